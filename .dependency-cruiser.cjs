@@ -1,0 +1,93 @@
+/** The layers of the project: nothing imports a storey above it, and a room is entered by its index only. */
+module.exports = {
+  forbidden: [
+    { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'no-orphans',
+      severity: 'error',
+      from: {
+        orphan: true,
+        pathNot: [
+          '\\.d\\.ts$',
+          '(^|/)vite(st)?\\.config\\.ts$',
+          'tests/.*',
+          'bench/.*',
+          '\\.test\\.ts$',
+          'main\\.tsx?$',
+        ],
+      },
+      to: {},
+    },
+    {
+      name: 'not-resolvable',
+      severity: 'error',
+      from: {},
+      to: { couldNotResolve: true, pathNot: '\\.(css|scss|woff2?)$' },
+    },
+    {
+      name: 'core-is-pure',
+      comment: 'The core imports itself, zod and small pure libraries: no interface, no Node, no transport.',
+      severity: 'error',
+      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: ['^packages/core/src', 'node_modules/zod/'] },
+    },
+    {
+      name: 'contract-imports-core-only',
+      severity: 'error',
+      from: { path: '^packages/contract' },
+      to: { path: '^apps/' },
+    },
+    { name: 'web-not-server', severity: 'error', from: { path: '^apps/web' }, to: { path: '^apps/server' } },
+    { name: 'server-not-web', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },
+    {
+      name: 'core-midi-stands-alone',
+      severity: 'error',
+      from: { path: '^packages/core/src/midi' },
+      to: { path: '^packages/core/src/(?!midi|result)' },
+    },
+    {
+      name: 'core-gear-knows-midi',
+      severity: 'error',
+      from: { path: '^packages/core/src/gear' },
+      to: { path: '^packages/core/src/(floor|routing|show|engine|standins|proof|planner|formats)' },
+    },
+    {
+      name: 'core-floor-knows-gear',
+      severity: 'error',
+      from: { path: '^packages/core/src/floor' },
+      to: { path: '^packages/core/src/(routing|show|engine|standins|proof|planner|formats)' },
+    },
+    {
+      name: 'core-show-knows-gear',
+      severity: 'error',
+      from: { path: '^packages/core/src/show' },
+      to: { path: '^packages/core/src/(floor|routing|engine|standins|proof|planner|formats)' },
+    },
+    {
+      name: 'core-standins-know-gear-and-midi',
+      severity: 'error',
+      from: { path: '^packages/core/src/standins' },
+      to: {
+        path: '^packages/core/src/(floor|routing|show|engine|proof|planner|formats)',
+        pathNot: '^packages/core/src/floor/(index|board)\\.ts$',
+      },
+    },
+    {
+      name: 'rooms-by-their-door',
+      comment: 'From outside a room only its index is imported.',
+      severity: 'error',
+      from: { path: '^packages/core/src/([^/]+)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^packages/core/src/([^/]+)/', pathNot: ['^packages/core/src/$1/', '/index\\.ts$'] },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'types', 'default'],
+      extensions: ['.ts', '.tsx', '.js', '.mjs'],
+    },
+  },
+};

@@ -1,0 +1,49 @@
+import type { Message } from '../midi';
+
+/** What happens to a live rig. `atMs` is monotonic, in ms, on whatever clock the host keeps. */
+export type LiveEvent =
+  /** A message arrived at a port of the computer. */
+  | { readonly kind: 'message'; readonly atMs: number; readonly portId: string; readonly message: Message }
+  /** Time passed: what waits for it is sent. */
+  | { readonly kind: 'tick'; readonly atMs: number }
+  /** Something was pressed on the screen. */
+  | { readonly kind: 'command'; readonly atMs: number; readonly command: Command };
+
+export type Command =
+  | { readonly kind: 'scene'; readonly to: 'next' | 'previous' | 'again' }
+  | { readonly kind: 'go'; readonly songIndex: number; readonly sceneIndex: number }
+  | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
+  | { readonly kind: 'bank'; readonly boardId: string; readonly to: 'up' | 'down' }
+  | { readonly kind: 'set'; readonly functionId: string; readonly value: number }
+  | { readonly kind: 'tap' }
+  | { readonly kind: 'panic' };
+
+/** What the host has to do, in this order. */
+export type Effect =
+  | {
+      readonly kind: 'send';
+      readonly atMs: number;
+      readonly portId: string;
+      readonly message: Message;
+      /** The function it drives, where one does. */
+      readonly functionId: string | null;
+    }
+  | { readonly kind: 'lamp'; readonly controlId: string; readonly on: boolean }
+  /** Step again with a tick at this time. */
+  | { readonly kind: 'wake'; readonly atMs: number }
+  | { readonly kind: 'note'; readonly note: LiveNote };
+
+/** Why something did not happen, or what did: for the log and the screen. */
+export type LiveNote =
+  | { readonly code: 'function-gone'; readonly functionId: string }
+  | { readonly code: 'no-way'; readonly deviceId: string; readonly functionId: string }
+  | { readonly code: 'value-refused'; readonly functionId: string; readonly value: number }
+  | { readonly code: 'no-such-scene'; readonly index: number; readonly sceneCount: number }
+  | { readonly code: 'end-of-set' | 'start-of-set' | 'no-songs' | 'nothing-assigned' | 'bank-gone' | 'panic' }
+  | { readonly code: 'pressed'; readonly controlId: string; readonly label: string }
+  | {
+      readonly code: 'recalled';
+      readonly songIndex: number;
+      readonly sceneIndex: number;
+      readonly settlesInMs: number;
+    };

@@ -1,0 +1,5 @@
+export * from './events';
+export * from './liveState';
+export * from './world';
+export * from './lamps';
+export * from './step';

@@ -1,0 +1,5 @@
+export * from './board';
+export * from './curve';
+export * from './preset';
+export * from './sweepValue';
+export * from './proposedLabel';

@@ -1,0 +1,53 @@
+import { shownValue, type ChartFunction, type Device } from '../gear';
+import type { Action, Assignment } from './preset';
+
+/** Finds a function with its device, or nothing when it is gone. */
+export type FunctionFinder = (functionId: string) => { device: Device; fn: ChartFunction } | undefined;
+
+/**
+ * A short name for a control from the first thing it does; empty when it does nothing.
+ * @param sceneName name of the n-th scene (from 0) of the song in play, or `null` when there is none.
+ * Example: a switch that sets Kelpline's Snapshot to value 2 is proposed as `Full`.
+ */
+export function proposedLabel(
+  assignment: Assignment,
+  find: FunctionFinder,
+  sceneName: (index: number) => string | null,
+  bankName: (bankId: string) => string | null,
+): string {
+  const action = assignment.press[0] ?? assignment.release[0];
+  if (action) return actionLabel(action, find, sceneName, bankName);
+  const sweep = assignment.sweeps[0];
+  return sweep ? (find(sweep.functionId)?.fn.name ?? '') : '';
+}
+
+function actionLabel(
+  action: Action,
+  find: FunctionFinder,
+  sceneName: (index: number) => string | null,
+  bankName: (bankId: string) => string | null,
+): string {
+  switch (action.kind) {
+    case 'set':
+    case 'toggle': {
+      const found = find(action.functionId);
+      if (!found) return 'gone';
+      if (action.kind === 'toggle' || found.fn.shape.kind === 'trigger') return found.fn.name;
+      const { number, label } = shownValue(found.device, found.fn, action.value);
+      return found.fn.shape.kind === 'switch'
+        ? `${found.fn.name} ${label}`
+        : label || `${found.fn.name} ${number}`;
+    }
+    case 'raw':
+      return 'Raw';
+    case 'bank':
+      return action.to.kind === 'bank' ? (bankName(action.to.bankId) ?? 'gone') : `Bank ${action.to.kind}`;
+    case 'scene':
+      if (action.to.kind !== 'at') return action.to.kind === 'next' ? 'Next' : 'Back';
+      return sceneName(action.to.index) ?? `Scene ${action.to.index + 1}`;
+    case 'song':
+      return action.to === 'next' ? 'Next song' : 'Previous song';
+    case 'panic':
+      return 'Panic';
+  }
+}

@@ -1,0 +1,5 @@
+export * from './chartFunction';
+export * from './rig';
+export * from './functionMessages';
+export * from './shown';
+export * from './reach';

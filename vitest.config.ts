@@ -1,0 +1,39 @@
+import { defineConfig } from 'vitest/config';
+import swc from 'unplugin-swc';
+
+const serverTransform = () =>
+  swc.vite({
+    jsc: {
+      parser: { syntax: 'typescript', decorators: true },
+      transform: { legacyDecorator: true, decoratorMetadata: true },
+    },
+  });
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'core', include: ['packages/*/src/**/*.test.ts'] } },
+      { test: { name: 'web', include: ['apps/web/src/**/*.test.ts'] } },
+      {
+        plugins: [serverTransform()],
+        oxc: false,
+        test: {
+          name: 'server',
+          include: ['apps/server/src/**/*.test.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        test: {
+          name: 'browser',
+          include: ['tests/**/*.test.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 180_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
