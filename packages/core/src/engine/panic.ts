@@ -7,7 +7,7 @@ import type { Turn } from './turn';
  * Source: MIDI 1.0 Detailed Specification, channel mode messages (from memory).
  */
 export function panic(turn: Turn): void {
-  turn.state.pending = [];
+  forgetUnsent(turn);
   for (const { portId, channel, note } of turn.state.sounding)
     turn.send(portId, noteOff(channel, note), null);
   for (const [portId, channels] of turn.world.channelsBehind) {
@@ -18,4 +18,12 @@ export function panic(turn: Turn): void {
     }
   }
   turn.note({ code: 'panic' });
+}
+
+/** What was waiting never arrives, so what it would have set is no longer known. */
+function forgetUnsent(turn: Turn): void {
+  const unsent = new Set(turn.state.pending.map((p) => p.functionId));
+  if (unsent.size === 0) return;
+  turn.state.pending = [];
+  turn.state.values = Object.fromEntries(Object.entries(turn.state.values).filter(([id]) => !unsent.has(id)));
 }

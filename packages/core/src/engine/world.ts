@@ -6,22 +6,15 @@ import {
   type Board,
   type Control,
   type Preset,
+  type RigWithBoards,
 } from '../floor';
-import {
-  Cabling,
-  functionChannel,
-  readFunction,
-  type ChartFunction,
-  type Device,
-  type Path,
-  type Rig,
-} from '../gear';
+import { Cabling, functionChannel, readFunction, type ChartFunction, type Device, type Path } from '../gear';
 import type { Message } from '../midi';
 import { sceneCells, type Cell, type Reached, type Song } from '../show';
 
 /** What a world is made of, as it is kept. */
 export type Show = {
-  readonly rig: Rig & { readonly boards: readonly Board[] };
+  readonly rig: RigWithBoards;
   readonly presets: readonly Preset[];
   readonly setName: string;
   /** The songs of the running order; a song may stand in it more than once. */

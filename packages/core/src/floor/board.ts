@@ -1,3 +1,5 @@
+import type { Rig } from '../gear';
+
 /** A controller as it lies on the floor. Positions and sizes in mm, from the upper left of the board. */
 export type Board = {
   readonly id: string;
@@ -31,3 +33,6 @@ export type Control = {
 
 /** `number` 0–127. */
 export type ControlMessage = { readonly kind: 'controller' | 'note'; readonly number: number };
+
+/** A rig together with its boards: what is written down in the place Rig and kept as one. */
+export type RigWithBoards = Rig & { readonly boards: readonly Board[] };

@@ -39,6 +39,8 @@ export type ChartFunction = {
   readonly shape: FunctionShape;
   /** 0–15 where this function does not listen on the device's own channel, else `null`. */
   readonly channel: number | null;
+  /** Name of the track that this switch arms, or `null` for every other function. */
+  readonly arms: string | null;
   /** How long the device is deaf after this function was driven, in ms (0 and above). */
   readonly settleMs: number;
 };

@@ -26,7 +26,14 @@ export const controllerRow = (
   controller: number,
   shape: ChartTemplate['shape'],
   settleMs = 0,
-): ChartTemplate => ({ name, drive: { kind: 'controller', controller }, shape, channel: null, settleMs });
+): ChartTemplate => ({
+  name,
+  drive: { kind: 'controller', controller },
+  shape,
+  channel: null,
+  arms: null,
+  settleMs,
+});
 
 export const switchShape: ChartTemplate['shape'] = { kind: 'switch', off: 0, on: 127 };
 export const rangeShape: ChartTemplate['shape'] = { kind: 'range', min: 0, max: 127, shownFrom: 0 };

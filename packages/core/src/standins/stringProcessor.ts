@@ -31,6 +31,7 @@ export const stringProcessor: StandIn<StringProcessorState> = {
       drive: { kind: 'program', bank: null },
       shape: { kind: 'program', names: [] },
       channel: null,
+      arms: null,
       settleMs: PROCESSOR_SETTLE_MS,
     },
     controllerRow('Snapshot', CC.snapshot, { kind: 'choice', first: 0, shownFrom: 1, labels: SNAPSHOTS }),

@@ -41,13 +41,17 @@ const transportRow = (name: string, command: TransportCommand): ChartTemplate =>
   drive: { kind: 'transport', command },
   shape: { kind: 'trigger', sent: 0 },
   channel: null,
+  arms: null,
   settleMs: 0,
 });
 
 export const trackHost: StandIn<TrackHostState> = {
   title: 'Track host',
   chart: [
-    ...tracks.map((i) => controllerRow(`Arm ${i + 1}`, CC.arm + i, switchShape)),
+    ...tracks.map((i): ChartTemplate => ({
+      ...controllerRow(`Arm ${i + 1}`, CC.arm + i, switchShape),
+      arms: `Track ${i + 1}`,
+    })),
     ...tracks.map((i) => controllerRow(`Monitor ${i + 1}`, CC.monitor + i, switchShape)),
     ...tracks.map((i) => controllerRow(`Mute ${i + 1}`, CC.mute + i, switchShape)),
     ...tracks.map((i) => controllerRow(`Level ${i + 1}`, CC.level + i, rangeShape)),
@@ -56,6 +60,7 @@ export const trackHost: StandIn<TrackHostState> = {
       drive: { kind: 'record-ready', track: i + 1 },
       shape: { kind: 'switch', off: 0, on: 1 },
       channel: null,
+      arms: `Track ${i + 1}`,
       settleMs: 0,
     })),
     transportRow('Play', 'play'),

@@ -1,0 +1,15 @@
+import { z } from 'zod';
+
+/** A document as the server keeps it: `version` counts its saves from 1, `savedAt` is ISO 8601 in UTC. */
+export type Kept<Doc> = { readonly doc: Doc; readonly version: number; readonly savedAt: string };
+
+export const keptSchema = <S extends z.ZodType>(doc: S) =>
+  z.object({ doc, version: z.int().min(1), savedAt: z.iso.datetime() });
+
+/** One earlier save of a document. */
+export const RevisionSchema = z.object({ version: z.int().min(1), savedAt: z.iso.datetime() });
+export type Revision = z.infer<typeof RevisionSchema>;
+
+/** What is kept: one word a resource, the same in the API path and the table. */
+export const RESOURCES = ['rigs', 'presets', 'songs', 'sets'] as const;
+export type Resource = (typeof RESOURCES)[number];

@@ -1,0 +1,150 @@
+import type { SetEntryDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+import { demoId, idRun, RIG_ID } from './ids';
+import { demoFunction } from './rig';
+
+/** Short names of the functions that the demo songs use, with what they stand for. */
+const F = {
+  prog: ['Kelpline', 'Program'],
+  snap: ['Kelpline', 'Snapshot'],
+  echo: ['Kelpline', 'Echo'],
+  drive: ['Kelpline', 'Drive amount'],
+  wash: ['Kelpline', 'Reverb mix'],
+  bow: ['Deckhouse', 'Arm Bow'],
+  voice: ['Deckhouse', 'Arm Voice'],
+  hum: ['Deckhouse', 'Arm Hum'],
+  reeds: ['Deckhouse', 'Record ready Reeds'],
+  level: ['Deckhouse', 'Level Voice'],
+  play: ['Deckhouse', 'Play'],
+  stop: ['Deckhouse', 'Stop'],
+} as const;
+
+type Values = Partial<Record<keyof typeof F, number>>;
+type SceneLine = [name: string, values: Values];
+
+const sceneId = idRun(12);
+let nextSong = 0;
+
+function song(
+  name: string,
+  tempoBpm: number,
+  beatsPerBar: number,
+  lengthS: number,
+  scenes: SceneLine[],
+): SongDoc {
+  return {
+    id: demoId(11, ++nextSong),
+    rigId: RIG_ID,
+    name,
+    tempoBpm,
+    beatsPerBar,
+    lengthS,
+    scenes: scenes.map(([sceneName, values]) => ({
+      id: sceneId(),
+      name: sceneName,
+      values: Object.entries(values).map(([key, value]) => {
+        const [device, fn] = F[key as keyof typeof F];
+        return { functionId: demoFunction(device, fn), value };
+      }),
+    })),
+  };
+}
+
+export const demoSongs: readonly SongDoc[] = [
+  song('Low Water', 72, 4, 250, [
+    ['Intro', { prog: 13, snap: 0, wash: 40, bow: 1, voice: 0 }],
+    ['Verse', { snap: 1, voice: 1 }],
+    ['Outro', { snap: 0, wash: 90, voice: 0 }],
+  ]),
+  song('Rope and Bell', 118, 4, 215, [
+    ['Intro', { prog: 8, snap: 0, wash: 20, bow: 1, voice: 0, play: 0 }],
+    ['Verse', { snap: 2, voice: 1 }],
+    ['Chorus', { snap: 3, wash: 64, echo: 1 }],
+    ['Outro', { snap: 0, echo: 0, voice: 0, stop: 0 }],
+  ]),
+  song('Tin Lantern', 92, 3, 230, [
+    ['Verse', { prog: 13, snap: 1, wash: 30, bow: 0, voice: 1 }],
+    ['Chorus', { snap: 4, wash: 70, bow: 1 }],
+    ['Bridge', { prog: 40, snap: 2, wash: 96, hum: 1 }],
+    ['Outro', { prog: 13, snap: 0, wash: 30, hum: 0 }],
+  ]),
+  song('Slow Ferry', 100, 4, 240, [
+    ['Intro', { prog: 13, snap: 0, wash: 40, bow: 1, voice: 0 }],
+    ['Verse', { snap: 1, voice: 1, level: 96 }],
+    ['Chorus', { snap: 2, wash: 88 }],
+    ['Bridge', { prog: 20, snap: 0, bow: 0, level: 80 }],
+    ['Outro', { prog: 13, snap: 1, wash: 112, bow: 1, voice: 0 }],
+  ]),
+  song('Heron', 64, 4, 265, [
+    ['Still', { prog: 3, snap: 0, wash: 60, bow: 1, voice: 0 }],
+    ['Rising', { snap: 5, wash: 84, drive: 30 }],
+    ['Away', { snap: 0, drive: 0, wash: 110 }],
+  ]),
+  song('Night Pilot', 126, 4, 205, [
+    ['Intro', { prog: 20, snap: 1, wash: 24, bow: 1, voice: 0, play: 0 }],
+    ['Verse', { snap: 2, voice: 1 }],
+    ['Chorus', { snap: 7, drive: 64 }],
+    ['Verse 2', { snap: 2, drive: 10 }],
+    ['Break', { snap: 6, bow: 0, reeds: 1 }],
+    ['Last chorus', { snap: 7, drive: 64, bow: 1, reeds: 0, stop: 0 }],
+  ]),
+  song('Salt Stairs', 84, 4, 235, [
+    ['Verse', { prog: 8, snap: 0, wash: 44, bow: 1, voice: 1 }],
+    ['Stairs', { snap: 4, echo: 1 }],
+    ['Landing', { snap: 0, echo: 0, wash: 76 }],
+  ]),
+  song('Paper Weir', 108, 4, 220, [
+    ['Intro', { prog: 40, snap: 0, wash: 52, bow: 1, voice: 0 }],
+    ['Verse', { snap: 1, voice: 1 }],
+    ['Weir', { snap: 3, wash: 100, hum: 1 }],
+    ['Outro', { snap: 0, wash: 52, hum: 0, voice: 0 }],
+  ]),
+  song('Long Mooring', 58, 4, 290, [
+    ['Drone', { prog: 27, snap: 0, wash: 118, bow: 1, voice: 0 }],
+    ['Words', { snap: 1, wash: 80, voice: 1 }],
+    ['Drone again', { snap: 0, wash: 118, voice: 0 }],
+  ]),
+  song('Gull Clock', 132, 3, 190, [
+    ['Intro', { prog: 8, snap: 6, wash: 18, bow: 1, voice: 0, play: 0 }],
+    ['Verse', { snap: 2, voice: 1 }],
+    ['Tick', { snap: 5, bow: 0 }],
+    ['Outro', { snap: 6, bow: 1, voice: 0, stop: 0 }],
+  ]),
+  song('Lantern Home', 76, 4, 260, [
+    ['Verse', { prog: 13, snap: 1, wash: 36, bow: 1, voice: 1 }],
+    ['Chorus', { snap: 2, wash: 72 }],
+    ['All', { snap: 3, hum: 1, level: 110 }],
+    ['Home', { prog: 3, snap: 0, wash: 90, hum: 0, voice: 0 }],
+  ]),
+];
+
+const entryId = idRun(14);
+const play = (name: string): SetEntryDoc => {
+  const found = demoSongs.find((s) => s.name === name);
+  if (!found) throw new Error(`The demo has no song ${name}`);
+  return { id: entryId(), kind: 'song', songId: found.id };
+};
+const pause = (name: string, lengthS: number): SetEntryDoc => ({
+  id: entryId(),
+  kind: 'break',
+  name,
+  lengthS,
+});
+
+export const demoSets: readonly SetlistDoc[] = [
+  {
+    id: demoId(13, 1),
+    rigId: RIG_ID,
+    name: 'Lock 9 landing',
+    entries: [
+      ...['Low Water', 'Rope and Bell', 'Tin Lantern', 'Slow Ferry', 'Heron'].map(play),
+      pause('Tea on deck', 900),
+      ...['Night Pilot', 'Salt Stairs', 'Paper Weir', 'Long Mooring', 'Gull Clock', 'Lantern Home'].map(play),
+    ],
+  },
+  {
+    id: demoId(13, 2),
+    rigId: RIG_ID,
+    name: 'Weir mill, short',
+    entries: ['Heron', 'Low Water', 'Slow Ferry', 'Salt Stairs', 'Lantern Home'].map(play),
+  },
+];
