@@ -28,12 +28,14 @@ async function installDebian(packages) {
     throw new Refusal(
       `Missing on this machine: ${names}. This one command needs rights: sudo apt-get install -y --no-install-recommends ${names}`,
     );
-  if (!hasCommand('apt-get')) throw new Refusal(`Missing on this machine: ${names}, and there is no apt-get to install it.`);
+  if (!hasCommand('apt-get'))
+    throw new Refusal(`Missing on this machine: ${names}, and there is no apt-get to install it.`);
   say(`Installing ${names} …`);
   // Debian would start the machine's own database after the install; this project only uses its own process.
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive', RUNLEVEL: '1' };
   const quiet = { env, stdio: ['ignore', 'ignore', 'inherit'] };
-  if ((await run('apt-get', ['update', '-qq'], quiet)) !== 0) throw new Refusal('apt-get update failed; see above.');
+  if ((await run('apt-get', ['update', '-qq'], quiet)) !== 0)
+    throw new Refusal('apt-get update failed; see above.');
   const code = await run('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], quiet);
   if (code !== 0) throw new Refusal(`apt-get could not install ${names}; see above.`);
 }

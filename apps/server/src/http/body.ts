@@ -1,0 +1,50 @@
+import { Body, createParamDecorator, Param, type ExecutionContext } from '@nestjs/common';
+import { fieldErrors, Id } from '@idle-step/contract';
+import type { Request } from 'express';
+import { z } from 'zod';
+import { invalid, versionMissing } from './problem.exception';
+
+class SchemaPipe<T> {
+  constructor(
+    private readonly schema: z.ZodType<T>,
+    private readonly refused: string,
+  ) {}
+
+  transform(value: unknown): T {
+    const result = this.schema.safeParse(value);
+    if (result.success) return result.data;
+    const errors = fieldErrors(result.error);
+    const [first] = errors;
+    const place = first?.path ? ` (at ${first.path})` : '';
+    throw invalid(`${this.refused}: ${first?.message ?? 'it is not valid.'}${place}`, errors);
+  }
+}
+
+/** The body, checked by its schema. */
+export const DocBody = <T>(schema: z.ZodType<T>, what: string) =>
+  Body(new SchemaPipe(schema, `The ${what} was not stored`));
+
+/** An identifier in the path. */
+export const IdParam = (name = 'id') => Param(name, new SchemaPipe(Id, 'The address leads nowhere'));
+
+/** A version number in the path, 1 and above. */
+export const VersionParam = () =>
+  Param(
+    'version',
+    new SchemaPipe(
+      z.coerce
+        .number<string>()
+        .int()
+        .min(1)
+        .max(2 ** 31 - 1),
+      'The version in the address leads nowhere',
+    ),
+  );
+
+/** The version that a write was made from: the header If-Match. */
+export const FromVersion = createParamDecorator((what: string, context: ExecutionContext): number => {
+  const tag = context.switchToHttp().getRequest<Request>().headers['if-match'];
+  const match = /^(?:W\/)?"(\d{1,9})"$/.exec(tag ?? '');
+  if (!match) throw versionMissing(what);
+  return Number(match[1]);
+});

@@ -1,0 +1,128 @@
+import { Delete, Get, HttpCode, Inject, Post, Put, Query, Res, type Type } from '@nestjs/common';
+import { ApiBody, ApiHeader, ApiOperation, ApiQuery, ApiResponse, ApiTags } from '@nestjs/swagger';
+import { Id, keptSchema, ProblemSchema, RevisionSchema, type Kept, type Revision } from '@idle-step/contract';
+import type { Response } from 'express';
+import { z } from 'zod';
+import type { DocStore } from '../keeping/keeper';
+import { DocBody, FromVersion, IdParam, VersionParam } from './body';
+import { invalid } from './problem.exception';
+
+type Doc = { id: string; name: string };
+
+/** A Zod schema as OpenAPI has it. */
+const openApi = (schema: z.ZodType) => {
+  const options = { target: 'openapi-3.0', io: 'input', unrepresentable: 'any' } as const;
+  return { schema: z.toJSONSchema(schema, options) } as object as { schema: Record<string, never> };
+};
+
+const Problems = (...statuses: [number, string][]): MethodDecorator => {
+  const { schema } = openApi(ProblemSchema);
+  const decorators = statuses.map(([status, description]) =>
+    ApiResponse({ status, description, content: { 'application/problem+json': { schema } } }),
+  );
+  return (target, key, descriptor) => decorators.forEach((d) => d(target, key, descriptor));
+};
+
+/**
+ * HTTP for one kind of kept document: list, get, create, save over a version, delete, earlier saves.
+ * HTTP only; every rule is in the keeper.
+ */
+export function DocController<D extends Doc>(
+  schema: z.ZodType<D>,
+  what: string,
+  storeType: Type<DocStore<D>>,
+) {
+  const kept = openApi(keptSchema(schema));
+
+  @ApiTags(what)
+  abstract class Base {
+    @Inject(storeType) private readonly store!: DocStore<D>;
+
+    @Get()
+    @ApiOperation({ summary: `Every ${what}, by name; of one rig where \`rigId\` is given` })
+    @ApiQuery({ name: 'rigId', required: false })
+    @ApiResponse({ status: 200, ...openApi(z.array(keptSchema(schema))) })
+    list(@Query('rigId') rigId?: string): Promise<Kept<D>[]> {
+      if (rigId === undefined) return this.store.list();
+      const parsed = Id.safeParse(rigId);
+      if (!parsed.success)
+        throw invalid('rigId is not an identifier.', [{ path: 'rigId', message: 'Not an identifier.' }]);
+      return this.store.list(parsed.data);
+    }
+
+    @Get(':id')
+    @ApiOperation({ summary: `One ${what}; its version comes as ETag` })
+    @ApiResponse({ status: 200, ...kept })
+    @Problems([404, 'gone'])
+    async get(@IdParam() id: string, @Res({ passthrough: true }) response: Response): Promise<Kept<D>> {
+      return tagged(response, await this.store.get(id));
+    }
+
+    @Post()
+    @ApiOperation({ summary: `Keep a new ${what}` })
+    @ApiBody(openApi(schema))
+    @ApiResponse({ status: 201, ...kept })
+    @Problems([400, 'not JSON'], [409, 'there already'], [413, 'too large'], [422, 'not valid'])
+    async create(
+      @DocBody(schema, what) doc: D,
+      @Res({ passthrough: true }) response: Response,
+    ): Promise<Kept<D>> {
+      return tagged(response, await this.store.create(doc));
+    }
+
+    @Put(':id')
+    @ApiOperation({ summary: `Save a ${what} over the version named in If-Match` })
+    @ApiHeader({ name: 'If-Match', required: true, description: 'ETag of the version this was made from' })
+    @ApiBody(openApi(schema))
+    @ApiResponse({ status: 200, ...kept })
+    @Problems(
+      [404, 'gone'],
+      [
+        409,
+        'saved elsewhere meanwhile (with what is kept), or something taken out is in use (with its users)',
+      ],
+      [413, 'too large'],
+      [422, 'not valid'],
+      [428, 'no If-Match'],
+    )
+    async save(
+      @IdParam() id: string,
+      @FromVersion(what) version: number,
+      @DocBody(schema, what) doc: D,
+      @Res({ passthrough: true }) response: Response,
+    ): Promise<Kept<D>> {
+      return tagged(response, await this.store.save(id, version, doc));
+    }
+
+    @Delete(':id')
+    @HttpCode(204)
+    @ApiOperation({ summary: `Delete a ${what}, refused while it is in use` })
+    @ApiHeader({ name: 'If-Match', required: true })
+    @Problems([404, 'gone'], [409, 'in use, or saved elsewhere meanwhile'], [428, 'no If-Match'])
+    remove(@IdParam() id: string, @FromVersion(what) version: number): Promise<void> {
+      return this.store.remove(id, version);
+    }
+
+    @Get(':id/revisions')
+    @ApiOperation({ summary: `Every save of a ${what}, the newest first` })
+    @ApiResponse({ status: 200, ...openApi(z.array(RevisionSchema)) })
+    @Problems([404, 'gone'])
+    revisions(@IdParam() id: string): Promise<Revision[]> {
+      return this.store.revisions(id);
+    }
+
+    @Get(':id/revisions/:version')
+    @ApiOperation({ summary: `A ${what} as it was at one save; to restore it, save it again` })
+    @ApiResponse({ status: 200, ...kept })
+    @Problems([404, 'gone'])
+    revision(@IdParam() id: string, @VersionParam() version: number): Promise<Kept<D>> {
+      return this.store.revision(id, version);
+    }
+  }
+  return Base;
+}
+
+function tagged<D>(response: Response, kept: Kept<D>): Kept<D> {
+  response.setHeader('ETag', `"${kept.version}"`);
+  return kept;
+}

@@ -1,0 +1,11 @@
+import type { ReferenceFault, RigDoc } from '@idle-step/contract';
+import type { EntityManager } from 'typeorm';
+import { RigRow } from './rig.entity';
+import { readRigs } from './rig.rows';
+
+/** The rig that a document belongs to, or the fault that it is gone. */
+export async function rigFor(manager: EntityManager, rigId: string): Promise<RigDoc | ReferenceFault[]> {
+  const head = await manager.findOneBy(RigRow, { id: rigId });
+  if (!head) return [{ path: 'rigId', message: `There is no rig ${rigId}.` }];
+  return (await readRigs(manager, [head]))[0]!;
+}

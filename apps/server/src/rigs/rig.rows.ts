@@ -1,0 +1,142 @@
+import { DriveSchema, ShapeSchema, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import { In, type EntityManager } from 'typeorm';
+import { groupRows, syncRows } from '../keeping/sync-rows';
+import {
+  BoardRow,
+  CableRow,
+  ChartFunctionRow,
+  ControlRow,
+  DeviceRow,
+  PortRow,
+  type RigRow,
+} from './rig.entity';
+
+/** A rig as rows, and back. Each pair of functions mirrors the other. */
+
+export async function readRigs(manager: EntityManager, heads: readonly RigRow[]): Promise<RigDoc[]> {
+  const rigIds = In(heads.map((h) => h.id));
+  const devices = await manager.find(DeviceRow, { where: { rigId: rigIds } });
+  const boards = await manager.find(BoardRow, { where: { rigId: rigIds } });
+  const deviceIds = In(devices.map((d) => d.id));
+  const ports = groupRows(await manager.find(PortRow, { where: { deviceId: deviceIds } }), 'deviceId');
+  const functions = groupRows(
+    await manager.find(ChartFunctionRow, { where: { deviceId: deviceIds } }),
+    'deviceId',
+  );
+  const controls = groupRows(
+    await manager.find(ControlRow, { where: { boardId: In(boards.map((b) => b.id)) } }),
+    'boardId',
+  );
+  const cables = groupRows(await manager.find(CableRow, { where: { rigId: rigIds } }), 'rigId');
+  const devicesOf = groupRows(devices, 'rigId');
+  const boardsOf = groupRows(boards, 'rigId');
+  return heads.map((head) => ({
+    id: head.id,
+    name: head.name,
+    middleC: head.middleC as RigDoc['middleC'],
+    devices: (devicesOf.get(head.id) ?? []).map((d) =>
+      readDevice(d, ports.get(d.id) ?? [], functions.get(d.id) ?? []),
+    ),
+    cables: (cables.get(head.id) ?? []).map(({ id, fromPortId, toPortId }) => ({ id, fromPortId, toPortId })),
+    boards: (boardsOf.get(head.id) ?? []).map((b) => readBoard(b, controls.get(b.id) ?? [])),
+  }));
+}
+
+export async function writeRigRows(manager: EntityManager, rig: RigDoc): Promise<void> {
+  const deviceIds = rig.devices.map((d) => d.id);
+  const boardIds = rig.boards.map((b) => b.id);
+  await syncRows(
+    manager,
+    DeviceRow,
+    { column: 'rigId', ids: [rig.id] },
+    ['id'],
+    rig.devices.map((d, i) => deviceRow(rig.id, d, i)),
+  );
+  await syncRows(
+    manager,
+    PortRow,
+    { column: 'deviceId', ids: deviceIds },
+    ['id'],
+    rig.devices.flatMap((d) => d.ports.map((port, position) => ({ ...port, deviceId: d.id, position }))),
+  );
+  await syncRows(
+    manager,
+    ChartFunctionRow,
+    { column: 'deviceId', ids: deviceIds },
+    ['id'],
+    rig.devices.flatMap((d) => d.chart.map((fn, position) => ({ ...fn, deviceId: d.id, position }))),
+  );
+  await syncRows(
+    manager,
+    CableRow,
+    { column: 'rigId', ids: [rig.id] },
+    ['id'],
+    rig.cables.map((cable, position) => ({ ...cable, rigId: rig.id, position })),
+  );
+  await syncRows(
+    manager,
+    BoardRow,
+    { column: 'rigId', ids: [rig.id] },
+    ['id'],
+    rig.boards.map(({ controls: _controls, ...board }, position) => ({ ...board, rigId: rig.id, position })),
+  );
+  await syncRows(
+    manager,
+    ControlRow,
+    { column: 'boardId', ids: boardIds },
+    ['id'],
+    rig.boards.flatMap((b) =>
+      b.controls.map(({ sends, ...control }, position) => ({
+        ...control,
+        boardId: b.id,
+        position,
+        sendsKind: sends.kind,
+        sendsNumber: sends.number,
+      })),
+    ),
+  );
+}
+
+function readDevice(
+  row: DeviceRow,
+  ports: readonly PortRow[],
+  functions: readonly ChartFunctionRow[],
+): DeviceDoc {
+  return {
+    id: row.id,
+    name: row.name,
+    description: row.description,
+    role: row.role as DeviceDoc['role'],
+    mark: { shape: row.markShape, colour: row.markColour } as DeviceDoc['mark'],
+    channel: row.channel,
+    programsShownFrom: row.programsShownFrom as 0 | 1,
+    standIn: row.standIn as DeviceDoc['standIn'],
+    away: row.away,
+    ports: ports.map(({ deviceId: _d, position: _p, ...port }) => port as DeviceDoc['ports'][number]),
+    chart: functions.map((fn) => ({
+      id: fn.id,
+      name: fn.name,
+      drive: DriveSchema.parse(fn.drive),
+      shape: ShapeSchema.parse(fn.shape),
+      channel: fn.channel,
+      arms: fn.arms,
+      settleMs: fn.settleMs,
+    })),
+  };
+}
+
+function deviceRow(rigId: string, device: DeviceDoc, position: number): DeviceRow {
+  const { mark, ports: _ports, chart: _chart, ...rest } = device;
+  return { ...rest, rigId, position, markShape: mark.shape, markColour: mark.colour };
+}
+
+function readBoard(row: BoardRow, controls: readonly ControlRow[]): RigDoc['boards'][number] {
+  const { rigId: _r, position: _p, ...board } = row;
+  return {
+    ...board,
+    controls: controls.map(({ boardId: _b, position: _q, sendsKind, sendsNumber, ...control }) => ({
+      ...(control as Omit<RigDoc['boards'][number]['controls'][number], 'sends'>),
+      sends: { kind: sendsKind as 'controller' | 'note', number: sendsNumber },
+    })),
+  };
+}

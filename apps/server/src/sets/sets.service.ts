@@ -1,0 +1,73 @@
+import { Injectable } from '@nestjs/common';
+import type { ProblemUser, ReferenceFault, SetEntryDoc, SetlistDoc } from '@idle-step/contract';
+import { In, type EntityManager } from 'typeorm';
+import { Keeper } from '../keeping/keeper';
+import { groupRows, syncRows } from '../keeping/sync-rows';
+import { rigFor } from '../rigs/rig-for';
+import { SongRow } from '../songs/song.entity';
+import { SetEntryRow, SetlistRow } from './set.entity';
+
+@Injectable()
+export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
+  protected readonly resource = 'sets';
+  protected readonly what = 'set';
+  protected readonly head = SetlistRow;
+
+  protected async read(manager: EntityManager, heads: SetlistRow[]): Promise<SetlistDoc[]> {
+    const entries = groupRows(
+      await manager.findBy(SetEntryRow, { setlistId: In(heads.map((h) => h.id)) }),
+      'setlistId',
+    );
+    return heads.map(({ id, rigId, name }) => ({
+      id,
+      rigId,
+      name,
+      entries: (entries.get(id) ?? []).map(readEntry),
+    }));
+  }
+
+  protected headOf({ id, rigId, name }: SetlistDoc) {
+    return { id, rigId, name };
+  }
+
+  protected async writeRows(manager: EntityManager, doc: SetlistDoc): Promise<void> {
+    await syncRows(
+      manager,
+      SetEntryRow,
+      { column: 'setlistId', ids: [doc.id] },
+      ['id'],
+      doc.entries.map((entry, position) => ({
+        id: entry.id,
+        setlistId: doc.id,
+        position,
+        kind: entry.kind,
+        songId: entry.kind === 'song' ? entry.songId : null,
+        name: entry.kind === 'break' ? entry.name : null,
+        lengthS: entry.kind === 'break' ? entry.lengthS : null,
+      })),
+    );
+  }
+
+  protected async faults(manager: EntityManager, doc: SetlistDoc): Promise<ReferenceFault[]> {
+    const rig = await rigFor(manager, doc.rigId);
+    if (Array.isArray(rig)) return rig;
+    const wanted = doc.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []));
+    const songs = new Map((await manager.findBy(SongRow, { id: In(wanted) })).map((s) => [s.id, s]));
+    return doc.entries.flatMap((entry, i) => {
+      if (entry.kind !== 'song' || songs.get(entry.songId)?.rigId === doc.rigId) return [];
+      return [
+        { path: `entries.${i}.songId`, message: `The song in line ${i + 1} of the running order is gone.` },
+      ];
+    });
+  }
+
+  protected users(): Promise<ProblemUser[]> {
+    return Promise.resolve([]);
+  }
+}
+
+function readEntry(row: SetEntryRow): SetEntryDoc {
+  return row.kind === 'song'
+    ? { id: row.id, kind: 'song', songId: row.songId! }
+    : { id: row.id, kind: 'break', name: row.name!, lengthS: row.lengthS! };
+}

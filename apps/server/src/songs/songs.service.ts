@@ -1,0 +1,71 @@
+import { Injectable } from '@nestjs/common';
+import { songFaults, type ProblemUser, type ReferenceFault, type SongDoc } from '@idle-step/contract';
+import { In, type EntityManager } from 'typeorm';
+import { Keeper } from '../keeping/keeper';
+import { groupRows, syncRows } from '../keeping/sync-rows';
+import { rigFor } from '../rigs/rig-for';
+import { SetEntryRow, SetlistRow } from '../sets/set.entity';
+import { SceneRow, SceneValueRow, SongRow } from './song.entity';
+
+@Injectable()
+export class SongsService extends Keeper<SongDoc, SongRow> {
+  protected readonly resource = 'songs';
+  protected readonly what = 'song';
+  protected readonly head = SongRow;
+
+  protected async read(manager: EntityManager, heads: SongRow[]): Promise<SongDoc[]> {
+    const scenes = await manager.findBy(SceneRow, { songId: In(heads.map((h) => h.id)) });
+    const values = groupRows(
+      await manager.findBy(SceneValueRow, { sceneId: In(scenes.map((s) => s.id)) }),
+      'sceneId',
+    );
+    const scenesOf = groupRows(scenes, 'songId');
+    return heads.map(({ version: _v, savedAt: _s, ...head }) => ({
+      ...head,
+      scenes: (scenesOf.get(head.id) ?? []).map(({ id, name }) => ({
+        id,
+        name,
+        values: (values.get(id) ?? []).map(({ functionId, value }) => ({ functionId, value })),
+      })),
+    }));
+  }
+
+  protected headOf({ scenes: _scenes, ...head }: SongDoc) {
+    return head;
+  }
+
+  protected async writeRows(manager: EntityManager, doc: SongDoc): Promise<void> {
+    await syncRows(
+      manager,
+      SceneRow,
+      { column: 'songId', ids: [doc.id] },
+      ['id'],
+      doc.scenes.map(({ id, name }, position) => ({ id, name, songId: doc.id, position })),
+    );
+    await syncRows(
+      manager,
+      SceneValueRow,
+      { column: 'sceneId', ids: doc.scenes.map((s) => s.id) },
+      ['sceneId', 'functionId'],
+      doc.scenes.flatMap((scene) =>
+        scene.values.map((v, position) => ({ ...v, sceneId: scene.id, position })),
+      ),
+    );
+  }
+
+  protected async faults(manager: EntityManager, doc: SongDoc): Promise<ReferenceFault[]> {
+    const rig = await rigFor(manager, doc.rigId);
+    return Array.isArray(rig) ? rig : songFaults(rig, doc);
+  }
+
+  protected async users(
+    manager: EntityManager,
+    before: SongDoc,
+    after: SongDoc | null,
+  ): Promise<ProblemUser[]> {
+    if (after) return [];
+    const entries = await manager.findBy(SetEntryRow, { songId: before.id });
+    const sets = await manager.findBy(SetlistRow, { id: In(entries.map((e) => e.setlistId)) });
+    return sets.map(({ id, name }) => ({ kind: 'set', id, name, place: '' }));
+  }
+}
