@@ -17,6 +17,8 @@ export default tseslint.config(
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-extraneous-class': 'off',
       eqeqeq: 'error',
+      // RTK Query names a request without an argument `void`.
+      '@typescript-eslint/no-invalid-void-type': 'off',
     },
   },
   {

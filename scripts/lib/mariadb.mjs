@@ -28,12 +28,14 @@ const isRoot = process.getuid?.() === 0;
  *
  * As root it runs as the system user `mysql`, otherwise as whoever calls. The data folder is made when it is not
  * there; a database left running over it by a start that was killed is stopped first.
+ * @param fresh whether what is there is thrown away first.
  * @param folder where the data may be kept; moved aside where the database's user could not reach it.
  * @returns `url` to connect with and `stop()`; throws `Refusal` when it does not come up, leaving nothing running.
  */
-export async function startMariadb(folder) {
+export async function startMariadb(folder, { fresh = false } = {}) {
   const data = reachableFolder(folder);
   await stopLeftover(data);
+  if (fresh) rmSync(data, { recursive: true, force: true });
   // The socket stands in a short path of its own: its length is limited, and a project's path may be long.
   const runFolder = mkdtempSync(join(tmpdir(), 'idle-step-db-'));
   if (!existsSync(join(data, 'mysql'))) install(data);

@@ -67,7 +67,13 @@ export function adoptWorld(before: World, world: World, state: LiveState): LiveS
   const sceneId =
     before.songs[state.position.songIndex]?.song.scenes[state.position.sceneIndex ?? -1]?.id ?? null;
   const stays = world.songs[state.position.songIndex]?.song.id === songId;
-  const found = stays ? state.position.songIndex : world.songs.findIndex((s) => s.song.id === songId);
+  // Before anything was played an edit of the running order leads to its first song, whatever stood there.
+  const found =
+    state.songStartedAtMs === null
+      ? 0
+      : stays
+        ? state.position.songIndex
+        : world.songs.findIndex((s) => s.song.id === songId);
   const songIndex = Math.max(0, found);
   const song = world.songs[songIndex]?.song;
   const sceneFound = song?.scenes.findIndex((s) => s.id === sceneId) ?? -1;

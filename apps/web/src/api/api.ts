@@ -1,0 +1,59 @@
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { Kept, PresetDoc, Resource, Revision, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+
+/** The document of each resource. */
+export type DocOf = { rigs: RigDoc; presets: PresetDoc; songs: SongDoc; sets: SetlistDoc };
+export type AnyDoc = DocOf[Resource];
+
+/** How often the server is asked whether it still saves, in ms. */
+export const HEALTH_EVERY_MS = 4000;
+
+/** What the server keeps. Lists are small enough to be fetched whole; edits live in the drafts. */
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  refetchOnFocus: true,
+  refetchOnReconnect: true,
+  endpoints: (build) => ({
+    rigs: build.query<Kept<RigDoc>[], void>({ query: () => 'rigs' }),
+    presets: build.query<Kept<PresetDoc>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
+    songs: build.query<Kept<SongDoc>[], string>({ query: (rigId) => `songs?rigId=${rigId}` }),
+    sets: build.query<Kept<SetlistDoc>[], string>({ query: (rigId) => `sets?rigId=${rigId}` }),
+    revisions: build.query<Revision[], { resource: Resource; id: string }>({
+      query: ({ resource, id }) => `${resource}/${id}/revisions`,
+      keepUnusedDataFor: 0,
+    }),
+    revision: build.query<Kept<AnyDoc>, { resource: Resource; id: string; version: number }>({
+      query: ({ resource, id, version }) => `${resource}/${id}/revisions/${version}`,
+    }),
+    health: build.query<{ status: 'ok' }, void>({ query: () => 'health' }),
+    saveDoc: build.mutation<Kept<AnyDoc>, { resource: Resource; doc: AnyDoc; version: number }>({
+      query: ({ resource, doc, version }) => ({
+        url: `${resource}/${doc.id}`,
+        method: 'PUT',
+        headers: { 'If-Match': `"${version}"` },
+        body: doc,
+      }),
+    }),
+    createDoc: build.mutation<Kept<AnyDoc>, { resource: Resource; doc: AnyDoc }>({
+      query: ({ resource, doc }) => ({ url: resource, method: 'POST', body: doc }),
+    }),
+    deleteDoc: build.mutation<void, { resource: Resource; id: string; version: number }>({
+      query: ({ resource, id, version }) => ({
+        url: `${resource}/${id}`,
+        method: 'DELETE',
+        headers: { 'If-Match': `"${version}"` },
+      }),
+    }),
+  }),
+});
+
+export const {
+  useRigsQuery,
+  usePresetsQuery,
+  useSongsQuery,
+  useSetsQuery,
+  useRevisionsQuery,
+  useLazyRevisionQuery,
+  useHealthQuery,
+} = api;

@@ -1,0 +1,125 @@
+import type { SweepDoc } from '@idle-step/contract';
+import { CURVES, sweepValue, type Curve } from '@idle-step/core/floor';
+import { shownText } from '@idle-step/core/gear';
+import { Plus, X } from 'lucide-react';
+import { Button, Form } from 'react-bootstrap';
+import { useLive } from '../../live/useLive';
+import { Pick } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { TapeMark } from '../../ui/TapeMark';
+import { CurveChart } from './CurveChart';
+import { FunctionPick, ValuePick } from './FunctionPick';
+import { newSweep } from './presetEdits';
+
+type Props = {
+  sweeps: readonly SweepDoc[];
+  position: number;
+  onChange(what: string, sweeps: SweepDoc[]): void;
+};
+
+const CURVE_WORDS: Record<Curve, string> = {
+  linear: 'linear',
+  audio: 'audio taper, late',
+  'reverse-audio': 'reverse taper, early',
+  s: 'S, gentle at both ends',
+};
+
+/** What a pedal drives, from heel to toe. */
+export function SweepList({ sweeps, position, onChange }: Props) {
+  const { world } = useLive();
+  const ranges = [...world.functions.values()].filter(({ fn }) => fn.shape.kind === 'range');
+  const add = () => {
+    const first = ranges[0];
+    if (first) onChange('add a sweep', [...sweeps, newSweep(first.fn)]);
+  };
+  return (
+    <div className="sweeps">
+      {sweeps.length === 0 && (
+        <p className="muted">
+          {ranges.length === 0
+            ? 'No device has a function with a range yet; write one down in Rig.'
+            : 'This pedal moves nothing yet.'}
+        </p>
+      )}
+      {sweeps.map((sweep) => {
+        const found = world.functions.get(sweep.functionId);
+        const set = (what: string, part: Partial<SweepDoc>) =>
+          onChange(
+            what,
+            sweeps.map((s) => (s.id === sweep.id ? { ...s, ...part } : s)),
+          );
+        return (
+          <div key={sweep.id} className="sweep">
+            <div className="sweep-fields">
+              {found && <TapeMark mark={found.device.mark} size={18} name={found.device.name} />}
+              <FunctionPick
+                functionId={sweep.functionId}
+                accepts={(fn) => fn.shape.kind === 'range'}
+                onPick={(fn) =>
+                  onChange(
+                    'aim a sweep',
+                    sweeps.map((s) => (s.id === sweep.id ? { ...newSweep(fn), id: s.id } : s)),
+                  )
+                }
+              />
+              <ValuePick
+                label="Heel"
+                functionId={sweep.functionId}
+                value={sweep.from}
+                onPick={(from) => set('set the heel', { from })}
+              />
+              <ValuePick
+                label="Toe"
+                functionId={sweep.functionId}
+                value={sweep.to}
+                onPick={(to) => set('set the toe', { to })}
+              />
+              <Pick
+                label="Curve"
+                value={sweep.curve}
+                options={CURVES.map((value) => ({ value, text: CURVE_WORDS[value] }))}
+                onPick={(curve) => set('bend a sweep', { curve })}
+              />
+              <Form.Check
+                id={`invert-${sweep.id}`}
+                className="invert-check"
+                label="inverted"
+                checked={sweep.invert}
+                onChange={(e) => set('turn a sweep round', { invert: e.target.checked })}
+              />
+              <IconButton
+                icon={X}
+                label="Remove this sweep"
+                onClick={() =>
+                  onChange(
+                    'remove a sweep',
+                    sweeps.filter((s) => s.id !== sweep.id),
+                  )
+                }
+              />
+            </div>
+            {found && (
+              <>
+                <CurveChart
+                  sweep={sweep}
+                  position={position}
+                  name={`${found.device.name} ${found.fn.name}`}
+                />
+                <p className="small muted">
+                  Pedal at {position}: {found.fn.name}{' '}
+                  {shownText(found.device, found.fn, sweepValue(sweep, position))}
+                </p>
+              </>
+            )}
+          </div>
+        );
+      })}
+      {ranges.length > 0 && (
+        <Button variant="quiet" onClick={add}>
+          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+          {sweeps.length === 0 ? 'Move something with it' : 'Move something else too'}
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,117 @@
+import type { ActionDoc, AssignmentDoc } from '@idle-step/contract';
+import { actionWire, type ActionWire, type World } from '@idle-step/core/engine';
+import { shownText } from '@idle-step/core/gear';
+import { useContext } from 'react';
+import { createPortal } from 'react-dom';
+import { useLive } from '../../live/useLive';
+import { milliseconds } from '../../live/noteSentence';
+import { TapeMark } from '../../ui/TapeMark';
+import { WireSlotContext } from '../frame/wireSlot';
+
+/** The exact bytes of the action in hand and how long the whole press takes, above the monitor. */
+export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; action: ActionDoc | null }) {
+  const { world } = useLive();
+  const slot = useContext(WireSlotContext);
+  if (!slot) return null;
+  const wire = action && actionWire(world, action);
+  return createPortal(
+    <section className="wire" aria-label="On the wire">
+      <div className="drawer-head">
+        <h2>On the wire</h2>
+        <span className="muted small">
+          {action && assignment.release.includes(action) ? 'Release' : 'Press'}
+        </span>
+      </div>
+      <div className="wire-body">
+        {wire && action ? (
+          <WireBytes world={world} action={action} wire={wire} />
+        ) : (
+          <p className="muted small">
+            {action
+              ? 'This action sends nothing of its own.'
+              : assignment.sweeps.length > 0
+                ? 'A pedal sends each step as it moves; see the monitor.'
+                : 'Nothing is assigned here yet.'}
+          </p>
+        )}
+        <PressTimes world={world} actions={assignment.press} />
+      </div>
+    </section>,
+    slot,
+  );
+}
+
+function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; wire: ActionWire }) {
+  const bytes = wire.messages.flat();
+  const found = wire.functionId ? world.functions.get(wire.functionId) : undefined;
+  const value = action.kind === 'set' ? action.value : 1;
+  return (
+    <>
+      <div className="wire-target small">
+        {wire.device && <TapeMark mark={wire.device.mark} name={wire.device.name} />}
+        <span>
+          <b>{wire.device?.name}</b>{' '}
+          {found ? `${found.fn.name} ${shownText(found.device, found.fn, value)}` : 'raw'}
+        </span>
+      </div>
+      <div className={`wire-bytes ${bytes.length > 3 ? 'many' : ''}`} data-testid="wire-bytes">
+        {bytes.map((byte, i) => (
+          <div key={i}>
+            <span className="num">{byte.toString(16).toUpperCase().padStart(2, '0')}</span>
+            <small>{meaning(bytes, i)}</small>
+          </div>
+        ))}
+      </div>
+      <p className="bytes">
+        {wire.link === 'din' ? (
+          <>
+            {bytes.length} bytes × 320 µs = <b>{milliseconds(wire.ms)}</b>
+          </>
+        ) : (
+          `${bytes.length} bytes, at once over ${wire.link}`
+        )}
+      </p>
+    </>
+  );
+}
+
+/** What the first bytes of a channel message say. */
+function meaning(bytes: readonly number[], i: number): string {
+  const status = bytes[0]! & 0xf0;
+  if (i === 0)
+    return status === 0xb0
+      ? `CC, ch ${(bytes[0]! & 15) + 1}`
+      : status === 0xc0
+        ? `prog, ch ${(bytes[0]! & 15) + 1}`
+        : `status`;
+  if (i === 1) return status === 0xb0 ? `CC ${bytes[1]!}` : String(bytes[1]!);
+  return `value ${bytes[i]!}`;
+}
+
+/** How long each port is busy with a press; ports send side by side. */
+function PressTimes({ world, actions }: { world: World; actions: readonly ActionDoc[] }) {
+  const wires = actions.flatMap((a) => actionWire(world, a) ?? []);
+  if (wires.length < 2) return null;
+  const ports = new Map<string, ActionWire[]>();
+  for (const wire of wires) ports.set(wire.portId, [...(ports.get(wire.portId) ?? []), wire]);
+  const total = (list: readonly ActionWire[]) => list.reduce((ms, w) => ms + w.ms, 0);
+  const nameOf = (portId: string) =>
+    world.show.rig.devices.flatMap((d) => d.ports).find((p) => p.id === portId)?.name ?? 'gone';
+  return (
+    <div className="lanes">
+      {[...ports].map(([portId, list]) => (
+        <div key={portId} className="lane">
+          <b className="small">{nameOf(portId)}</b>
+          <span className="lane-track">
+            {list.map((w, i) => (w.device ? <TapeMark key={i} mark={w.device.mark} /> : null))}
+          </span>
+          <span className="num small">{milliseconds(total(list))}</span>
+        </div>
+      ))}
+      <p className="small muted">
+        {ports.size > 1 ? 'Ports send side by side: done' : 'Done'} after{' '}
+        {milliseconds(Math.max(...[...ports.values()].map(total)))}
+      </p>
+    </div>
+  );
+}

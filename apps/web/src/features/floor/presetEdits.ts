@@ -1,0 +1,67 @@
+import type { ActionDoc, AssignmentDoc, BankDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
+import type { Action, Sweep } from '@idle-step/core/floor';
+import type { ChartFunction } from '@idle-step/core/gear';
+import { valueBounds } from '@idle-step/core/gear';
+
+/** Changes of a preset as pure functions. */
+
+export type Gesture = 'press' | 'release';
+
+export const emptyAssignment = (controlId: string): AssignmentDoc => ({
+  controlId,
+  label: '',
+  press: [],
+  release: [],
+  sweeps: [],
+});
+
+export const assignmentOf = (bank: BankDoc | undefined, controlId: string): AssignmentDoc =>
+  bank?.assignments.find((a) => a.controlId === controlId) ?? emptyAssignment(controlId);
+
+/** The preset with one assignment changed; one that does nothing and has no label is left out. */
+export function withAssignment(preset: PresetDoc, bankId: string, assignment: AssignmentDoc): PresetDoc {
+  const isEmpty =
+    assignment.label === '' &&
+    assignment.press.length === 0 &&
+    assignment.release.length === 0 &&
+    assignment.sweeps.length === 0;
+  return {
+    ...preset,
+    banks: preset.banks.map((bank) => {
+      if (bank.id !== bankId) return bank;
+      const at = bank.assignments.findIndex((a) => a.controlId === assignment.controlId);
+      const others = bank.assignments.filter((a) => a.controlId !== assignment.controlId);
+      if (isEmpty) return { ...bank, assignments: others };
+      const assignments = at < 0 ? [...bank.assignments, assignment] : bank.assignments.with(at, assignment);
+      return { ...bank, assignments };
+    }),
+  };
+}
+
+/** The value that a new action sets: on for a switch, else the lowest. */
+export const firstValue = (fn: ChartFunction): number =>
+  fn.shape.kind === 'switch' ? 1 : valueBounds(fn.shape).min;
+
+type LooseAction = Action extends infer A ? (A extends { id: string } ? Omit<A, 'id'> : never) : never;
+
+export const newAction = (part: LooseAction): ActionDoc =>
+  ({ ...part, id: crypto.randomUUID() }) as ActionDoc;
+
+export function newSweep(fn: ChartFunction): SweepDoc {
+  const { min, max } = valueBounds(fn.shape);
+  const sweep: Sweep = {
+    id: crypto.randomUUID(),
+    functionId: fn.id,
+    from: min,
+    to: max,
+    invert: false,
+    curve: 'linear',
+  };
+  return sweep;
+}
+
+export const newBank = (number: number): BankDoc => ({
+  id: crypto.randomUUID(),
+  name: `Bank ${number}`,
+  assignments: [],
+});

@@ -1,0 +1,79 @@
+import { CircleAlert, GitCompareArrows } from 'lucide-react';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { mineKept, theirsKept, type Draft } from '../../drafts/draftsSlice';
+import { describeDifferences } from '../../drafts/differences';
+import { useRig } from '../../drafts/useDocs';
+import { useAppDispatch, useAppSelector } from '../../store';
+
+/** What could not be saved and waits for a decision: a text changed elsewhere, or one that the server refused. */
+export function Conflicts() {
+  const byKey = useAppSelector((s) => s.drafts.byKey);
+  return (
+    <>
+      {Object.entries(byKey).map(([key, draft]) => {
+        if (draft.status.kind === 'conflict') return <Conflict key={key} draftKey={key} draft={draft} />;
+        if (draft.status.kind !== 'refused') return null;
+        return (
+          <div key={key} className="notice danger" role="alert">
+            <CircleAlert size={16} aria-hidden="true" />
+            <p>
+              <b>{draft.doc.name}:</b> {draft.status.problem.detail} It is still here as you left it; change
+              it, or take the change back with undo.
+            </p>
+          </div>
+        );
+      })}
+    </>
+  );
+}
+
+function Conflict({ draftKey, draft }: { draftKey: string; draft: Draft }) {
+  const dispatch = useAppDispatch();
+  const { rig } = useRig();
+  const [isOpen, setOpen] = useState(false);
+  if (draft.status.kind !== 'conflict') return null;
+  const { theirs } = draft.status;
+  const savedAt = new Date(theirs.savedAt).toLocaleTimeString('en-GB', {
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+  return (
+    <div className="notice" role="alert" data-testid="conflict">
+      <GitCompareArrows size={16} aria-hidden="true" />
+      <p>
+        <b>{draft.doc.name}</b> was saved in another window at {savedAt}. Your text is not stored yet; both
+        are still here.
+      </p>
+      <Button variant="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+        Look at the difference
+      </Button>
+      <Button variant="quiet" onClick={() => dispatch(theirsKept({ key: draftKey }))}>
+        Keep theirs
+      </Button>
+      <Button variant="go" onClick={() => dispatch(mineKept({ key: draftKey }))}>
+        Keep mine
+      </Button>
+      {isOpen && (
+        <table className="differences">
+          <thead>
+            <tr>
+              <th>Where</th>
+              <th>Mine</th>
+              <th>Theirs</th>
+            </tr>
+          </thead>
+          <tbody>
+            {describeDifferences(draft.doc, theirs.doc, rig).map((d) => (
+              <tr key={d.where}>
+                <th scope="row">{d.where}</th>
+                <td>{d.mine}</td>
+                <td>{d.theirs}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,157 @@
+import { ChevronDown, ChevronUp } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { useLocation } from 'react-router-dom';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { milliseconds } from '../../live/noteSentence';
+import { useAppDispatch, useAppSelector } from '../../store';
+import { Cloth } from '../../ui/Cloth';
+import { IconButton } from '../../ui/IconButton';
+import { TapeMark } from '../../ui/TapeMark';
+import { BoardView } from './BoardView';
+import { screenChanged } from './screenSlice';
+
+/** The largest scale, and the height that boards may take, in px. */
+const MAX_SCALE = 0.4356;
+const BOARDS_PX = 115;
+const RULER_STEP_MM = 500;
+
+/** The floor along the bottom: the boards to scale, always live and pressable. */
+export function Dock() {
+  const dispatch = useAppDispatch();
+  const isOnFloor = useLocation().pathname.startsWith('/floor');
+  const dockFolded = useAppSelector((s) => s.screen.dockFolded);
+  // On Floor a board lies open above, so the small one is folded away there.
+  const [floorUnfolded, setFloorUnfolded] = useState(false);
+  const folded = isOnFloor ? !floorUnfolded : dockFolded;
+  const fold = (next: boolean) =>
+    isOnFloor ? setFloorUnfolded(!next) : dispatch(screenChanged({ dockFolded: next }));
+  if (folded)
+    return (
+      <footer className="dock folded">
+        <IconButton icon={ChevronUp} label="Unfold the floor" onClick={() => fold(false)} />
+        <b>Floor</b>
+        <span className="small muted">
+          {isOnFloor ? 'folded while a board is open above; feet still work' : 'folded; feet still work'}
+        </span>
+        <span className="gap" />
+        <LastPress />
+      </footer>
+    );
+  return (
+    <footer className="dock" aria-label="Floor">
+      <BankTools />
+      <FloorStrip />
+      <div className="dock-last">
+        <span className="fold">
+          <IconButton icon={ChevronDown} label="Fold the floor" onClick={() => fold(true)} />
+        </span>
+        <LastPress />
+      </div>
+    </footer>
+  );
+}
+
+function BankTools() {
+  const host = useLiveHost();
+  const { world, state } = useLive();
+  const first = world.boards[0];
+  if (!first) return <div className="dock-tools muted">no board</div>;
+  const index = state.banks[first.board.id] ?? 0;
+  const bank = first.banks[index]?.bank;
+  if (!bank) return <div className="dock-tools muted">no banks</div>;
+  const turn = (to: 'up' | 'down') => host.command({ kind: 'bank', boardId: first.board.id, to });
+  return (
+    <div className="dock-tools">
+      <span className="muted">Bank {index + 1}</span>
+      <span className="bank-name">{bank.name}</span>
+      <span className="pair">
+        <IconButton line icon={ChevronDown} label="Bank down" onClick={() => turn('down')} />
+        <IconButton line icon={ChevronUp} label="Bank up" onClick={() => turn('up')} />
+      </span>
+    </div>
+  );
+}
+
+/** As much floor as fits: the scale shrinks until every board is in. */
+function FloorStrip() {
+  const { world, state } = useLive();
+  const strip = useRef<HTMLDivElement>(null);
+  const [widthPx, setWidthPx] = useState(900);
+  useEffect(() => {
+    const element = strip.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setWidthPx(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const rightMm = Math.max(0, ...world.boards.map(({ board }) => board.xMm + board.widthMm));
+  const lowMm = Math.max(1, ...world.boards.map(({ board }) => board.yMm + board.heightMm));
+  const scale = Math.min(MAX_SCALE, (widthPx - 32) / Math.max(1, rightMm), BOARDS_PX / lowMm);
+  const ticks = Array.from({ length: Math.ceil((widthPx - 16) / (RULER_STEP_MM * scale)) }, (_, i) => i);
+  return (
+    <div className="dock-floor" ref={strip}>
+      {world.boards.length === 0 && (
+        <p className="p-3 muted">No board yet. Add a controller in Rig, and it lies here to be pressed.</p>
+      )}
+      {world.boards.map(({ board, device }, i) => {
+        const left = 16 + board.xMm * scale;
+        const top = 4 + board.yMm * scale;
+        const beside = top < 24;
+        return (
+          <div key={board.id}>
+            <BoardView
+              world={world}
+              state={state}
+              boardIndex={i}
+              scale={scale}
+              size="small-size"
+              style={{ position: 'absolute', left, top }}
+            />
+            <span
+              className="board-tag"
+              style={beside ? { left: left + board.widthMm * scale + 10, top: 96 } : { left, top: top - 22 }}
+            >
+              <TapeMark mark={device.mark} size={12} />
+              {device.name}
+            </span>
+          </div>
+        );
+      })}
+      <div className="floor-ruler" aria-hidden="true">
+        {ticks.map((i) => (
+          <span key={i} style={{ left: 16 + i * RULER_STEP_MM * scale }}>
+            {i === 0 ? '0' : `${(i * RULER_STEP_MM) / 1000} m`}
+          </span>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+const clock = (wallMs: number): string =>
+  new Date(wallMs).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+
+function LastPress() {
+  const { world, lastPress } = useLive();
+  if (!lastPress) return <span className="muted small">No press yet</span>;
+  const control = world.controls.get(lastPress.controlId)?.control;
+  return (
+    <>
+      <span className="muted small">
+        Last press <span className="num">{clock(lastPress.wallMs)}</span>
+      </span>
+      <span className="d-flex gap-2 align-items-center">
+        <Cloth text={lastPress.label} />
+        <span className="muted small">{control?.name}</span>
+      </span>
+      <span className="small">
+        <b className="num">{lastPress.messages}</b> {lastPress.messages === 1 ? 'message' : 'messages'}
+        {lastPress.settledInMs > 0 && (
+          <>
+            , settled in <b className="num">{milliseconds(lastPress.settledInMs)}</b>
+          </>
+        )}
+      </span>
+    </>
+  );
+}

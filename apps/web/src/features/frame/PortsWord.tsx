@@ -1,0 +1,41 @@
+import { CircleCheck, Plug, Unplug } from 'lucide-react';
+import { Button } from 'react-bootstrap';
+import { Link } from 'react-router-dom';
+import { useLive, useLiveHost } from '../../live/useLive';
+
+/** How the real ports are, in words. */
+export function PortsWord() {
+  const host = useLiveHost();
+  const { portsStatus, portCounts } = useLive();
+  switch (portsStatus.kind) {
+    case 'off':
+      return (
+        <span className="ports-word none">
+          <Button
+            variant="quiet"
+            onClick={() => void host.ports.open()}
+            title="Ask the browser for its MIDI ports"
+          >
+            <Plug size={16} strokeWidth={1.75} aria-hidden="true" />
+            Open ports
+          </Button>
+        </span>
+      );
+    case 'asking':
+      return <span className="ports-word none">Asking the browser …</span>;
+    case 'none':
+      return (
+        <span className="ports-word none" title={portsStatus.why}>
+          <Unplug size={16} strokeWidth={1.75} aria-hidden="true" />
+          stand-ins only
+        </span>
+      );
+    case 'on':
+      return (
+        <Link className="ports-word fine text-decoration-none" to="/rig" title="Bind ports in Rig">
+          <CircleCheck size={16} strokeWidth={1.75} aria-hidden="true" />
+          {portCounts.in} in, {portCounts.out} out
+        </Link>
+      );
+  }
+}

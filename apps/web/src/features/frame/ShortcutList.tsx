@@ -1,0 +1,65 @@
+import { useEffect, useState } from 'react';
+import { Modal } from 'react-bootstrap';
+import { useLocation } from 'react-router-dom';
+import { isTyping } from './useUndoKeys';
+
+const EVERYWHERE: readonly [string, string][] = [
+  ['1 to 5', 'press the near switches of the first board, held as long as the key'],
+  ['6 to 0', 'press its far switches'],
+  ['Ctrl or Cmd + Z', 'undo, with Shift redo'],
+  ['?', 'this list'],
+];
+
+const OF_PLACE: Record<string, readonly [string, string][]> = {
+  rig: [['Enter', 'take over what was typed; Escape puts back what was there']],
+  floor: [
+    ['Tab, then Space', 'press the switch that has the focus, held as long as the key'],
+    ['Arrow up, down', 'move the pedal that has the focus; Home heel, End toe'],
+    ['Alt + arrow up, down', 'move the action that has the focus'],
+  ],
+  songs: [
+    ['Arrows', 'from cell to cell'],
+    ['Enter, or type', 'set the cell; Enter keeps, Escape leaves it'],
+    ['Delete', 'carry over from the scene before'],
+  ],
+  sets: [
+    ['Space on a line’s handle', 'pick it up; arrows move it, Space puts it down, Escape puts it back'],
+    ['Alt + arrow up, down', 'move the line that has the focus'],
+  ],
+};
+
+/** The shortcuts of the place, on `?`. */
+export function ShortcutList() {
+  const [isOpen, setOpen] = useState(false);
+  const place = useLocation().pathname.split('/')[1] ?? '';
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== '?' || isTyping(event)) return;
+      event.preventDefault();
+      setOpen(true);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  return (
+    <Modal show={isOpen} onHide={() => setOpen(false)} animation={false} aria-labelledby="shortcuts-title">
+      <Modal.Header closeButton>
+        <h2 id="shortcuts-title">Keys</h2>
+      </Modal.Header>
+      <Modal.Body>
+        <table className="differences">
+          <tbody>
+            {[...(OF_PLACE[place] ?? []), ...EVERYWHERE].map(([keys, what]) => (
+              <tr key={keys}>
+                <th scope="row" className="text-nowrap">
+                  {keys}
+                </th>
+                <td>{what}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Modal.Body>
+    </Modal>
+  );
+}

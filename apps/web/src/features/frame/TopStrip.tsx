@@ -1,0 +1,96 @@
+import { ChevronLeft, ChevronRight, OctagonX } from 'lucide-react';
+import { Button } from 'react-bootstrap';
+import { Link } from 'react-router-dom';
+import { useRig, useSets } from '../../drafts/useDocs';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { useChosenSet } from '../../live/useShow';
+import { useAppDispatch } from '../../store';
+import { Cloth } from '../../ui/Cloth';
+import { Pick } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { Beats } from './Beats';
+import { PortsWord } from './PortsWord';
+import { screenChanged } from './screenSlice';
+
+/** Where I am, beat and tempo, ports, panic. */
+export function TopStrip() {
+  const host = useLiveHost();
+  const { state } = useLive();
+  return (
+    <header className="strip">
+      <Link className="wordmark" to="/rig">
+        idle step
+      </Link>
+      <Where />
+      <span className="gap" />
+      <div className="tempo">
+        <Beats tempo={state.tempo} />
+        <span className="num" data-testid="tempo">
+          {state.tempo.bpm}
+        </span>
+        <span className="muted">bpm</span>
+        <Button variant="quiet" onClick={() => host.command({ kind: 'tap' })}>
+          Tap
+        </Button>
+      </div>
+      <PortsWord />
+      <Button variant="panic" onClick={() => host.command({ kind: 'panic' })}>
+        <OctagonX size={16} strokeWidth={1.75} aria-hidden="true" />
+        Panic
+      </Button>
+    </header>
+  );
+}
+
+function Where() {
+  const host = useLiveHost();
+  const dispatch = useAppDispatch();
+  const { world, state } = useLive();
+  const { rig } = useRig();
+  const sets = useSets(rig?.id);
+  const set = useChosenSet(sets);
+  const { songIndex, sceneIndex } = state.position;
+  const song = world.songs[songIndex]?.song;
+  const scene = sceneIndex === null ? undefined : song?.scenes[sceneIndex];
+  return (
+    <nav className="where" aria-label="Where I am">
+      <IconButton
+        line
+        icon={ChevronLeft}
+        label="Previous scene"
+        onClick={() => host.command({ kind: 'scene', to: 'previous' })}
+      />
+      <IconButton
+        line
+        icon={ChevronRight}
+        label="Next scene"
+        onClick={() => host.command({ kind: 'scene', to: 'next' })}
+      />
+      {set && (
+        <Pick
+          hideLabel
+          label="Set in play"
+          value={set.id}
+          options={sets.map((s) => ({ value: s.id, text: s.name }))}
+          onPick={(setId) => dispatch(screenChanged({ setId }))}
+        />
+      )}
+      {song ? (
+        <>
+          <span className="muted">/</span>
+          <span>
+            <span className="muted">
+              <span className="num">{songIndex + 1}</span> of{' '}
+              <span className="num">{world.songs.length}</span>
+            </span>{' '}
+            <b>{song.name}</b>
+          </span>
+          <span className="muted">/</span>
+          {scene ? <Cloth text={scene.name} /> : <span className="muted">not begun</span>}
+        </>
+      ) : (
+        <span className="muted">no songs yet</span>
+      )}
+    </nav>
+  );
+}

@@ -1,0 +1,166 @@
+import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import { TAPE_COLOURS, TAPE_SHAPES, type StandInKind } from '@idle-step/core/gear';
+import { STAND_INS } from '@idle-step/core/standins';
+
+type BoardDoc = RigDoc['boards'][number];
+
+/** What can be added with one press, each with sensible values filled in. */
+export const DEVICE_KINDS = [
+  { kind: 'foot-board', text: 'Foot board, 10 switches and 2 pedals' },
+  { kind: 'small-board', text: 'Small board, 4 switches' },
+  { kind: 'interface', text: 'Interface, 2 in and 2 out' },
+  { kind: 'string-processor', text: 'String processor, with its stand-in' },
+  { kind: 'track-host', text: 'Track host, with its stand-in' },
+  { kind: 'receiver', text: 'Other gear that answers' },
+] as const;
+export type DeviceKind = (typeof DEVICE_KINDS)[number]['kind'];
+
+const id = () => crypto.randomUUID();
+
+/** The rig with one more device; its name, tape mark and channel are ones that no other device has. */
+export function withNewDevice(rig: RigDoc, kind: DeviceKind): { rig: RigDoc; deviceId: string } {
+  const device = makeDevice(rig, kind);
+  const boards = boardOf(rig, kind, device.id);
+  return {
+    rig: { ...rig, devices: [...rig.devices, device], boards: [...rig.boards, ...boards] },
+    deviceId: device.id,
+  };
+}
+
+function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
+  const base = {
+    id: id(),
+    mark: freeMark(rig),
+    channel: freeChannel(rig, kind),
+    programsShownFrom: 1 as const,
+    standIn: null as StandInKind | null,
+    away: false,
+    chart: [] as DeviceDoc['chart'],
+    description: DEVICE_KINDS.find((k) => k.kind === kind)!.text.split(',')[0]!,
+  };
+  const port = (
+    name: string,
+    direction: 'in' | 'out' | 'thru',
+    link: 'din' | 'usb' | 'virtual',
+    atComputer: boolean,
+  ) => ({
+    id: id(),
+    name,
+    direction,
+    link,
+    atComputer,
+  });
+  switch (kind) {
+    case 'foot-board':
+    case 'small-board':
+      return {
+        ...base,
+        name: freeName(rig, 'Board'),
+        role: 'controller',
+        ports: [port('USB', 'out', 'usb', true)],
+      };
+    case 'interface':
+      return {
+        ...base,
+        name: freeName(rig, 'Interface'),
+        role: 'carrier',
+        ports: [
+          port('In 1', 'in', 'din', true),
+          port('In 2', 'in', 'din', true),
+          port('Out 1', 'out', 'din', true),
+          port('Out 2', 'out', 'din', true),
+        ],
+      };
+    case 'string-processor':
+    case 'track-host': {
+      const standIn = STAND_INS[kind];
+      return {
+        ...base,
+        name: freeName(rig, standIn.title),
+        role: 'receiver',
+        standIn: kind,
+        ports: [
+          kind === 'track-host' ? port('Host in', 'in', 'virtual', true) : port('USB', 'in', 'usb', true),
+        ],
+        chart: standIn.chart.map((row) => ({ ...row, id: id() })) as DeviceDoc['chart'],
+      };
+    }
+    case 'receiver':
+      return {
+        ...base,
+        name: freeName(rig, 'Device'),
+        role: 'receiver',
+        ports: [port('USB', 'in', 'usb', true)],
+      };
+  }
+}
+
+function boardOf(rig: RigDoc, kind: DeviceKind, deviceId: string): BoardDoc[] {
+  if (kind !== 'foot-board' && kind !== 'small-board') return [];
+  const rightMm = Math.max(0, ...rig.boards.map((b) => b.xMm + b.widthMm + 80));
+  const head = { id: id(), deviceId, presetId: null, xMm: rightMm };
+  const footswitch = (name: string, number: number, xMm: number, yMm: number, widthMm: number) => ({
+    id: id(),
+    name,
+    kind: 'footswitch' as const,
+    xMm,
+    yMm,
+    widthMm,
+    heightMm: 114,
+    sends: { kind: 'controller' as const, number },
+  });
+  if (kind === 'small-board')
+    return [
+      {
+        ...head,
+        yMm: 120,
+        widthMm: 486,
+        heightMm: 144,
+        controls: [0, 1, 2, 3].map((i) => footswitch(`switch ${i + 1}`, 20 + i, 11 + i * 116, 14, 112)),
+      },
+    ];
+  const rows = (['far', 'near'] as const).flatMap((side, row) =>
+    [0, 1, 2, 3, 4].map((i) =>
+      footswitch(`${side} ${i + 1}`, (side === 'far' ? 36 : 31) + i, 16 + i * 136, 14 + row * 122, 130),
+    ),
+  );
+  const pedals = [0, 1].map((i) => ({
+    id: id(),
+    name: `pedal ${i + 1}`,
+    kind: 'expression-pedal' as const,
+    xMm: 704 + i * 86,
+    yMm: 14,
+    widthMm: 74,
+    heightMm: 236,
+    sends: { kind: 'controller' as const, number: 4 + i },
+  }));
+  return [{ ...head, yMm: 0, widthMm: 880, heightMm: 264, controls: [...rows, ...pedals] }];
+}
+
+/** Colours change before shapes do, so that neighbours look as different as they can. */
+function freeMark(rig: RigDoc): DeviceDoc['mark'] {
+  const taken = new Set(rig.devices.map((d) => `${d.mark.shape} ${d.mark.colour}`));
+  for (let round = 0; round < TAPE_SHAPES.length; round++)
+    for (let i = 0; i < TAPE_SHAPES.length; i++) {
+      const shape = TAPE_SHAPES[i]!;
+      const colour = TAPE_COLOURS[(i + round) % TAPE_COLOURS.length]!;
+      if (!taken.has(`${shape} ${colour}`) && (round > 0 || !rig.devices.some((d) => d.mark.shape === shape)))
+        return { shape, colour };
+    }
+  return { shape: 'cross', colour: 'coral' };
+}
+
+/** Boards from channel 16 down, everything else from 1 up. */
+function freeChannel(rig: RigDoc, kind: DeviceKind): number {
+  const taken = new Set(rig.devices.filter((d) => d.role !== 'carrier').map((d) => d.channel));
+  const channels = Array.from({ length: 16 }, (_, i) => (kind.endsWith('board') ? 15 - i : i));
+  return kind === 'interface' ? 0 : (channels.find((c) => !taken.has(c)) ?? 0);
+}
+
+export function freeName(rig: RigDoc, wanted: string): string {
+  const taken = new Set(rig.devices.map((d) => d.name.toLowerCase()));
+  for (let i = 1; ; i++) {
+    const name = i === 1 ? wanted : `${wanted} ${i}`;
+    if (!taken.has(name.toLowerCase())) return name;
+  }
+}

@@ -1,0 +1,140 @@
+import { measure, Name, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
+import { Plus, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useNavigate } from 'react-router-dom';
+import { useDeleteDoc } from '../../drafts/useDocChanges';
+import { useEdit } from '../../drafts/useDocs';
+import { NumberField, TextField, TypedField } from '../../ui/Fields';
+import { useUndoNotice } from '../../ui/useUndoNotice';
+import { SaveState } from '../frame/SaveState';
+import { CueGrid, type CellAt } from './CueGrid';
+import { CellBar } from './CellBar';
+import { SceneBar } from './SceneBar';
+import { minutes, withNewScene } from './songEdits';
+
+/** What is in hand: a cell of the grid, or a scene by its head. */
+export type InHand = ({ kind: 'cell' } & CellAt) | { kind: 'scene'; sceneIndex: number } | null;
+
+/** One song: its scenes across, the functions of the rig down, and below them what is in hand. */
+export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
+  const edit = useEdit('songs');
+  const [inHand, setInHand] = useState<InHand>(null);
+  const addScene = () => {
+    const added = withNewScene(song);
+    edit(song.id, 'add a scene', () => added.song);
+    setInHand({ kind: 'scene', sceneIndex: added.song.scenes.length - 1 });
+  };
+  return (
+    <div className="cue-sheet">
+      <SongHead song={song} onAddScene={addScene} />
+      <CueGrid rig={rig} song={song} inHand={inHand} onPick={setInHand} />
+      {inHand?.kind === 'cell' && song.scenes[inHand.sceneIndex] && (
+        <CellBar rig={rig} song={song} at={inHand} />
+      )}
+      {inHand?.kind === 'scene' && song.scenes[inHand.sceneIndex] && (
+        <SceneBar song={song} sceneIndex={inHand.sceneIndex} onPick={setInHand} />
+      )}
+    </div>
+  );
+}
+
+function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
+  const edit = useEdit('songs');
+  const remove = useDeleteDoc();
+  const navigate = useNavigate();
+  const notice = useUndoNotice();
+  const change = (label: string, part: Partial<SongDoc>) => edit(song.id, label, (s) => ({ ...s, ...part }));
+  const deleteSong = async () => {
+    const result = await remove('songs', song.id);
+    if ('sentence' in result) {
+      const users = result.problem?.users?.map((u) => u.name).join(', ');
+      notice.tell(
+        users ? `${result.sentence} It stands in: ${users}. Take it out there first.` : result.sentence,
+      );
+      return;
+    }
+    void navigate('/songs');
+    notice.tell(`${song.name} was deleted.`, async () => {
+      const refused = await result.bringBack();
+      if (!refused) void navigate(`/songs/${song.id}`);
+      return refused?.sentence ?? null;
+    });
+  };
+  return (
+    <div className="place-head song-head">
+      <h1 className="visually-hidden">{song.name}</h1>
+      <TextField
+        hideLabel
+        label="Name of the song"
+        className="song-title"
+        value={song.name}
+        schema={Name}
+        onCommit={(name) => change('rename a song', { name })}
+      />
+      <span className="inline-field">
+        <NumberField
+          hideLabel
+          label="Tempo, bpm"
+          className="narrow"
+          value={song.tempoBpm}
+          schema={measure('Tempo', 20, 400, 'bpm')}
+          onCommit={(tempoBpm) => change('change the tempo', { tempoBpm })}
+        />
+        <span className="muted">bpm</span>
+      </span>
+      <span className="inline-field">
+        <NumberField
+          hideLabel
+          label="Beats to the bar"
+          className="tiny"
+          value={song.beatsPerBar}
+          schema={whole('Beats to the bar', 1, 16)}
+          onCommit={(beatsPerBar) => change('change the bar', { beatsPerBar })}
+        />
+        <span className="muted">beats</span>
+      </span>
+      <span className="inline-field">
+        <TypedField
+          hideLabel
+          label="Length, minutes:seconds"
+          className="narrow"
+          numeric
+          shown={minutes(song.lengthS)}
+          parse={parseMinutes}
+          onCommit={(lengthS) => change('change the length', { lengthS })}
+        />
+        <span className="muted">min</span>
+      </span>
+      <SaveState resource="songs" id={song.id} />
+      <span className="gap" />
+      <Button
+        variant="bare"
+        className="btn-icon"
+        aria-label={`Delete ${song.name}`}
+        title="Delete this song; it can be brought back"
+        onClick={() => void deleteSong()}
+      >
+        <Trash2 size={16} strokeWidth={1.75} aria-hidden="true" />
+      </Button>
+      <Button variant="quiet" onClick={onAddScene}>
+        <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+        Scene
+      </Button>
+    </div>
+  );
+}
+
+/** Reads `4:05`, `1:02:05` or `4` (minutes). */
+export function parseMinutes(text: string): { value: number; error?: undefined } | { error: string } {
+  const clock = /^(?:(\d{1,2}):)?(\d{1,3}):(\d{2})$/.exec(text.trim());
+  const alone = /^(\d{1,3})$/.exec(text.trim());
+  const seconds = clock
+    ? Number(clock[1] ?? 0) * 3600 + Number(clock[2]) * 60 + Number(clock[3])
+    : alone
+      ? Number(alone[1]) * 60
+      : NaN;
+  if (!(seconds <= 36_000))
+    return { error: `“${text}” is no length; minutes and seconds like 4:05 would be right.` };
+  return { value: seconds };
+}

@@ -1,0 +1,87 @@
+import { Name, type SongDoc } from '@idle-step/contract';
+import { ChevronLeft, ChevronRight, Copy, Play, Trash2 } from 'lucide-react';
+import { Button } from 'react-bootstrap';
+import { useEdit } from '../../drafts/useDocs';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { TextField } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { moved } from '../../ui/SortableList';
+import type { InHand } from './CueSheet';
+import { mapScene } from './songEdits';
+
+/** The scene in hand: its name, its place, and playing it. */
+export function SceneBar({
+  song,
+  sceneIndex,
+  onPick,
+}: {
+  song: SongDoc;
+  sceneIndex: number;
+  onPick(inHand: InHand): void;
+}) {
+  const edit = useEdit('songs');
+  const host = useLiveHost();
+  const { world } = useLive();
+  const scene = song.scenes[sceneIndex]!;
+  const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
+  const move = (by: number) => {
+    edit(song.id, 'move a scene', (s) => ({ ...s, scenes: moved(s.scenes, sceneIndex, sceneIndex + by) }));
+    onPick({ kind: 'scene', sceneIndex: sceneIndex + by });
+  };
+  const copy = () => {
+    edit(song.id, 'duplicate a scene', (s) => ({
+      ...s,
+      scenes: s.scenes.toSpliced(sceneIndex + 1, 0, {
+        ...scene,
+        id: crypto.randomUUID(),
+        name: `${scene.name} again`,
+      }),
+    }));
+    onPick({ kind: 'scene', sceneIndex: sceneIndex + 1 });
+  };
+  const remove = () => {
+    edit(song.id, 'remove a scene', (s) => ({ ...s, scenes: s.scenes.filter((x) => x.id !== scene.id) }));
+    onPick(null);
+  };
+  return (
+    <section className="in-hand-bar" aria-label="The scene in hand">
+      <TextField
+        label="Name of the scene"
+        value={scene.name}
+        schema={Name}
+        onCommit={(name) =>
+          edit(song.id, 'rename a scene', (s) => mapScene(s, scene.id, (x) => ({ ...x, name })))
+        }
+      />
+      <span className="muted small">
+        sets {scene.values.length} {scene.values.length === 1 ? 'function' : 'functions'}, carries the rest
+      </span>
+      <IconButton
+        line
+        icon={ChevronLeft}
+        label="Earlier"
+        disabled={sceneIndex === 0}
+        onClick={() => move(-1)}
+      />
+      <IconButton
+        line
+        icon={ChevronRight}
+        label="Later"
+        disabled={sceneIndex === song.scenes.length - 1}
+        onClick={() => move(1)}
+      />
+      <IconButton line icon={Copy} label="Duplicate" onClick={copy} />
+      <IconButton line icon={Trash2} label="Remove; undo brings it back" onClick={remove} />
+      <span className="gap" />
+      <Button
+        variant="go"
+        disabled={songIndex < 0}
+        title={songIndex < 0 ? 'This song is not in the set in play' : 'Send what this scene changes'}
+        onClick={() => host.command({ kind: 'go', songIndex, sceneIndex })}
+      >
+        <Play size={16} strokeWidth={1.75} aria-hidden="true" />
+        Recall now
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,116 @@
+import type { SongDoc } from '@idle-step/contract';
+import { Plus } from 'lucide-react';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { NavLink, useNavigate, useParams } from 'react-router-dom';
+import { useCreateDoc } from '../../drafts/useDocChanges';
+import { useRig, useSets, useSongs } from '../../drafts/useDocs';
+import { useLive } from '../../live/useLive';
+import { useChosenSet } from '../../live/useShow';
+import { IconButton } from '../../ui/IconButton';
+import { CueSheet } from './CueSheet';
+import { freeName, minutes, newSong } from './songEdits';
+
+/** The scenes of each song, and the state that the whole rig should be in for each. */
+export function SongsPlace() {
+  const { rig } = useRig();
+  const songs = useSongs(rig?.id);
+  const set = useChosenSet(useSets(rig?.id));
+  const { world, state } = useLive();
+  const { songId } = useParams();
+  const create = useCreateDoc();
+  const navigate = useNavigate();
+  const [sentence, setSentence] = useState<string | null>(null);
+  if (!rig) return null;
+  const inSet =
+    set?.entries.flatMap((e) => (e.kind === 'song' ? (songs.find((s) => s.id === e.songId) ?? []) : [])) ??
+    [];
+  const others = songs.filter((s) => !inSet.includes(s));
+  const song =
+    songId === undefined
+      ? (world.songs[state.position.songIndex]?.song ?? inSet[0] ?? others[0])
+      : songs.find((s) => s.id === songId);
+  const shown = songs.find((s) => s.id === song?.id);
+  const add = async () => {
+    const made = newSong(
+      rig.id,
+      freeName(
+        songs.map((s) => s.name),
+        'New song',
+      ),
+    );
+    const refused = await create('songs', made);
+    setSentence(refused?.sentence ?? null);
+    if (!refused) void navigate(`/songs/${made.id}`);
+  };
+  return (
+    <div className="songs-place">
+      <aside className="song-list" aria-label="Songs">
+        <div className="song-list-head">
+          <h2>{set?.name ?? 'Songs'}</h2>
+          <IconButton icon={Plus} label="Add a song" onClick={() => void add()} />
+        </div>
+        {sentence && (
+          <p className="field-error px-2" role="alert">
+            {sentence}
+          </p>
+        )}
+        <SongLinks songs={inSet} numbered current={shown} />
+        {others.length > 0 && set && <h3 className="muted list-rest">not in this set</h3>}
+        <SongLinks songs={others} numbered={false} current={shown} />
+        <p className="song-list-foot small muted">
+          {songs.length} songs, {minutes(inSet.reduce((s, x) => s + x.lengthS, 0))} in the set
+        </p>
+      </aside>
+      {shown ? (
+        <CueSheet key={shown.id} rig={rig} song={shown} />
+      ) : (
+        <div className="work-pad">
+          <div className="empty-place">
+            {songId === undefined ? (
+              <>
+                <h2>No song yet</h2>
+                <p>
+                  A song has scenes such as verse and chorus; each says what the rig should be in it, and
+                  carries the rest over from the scene before.
+                </p>
+              </>
+            ) : (
+              <>
+                <h2>This song is gone</h2>
+                <p>It may have been deleted in another window. The songs that are there stand on the left.</p>
+              </>
+            )}
+            <Button variant="go" onClick={() => void add()}>
+              Write a song
+            </Button>
+          </div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function SongLinks({
+  songs,
+  numbered,
+  current,
+}: {
+  songs: readonly SongDoc[];
+  numbered: boolean;
+  current: SongDoc | undefined;
+}) {
+  return (
+    <ol>
+      {songs.map((song, i) => (
+        <li key={`${song.id}/${i}`}>
+          <NavLink to={`/songs/${song.id}`} className={song.id === current?.id ? 'on' : ''}>
+            <span className="num muted">{numbered ? i + 1 : ''}</span>
+            <span className="song-name">{song.name}</span>
+            <span className="num">{song.tempoBpm}</span>
+          </NavLink>
+        </li>
+      ))}
+    </ol>
+  );
+}

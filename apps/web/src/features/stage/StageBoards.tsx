@@ -1,0 +1,137 @@
+import { devicesMoved, type LiveState, type World } from '@idle-step/core/engine';
+import type { Control } from '@idle-step/core/floor';
+import { useLiveHost } from '../../live/useLive';
+import { Cloth } from '../../ui/Cloth';
+import { FitText } from '../../ui/FitText';
+import { TapeMark } from '../../ui/TapeMark';
+import { assignmentInForce, sweptValue } from '../frame/BoardView';
+import { stageLabel } from './StagePlace';
+
+type Props = { world: World; state: LiveState };
+
+/** What each switch does now, in the order in which they lie, with lamps and pedals. */
+export function StageBoards({ world, state }: Props) {
+  const pedals = world.boards.flatMap((b, boardIndex) =>
+    b.board.controls.filter((c) => c.kind === 'expression-pedal').map((control) => ({ control, boardIndex })),
+  );
+  return (
+    <div className="stage-floor">
+      <div className="stage-boards">
+        {world.boards.map(({ board, device }, boardIndex) => {
+          const rows = rowsOf(board.controls.filter((c) => c.kind === 'footswitch'));
+          return (
+            <div
+              key={board.id}
+              className={boardIndex === 0 ? 'stage-board' : 'stage-board minor'}
+              role="group"
+              aria-label={device.name}
+            >
+              {rows.map((row) => (
+                <div
+                  key={row[0]!.id}
+                  className="stage-row"
+                  style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
+                >
+                  {row.map((control) => (
+                    <StageSwitch
+                      key={control.id}
+                      world={world}
+                      state={state}
+                      boardIndex={boardIndex}
+                      control={control}
+                    />
+                  ))}
+                </div>
+              ))}
+            </div>
+          );
+        })}
+      </div>
+      {pedals.map(({ control, boardIndex }) => (
+        <StagePedal key={control.id} world={world} state={state} boardIndex={boardIndex} control={control} />
+      ))}
+    </div>
+  );
+}
+
+type ControlProps = Props & { boardIndex: number; control: Control };
+
+function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
+  const host = useLiveHost();
+  const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
+  const label = stageLabel(world, state, assignment);
+  const devices = devicesMoved(world, assignment, state.position.songIndex);
+  const lit = state.lamps[control.id] ?? false;
+  const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
+  const press = (down: boolean) => host.pressSwitch(control.id, down);
+  const minor = boardIndex > 0;
+  return (
+    <button
+      type="button"
+      className={`stage-switch t-${colour} ${lit ? 'lit' : ''} ${label ? '' : 'free'}`}
+      aria-pressed={lit}
+      aria-label={`${label || 'free'}, ${control.name}`}
+      data-control={control.name}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        press(true);
+      }}
+      onPointerUp={() => press(false)}
+      onPointerCancel={() => press(false)}
+      onKeyDown={(e) => {
+        if ((e.key !== ' ' && e.key !== 'Enter') || e.repeat) return;
+        e.preventDefault();
+        press(true);
+      }}
+      onKeyUp={(e) => {
+        if (e.key === ' ' || e.key === 'Enter') press(false);
+      }}
+      onContextMenu={(e) => e.preventDefault()}
+    >
+      <span className="switch-cloth">
+        <Cloth large lit={lit} text="" />
+        <span className={lit ? 'switch-text lit' : 'switch-text'}>
+          <FitText text={label} max={minor ? 30 : 45} min={18} />
+        </span>
+      </span>
+      <span className="stage-lamp">
+        <i />
+        {devices.map((d) => (
+          <TapeMark key={d.id} mark={d.mark} size={18} />
+        ))}
+      </span>
+    </button>
+  );
+}
+
+function StagePedal({ world, state, boardIndex, control }: ControlProps) {
+  const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
+  const device = devicesMoved(world, assignment, state.position.songIndex)[0];
+  const share = `${((state.pedals[control.id] ?? 0) / 127) * 100}%`;
+  return (
+    <div className={`stage-pedal t-${device?.mark.colour ?? 'slate'}`} data-control={control.name}>
+      <span className="pedal-name">
+        <FitText text={stageLabel(world, state, assignment) || control.name} max={36} min={18} />
+      </span>
+      <span className="treadle">
+        <b style={{ height: share }} />
+        <u style={{ bottom: `calc(${share} - 1px)` }} />
+      </span>
+      <span className="pedal-value num">
+        {device && <TapeMark mark={device.mark} size={22} />}
+        {sweptValue(world, state, assignment)}
+      </span>
+    </div>
+  );
+}
+
+/** Switches grouped by how far away they lie, the far row first, each row from left to right. */
+function rowsOf(switches: readonly Control[]): Control[][] {
+  const rows: Control[][] = [];
+  for (const control of [...switches].sort((a, b) => a.yMm - b.yMm || a.xMm - b.xMm)) {
+    const row = rows.at(-1);
+    if (row && Math.abs(row[0]!.yMm - control.yMm) < control.heightMm / 2) row.push(control);
+    else rows.push([control]);
+  }
+  return rows.map((row) => row.sort((a, b) => a.xMm - b.xMm));
+}

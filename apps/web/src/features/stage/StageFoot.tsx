@@ -1,0 +1,86 @@
+import { CircleCheck, CloudOff, LogOut, Maximize, Moon, OctagonX, RotateCw, Sun, Unplug } from 'lucide-react';
+import { Button } from 'react-bootstrap';
+import { useNavigate } from 'react-router-dom';
+import type { LiveSnapshot } from '../../live/LiveHost';
+import { milliseconds, noteSentence } from '../../live/noteSentence';
+import { useLiveHost } from '../../live/useLive';
+import { useAppDispatch, useAppSelector } from '../../store';
+import { useSavingIsOff } from '../frame/SavingOff';
+import { screenChanged } from '../frame/screenSlice';
+
+/** Small print of the stage: ports, bank, settling, saving; and the few things that are pressed by hand. */
+export function StageFoot({ live }: { live: LiveSnapshot }) {
+  const host = useLiveHost();
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const theme = useAppSelector((s) => s.screen.stageTheme);
+  const savingIsOff = useSavingIsOff();
+  const { world, state, lastRecallMs, portsStatus, portCounts } = live;
+  const first = world.boards[0];
+  const bankIndex = first ? (state.banks[first.board.id] ?? 0) : 0;
+  const bank = first?.banks[bankIndex]?.bank;
+  const trouble = host.log.newest(1, () => true)[0];
+  return (
+    <footer className="stage-foot">
+      {portsStatus.kind === 'on' ? (
+        <span className="ok">
+          <CircleCheck size={16} aria-hidden="true" />
+          {portCounts.in} in, {portCounts.out} out
+        </span>
+      ) : (
+        <span>
+          <Unplug size={16} aria-hidden="true" />
+          stand-ins only
+        </span>
+      )}
+      {bank && (
+        <span>
+          Bank {bankIndex + 1} {bank.name}
+        </span>
+      )}
+      {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}
+      {trouble?.kind === 'note' && trouble.note.code !== 'recalled' && (
+        <span className="told">{noteSentence(trouble.note, world)}</span>
+      )}
+      {savingIsOff && (
+        <span className="bad" data-testid="saving-off" role="status">
+          <CloudOff size={16} aria-hidden="true" />
+          Saving is off: the server does not answer. Playing goes on.
+        </span>
+      )}
+      <span className="gap" />
+      <Button
+        variant="bare"
+        onClick={() => host.command({ kind: 'scene', to: 'again' })}
+        title="Send everything of this scene again"
+      >
+        <RotateCw size={16} aria-hidden="true" />
+        Send again
+      </Button>
+      <Button
+        variant="bare"
+        onClick={() => void document.documentElement.requestFullscreen()}
+        aria-label="Full screen"
+        title="Full screen"
+      >
+        <Maximize size={16} aria-hidden="true" />
+      </Button>
+      <Button
+        variant="bare"
+        aria-label={theme === 'dark' ? 'Daylight' : 'Blackout'}
+        title={theme === 'dark' ? 'Daylight, for an open deck' : 'Blackout, for a dark stage'}
+        onClick={() => dispatch(screenChanged({ stageTheme: theme === 'dark' ? 'light' : 'dark' }))}
+      >
+        {theme === 'dark' ? <Sun size={16} aria-hidden="true" /> : <Moon size={16} aria-hidden="true" />}
+      </Button>
+      <Button variant="bare" onClick={() => void navigate('/sets')} title="Leave the stage (Escape)">
+        <LogOut size={16} aria-hidden="true" />
+        Leave
+      </Button>
+      <Button variant="panic" onClick={() => host.command({ kind: 'panic' })}>
+        <OctagonX size={16} aria-hidden="true" />
+        Panic
+      </Button>
+    </footer>
+  );
+}

@@ -1,0 +1,137 @@
+import { armedTracks, labelOf, type LiveState, type World } from '@idle-step/core/engine';
+import { useEffect } from 'react';
+import { Link } from 'react-router-dom';
+import { useRig } from '../../drafts/useDocs';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { useAppSelector } from '../../store';
+import { Cloth } from '../../ui/Cloth';
+import { Corners } from '../../ui/Corners';
+import { FitText } from '../../ui/FitText';
+import { TapeMark } from '../../ui/TapeMark';
+import { Beats } from '../frame/Beats';
+import { StageBoards } from './StageBoards';
+import { StageFoot } from './StageFoot';
+import { SongClock } from './SongClock';
+import { useStageKeys } from './useStageKeys';
+import { useWakeLock } from './useWakeLock';
+
+/** Playing: read from two metres, no frame around it. */
+export function StagePlace() {
+  const theme = useAppSelector((s) => s.screen.stageTheme);
+  const { rig, isLoading } = useRig();
+  const live = useLive();
+  useStageKeys();
+  useWakeLock();
+  useEffect(() => {
+    document.documentElement.dataset['bsTheme'] = theme;
+  }, [theme]);
+  const { world, state } = live;
+  const song = world.songs[state.position.songIndex]?.song;
+  if (!song)
+    return (
+      <main className="stage">
+        <h1>{isLoading ? 'Fetching the set …' : 'Nothing to play yet'}</h1>
+        {!isLoading && (
+          <p className="stage-empty">
+            {rig ? 'The set in play has no songs.' : 'There is no rig yet.'}{' '}
+            <Link to={rig ? '/sets' : '/rig'}>{rig ? 'Go to Sets' : 'Go to Rig'}</Link>
+          </p>
+        )}
+      </main>
+    );
+  return (
+    <main className="stage">
+      <header className="stage-head">
+        <h1>
+          <FitText text={song.name} max={72} min={40} />
+        </h1>
+        <span className="stage-where">
+          <span className="num">{state.position.songIndex + 1}</span> of{' '}
+          <span className="num">{world.songs.length}</span>
+          {world.show.setName ? `, ${world.show.setName}` : ''}
+        </span>
+        <SongClock startedAtMs={state.songStartedAtMs} lengthS={song.lengthS} />
+      </header>
+      <NowAndNext world={world} state={state} />
+      <StageBoards world={world} state={state} />
+      <StageFoot live={live} />
+    </main>
+  );
+}
+
+function NowAndNext({ world, state }: { world: World; state: LiveState }) {
+  const host = useLiveHost();
+  const { songIndex, sceneIndex } = state.position;
+  const song = world.songs[songIndex]!.song;
+  const now = sceneIndex === null ? null : song.scenes[sceneIndex];
+  const after = nextScene(world, state);
+  const armed = armedTracks(world, state);
+  return (
+    <div className="stage-middle">
+      <div className="stage-now framed" data-testid="stage-now">
+        <Corners />
+        <Cloth large lit={now !== null} className="now-cloth" text="" />
+        <span className={`now-text ${now ? '' : 'waiting'}`}>
+          <FitText text={now?.name ?? 'ready'} max={230} min={60} />
+        </span>
+      </div>
+      <div className="stage-side">
+        <div className="stage-next">
+          <small>
+            {now === null ? 'begins with' : after.isNextSong ? `next song, ${after.song}` : 'next'}
+          </small>
+          <button
+            type="button"
+            className="next-button"
+            onClick={() => host.command({ kind: 'scene', to: 'next' })}
+            disabled={after.name === null}
+          >
+            <Cloth large lit={false} className="next-cloth" text="" />
+            <span className="next-text">
+              <FitText text={after.name ?? 'end of the set'} max={84} min={36} />
+            </span>
+          </button>
+        </div>
+        <div className="stage-tempo">
+          <span>
+            <span className="num">{state.tempo.bpm}</span> <small>bpm</small>
+          </span>
+          <Beats tempo={state.tempo} className="stage-beats" />
+        </div>
+        <div className="stage-armed" data-testid="stage-armed">
+          <small>armed</small>
+          {armed.length === 0 && <span className="none">none</span>}
+          {armed.map(({ device, track }) => (
+            <span key={`${device.id}/${track}`}>
+              <TapeMark mark={device.mark} size={34} name={device.name} />
+              {track}
+            </span>
+          ))}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** What the next press of "next" leads to. */
+function nextScene(
+  world: World,
+  state: LiveState,
+): { name: string | null; isNextSong: boolean; song: string } {
+  const { songIndex, sceneIndex } = state.position;
+  const song = world.songs[songIndex]!.song;
+  const next = song.scenes[sceneIndex === null ? 0 : sceneIndex + 1];
+  if (next) return { name: next.name, isNextSong: false, song: song.name };
+  const following = world.songs[songIndex + 1]?.song;
+  return {
+    name: following ? (following.scenes[0]?.name ?? following.name) : null,
+    isNextSong: true,
+    song: following?.name ?? '',
+  };
+}
+
+export const stageLabel = (
+  world: World,
+  state: LiveState,
+  assignment: Parameters<typeof labelOf>[1],
+): string => labelOf(world, assignment, state.position.songIndex);

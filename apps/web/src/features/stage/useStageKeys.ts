@@ -1,0 +1,21 @@
+import { useEffect } from 'react';
+import { useNavigate } from 'react-router-dom';
+import { useLiveHost } from '../../live/useLive';
+
+/** Arrows go from scene to scene, Escape leaves the stage. */
+export function useStageKeys(): void {
+  const host = useLiveHost();
+  const navigate = useNavigate();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === 'ArrowRight') host.command({ kind: 'scene', to: 'next' });
+      else if (event.key === 'ArrowLeft') host.command({ kind: 'scene', to: 'previous' });
+      else if (event.key === 'Escape' && !document.fullscreenElement) void navigate('/sets');
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [host, navigate]);
+}

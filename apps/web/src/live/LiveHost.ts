@@ -1,0 +1,274 @@
+import {
+  adoptWorld,
+  compileWorld,
+  functionOf,
+  initialState,
+  step,
+  type Command,
+  type Effect,
+  type LiveEvent,
+  type LiveState,
+  type Show,
+  type World,
+} from '@idle-step/core/engine';
+import { encode, StreamParser, type Message } from '@idle-step/core/midi';
+import {
+  feedStandIn,
+  pedalBytes,
+  startStandIn,
+  switchBytes,
+  type StandInState,
+} from '@idle-step/core/standins';
+import { MidiPorts, type BrowserPort, type PortsStatus } from './midiPorts';
+import { MonitorLog } from './monitorLog';
+
+/** What the last press did, for the line beside the floor. */
+export type LastPress = {
+  readonly wallMs: number;
+  readonly controlId: string;
+  readonly label: string;
+  readonly messages: number;
+  readonly settledInMs: number;
+  readonly trouble: string | null;
+};
+
+/** What the screen is drawn from: one unchanging object a frame. */
+export type LiveSnapshot = {
+  readonly world: World;
+  readonly state: LiveState;
+  readonly standIns: ReadonlyMap<string, StandInState>;
+  readonly lastPress: LastPress | null;
+  readonly lastRecallMs: number | null;
+  readonly portsStatus: PortsStatus;
+  readonly ports: readonly BrowserPort[];
+  readonly portCounts: { readonly in: number; readonly out: number };
+  /** Grows with every line of the log. */
+  readonly logSize: number;
+};
+
+const EMPTY_SHOW: Show = {
+  rig: { id: '', name: '', middleC: 3, devices: [], cables: [], boards: [] },
+  presets: [],
+  setName: '',
+  songs: [],
+};
+
+/**
+ * Plays the rig in this window: owns the clock, the timers, the real ports, the stand-ins and the log, and drives
+ * the core's `step` with them. Lives outside React, which reads a snapshot at frame rate.
+ */
+export class LiveHost {
+  readonly log = new MonitorLog();
+  readonly ports = new MidiPorts({
+    received: (portId, bytes, atMs) => this.receive(portId, bytes, atMs),
+    changed: () => this.touch(),
+  });
+  private world = compileWorld(EMPTY_SHOW);
+  private state = initialState(this.world, 0);
+  private started = false;
+  private readonly standIns = new Map<string, StandInState>();
+  private readonly parsers = new Map<string, StreamParser>();
+  private lastPress: LastPress | null = null;
+  private lastRecallMs: number | null = null;
+  private logSize = 0;
+  private wakeTimer: number | undefined;
+  private readonly listeners = new Set<() => void>();
+  private frame = 0;
+  private snapshot: LiveSnapshot = this.makeSnapshot();
+
+  /** Takes an edited rig, presets or set; playing goes on where it is. */
+  setShow(show: Show): void {
+    const before = this.world;
+    this.world = compileWorld(show);
+    const sameSet = this.started && before.show.rig.id === show.rig.id;
+    this.state = sameSet ? adoptWorld(before, this.world, this.state) : initialState(this.world, this.now());
+    this.started = show.rig.id !== '';
+    for (const device of show.rig.devices) {
+      const running = this.standIns.get(device.id);
+      if (device.standIn && running?.kind !== device.standIn)
+        this.standIns.set(device.id, startStandIn(device.standIn));
+      if (!device.standIn) this.standIns.delete(device.id);
+    }
+    // A tick brings the lamps in line with the edited world.
+    this.run({ kind: 'tick', atMs: this.now() });
+  }
+
+  command(command: Command): void {
+    this.run({ kind: 'command', atMs: this.now(), command });
+  }
+
+  /** A switch of a board goes down or up under a finger or the mouse: its stand-in sends what the hardware would. */
+  pressSwitch(controlId: string, down: boolean): void {
+    this.fromBoard(controlId, (channel, sends) => switchBytes(channel, sends, down));
+  }
+
+  /** `position` 0–127. */
+  movePedal(controlId: string, position: number): void {
+    this.fromBoard(controlId, (channel, sends) => pedalBytes(channel, sends, position));
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  readonly getSnapshot = (): LiveSnapshot => this.snapshot;
+
+  clearLog(): void {
+    this.log.clear();
+    this.touch();
+  }
+
+  private fromBoard(
+    controlId: string,
+    bytesOf: (channel: number, sends: { kind: 'controller' | 'note'; number: number }) => number[],
+  ): void {
+    const entry = this.world.controls.get(controlId);
+    if (!entry) return;
+    const { device, path } = this.world.boards[entry.boardIndex]!;
+    if (!path) {
+      this.addNote({ code: 'no-way', deviceId: device.id, functionId: '' });
+      return;
+    }
+    this.receive(path.portId, bytesOf(device.channel, entry.control.sends), this.now());
+  }
+
+  private receive(portId: string, bytes: ArrayLike<number>, atMs: number): void {
+    let parser = this.parsers.get(portId);
+    if (!parser) {
+      parser = new StreamParser({
+        message: (message) => this.receiveMessage(portId, message),
+        fault: (fault) => {
+          this.log.add({ kind: 'fault', atMs: this.now(), wallMs: Date.now(), portId, fault });
+          this.touch();
+        },
+      });
+      this.parsers.set(portId, parser);
+    }
+    this.arrivedAtMs = Math.max(atMs, this.arrivedAtMs);
+    parser.push(bytes);
+  }
+
+  /** Events reach the core in order of time, whatever time stamps the ports give. */
+  private arrivedAtMs = 0;
+
+  private receiveMessage(portId: string, message: Message): void {
+    this.log.add({
+      kind: 'in',
+      atMs: this.arrivedAtMs,
+      wallMs: Date.now(),
+      portId,
+      message,
+      functionId: null,
+    });
+    this.logSize++;
+    this.run({ kind: 'message', atMs: this.arrivedAtMs, portId, message });
+  }
+
+  private run(event: LiveEvent): void {
+    const atMs = Math.max(event.atMs, this.arrivedAtMs);
+    this.arrivedAtMs = atMs;
+    const { state, effects } = step(this.world, this.state, { ...event, atMs });
+    this.state = state;
+    this.carryOut(effects, atMs);
+    this.touch();
+  }
+
+  private carryOut(effects: readonly Effect[], atMs: number): void {
+    let sent = 0;
+    for (const effect of effects) {
+      switch (effect.kind) {
+        case 'send':
+          sent++;
+          this.send(effect.portId, effect.message, effect.functionId, atMs);
+          break;
+        case 'wake':
+          this.wakeAt(effect.atMs);
+          break;
+        case 'note':
+          this.addNote(effect.note);
+          break;
+        case 'lamp':
+          break;
+      }
+    }
+    this.rememberPress(effects, sent);
+  }
+
+  private send(portId: string, message: Message, functionId: string | null, atMs: number): void {
+    this.ports.send(portId, encode(message));
+    for (const device of this.world.devicesBehind.get(portId) ?? []) {
+      const standIn = this.standIns.get(device.id);
+      if (standIn) this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));
+    }
+    const known = functionId ?? functionOf(this.world, portId, message)?.fn.id ?? null;
+    this.log.add({ kind: 'out', atMs, wallMs: Date.now(), portId, message, functionId: known });
+    this.logSize++;
+  }
+
+  private wakeAt(atMs: number): void {
+    window.clearTimeout(this.wakeTimer);
+    // Timers may fire a little early; a rounded-up wait spares a second one.
+    this.wakeTimer = window.setTimeout(
+      () => this.run({ kind: 'tick', atMs: this.now() }),
+      Math.max(0, Math.ceil(atMs - this.now())),
+    );
+  }
+
+  private addNote(note: Extract<Effect, { kind: 'note' }>['note']): void {
+    if (note.code === 'recalled') this.lastRecallMs = note.settlesInMs;
+    if (note.code === 'pressed') return;
+    this.log.add({ kind: 'note', atMs: this.now(), wallMs: Date.now(), note });
+    this.logSize++;
+    this.touch();
+  }
+
+  private rememberPress(effects: readonly Effect[], sent: number): void {
+    const pressed = effects.flatMap((e) => (e.kind === 'note' && e.note.code === 'pressed' ? e.note : []))[0];
+    if (!pressed) return;
+    const recalled = effects.flatMap((e) =>
+      e.kind === 'note' && e.note.code === 'recalled' ? e.note : [],
+    )[0];
+    const trouble = effects.flatMap((e) =>
+      e.kind === 'note' && e.note.code !== 'pressed' && e.note.code !== 'recalled' ? e.note.code : [],
+    )[0];
+    this.lastPress = {
+      wallMs: Date.now(),
+      controlId: pressed.controlId,
+      label: pressed.label,
+      messages: sent + this.state.pending.reduce((n, p) => n + p.messages.length, 0),
+      settledInMs: recalled?.settlesInMs ?? 0,
+      trouble: trouble ?? null,
+    };
+  }
+
+  private now(): number {
+    return performance.now();
+  }
+
+  /** Tells the screen once a frame; with the page hidden, at once, since no frame comes then. */
+  private touch(): void {
+    if (this.frame !== 0) return;
+    const tell = () => {
+      this.frame = 0;
+      this.snapshot = this.makeSnapshot();
+      for (const listener of this.listeners) listener();
+    };
+    if (document.hidden) tell();
+    else this.frame = requestAnimationFrame(tell);
+  }
+
+  private makeSnapshot(): LiveSnapshot {
+    return {
+      world: this.world,
+      state: this.state,
+      standIns: new Map(this.standIns),
+      lastPress: this.lastPress,
+      lastRecallMs: this.lastRecallMs,
+      portsStatus: this.ports.status,
+      ports: this.ports.list(),
+      portCounts: this.ports.counts(),
+      logSize: this.logSize,
+    };
+  }
+}

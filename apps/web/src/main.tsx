@@ -1,0 +1,36 @@
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { BrowserRouter } from 'react-router-dom';
+import { App } from './App';
+import { rememberScreen } from './features/frame/screenSlice';
+import { LiveHost } from './live/LiveHost';
+import { LiveContext } from './live/useLive';
+import { store } from './store';
+import { NoticeHolder } from './ui/useUndoNotice';
+import './theme/index.scss';
+
+const host = new LiveHost();
+void host.ports.resume();
+
+let remembered = store.getState().screen;
+store.subscribe(() => {
+  const { screen } = store.getState();
+  if (screen === remembered) return;
+  remembered = screen;
+  rememberScreen(screen);
+});
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Provider store={store}>
+      <LiveContext value={host}>
+        <BrowserRouter>
+          <NoticeHolder>
+            <App />
+          </NoticeHolder>
+        </BrowserRouter>
+      </LiveContext>
+    </Provider>
+  </StrictMode>,
+);

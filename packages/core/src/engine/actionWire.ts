@@ -1,0 +1,48 @@
+import type { Action } from '../floor';
+import { messagesFor, takesValue, type Device } from '../gear';
+import { encode, parseBytes, wireTimeMs, type LinkKind } from '../midi';
+import type { World } from './world';
+
+/** What one action puts on the wire. `ms` is how long its bytes take there; 0 on links that are not slow. */
+export type ActionWire = {
+  readonly portId: string;
+  readonly device: Device | null;
+  readonly functionId: string | null;
+  readonly link: LinkKind;
+  readonly messages: readonly (readonly number[])[];
+  readonly ms: number;
+};
+
+/**
+ * The exact bytes of an action, or `null` when it sends none of its own (scenes, songs, banks, panic) or what it
+ * points at is gone, unreachable or does not take the value. A toggle is shown as it switches on.
+ */
+export function actionWire(world: World, action: Action): ActionWire | null {
+  if (action.kind === 'raw') {
+    const messages = parseBytes(action.bytes).messages.map(encode);
+    const device = world.devicesBehind.get(action.portId)?.[0] ?? null;
+    const link =
+      world.show.rig.devices.flatMap((d) => d.ports).find((p) => p.id === action.portId)?.link ?? 'usb';
+    return { portId: action.portId, device, functionId: null, link, messages, ms: timeOf(messages, link) };
+  }
+  if (action.kind !== 'set' && action.kind !== 'toggle') return null;
+  const reached = world.functions.get(action.functionId);
+  const value = action.kind === 'set' ? action.value : 1;
+  if (!reached?.path || !takesValue(reached.fn.shape, value)) return null;
+  const messages = messagesFor(reached.device, reached.fn, value).map(encode);
+  const { portId, link } = reached.path;
+  return {
+    portId,
+    device: reached.device,
+    functionId: reached.fn.id,
+    link,
+    messages,
+    ms: timeOf(messages, link),
+  };
+}
+
+const timeOf = (messages: readonly (readonly number[])[], link: LinkKind): number =>
+  wireTimeMs(
+    messages.reduce((n, m) => n + m.length, 0),
+    link,
+  );
