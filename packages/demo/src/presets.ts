@@ -115,7 +115,7 @@ export const demoPresets: readonly PresetDoc[] = [
         name: 'Beside the cello',
         assignments: [
           assign('switch 1', '', [{ kind: 'scene', to: { kind: 'previous' } }]),
-          assign('switch 2', '', [{ kind: 'song', to: 'next' }]),
+          assign('switch 2', 'Song on', [{ kind: 'song', to: 'next' }]),
           assign('switch 3', '', [set('Deckhouse', 'Play', 0)]),
           assign('switch 4', '', [set('Deckhouse', 'Stop', 0)]),
         ],

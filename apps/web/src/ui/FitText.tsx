@@ -1,41 +1,46 @@
 import { useLayoutEffect, useRef } from 'react';
 
-/** Text as large as its box allows, between `min` and `max` px; the box keeps its size. */
-export function FitText({
-  text,
-  max,
-  min,
-  className = '',
-}: {
+type Props = {
   text: string;
+  /** Bounds of the size, px. */
   max: number;
   min: number;
-  className?: string;
-}) {
-  const box = useRef<HTMLSpanElement>(null);
+  /** Whether the height of the box around bounds the size too. */
+  byHeight?: boolean;
+};
+
+/** Lines of text are this much taller than their type. */
+const LINE = 1.15;
+
+/** Text as large as its box allows; the box keeps its size. */
+export function FitText({ text, max, min, byHeight = true }: Props) {
+  const line = useRef<HTMLSpanElement>(null);
   useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    let fittedWidth = -1;
+    const element = line.current;
+    const around = element?.parentElement;
+    if (!element || !around) return;
+    let fitted = '';
     const fit = () => {
-      fittedWidth = element.clientWidth;
-      element.style.fontSize = `${max}px`;
+      const tallest = byHeight ? Math.floor(around.clientHeight / LINE) : max;
+      const largest = Math.max(min, Math.min(max, tallest));
+      element.style.fontSize = `${largest}px`;
       const room = element.clientWidth;
       const wanted = element.scrollWidth;
-      const size = wanted > room ? Math.max(min, Math.floor((max * room) / wanted) - 1) : max;
+      const size = wanted > room ? Math.max(min, Math.floor((largest * room) / wanted) - 1) : largest;
       element.style.fontSize = `${size}px`;
+      fitted = `${around.clientWidth} ${around.clientHeight}`;
     };
     fit();
     const observer = new ResizeObserver(() => {
-      if (element.clientWidth !== fittedWidth) fit();
+      if (`${around.clientWidth} ${around.clientHeight}` !== fitted) fit();
     });
-    observer.observe(element);
+    observer.observe(around);
     // The size is wrong until the type has arrived.
     void document.fonts.ready.then(fit);
     return () => observer.disconnect();
-  }, [text, max, min]);
+  }, [text, max, min, byHeight]);
   return (
-    <span ref={box} className={`fit-text ${className}`}>
+    <span ref={line} className="fit-text">
       {text}
     </span>
   );

@@ -1,7 +1,7 @@
 import type { Assignment } from '../floor';
 import { takesValue } from '../gear';
 import { endsNote, type Message } from '../midi';
-import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget } from '../show';
+import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
 import type { Effect, LiveNote } from './events';
 import { lampOf } from './lamps';
 import type { LiveState, SoundingNote } from './liveState';
@@ -52,26 +52,19 @@ export class Turn {
   }
 
   /** Plans and carries out. Sends that have to wait stay pending, and a later plan for the same function wins. */
-  recall(targets: readonly RecallTarget[], mode: 'changes' | 'all'): RecallPlan {
+  recall(given: readonly RecallTarget[], mode: 'changes' | 'all'): RecallPlan {
     const { state } = this;
-    const plan = planRecall(
-      targets.filter((t) => this.accepts(t)),
-      {
-        nowMs: this.nowMs,
-        known: (id) => state.values[id],
-        listensFromMs: (id) => state.listensFromMs[id] ?? 0,
-        portFreeFromMs: (id) => state.portFreeFromMs[id] ?? 0,
-      },
-      mode,
-    );
+    const targets = given.filter((t) => this.accepts(t));
+    let plan = planRecall(targets, this.knowledge(), mode);
+    const staying = state.pending.filter((p) => !isOvertaken(p, plan));
+    if (staying.length < state.pending.length) {
+      // What is overtaken no longer takes up its port and its device, so the plan may be earlier.
+      state.pending = staying;
+      plan = planRecall(targets, this.knowledge(), mode);
+    }
     for (const { reached } of plan.unreached)
       this.note({ code: 'no-way', deviceId: reached.device.id, functionId: reached.fn.id });
-    this.dropOvertaken(plan);
     this.forgetReloaded(plan);
-    if (plan.portFreeFromMs.size > 0)
-      state.portFreeFromMs = { ...state.portFreeFromMs, ...Object.fromEntries(plan.portFreeFromMs) };
-    if (plan.listensFromMs.size > 0)
-      state.listensFromMs = { ...state.listensFromMs, ...Object.fromEntries(plan.listensFromMs) };
     const values = { ...state.values };
     const waiting: PlannedSend[] = [];
     for (const send of plan.sends) {
@@ -80,18 +73,20 @@ export class Turn {
       else waiting.push(send);
     }
     state.values = values;
-    if (waiting.length > 0) {
-      state.pending = [...state.pending, ...waiting].sort((a, b) => a.atMs - b.atMs);
-    }
+    if (waiting.length > 0) state.pending = [...state.pending, ...waiting].sort((a, b) => a.atMs - b.atMs);
     return plan;
   }
 
   /** Sends everything whose time has come. */
   flush(): void {
-    const due = this.state.pending.filter((p) => p.atMs <= this.nowMs);
-    if (due.length === 0) return;
-    this.state.pending = this.state.pending.filter((p) => p.atMs > this.nowMs);
-    for (const send of due) this.emit(send);
+    for (
+      let first = this.state.pending[0];
+      first && first.atMs <= this.nowMs;
+      first = this.state.pending[0]
+    ) {
+      this.state.pending = this.state.pending.slice(1);
+      this.emit(first);
+    }
   }
 
   send(portId: string, message: Message, functionId: string | null): void {
@@ -114,16 +109,52 @@ export class Turn {
     return takes;
   }
 
+  /**
+   * Sends now. One that goes out later than planned keeps its device settling for longer, so what waits behind it
+   * for the same device is put off with it.
+   */
   private emit(send: PlannedSend): void {
+    const { state } = this;
     for (const message of send.messages) this.send(send.portId, message, send.functionId);
+    const landsAtMs = Math.max(this.nowMs, state.portFreeFromMs[send.portId] ?? 0) + send.wireMs;
+    if (send.wireMs > 0) state.portFreeFromMs = { ...state.portFreeFromMs, [send.portId]: landsAtMs };
+    const settleMs = this.settleMsOf(send);
+    if (settleMs === 0) return;
+    const listensFromMs = landsAtMs + settleMs;
+    state.listensFromMs = { ...state.listensFromMs, [send.deviceId]: listensFromMs };
+    if (!state.pending.some((p) => p.deviceId === send.deviceId && p.atMs < listensFromMs)) return;
+    state.pending = state.pending
+      .map((p) =>
+        p.deviceId === send.deviceId && p.atMs < listensFromMs ? { ...p, atMs: listensFromMs } : p,
+      )
+      .sort((a, b) => a.atMs - b.atMs);
   }
 
-  private dropOvertaken(plan: RecallPlan): void {
-    if (this.state.pending.length === 0 || plan.sends.length === 0) return;
-    const resent = new Set(plan.sends.map((s) => s.functionId));
-    this.state.pending = this.state.pending.filter(
-      (p) => !resent.has(p.functionId) && !plan.reloaded.has(p.deviceId),
-    );
+  /** What is known now: what was told or reported, and what is on its way or waiting. */
+  private knowledge(): RigKnowledge {
+    const { nowMs, state } = this;
+    const latest = (waiting: readonly PlannedSend[], since: number, at: (p: PlannedSend) => number) =>
+      waiting.reduce((ms, p) => Math.max(ms, at(p)), since);
+    return {
+      nowMs,
+      known: (id) => state.values[id],
+      listensFromMs: (id) =>
+        latest(
+          state.pending.filter((p) => p.deviceId === id && this.settleMsOf(p) > 0),
+          state.listensFromMs[id] ?? 0,
+          (p) => p.landsAtMs + this.settleMsOf(p),
+        ),
+      portFreeFromMs: (id) =>
+        latest(
+          state.pending.filter((p) => p.portId === id),
+          state.portFreeFromMs[id] ?? 0,
+          (p) => p.landsAtMs,
+        ),
+    };
+  }
+
+  private settleMsOf(send: PlannedSend): number {
+    return this.world.functions.get(send.functionId)?.fn.settleMs ?? 0;
   }
 
   private forgetReloaded(plan: RecallPlan): void {
@@ -162,3 +193,7 @@ export class Turn {
     if (changed) state.lamps = { ...state.lamps, ...(changed as Record<string, boolean>) };
   }
 }
+
+/** Whether a waiting send is replaced by a plan: its function is set anew, or its device loads another program. */
+const isOvertaken = (send: PlannedSend, plan: RecallPlan): boolean =>
+  plan.reloaded.has(send.deviceId) || plan.sends.some((s) => s.functionId === send.functionId);

@@ -157,7 +157,8 @@ export function labelOf(world: World, assignment: Assignment | undefined, songIn
   return proposedLabel(
     assignment,
     (id) => world.functions.get(id),
-    (i) => scenes?.[i]?.name ?? null,
+    // A song without that scene leaves the label empty: the switch does nothing in it.
+    (i) => (scenes ? (scenes[i]?.name ?? '') : null),
     (id) => world.boards.flatMap((b) => b.banks).find((b) => b.bank.id === id)?.bank.name ?? null,
   );
 }

@@ -6,7 +6,8 @@ export type FunctionFinder = (functionId: string) => { device: Device; fn: Chart
 
 /**
  * A short name for a control from the first thing it does; empty when it does nothing.
- * @param sceneName name of the n-th scene (from 0) of the song in play, or `null` when there is none.
+ * @param sceneName name of the n-th scene (from 0) of the song in play, empty when the song has no
+ *   such scene, `null` when there is no song.
  * Example: a switch that sets Kelpline's Snapshot to value 2 is proposed as `Full`.
  */
 export function proposedLabel(

@@ -22,6 +22,8 @@ export type PlannedSend = {
   readonly atMs: number;
   /** When its last byte has arrived. */
   readonly landsAtMs: number;
+  /** How long its bytes take on the link. */
+  readonly wireMs: number;
   readonly portId: string;
   readonly deviceId: string;
   readonly functionId: string;
@@ -35,9 +37,6 @@ export type RecallPlan = {
   readonly unreached: readonly RecallTarget[];
   /** When the last device listens again, at the earliest `nowMs`. */
   readonly settledAtMs: number;
-  /** When each port has sent everything, and when each device listens again: for the plan that comes next. */
-  readonly portFreeFromMs: ReadonlyMap<string, number>;
-  readonly listensFromMs: ReadonlyMap<string, number>;
   /** Devices whose program changes: whatever else was known or still waiting for them no longer holds. */
   readonly reloaded: ReadonlySet<string>;
 };
@@ -75,10 +74,12 @@ export function planRecall(
     const freeAt = portFree.get(path.portId) ?? knowledge.portFreeFromMs(path.portId);
     const { value } = target;
     const messages = messagesFor(device, fn, value);
-    const landsAtMs = Math.max(atMs, freeAt) + wireTimeMs(byteCount(messages), path.link);
+    const wireMs = wireTimeMs(byteCount(messages), path.link);
+    const landsAtMs = Math.max(atMs, freeAt) + wireMs;
     sends.push({
       atMs,
       landsAtMs,
+      wireMs,
       portId: path.portId,
       deviceId: device.id,
       functionId: fn.id,
@@ -92,7 +93,7 @@ export function planRecall(
   let settledAtMs = knowledge.nowMs;
   for (const send of sends) settledAtMs = Math.max(settledAtMs, send.landsAtMs);
   for (const at of listens.values()) settledAtMs = Math.max(settledAtMs, at);
-  return { sends, unreached, settledAtMs, portFreeFromMs: portFree, listensFromMs: listens, reloaded };
+  return { sends, unreached, settledAtMs, reloaded };
 }
 
 /** What has to be sent, programs before the rest and otherwise in the order given. */

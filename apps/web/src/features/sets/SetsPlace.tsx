@@ -17,6 +17,9 @@ import { screenChanged } from '../frame/screenSlice';
 import { parseMinutes } from '../songs/CueSheet';
 import { freeName, minutes } from '../songs/songEdits';
 
+/** Scenes named in a line of the running order; the rest is counted. */
+const SCENES_SHOWN = 4;
+
 /** The running order of an evening. */
 export function SetsPlace() {
   const { rig } = useRig();
@@ -282,9 +285,12 @@ function EntryCells({ entry, number, song, startS, onChange }: EntryProps) {
       <span className="num">{minutes(song.lengthS)}</span>
       <span className="num">{song.tempoBpm} bpm</span>
       <span className="order-scenes">
-        {song.scenes.map((s) => (
+        {song.scenes.slice(0, SCENES_SHOWN).map((s) => (
           <Cloth key={s.id} text={s.name} />
         ))}
+        {song.scenes.length > SCENES_SHOWN && (
+          <span className="muted small">+{song.scenes.length - SCENES_SHOWN}</span>
+        )}
       </span>
     </>
   );

@@ -43,7 +43,7 @@ export function StagePlace() {
     <main className="stage">
       <header className="stage-head">
         <h1>
-          <FitText text={song.name} max={72} min={40} />
+          <FitText text={song.name} max={72} min={40} byHeight={false} />
         </h1>
         <span className="stage-where">
           <span className="num">{state.position.songIndex + 1}</span> of{' '}

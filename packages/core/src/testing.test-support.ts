@@ -1,0 +1,128 @@
+import type { Action, Assignment, Board, Preset, RigWithBoards } from './floor';
+import type { Cable, ChartFunction, Device, Port } from './gear';
+import type { Song } from './show';
+
+/** Small builders for tests: a whole thing with only what matters said. */
+
+let next = 0;
+const freshId = (what: string): string => `${what}-${++next}`;
+
+export const makeFunction = (part: Partial<ChartFunction> = {}): ChartFunction => ({
+  id: freshId('function'),
+  name: 'Function',
+  drive: { kind: 'controller', controller: 20 },
+  shape: { kind: 'range', min: 0, max: 127, shownFrom: 0 },
+  channel: null,
+  arms: null,
+  settleMs: 0,
+  ...part,
+});
+
+export const makePort = (part: Partial<Port> = {}): Port => ({
+  id: freshId('port'),
+  name: 'Port',
+  direction: 'in',
+  link: 'din',
+  atComputer: false,
+  ...part,
+});
+
+export const makeDevice = (part: Partial<Device> = {}): Device => ({
+  id: freshId('device'),
+  name: 'Device',
+  description: '',
+  role: 'receiver',
+  mark: { shape: 'tee', colour: 'leaf' },
+  channel: 0,
+  programsShownFrom: 0,
+  standIn: null,
+  away: false,
+  ports: [],
+  chart: [],
+  ...part,
+});
+
+export const cable = (from: Port, to: Port): Cable => ({
+  id: freshId('cable'),
+  fromPortId: from.id,
+  toPortId: to.id,
+});
+
+export const makeRig = (devices: Device[], cables: Cable[] = [], boards: Board[] = []): RigWithBoards => ({
+  id: 'rig',
+  name: 'Rig',
+  middleC: 3,
+  devices,
+  cables,
+  boards,
+});
+
+type LooseAction = Action extends infer A ? (A extends { id: string } ? Omit<A, 'id'> : never) : never;
+
+export const assign = (controlId: string, press: LooseAction[], release: LooseAction[] = []): Assignment => ({
+  controlId,
+  label: '',
+  press: press.map((a) => ({ ...a, id: freshId('action') }) as Action),
+  release: release.map((a) => ({ ...a, id: freshId('action') }) as Action),
+  sweeps: [],
+});
+
+/** A board of footswitches that send controllers 30, 31, … and pedals that send 4, 5, … on channel index 15. */
+export function makeBoard(
+  switches: number,
+  pedals: number,
+  banks: Assignment[][],
+): { device: Device; board: Board; preset: Preset } {
+  const out = makePort({ direction: 'out', link: 'usb', atComputer: true, id: 'board-out' });
+  const device = makeDevice({ id: 'board-device', role: 'controller', channel: 15, ports: [out] });
+  const size = { xMm: 0, yMm: 0, widthMm: 10, heightMm: 10 };
+  const board: Board = {
+    id: 'board',
+    deviceId: device.id,
+    presetId: 'preset',
+    ...size,
+    controls: [
+      ...Array.from({ length: switches }, (_, i) => ({
+        id: `s${i}`,
+        name: `switch ${i + 1}`,
+        kind: 'footswitch' as const,
+        ...size,
+        sends: { kind: 'controller' as const, number: 30 + i },
+      })),
+      ...Array.from({ length: pedals }, (_, i) => ({
+        id: `p${i}`,
+        name: `pedal ${i + 1}`,
+        kind: 'expression-pedal' as const,
+        ...size,
+        sends: { kind: 'controller' as const, number: 4 + i },
+      })),
+    ],
+  };
+  const preset: Preset = {
+    id: 'preset',
+    rigId: 'rig',
+    boardId: board.id,
+    name: 'Preset',
+    banks: banks.map((assignments, i) => ({ id: `bank-${i}`, name: `Bank ${i + 1}`, assignments })),
+  };
+  return { device, board, preset };
+}
+
+export const makeSong = (
+  name: string,
+  scenes: [string, Record<string, number>][],
+  part: Partial<Song> = {},
+): Song => ({
+  id: freshId('song'),
+  rigId: 'rig',
+  name,
+  tempoBpm: 100,
+  beatsPerBar: 4,
+  lengthS: 200,
+  scenes: scenes.map(([sceneName, values]) => ({
+    id: freshId('scene'),
+    name: sceneName,
+    values: Object.entries(values).map(([functionId, value]) => ({ functionId, value })),
+  })),
+  ...part,
+});
