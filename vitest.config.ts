@@ -19,6 +19,7 @@ export default defineConfig({
         oxc: false,
         test: {
           name: 'server',
+          globalSetup: ['tests/support/database.setup.ts'],
           include: ['apps/server/src/**/*.test.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
@@ -28,6 +29,7 @@ export default defineConfig({
       {
         test: {
           name: 'browser',
+          globalSetup: ['tests/support/database.setup.ts'],
           include: ['tests/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 180_000,

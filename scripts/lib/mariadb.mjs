@@ -126,7 +126,8 @@ const initSql = (password) =>
     `CREATE DATABASE IF NOT EXISTS ${DATABASE};`,
     `CREATE USER IF NOT EXISTS '${USER}'@'127.0.0.1';`,
     `ALTER USER '${USER}'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-    `GRANT ALL ON ${DATABASE}.* TO '${USER}'@'127.0.0.1';`,
+    // Databases beside it by the same first name are for tests.
+    `GRANT ALL ON \`${DATABASE}%\`.* TO '${USER}'@'127.0.0.1';`,
     '',
   ].join('\n');
 

@@ -175,22 +175,16 @@ export class Turn {
   private refreshLamps(): void {
     const { world, state } = this;
     let changed: Record<string, boolean> | null = null;
-    world.boards.forEach(({ board }, boardIndex) => {
-      for (const control of board.controls) {
-        if (control.kind !== 'footswitch') continue;
-        const on = lampOf(
-          world,
-          state,
-          boardIndex,
-          this.assignmentOf(boardIndex, control.id),
-          state.held[control.id] !== undefined,
-        );
-        if ((state.lamps[control.id] ?? false) === on) continue;
-        (changed ??= {})[control.id] = on;
-        this.effects.push({ kind: 'lamp', controlId: control.id, on });
+    for (let boardIndex = 0; boardIndex < world.boards.length; boardIndex++) {
+      const { board, banks } = world.boards[boardIndex]!;
+      for (const { controlId, assignment } of banks[state.banks[board.id] ?? 0]?.switches ?? []) {
+        const on = lampOf(world, state, boardIndex, assignment, state.held[controlId] !== undefined);
+        if ((state.lamps[controlId] ?? false) === on) continue;
+        (changed ??= {})[controlId] = on;
+        this.effects.push({ kind: 'lamp', controlId, on });
       }
-    });
-    if (changed) state.lamps = { ...state.lamps, ...(changed as Record<string, boolean>) };
+    }
+    if (changed !== null) state.lamps = { ...state.lamps, ...changed };
   }
 }
 

@@ -30,7 +30,12 @@ export type WorldBoard = {
   readonly banks: readonly WorldBank[];
 };
 
-export type WorldBank = { readonly bank: Bank; readonly assignments: ReadonlyMap<string, Assignment> };
+export type WorldBank = {
+  readonly bank: Bank;
+  readonly assignments: ReadonlyMap<string, Assignment>;
+  /** Every footswitch of the board with what it does here, for the lamps. */
+  readonly switches: readonly { readonly controlId: string; readonly assignment: Assignment | undefined }[];
+};
 
 export type WorldControl = { readonly boardIndex: number; readonly control: Control };
 
@@ -109,10 +114,12 @@ function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] 
   const device = show.rig.devices.find((d) => d.id === board.deviceId);
   if (!device) return [];
   const preset = show.presets.find((p) => p.id === board.presetId);
-  const banks = (preset?.banks ?? []).map((bank) => ({
-    bank,
-    assignments: new Map(bank.assignments.map((a) => [a.controlId, a])),
-  }));
+  const footswitches = board.controls.filter((c) => c.kind === 'footswitch');
+  const banks = (preset?.banks ?? []).map((bank) => {
+    const assignments = new Map(bank.assignments.map((a) => [a.controlId, a]));
+    const switches = footswitches.map(({ id }) => ({ controlId: id, assignment: assignments.get(id) }));
+    return { bank, assignments, switches };
+  });
   return [{ board, device, path: cabling.pathFrom(device), banks }];
 }
 

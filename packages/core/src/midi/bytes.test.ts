@@ -3,6 +3,7 @@ import { createRequire } from 'node:module';
 import { describe, expect, it } from 'vitest';
 import { anyMessage } from './arbitraries.test-support';
 import {
+  byteLength,
   controller,
   encode,
   encodeRunning,
@@ -73,6 +74,7 @@ describe('message bytes', () => {
     fc.assert(
       fc.property(anyMessage, (message) => {
         expect(parseBytes(encode(message))).toEqual({ messages: [message], faults: [] });
+        expect(byteLength(message)).toBe(encode(message).length);
       }),
       { seed: 11, numRuns: 2000 },
     );

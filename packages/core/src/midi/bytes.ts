@@ -71,6 +71,28 @@ export function encode(message: Message): number[] {
   }
 }
 
+/** How many bytes `encode` gives for a message, without making them. */
+export function byteLength(message: Message): number {
+  switch (message.kind) {
+    case 'note-off':
+    case 'note-on':
+    case 'poly-pressure':
+    case 'controller':
+    case 'pitch-bend':
+    case 'song-position':
+      return 3;
+    case 'program':
+    case 'channel-pressure':
+    case 'quarter-frame':
+    case 'song-select':
+      return 2;
+    case 'sysex':
+      return message.data.length + 2;
+    default:
+      return 1;
+  }
+}
+
 /**
  * The bytes of a run of messages as a DIN link carries them: a channel status equal to the one before is left
  * out; system common and SysEx end running status; real-time leaves it as it is.

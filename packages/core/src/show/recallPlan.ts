@@ -1,5 +1,5 @@
 import { messagesFor, type ChartFunction, type Device, type Path } from '../gear';
-import { encode, wireTimeMs, type Message } from '../midi';
+import { byteLength, wireTimeMs, type Message } from '../midi';
 
 /** A function with its device and the way to it; `path` is `null` when nothing leads there. */
 export type Reached = { readonly device: Device; readonly fn: ChartFunction; readonly path: Path | null };
@@ -64,7 +64,7 @@ export function planRecall(
   const listensAt = (deviceId: string) =>
     Math.max(knowledge.nowMs, listens.get(deviceId) ?? knowledge.listensFromMs(deviceId));
   while (wanted.length > 0) {
-    const target = wanted.splice(earliest(wanted, listensAt), 1)[0]!;
+    const target = wanted.splice(earliest(wanted, listensAt, knowledge.nowMs), 1)[0]!;
     const { device, fn, path } = target.reached;
     if (!path) {
       unreached.push(target);
@@ -113,15 +113,19 @@ function wantedTargets(
 }
 
 /** Index of the target whose device listens first; the order given decides between equals. */
-function earliest(targets: readonly RecallTarget[], listensAt: (deviceId: string) => number): number {
+function earliest(
+  targets: readonly RecallTarget[],
+  listensAt: (deviceId: string) => number,
+  nowMs: number,
+): number {
   let best = 0;
   let bestAt = Infinity;
   for (let i = 0; i < targets.length; i++) {
     const at = listensAt(targets[i]!.reached.device.id);
+    if (at <= nowMs) return i;
     if (at < bestAt) [best, bestAt] = [i, at];
   }
   return best;
 }
 
-const byteCount = (messages: readonly Message[]): number =>
-  messages.reduce((n, m) => n + encode(m).length, 0);
+const byteCount = (messages: readonly Message[]): number => messages.reduce((n, m) => n + byteLength(m), 0);

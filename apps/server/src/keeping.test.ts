@@ -1,0 +1,392 @@
+import 'reflect-metadata';
+import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
+import {
+  PROBLEM,
+  ProblemSchema,
+  type Kept,
+  type Problem,
+  type RigDoc,
+  type SongDoc,
+} from '@idle-step/contract';
+import type { INestApplication } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { emptyDatabase } from '../../../tests/support/database';
+import { startApp } from './app';
+import { databaseOptions } from './database/database.module';
+import { Schema1763900000000 } from './database/schema.migration';
+
+let app: INestApplication;
+let base: string;
+let databaseUrl: string;
+
+beforeAll(async () => {
+  databaseUrl = await emptyDatabase(inject('databaseUrl'));
+  const started = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+  app = started.app;
+  base = `http://127.0.0.1:${started.port}/api`;
+});
+afterAll(() => app.close());
+
+type Answer<T> = { status: number; body: T; headers: Headers };
+
+async function call<T>(
+  method: string,
+  path: string,
+  body?: unknown,
+  headers: Record<string, string> = {},
+): Promise<Answer<T>> {
+  const response = await fetch(`${base}${path}`, {
+    method,
+    headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
+    ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+  });
+  const text = await response.text();
+  return { status: response.status, body: (text ? JSON.parse(text) : null) as T, headers: response.headers };
+}
+const from = (version: number) => ({ 'If-Match': `"${version}"` });
+
+/** A refused request: its problem document, which every one of them has to be. */
+async function refused(
+  method: string,
+  path: string,
+  body?: unknown,
+  headers: Record<string, string> = {},
+): Promise<Problem> {
+  const answer = await call<Problem>(method, path, body, headers);
+  expect(answer.headers.get('content-type')).toContain('application/problem+json');
+  expect(ProblemSchema.parse(answer.body).status).toBe(answer.status);
+  return answer.body;
+}
+
+const fresh = (part: Partial<SongDoc> = {}): SongDoc => ({
+  id: crypto.randomUUID(),
+  rigId: demoRig.id,
+  name: 'Test song',
+  tempoBpm: 90,
+  beatsPerBar: 4,
+  lengthS: 100,
+  scenes: [],
+  ...part,
+});
+const keep = async (song: SongDoc): Promise<SongDoc> => {
+  expect((await call('POST', '/songs', song)).status).toBe(201);
+  return song;
+};
+const get = async <T>(path: string) => (await call<Kept<T>>('GET', path)).body;
+
+describe('what is kept', () => {
+  it('comes back exactly as it was given, for the whole demo', async () => {
+    expect((await get<RigDoc>(`/rigs/${demoRig.id}`)).doc).toEqual(demoRig);
+    for (const preset of demoPresets) expect((await get(`/presets/${preset.id}`)).doc).toEqual(preset);
+    for (const song of demoSongs) expect((await get(`/songs/${song.id}`)).doc).toEqual(song);
+    for (const set of demoSets) expect((await get(`/sets/${set.id}`)).doc).toEqual(set);
+  });
+
+  it('is listed by name, of one rig', async () => {
+    const { body } = await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`);
+    const names = body.map((k) => k.doc.name);
+    expect(names).toEqual([...names].sort((a, b) => a.localeCompare(b)));
+    expect((await call<unknown[]>('GET', `/songs?rigId=${crypto.randomUUID()}`)).body).toEqual([]);
+  });
+
+  it('is changed row by row: order, removal and addition of scenes and values', async () => {
+    const song = await keep(
+      fresh({
+        scenes: structuredClone(demoSongs[3]!.scenes).map((s) => ({ ...s, id: crypto.randomUUID() })),
+      }),
+    );
+    const changed = {
+      ...song,
+      scenes: [
+        song.scenes[4]!,
+        { id: crypto.randomUUID(), name: 'New', values: song.scenes[0]!.values.slice(1) },
+        song.scenes[0]!,
+      ],
+    };
+    expect((await call('PUT', `/songs/${song.id}`, changed, from(1))).status).toBe(200);
+    expect((await get<SongDoc>(`/songs/${song.id}`)).doc).toEqual(changed);
+  });
+
+  it('counts versions, as ETag too, and keeps every save', async () => {
+    const song = await keep(fresh());
+    const saved = await call<Kept<SongDoc>>('PUT', `/songs/${song.id}`, { ...song, name: 'Second' }, from(1));
+    expect([saved.body.version, saved.headers.get('etag')]).toEqual([2, '"2"']);
+    const { body: revisions } = await call<{ version: number }[]>('GET', `/songs/${song.id}/revisions`);
+    expect(revisions.map((r) => r.version)).toEqual([2, 1]);
+    expect((await get<SongDoc>(`/songs/${song.id}/revisions/1`)).doc).toEqual(song);
+    expect(await refused('GET', `/songs/${song.id}/revisions/3`)).toMatchObject({
+      status: 404,
+      type: PROBLEM.gone,
+    });
+    const restored = await call<Kept<SongDoc>>('PUT', `/songs/${song.id}`, song, from(2));
+    expect(restored.body).toMatchObject({ version: 3, doc: song });
+  });
+
+  it('is gone after a delete, with its saves', async () => {
+    const song = await keep(fresh());
+    expect((await call('DELETE', `/songs/${song.id}`, undefined, from(1))).status).toBe(204);
+    expect(await refused('GET', `/songs/${song.id}`)).toMatchObject({ status: 404 });
+    expect(await refused('GET', `/songs/${song.id}/revisions`)).toMatchObject({ status: 404 });
+    expect((await call('POST', '/songs', song)).status).toBe(201);
+  });
+});
+
+describe('two windows', () => {
+  it('the second save from the same version is told, with what is kept, and stores nothing', async () => {
+    const song = await keep(fresh());
+    await call('PUT', `/songs/${song.id}`, { ...song, name: 'Theirs' }, from(1));
+    const problem = await refused('PUT', `/songs/${song.id}`, { ...song, name: 'Mine' }, from(1));
+    expect(problem).toMatchObject({
+      status: 409,
+      type: PROBLEM.stale,
+      current: { version: 2, doc: { name: 'Theirs' } },
+    });
+    expect((await get<SongDoc>(`/songs/${song.id}`)).doc.name).toBe('Theirs');
+  });
+
+  it('of twenty saves at once from one version exactly one is stored', async () => {
+    const song = await keep(fresh());
+    const answers = await Promise.all(
+      Array.from({ length: 20 }, (_, i) =>
+        call('PUT', `/songs/${song.id}`, { ...song, name: `Try ${i}` }, from(1)),
+      ),
+    );
+    expect(answers.filter((a) => a.status === 200)).toHaveLength(1);
+    expect(answers.filter((a) => a.status === 409)).toHaveLength(19);
+    expect((await get(`/songs/${song.id}`)).version).toBe(2);
+  });
+
+  it('a save without a version, or over a document made twice, is refused', async () => {
+    const song = await keep(fresh());
+    expect(await refused('PUT', `/songs/${song.id}`, song)).toMatchObject({
+      status: 428,
+      type: PROBLEM.versionMissing,
+    });
+    expect(await refused('PUT', `/songs/${song.id}`, song, { 'If-Match': 'one' })).toMatchObject({
+      status: 428,
+    });
+    expect(await refused('POST', '/songs', song)).toMatchObject({ status: 409, type: PROBLEM.stale });
+  });
+});
+
+describe('bad input is refused with its place and a remedy, and nothing is stored', () => {
+  const device = demoRig.devices[3]!;
+  const rigWith = (part: object): RigDoc => ({
+    ...demoRig,
+    devices: demoRig.devices.map((d) => (d === device ? ({ ...d, ...part } as typeof d) : d)),
+  });
+  const functionWith = (part: object) =>
+    rigWith({ chart: device.chart.map((f, i) => (i === 1 ? { ...f, ...part } : f)) });
+
+  it.each([
+    [
+      'channel 17',
+      rigWith({ channel: 16 }),
+      'devices.3.channel',
+      'Channel 17 does not exist; channels are 1 to 16 (sent as 0 to 15).',
+    ],
+    [
+      'controller 128',
+      functionWith({ drive: { kind: 'controller', controller: 128 } }),
+      'devices.3.chart.1.drive.controller',
+      'Controller 128 is out of range; 0 to 127 would be right.',
+    ],
+    [
+      'an empty name',
+      rigWith({ name: '  ' }),
+      'devices.3.name',
+      'The name is empty; one character is enough.',
+    ],
+    [
+      'a name of 81 characters',
+      rigWith({ name: 'x'.repeat(81) }),
+      'devices.3.name',
+      'The name is longer than 80 characters.',
+    ],
+    [
+      'two devices of one name',
+      rigWith({ name: 'plank 10' }),
+      'devices.3.name',
+      'There is a device called plank 10 already.',
+    ],
+    [
+      'a tape mark twice',
+      rigWith({ mark: { shape: 'cross', colour: 'coral' } }),
+      'devices.3.mark',
+      'Another device has the coral cross already; change its shape or its colour.',
+    ],
+    [
+      'a range upside down',
+      functionWith({ shape: { kind: 'range', min: 9, max: 8, shownFrom: 0 } }),
+      'devices.3.chart.1.shape.max',
+      'The highest value 8 is below the lowest, 9.',
+    ],
+    [
+      'a choice beyond 127',
+      functionWith({ shape: { kind: 'choice', first: 127, shownFrom: 1, labels: ['a', 'b'] } }),
+      'devices.3.chart.1.shape.labels',
+      '2 values from 127 on go beyond 127.',
+    ],
+    [
+      'a cable to nowhere',
+      {
+        ...demoRig,
+        cables: [
+          {
+            id: crypto.randomUUID(),
+            fromPortId: demoRig.devices[0]!.ports[0]!.id,
+            toPortId: crypto.randomUUID(),
+          },
+        ],
+      },
+      'cables.0.toPortId',
+      'This end of the cable is at a port that is gone.',
+    ],
+  ])('%s', async (_name, rig, path, message) => {
+    const before = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const problem = await refused('PUT', `/rigs/${demoRig.id}`, rig, from(before.version));
+    expect(problem).toMatchObject({ status: 422, type: PROBLEM.invalid });
+    expect(problem.errors).toContainEqual({ path, message });
+    expect(await get(`/rigs/${demoRig.id}`)).toEqual(before);
+  });
+
+  it('a value that the function does not take, and a function that is gone', async () => {
+    const snapshot = device.chart.find((f) => f.name === 'Snapshot')!;
+    const scene = (functionId: string, value: number) =>
+      fresh({ scenes: [{ id: crypto.randomUUID(), name: 'A', values: [{ functionId, value }] }] });
+    expect((await refused('POST', '/songs', scene(snapshot.id, 8))).errors).toEqual([
+      {
+        path: 'scenes.0.values.0',
+        message: 'A: Kelpline Snapshot does not take 8 (sent); it takes 1 to 8 as shown.',
+      },
+    ]);
+    expect((await refused('POST', '/songs', scene(crypto.randomUUID(), 1))).detail).toMatch(
+      /gone from the rig's charts/,
+    );
+  });
+
+  it('a set with a song that is gone', async () => {
+    const set = {
+      ...demoSets[0]!,
+      id: crypto.randomUUID(),
+      entries: [{ id: crypto.randomUUID(), kind: 'song', songId: crypto.randomUUID() }],
+    };
+    expect((await refused('POST', '/sets', set)).errors).toEqual([
+      { path: 'entries.0.songId', message: 'The song in line 1 of the running order is gone.' },
+    ]);
+  });
+
+  it('a song that is gone', async () => {
+    const song = fresh();
+    expect(await refused('PUT', `/songs/${song.id}`, song, from(1))).toMatchObject({
+      status: 404,
+      type: PROBLEM.gone,
+    });
+  });
+
+  it('a body of 20 MB, a body that is not JSON, an address that is none', async () => {
+    expect(await refused('POST', '/songs', `"${'x'.repeat(20_000_000)}"`)).toMatchObject({
+      status: 413,
+      type: PROBLEM.tooLarge,
+    });
+    expect((await refused('POST', '/songs', '{"name": ')).type).toBe(PROBLEM.notJson);
+    expect(await refused('GET', '/songs/first')).toMatchObject({ status: 422 });
+    expect(await refused('GET', '/nothing')).toMatchObject({ status: 404 });
+  });
+
+  it('an identifier that belongs to another document is refused, not taken over', async () => {
+    const mine = await keep(fresh({ scenes: [{ id: crypto.randomUUID(), name: 'Mine', values: [] }] }));
+    const thief = fresh({ scenes: [{ ...mine.scenes[0]!, name: 'Stolen' }] });
+    expect((await refused('POST', '/songs', thief)).detail).toMatch(/belongs to something else/);
+    expect((await get<SongDoc>(`/songs/${mine.id}`)).doc).toEqual(mine);
+  });
+
+  it('two things of one identifier in one document', async () => {
+    const id = crypto.randomUUID();
+    const song = fresh({
+      scenes: [
+        { id, name: 'A', values: [] },
+        { id, name: 'B', values: [] },
+      ],
+    });
+    expect((await refused('POST', '/songs', song)).errors).toContainEqual({
+      path: 'scenes.1.id',
+      message: 'Two things have the same identifier.',
+    });
+  });
+});
+
+describe('what is in use', () => {
+  it('a function that songs and presets use is not taken out, and they are named', async () => {
+    const kept = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const without: RigDoc = {
+      ...kept.doc,
+      devices: kept.doc.devices.map((d) => ({ ...d, chart: d.chart.filter((f) => f.name !== 'Arm Hum') })),
+    };
+    const problem = await refused('PUT', `/rigs/${demoRig.id}`, without, from(kept.version));
+    expect(problem).toMatchObject({ status: 409, type: PROBLEM.inUse });
+    expect(problem.users).toContainEqual(
+      expect.objectContaining({ kind: 'song', name: 'Paper Weir', place: 'Weir' }),
+    );
+    expect(await get(`/rigs/${demoRig.id}`)).toEqual(kept);
+  });
+
+  it('a song that stands in sets is not deleted; the rig is not while anything is built on it', async () => {
+    const heron = demoSongs.find((s) => s.name === 'Heron')!;
+    const problem = await refused('DELETE', `/songs/${heron.id}`, undefined, from(1));
+    expect(problem.users?.map((u) => u.name).sort()).toEqual(['Lock 9 landing', 'Weir mill, short']);
+    const { version } = await get(`/rigs/${demoRig.id}`);
+    expect((await refused('DELETE', `/rigs/${demoRig.id}`, undefined, from(version))).type).toBe(
+      PROBLEM.inUse,
+    );
+  });
+});
+
+describe('who is answered', () => {
+  it('only its own pages', async () => {
+    expect(await refused('GET', '/songs', undefined, { Origin: 'http://elsewhere.example' })).toMatchObject({
+      status: 403,
+    });
+    expect((await call('GET', '/songs', undefined, { Origin: base.replace('/api', '') })).status).toBe(200);
+  });
+  it('with a strict content security policy, a health word and an OpenAPI document', async () => {
+    const health = await call('GET', '/health');
+    expect(health).toMatchObject({ status: 200, body: { status: 'ok' } });
+    expect(health.headers.get('content-security-policy')).toContain("script-src 'self'");
+    const { body } = await call<{ paths: Record<string, unknown> }>('GET', '/openapi.json');
+    for (const r of ['rigs', 'presets', 'songs', 'sets'])
+      expect(Object.keys(body.paths)).toContain(`/api/${r}/{id}`);
+  });
+});
+
+describe('the tables', () => {
+  it('are what the entities say: nothing is left for a migration to do', async () => {
+    const source = await new DataSource(databaseOptions(databaseUrl)).initialize();
+    // Foreign keys are in the migration only, so their changes are not looked at.
+    const { upQueries } = await source.driver.createSchemaBuilder().log();
+    await source.destroy();
+    expect(upQueries.map((q) => q.query).filter((q) => !/FOREIGN KEY|DROP INDEX/.test(q))).toEqual([]);
+  });
+
+  it('can be taken down and put up again', async () => {
+    const source = await new DataSource({
+      ...databaseOptions(await emptyDatabase(inject('databaseUrl'))),
+      migrationsRun: false,
+    } as never).initialize();
+    const runner = source.createQueryRunner();
+    const schema = new Schema1763900000000();
+    await schema.up(runner);
+    await schema.down(runner);
+    await schema.up(runner);
+    expect(await runner.hasTable('scene_value')).toBe(true);
+    await source.destroy();
+  });
+
+  it('the demo is loaded once and never over what is there', async () => {
+    const second = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+    const { body } = await call<unknown[]>('GET', '/rigs');
+    await second.app.close();
+    expect(body).toHaveLength(1);
+  });
+});

@@ -1,0 +1,217 @@
+import {
+  compileWorld,
+  initialState,
+  sceneCost,
+  step,
+  type LiveEvent,
+  type LiveState,
+} from '@idle-step/core/engine';
+import {
+  controller,
+  encode,
+  encodeRunning,
+  noteOff,
+  noteOn,
+  pitchBend,
+  program,
+  StreamParser,
+  type Message,
+} from '@idle-step/core/midi';
+import { planRecall, sceneCells, type RecallTarget } from '@idle-step/core/show';
+import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
+import { createRequire } from 'node:module';
+import { Message as WebMidiMessage } from 'webmidi';
+
+/** Speed figures. Libraries run beside our own code in the same run, so that the ratios hold on any machine. */
+
+const JZZ = createRequire(import.meta.url)('jzz') as {
+  MIDI: {
+    new (bytes: number[]): ArrayLike<number>;
+    control(c: number, n: number, v: number): ArrayLike<number>;
+  };
+};
+
+const ROUNDS = 5;
+
+/** Best of some rounds, in runs a second: the least disturbed one. */
+function perSecond(count: number, run: () => void): number {
+  run();
+  let best = 0;
+  for (let i = 0; i < ROUNDS; i++) {
+    const start = performance.now();
+    run();
+    best = Math.max(best, (count * 1000) / (performance.now() - start));
+  }
+  return best;
+}
+
+const COUNT = 200_000;
+const messages: Message[] = Array.from({ length: COUNT }, (_, i) => {
+  const ch = i % 16;
+  switch (i % 6) {
+    case 0:
+      return noteOn(ch, i % 128, 1 + (i % 127));
+    case 1:
+      return noteOff(ch, i % 128);
+    case 2:
+      return program(ch, i % 128);
+    case 3:
+      return pitchBend(ch, i % 16384);
+    default:
+      return controller(ch, i % 120, i % 128);
+  }
+});
+const framed = messages.map((m) => encode(m));
+const framedBytes = framed.map((f) => Uint8Array.from(f));
+const stream = Uint8Array.from(encodeRunning(messages));
+let sink = 0;
+
+const decoded = perSecond(COUNT, () => {
+  const parser = new StreamParser({ message: (m) => void (sink += m.kind.length) });
+  parser.push(stream);
+});
+const decodedByWebmidi = perSecond(COUNT, () => {
+  for (const bytes of framedBytes) sink += new WebMidiMessage(bytes).dataBytes.length;
+});
+const decodedByJzz = perSecond(COUNT, () => {
+  for (const bytes of framed) sink += new JZZ.MIDI(bytes).length;
+});
+const encoded = perSecond(COUNT, () => {
+  for (const m of messages) sink += encode(m).length;
+});
+const encodedByJzz = perSecond(COUNT, () => {
+  for (let i = 0; i < COUNT; i++) sink += JZZ.MIDI.control(i % 16, i % 120, i % 128).length;
+});
+const encodedControllers = perSecond(COUNT, () => {
+  for (let i = 0; i < COUNT; i++) sink += encode(controller(i % 16, i % 120, i % 128)).length;
+});
+
+const songs = demoSets[0]!.entries.flatMap((e) =>
+  e.kind === 'song' ? demoSongs.filter((s) => s.id === e.songId) : [],
+);
+const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs });
+
+/** Presses every switch of the demo rig in turn, down and up, with ticks between, and times each step. */
+function timePresses(count: number): number[] {
+  const controls = world.boards[0]!.board.controls.filter((c) => c.kind === 'footswitch');
+  const { device, path } = world.boards[0]!;
+  let state: LiveState = initialState(world, 0);
+  const times: number[] = [];
+  for (let i = 0; i < count; i++) {
+    const { sends } = controls[i % controls.length]!;
+    const atMs = i * 100;
+    const events: LiveEvent[] = [
+      { kind: 'message', atMs, portId: path!.portId, message: controller(device.channel, sends.number, 127) },
+      { kind: 'tick', atMs: atMs + 60 },
+      {
+        kind: 'message',
+        atMs: atMs + 80,
+        portId: path!.portId,
+        message: controller(device.channel, sends.number, 0),
+      },
+    ];
+    for (const [k, event] of events.entries()) {
+      const start = performance.now();
+      const result = step(world, state, event);
+      if (k === 0) times.push((performance.now() - start) * 1000);
+      state = result.state;
+      sink += result.effects.length;
+    }
+  }
+  return times;
+}
+timePresses(20_000);
+const presses = timePresses(50_000).sort((a, b) => a - b);
+const mean = presses.reduce((a, b) => a + b, 0) / presses.length;
+const at = (share: number) => presses[Math.min(presses.length - 1, Math.floor(presses.length * share))]!;
+
+const targets: RecallTarget[] = [...sceneCells(songs[3]!, 4)].map(([id, { value }]) => ({
+  reached: world.functions.get(id)!,
+  value,
+}));
+const plans = perSecond(20_000, () => {
+  for (let i = 0; i < 20_000; i++)
+    sink += planRecall(
+      targets,
+      { nowMs: 0, known: () => undefined, listensFromMs: () => 0, portFreeFromMs: () => 0 },
+      'all',
+    ).sends.length;
+});
+const compiles = perSecond(50, () => {
+  for (let i = 0; i < 50; i++) sink += compileWorld(world.show).songs.length;
+});
+const costs = perSecond(5000, () => {
+  for (let i = 0; i < 5000; i++) sink += sceneCost(world, songs[3]!, 4).messages;
+});
+
+type Row = { name: string; value: number; unit: string; aim: string; holds: boolean | null };
+const ratio = (ours: number, theirs: number) => ours / theirs;
+const fastestDecoder = Math.max(decodedByWebmidi, decodedByJzz);
+const rows: Row[] = [
+  { name: 'decode a raw stream', value: decoded / 1e6, unit: 'million messages/s', aim: '', holds: null },
+  {
+    name: 'webmidi, framed messages',
+    value: decodedByWebmidi / 1e6,
+    unit: 'million messages/s',
+    aim: '',
+    holds: null,
+  },
+  {
+    name: 'jzz, framed messages',
+    value: decodedByJzz / 1e6,
+    unit: 'million messages/s',
+    aim: '',
+    holds: null,
+  },
+  {
+    name: 'decode against the fastest library',
+    value: ratio(decoded, fastestDecoder),
+    unit: '×',
+    aim: '5 or more',
+    holds: ratio(decoded, fastestDecoder) >= 5,
+  },
+  { name: 'encode made messages', value: encoded / 1e6, unit: 'million messages/s', aim: '', holds: null },
+  {
+    name: 'make and encode controllers',
+    value: encodedControllers / 1e6,
+    unit: 'million messages/s',
+    aim: '',
+    holds: null,
+  },
+  {
+    name: 'jzz, make controllers',
+    value: encodedByJzz / 1e6,
+    unit: 'million messages/s',
+    aim: '',
+    holds: null,
+  },
+  {
+    name: 'make and encode against jzz',
+    value: ratio(encodedControllers, encodedByJzz),
+    unit: '×',
+    aim: '2 or more',
+    holds: ratio(encodedControllers, encodedByJzz) >= 2,
+  },
+  { name: 'step for a press, mean', value: mean, unit: 'µs', aim: '20 or less', holds: mean <= 20 },
+  {
+    name: 'step for a press, 99.9th percentile',
+    value: at(0.999),
+    unit: 'µs',
+    aim: '200 or less',
+    holds: at(0.999) <= 200,
+  },
+  { name: 'step for a press, slowest', value: at(1), unit: 'µs', aim: '', holds: null },
+  { name: 'plan one recall', value: 1000 / plans, unit: 'ms', aim: '1 or less', holds: 1000 / plans <= 1 },
+  { name: 'cost of a scene', value: 1000 / costs, unit: 'ms', aim: '', holds: null },
+  { name: 'compile the demo world', value: 1000 / compiles, unit: 'ms', aim: '', holds: null },
+  { name: 'memory in use', value: process.memoryUsage().heapUsed / 1e6, unit: 'MB', aim: '', holds: null },
+];
+
+if (process.argv.includes('--json')) console.log(JSON.stringify({ figures: rows, checksum: sink }));
+else {
+  const number = (n: number) => n.toPrecision(4).padStart(10);
+  for (const { name, value, unit, aim, holds } of rows)
+    console.log(
+      `${name.padEnd(38)}${number(value)} ${unit.padEnd(20)}${aim && `${aim}: ${holds ? 'holds' : 'missed'}`}`,
+    );
+}
