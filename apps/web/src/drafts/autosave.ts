@@ -23,12 +23,12 @@ autosave.startListening({
     // A later edit of any document wakes a listener of its own, so this one only has to look whether work is left.
     let draft = listener.getState().drafts.byKey[key];
     while (draft && (draft.status.kind === 'edited' || draft.status.kind === 'offline')) {
-      const { resource, doc, version } = draft;
+      const { resource, doc, version, changes } = draft;
       listener.dispatch(statusChanged({ key, status: { kind: 'saving' } }));
       const result = await listener.dispatch(api.endpoints.saveDoc.initiate({ resource, doc, version }));
       if (result.data) {
         rememberKept(listener.dispatch, resource, result.data);
-        listener.dispatch(saved({ key, kept: result.data }));
+        listener.dispatch(saved({ key, kept: result.data, changes }));
       } else {
         const failure = failureOf(result.error);
         if (failure.kind === 'unreachable' || failure.problem.status >= 500) {

@@ -25,6 +25,8 @@ export type Draft = {
   readonly past: readonly Step[];
   readonly future: readonly Step[];
   readonly status: DraftStatus;
+  /** Grows with every change of the text: tells whether it changed while it was being saved. */
+  readonly changes: number;
 };
 
 export type DraftsState = { readonly byKey: Record<string, Draft>; readonly steps: number };
@@ -58,6 +60,7 @@ const slice = createSlice({
         past: [...(old?.past ?? []), step].slice(-UNDO_STEPS),
         future: [],
         status: keepConflict(old, { kind: 'edited' }),
+        changes: (old?.changes ?? 0) + 1,
       };
     },
     undone(state, { payload: { key } }: Keyed) {
@@ -70,6 +73,7 @@ const slice = createSlice({
         past: draft.past.slice(0, -1),
         future: [...draft.future, { ...step, before: draft.doc }],
         status: keepConflict(draft, { kind: 'edited' }),
+        changes: draft.changes + 1,
       };
     },
     redone(state, { payload: { key } }: Keyed) {
@@ -82,21 +86,21 @@ const slice = createSlice({
         past: [...draft.past, { ...step, before: draft.doc, order: ++state.steps }],
         future: draft.future.slice(0, -1),
         status: keepConflict(draft, { kind: 'edited' }),
+        changes: draft.changes + 1,
       };
     },
     statusChanged(state, { payload: { key, status } }: Keyed<{ status: DraftStatus }>) {
       const draft = state.byKey[key];
       if (draft) state.byKey[key] = { ...draft, status };
     },
-    /** The server kept `doc`; what was typed since is still to be saved. */
-    saved(state, { payload: { key, kept } }: Keyed<{ kept: Kept<AnyDoc> }>) {
+    /** The server kept the text of that many changes; what was typed since is still to be saved. */
+    saved(state, { payload: { key, kept, changes } }: Keyed<{ kept: Kept<AnyDoc>; changes: number }>) {
       const draft = state.byKey[key];
       if (!draft) return;
-      const unchanged = JSON.stringify(draft.doc) === JSON.stringify(kept.doc);
       state.byKey[key] = {
         ...draft,
         version: kept.version,
-        status: unchanged ? { kind: 'saved', at: kept.savedAt } : { kind: 'edited' },
+        status: draft.changes === changes ? { kind: 'saved', at: kept.savedAt } : { kind: 'edited' },
       };
     },
     /** Of two texts mine is wanted: it is saved over theirs. */

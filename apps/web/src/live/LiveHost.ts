@@ -102,8 +102,10 @@ export class LiveHost {
     this.fromBoard(controlId, (channel, sends) => switchBytes(channel, sends, down));
   }
 
-  /** `position` 0–127. */
-  movePedal(controlId: string, position: number): void {
+  /** `position` 0–127, or how it follows from where the pedal is at this moment. */
+  movePedal(controlId: string, to: number | ((at: number) => number)): void {
+    const wanted = typeof to === 'number' ? to : to(this.state.pedals[controlId] ?? 0);
+    const position = Math.round(Math.min(127, Math.max(0, wanted)));
     this.fromBoard(controlId, (channel, sends) => pedalBytes(channel, sends, position));
   }
 

@@ -8,6 +8,9 @@ Chart.register(LineController, LineElement, PointElement, LinearScale);
 Chart.defaults.animation = false;
 Chart.defaults.font.family = 'IBM Plex Mono';
 
+/** Quarters of the travel; the last step is 127. */
+const TICKS = [0, 32, 64, 96, 127];
+
 const colour = (name: string): string =>
   getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
@@ -24,7 +27,10 @@ export function CurveChart({ sweep, position, name }: { sweep: SweepDoc; positio
     min: 0,
     max: 127,
     grid: { color: line },
-    ticks: { color: ink, stepSize: 32, font: { size: 12 } },
+    ticks: { color: ink, font: { size: 12 } },
+    afterBuildTicks: (scale: { ticks: { value: number }[] }) => {
+      scale.ticks = TICKS.map((value) => ({ value }));
+    },
     title: { display: true, text, color: ink, font: { size: 12 } },
   });
   return (

@@ -4,6 +4,7 @@ import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
 import { useLive } from '../../live/useLive';
+import { StandInPanel } from '../../ui/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../frame/BoardView';
@@ -18,7 +19,7 @@ const MAX_SCALE = 0.834;
 export function FloorPlace() {
   const { rig } = useRig();
   const { boardId } = useParams();
-  const { world, state } = useLive();
+  const { world, state, standIns } = useLive();
   const presets = usePresets(rig?.id);
   const [box, widthPx] = useMeasure(740);
   const [selected, setSelected] = useState<string | null>(null);
@@ -84,6 +85,12 @@ export function FloorPlace() {
               controlId={controlId}
             />
           )}
+          <div className="stand-ins">
+            {rig.devices.map((d) => {
+              const standIn = standIns.get(d.id);
+              return standIn && <StandInPanel key={d.id} device={d} standIn={standIn} />;
+            })}
+          </div>
         </>
       )}
     </div>

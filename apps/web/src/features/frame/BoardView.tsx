@@ -218,10 +218,9 @@ function PedalView({
   value,
 }: ControlProps & { position: number; value: string }) {
   const host = useLiveHost();
-  const move = (at: number) => host.movePedal(control.id, Math.round(Math.min(127, Math.max(0, at))));
   const follow = (e: React.PointerEvent<HTMLDivElement>) => {
     const treadle = e.currentTarget.querySelector('.treadle')!.getBoundingClientRect();
-    move((1 - (e.clientY - treadle.top) / treadle.height) * 127);
+    host.movePedal(control.id, (1 - (e.clientY - treadle.top) / treadle.height) * 127);
   };
   const share = `${(position / 127) * 100}%`;
   return (
@@ -249,7 +248,7 @@ function PedalView({
         const next = PEDAL_KEYS[e.key];
         if (!next || e.altKey || e.ctrlKey || e.metaKey) return;
         e.preventDefault();
-        move(next(position));
+        host.movePedal(control.id, next);
       }}
     >
       {isSelected && <Corners />}

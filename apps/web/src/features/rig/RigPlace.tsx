@@ -2,6 +2,8 @@ import { Plus } from 'lucide-react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
+import { useLive } from '../../live/useLive';
+import { StandInPanel } from '../../ui/StandInPanel';
 import { SaveState } from '../frame/SaveState';
 import { ChartTable } from './ChartTable';
 import { DeviceSettings } from './DeviceSettings';
@@ -14,11 +16,13 @@ export function RigPlace() {
   const { deviceId } = useParams();
   const navigate = useNavigate();
   const edit = useEdit('rigs');
+  const { standIns } = useLive();
   if (!rig) return null;
   const device =
     rig.devices.find((d) => d.id === deviceId) ??
     rig.devices.find((d) => d.chart.length > 0) ??
     rig.devices[0];
+  const standIn = device && standIns.get(device.id);
   const select = (id: string) => void navigate(`/rig/${id}`, { replace: true });
   const add = (kind: DeviceKind) => {
     const added = withNewDevice(rig, kind);
@@ -69,6 +73,7 @@ export function RigPlace() {
         <>
           <RigMap rig={rig} selectedId={device.id} onSelect={select} />
           <DeviceSettings key={device.id} rig={rig} device={device} onSelect={select} />
+          {standIn && <StandInPanel device={device} standIn={standIn} />}
           <ChartTable rig={rig} device={device} />
         </>
       )}

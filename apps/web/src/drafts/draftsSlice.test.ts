@@ -1,0 +1,142 @@
+import type { Kept, SongDoc } from '@idle-step/contract';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  draftKey,
+  draftsReducer,
+  edited,
+  lastEdited,
+  lastUndone,
+  mineKept,
+  redone,
+  saved,
+  statusChanged,
+  theirsKept,
+  undone,
+  UNDO_STEPS,
+  type DraftsState,
+} from './draftsSlice';
+
+const song = (name: string, id = 'song'): SongDoc => ({
+  id,
+  rigId: 'rig',
+  name,
+  tempoBpm: 100,
+  beatsPerBar: 4,
+  lengthS: 60,
+  scenes: [],
+});
+const kept = (doc: SongDoc, version = 1): Kept<SongDoc> => ({
+  doc,
+  version,
+  savedAt: '2026-01-01T10:00:00.000Z',
+});
+const key = draftKey('songs', 'song');
+const start = (): DraftsState => draftsReducer(undefined, { type: 'start' });
+const edit = (state: DraftsState, name: string, id = 'song') =>
+  draftsReducer(
+    state as never,
+    edited({ resource: 'songs', kept: kept(song('kept', id)), doc: song(name, id), label: name }),
+  );
+const nameIn = (state: DraftsState, k = key) => state.byKey[k]!.doc.name;
+const undo = (state: DraftsState) => {
+  const step = lastEdited(state);
+  return step ? draftsReducer(state as never, undone({ key: step.key })) : state;
+};
+const redo = (state: DraftsState) => {
+  const step = lastUndone(state);
+  return step ? draftsReducer(state as never, redone({ key: step.key })) : state;
+};
+
+describe('undo and redo', () => {
+  it('take back and bring back over several documents, newest first', () => {
+    let state = edit(edit(edit(start(), 'a1'), 'b1', 'other'), 'a2');
+    state = undo(state);
+    expect(nameIn(state)).toBe('a1');
+    state = undo(state);
+    expect(nameIn(state, draftKey('songs', 'other'))).toBe('kept');
+    state = redo(redo(state));
+    expect([nameIn(state), nameIn(state, draftKey('songs', 'other'))]).toEqual(['a2', 'b1']);
+  });
+
+  it('a new edit ends what could be redone in its document', () => {
+    const state = edit(undo(edit(start(), 'a')), 'b');
+    expect(lastUndone(state)).toBeNull();
+  });
+
+  it('after any series of edits, undoing them all gives back the text before, and redoing them the text after', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.constantFrom('song', 'other'), fc.string()), { maxLength: 40 }),
+        (edits) => {
+          const after = edits.reduce((state, [id, name]) => edit(state, name, id), start());
+          let state: DraftsState = after;
+          for (let i = 0; i < edits.length; i++) state = undo(state);
+          for (const draft of Object.values(state.byKey))
+            expect(draft.doc).toEqual(song('kept', draft.doc.id));
+          for (let i = 0; i < edits.length; i++) state = redo(state);
+          for (const [k, draft] of Object.entries(after.byKey))
+            expect(state.byKey[k]!.doc).toEqual(draft.doc);
+        },
+      ),
+      { seed: 91 },
+    );
+  });
+
+  it('keeps a bounded number of steps', () => {
+    let state = start();
+    for (let i = 0; i < UNDO_STEPS + 20; i++) state = edit(state, `n${i}`);
+    expect(state.byKey[key]!.past).toHaveLength(UNDO_STEPS);
+  });
+});
+
+describe('saving', () => {
+  it('is done when nothing changed meanwhile, and goes on when something did', () => {
+    const once = edit(start(), 'a');
+    const done = draftsReducer(once as never, saved({ key, kept: kept(song('a'), 2), changes: 1 }));
+    expect(done.byKey[key]).toMatchObject({ version: 2, status: { kind: 'saved' } });
+    const typedOn = draftsReducer(
+      edit(once, 'b') as never,
+      saved({ key, kept: kept(song('a'), 2), changes: 1 }),
+    );
+    expect(typedOn.byKey[key]).toMatchObject({ version: 2, status: { kind: 'edited' }, doc: { name: 'b' } });
+  });
+
+  it('a saved draft that another window overtook gives way to the newer text', () => {
+    const mine = draftsReducer(
+      edit(start(), 'mine') as never,
+      saved({ key, kept: kept(song('mine'), 2), changes: 1 }),
+    );
+    const next = draftsReducer(
+      mine,
+      edited({ resource: 'songs', kept: kept(song('theirs'), 3), doc: song('theirs too'), label: 'x' }),
+    );
+    expect(next.byKey[key]).toMatchObject({ version: 3, past: [{ before: { name: 'theirs' } }] });
+  });
+});
+
+describe('a conflict', () => {
+  const theirs = kept(song('theirs'), 5);
+  const inConflict = () =>
+    draftsReducer(
+      edit(start(), 'mine') as never,
+      statusChanged({ key, status: { kind: 'conflict', theirs } }),
+    );
+
+  it('stays until it is settled, whatever is typed', () => {
+    expect(edit(inConflict(), 'more').byKey[key]!.status.kind).toBe('conflict');
+  });
+  it('keeping mine saves over theirs', () => {
+    const state = draftsReducer(inConflict(), mineKept({ key }));
+    expect(state.byKey[key]).toMatchObject({ version: 5, status: { kind: 'edited' }, doc: { name: 'mine' } });
+  });
+  it('keeping theirs can be undone', () => {
+    const state = draftsReducer(inConflict(), theirsKept({ key }));
+    expect(state.byKey[key]).toMatchObject({
+      version: 5,
+      status: { kind: 'saved' },
+      doc: { name: 'theirs' },
+    });
+    expect(nameIn(undo(state))).toBe('mine');
+  });
+});

@@ -1,0 +1,108 @@
+import { shownText, type Device } from '@idle-step/core/gear';
+import {
+  PROCESSOR_BLOCKS,
+  type StandInState,
+  type StringProcessorState,
+  type TrackHostState,
+} from '@idle-step/core/standins';
+import { TapeMark } from './TapeMark';
+
+/** Simulated gear at work: what it is now, after everything that was sent to it. */
+export function StandInPanel({ device, standIn }: { device: Device; standIn: StandInState }) {
+  return (
+    <section className={`stand-in t-${device.mark.colour}`} aria-label={`Stand-in of ${device.name}`}>
+      <header>
+        <TapeMark mark={device.mark} size={18} />
+        <span className="device-name">{device.name}</span>
+        <span className="small muted">stand-in</span>
+      </header>
+      {standIn.kind === 'string-processor' ? (
+        <Processor device={device} state={standIn.state} />
+      ) : (
+        <TrackHost device={device} state={standIn.state} />
+      )}
+    </section>
+  );
+}
+
+function Processor({ device, state }: { device: Device; state: StringProcessorState }) {
+  return (
+    <div className="stand-in-body">
+      <Figure name="Program" text={named(device, 'program', state.program)} />
+      <Figure name="Snapshot" text={named(device, 'choice', state.snapshot)} />
+      <span className="stand-in-blocks">
+        {PROCESSOR_BLOCKS.map((name, i) => (
+          <span
+            key={name}
+            className={state.blocks[i] ? 'block on' : 'block'}
+            aria-label={`${name} ${state.blocks[i] ? 'on' : 'off'}`}
+          >
+            {name}
+          </span>
+        ))}
+      </span>
+      <Bar name="Volume" value={state.volume} />
+      <Bar name="Drive" value={state.drive} />
+      <Bar name="Reverb" value={state.reverbMix} />
+      {state.missed > 0 && (
+        <span className="small text-danger">{state.missed} lost while it was loading a program</span>
+      )}
+    </div>
+  );
+}
+
+function TrackHost({ device, state }: { device: Device; state: TrackHostState }) {
+  const nameOf = (i: number) =>
+    device.chart.find((f) => f.drive.kind === 'record-ready' && f.drive.track === i + 1)?.arms;
+  return (
+    <div className="stand-in-body">
+      <Figure name="Transport" text={state.transport} />
+      <span className="stand-in-tracks">
+        {state.tracks.map((track, i) => (
+          <span
+            key={i}
+            className={`track ${track.armed ? 'armed' : ''} ${track.muted ? 'muted-track' : ''}`}
+            aria-label={`${nameOf(i) ?? `Track ${i + 1}`}: ${track.armed ? 'armed' : 'not armed'}${track.muted ? ', muted' : ''}, level ${track.level}`}
+          >
+            <span className="track-name">{nameOf(i) ?? i + 1}</span>
+            <span className="track-level">
+              <b style={{ height: `${(track.level / 127) * 100}%` }} />
+            </span>
+            <span className="track-words">
+              {[track.armed && 'arm', track.monitored && 'mon', track.muted && 'mute']
+                .filter(Boolean)
+                .join(' ')}
+            </span>
+          </span>
+        ))}
+      </span>
+    </div>
+  );
+}
+
+function Figure({ name, text }: { name: string; text: string }) {
+  return (
+    <span className="stand-in-figure" data-figure={name}>
+      <span className="small muted">{name}</span>
+      <b>{text}</b>
+    </span>
+  );
+}
+
+function Bar({ name, value }: { name: string; value: number }) {
+  return (
+    <span className="stand-in-bar" data-figure={name}>
+      <span className="small muted">{name}</span>
+      <span className="bar-room">
+        <b style={{ width: `${(value / 127) * 100}%` }} />
+      </span>
+      <span className="num small">{value}</span>
+    </span>
+  );
+}
+
+/** A value in the words of the device's chart, by the first function of a kind. */
+function named(device: Device, kind: 'program' | 'choice', value: number): string {
+  const fn = device.chart.find((f) => f.shape.kind === kind);
+  return fn ? shownText(device, fn, value) : String(value);
+}

@@ -1,0 +1,176 @@
+import { demoSets, demoSongs, TRACK_NAMES } from '@idle-step/demo';
+import { functionTable, type SongDoc } from '@idle-step/contract';
+import { demoRig } from '@idle-step/demo';
+import { shownText } from '@idle-step/core/gear';
+import { sceneCells } from '@idle-step/core/show';
+import type { Browser } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { choose, openBrowser, openPage, RunningApp, textIs, textOf, until } from './support/app';
+
+let app: RunningApp;
+let browser: Browser;
+
+beforeAll(async () => {
+  app = await RunningApp.start(inject('databaseUrl'));
+  browser = await openBrowser();
+});
+afterAll(async () => {
+  await browser.close();
+  await app.kill();
+});
+
+const PROCESSOR = '[aria-label="Stand-in of Kelpline"]';
+const figure = (name: string) => `${PROCESSOR} [data-figure="${name}"]`;
+
+describe('setting a switch and pressing it', () => {
+  it('is saved, survives a reload, moves the stand-in, and stands in the monitor with its bytes', async () => {
+    const page = await openPage(browser, app.base, '/floor');
+    await page.locator('[data-control="far 1"]').click();
+    await page.locator('.action-open').click();
+    await choose(page, 'Does', 'set a function');
+    await choose(page, 'Device', 'Kelpline');
+    await choose(page, 'Function', 'Snapshot');
+    await choose(page, 'Value', '3 Full');
+    // The bytes are there while it is edited: CC on channel 3 is B2, controller 22 is 16, the third snapshot is 02.
+    await textIs(
+      page,
+      '[data-testid="wire-bytes"]',
+      (t) => t.includes('B2') && t.includes('16') && t.includes('02'),
+    );
+    await textIs(page, '.place-head .save-state', (t) => /^saved \d\d:\d\d$/.test(t));
+    await page.reload();
+    await page.waitForSelector('[data-control="far 1"]');
+    await textIs(page, figure('Snapshot'), (t) => t.endsWith('1 Dry'));
+    await page.locator('[data-control="far 1"]').click();
+    await textIs(page, figure('Snapshot'), (t) => t.endsWith('3 Full'));
+    const lines = await until(
+      'monitor',
+      () => textOf(page, '.messages'),
+      (t) => t?.includes('CC 22') ?? false,
+    );
+    expect(lines).toContain('Ch 3 CC 22 = 2');
+    expect(lines).toContain('B2 16 02');
+    expect(lines).toContain('Snapshot 3 Full');
+    expect(await page.$eval('[data-control="far 1"]', (e) => e.getAttribute('aria-pressed'))).toBe('true');
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('a pedal moved by mouse and by key takes the volume with it', async () => {
+    const page = await openPage(browser, app.base, '/rig');
+    await page.waitForSelector('[data-control="pedal 1"] .treadle');
+    const box = await (await page.$('[data-control="pedal 1"] .treadle'))!.boundingBox();
+    await page.mouse.move(box!.x + 5, box!.y + box!.height - 2);
+    await page.mouse.down();
+    for (let i = 1; i <= 10; i++) await page.mouse.move(box!.x + 5, box!.y + box!.height * (1 - i / 10));
+    await page.mouse.up();
+    await textIs(page, figure('Volume'), (t) => t.endsWith('127'));
+    await page.focus('[data-control="pedal 1"]');
+    await page.keyboard.press('Home');
+    await textIs(page, figure('Volume'), (t) => t.endsWith(' 0'));
+    for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowUp');
+    await textIs(page, figure('Volume'), (t) => t.endsWith(' 3'));
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('a switch is held as long as the mouse, the key or the finger is down', async () => {
+    const page = await openPage(browser, app.base, '/floor');
+    await page.locator('[data-control="far 5"]').click();
+    const talk = '[data-control="far 4"]';
+    await textIs(page, talk, (t) => t.includes('Talk'));
+    const muted = () =>
+      page.$eval('[aria-label="Stand-in of Deckhouse"]', (e) =>
+        e.innerHTML.includes('Voice: not armed, muted'),
+      );
+    await page.focus(talk);
+    await page.keyboard.down('Space');
+    await until('muted while down', muted, (m) => m);
+    await page.keyboard.up('Space');
+    await until('open after', muted, (m) => !m);
+    const box = (await (await page.$(talk))!.boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.touchscreen.touchStart(x, y);
+    await until('muted under the finger', muted, (m) => m);
+    await page.touchscreen.touchEnd();
+    await until('open after the finger', muted, (m) => !m);
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await until('muted under the mouse', muted, (m) => m);
+    await page.mouse.up();
+    await until('open after the mouse', muted, (m) => !m);
+  });
+});
+
+describe('a whole set by presses alone', () => {
+  const songs = demoSets[0]!.entries.flatMap((e) =>
+    e.kind === 'song' ? demoSongs.filter((s) => s.id === e.songId) : [],
+  );
+  const functions = functionTable(demoRig);
+
+  /** What the cue sheet says of a scene, as people see it. */
+  function wanted(song: SongDoc, sceneIndex: number) {
+    const cells = [...sceneCells(song, sceneIndex)].map(([id, cell]) => ({
+      ...functions.get(id)!,
+      value: cell.value,
+    }));
+    const shown = (name: string) =>
+      cells
+        .filter(({ fn }) => fn.name === name)
+        .map(({ device, fn, value }) => shownText(device, fn, value))[0];
+    const says = new Map(
+      cells.flatMap(({ fn, value }) => (fn.arms ? [[fn.arms, value === 1] as const] : [])),
+    );
+    return { program: shown('Program'), snapshot: shown('Snapshot'), says };
+  }
+
+  it('has in every scene the program, snapshot and armed tracks that its cue sheet says', async () => {
+    const page = await openPage(browser, app.base, '/floor');
+    await page.waitForSelector('[data-control="near 5"]');
+    const armed = () =>
+      page.$$eval('[aria-label="Stand-in of Deckhouse"] .track.armed .track-name', (all) =>
+        all.map((e) => e.textContent ?? ''),
+      );
+    for (const song of songs)
+      for (const [i, scene] of song.scenes.entries()) {
+        await page.focus('[data-control="near 5"]');
+        await page.keyboard.press('Space');
+        const { program, snapshot, says } = wanted(song, i);
+        const where = `${song.name}, ${scene.name}`;
+        await textIs(page, '.where', (t) => t.includes(song.name) && t.endsWith(scene.name));
+        await textIs(page, figure('Program'), (t) => `${where}: ${t}` === `${where}: Program ${program!}`);
+        await textIs(page, figure('Snapshot'), (t) => `${where}: ${t}` === `${where}: Snapshot ${snapshot!}`);
+        for (const track of TRACK_NAMES) {
+          if (!says.has(track)) continue;
+          await until(
+            `${where}: ${track} armed`,
+            armed,
+            (names) => names.includes(track) === says.get(track),
+          );
+        }
+      }
+    expect(await textOf(page, PROCESSOR)).not.toContain('lost');
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('is shown on the stage: song, scene, next, armed tracks, lamps', async () => {
+    const page = await openPage(browser, app.base, '/stage');
+    await page.waitForSelector('[data-testid="stage-now"]');
+    await textIs(page, '[data-testid="stage-now"]', (t) => t === 'ready');
+    for (const song of songs.slice(0, 3))
+      for (const [i, scene] of song.scenes.entries()) {
+        await page.keyboard.press('5');
+        await textIs(page, '[data-testid="stage-now"]', (t) => t === scene.name);
+        await textIs(page, '.stage-head h1', (t) => t === song.name);
+        const next = song.scenes[i + 1]?.name;
+        if (next) await textIs(page, '.next-button', (t) => t === next);
+        for (const [track, isArmed] of wanted(song, i).says)
+          await textIs(page, '[data-testid="stage-armed"]', (t) => t.includes(track) === isArmed);
+        if (i < 4)
+          await until(
+            'lamp',
+            () => page.$eval(`.stage [data-control="near ${i + 1}"]`, (e) => e.getAttribute('aria-pressed')),
+            (p) => p === 'true',
+          );
+      }
+    expect(page.troubles).toEqual([]);
+  });
+});

@@ -1,0 +1,187 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import { emptyDatabase } from './database';
+
+const root = fileURLToPath(new URL('../..', import.meta.url));
+const serverFile = `${root}apps/server/dist/main.js`;
+const webRoot = `${root}apps/web/dist`;
+
+/** The built server as a process of its own, on a database of its own, with the demo loaded. */
+export class RunningApp {
+  private child: ChildProcess | null = null;
+  private constructor(
+    private readonly databaseUrl: string,
+    readonly port: number,
+  ) {}
+
+  static async start(serverUrl: string): Promise<RunningApp> {
+    if (!existsSync(serverFile) || !existsSync(`${webRoot}/index.html`))
+      throw new Error('Not built yet: npm run build, or run the whole of npm test');
+    const app = new RunningApp(await emptyDatabase(serverUrl), await freePort());
+    await app.up();
+    return app;
+  }
+
+  get base(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
+  async up(): Promise<void> {
+    const child = spawn(process.execPath, [serverFile], {
+      env: {
+        ...process.env,
+        DATABASE_URL: this.databaseUrl,
+        PORT: String(this.port),
+        WEB_ROOT: webRoot,
+        WITH_DEMO: '1',
+      },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    this.child = child;
+    let said = '';
+    await new Promise<void>((resolve, reject) => {
+      const hear = (data: Buffer) => {
+        said += String(data);
+        if (said.includes('listening')) resolve();
+      };
+      child.stdout.on('data', hear);
+      child.stderr.on('data', hear);
+      child.once('exit', () => reject(new Error(`The server ended: ${said}`)));
+    });
+  }
+
+  /** Ends the server at once, as a power cut would. */
+  async kill(): Promise<void> {
+    const { child } = this;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    const gone = new Promise((resolve) => child.once('exit', resolve));
+    child.kill('SIGKILL');
+    await gone;
+  }
+
+  async get<T>(path: string): Promise<T> {
+    return (await (await fetch(`${this.base}/api${path}`)).json()) as T;
+  }
+}
+
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+export const openBrowser = (): Promise<Browser> =>
+  puppeteer.launch({
+    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+    headless: true,
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+
+/** A window with storage of its own. What goes wrong in the page is kept in `troubles`. */
+export async function openPage(
+  browser: Browser,
+  base: string,
+  path: string,
+  before?: (page: Page) => Promise<unknown>,
+): Promise<Page & { troubles: string[] }> {
+  const context = await browser.createBrowserContext();
+  const page = Object.assign(await context.newPage(), { troubles: [] as string[] });
+  await page.setViewport({ width: 1280, height: 800 });
+  page.on('pageerror', (error) => page.troubles.push(String(error)));
+  page.on('console', (message) => {
+    // A refused request is part of some tests; the browser itself logs those.
+    if (message.type() === 'error' && !message.text().includes('Failed to load resource'))
+      page.troubles.push(message.text());
+  });
+  await before?.(page);
+  await page.goto(base + path);
+  return page;
+}
+
+/** Waits until a condition in the page holds; says what was there instead when it never does. */
+export async function until<T>(
+  what: string,
+  read: () => Promise<T>,
+  holds: (value: T) => boolean,
+  timeoutMs = 10_000,
+): Promise<T> {
+  const end = Date.now() + timeoutMs;
+  for (;;) {
+    const value = await read();
+    if (holds(value)) return value;
+    if (Date.now() > end) throw new Error(`${what}: still ${JSON.stringify(value)} after ${timeoutMs} ms`);
+    await new Promise((resolve) => setTimeout(resolve, 40));
+  }
+}
+
+/** The visible text of an element, `null` when it is not there. */
+export const textOf = (page: Page, selector: string): Promise<string | null> =>
+  page.evaluate(
+    (s) => document.querySelector<HTMLElement>(s)?.innerText.replace(/\s+/g, ' ').trim() ?? null,
+    selector,
+  );
+
+export const textIs = (
+  page: Page,
+  selector: string,
+  holds: (text: string) => boolean,
+): Promise<string | null> =>
+  until(
+    selector,
+    () => textOf(page, selector),
+    (text) => text !== null && holds(text),
+  );
+
+/** Chooses an option of a labelled list by its visible text. */
+export async function choose(page: Page, label: string, text: string): Promise<void> {
+  await page.evaluate(
+    (l, t) => {
+      const id = [...document.querySelectorAll('label')]
+        .find((x) => x.textContent === l)
+        ?.getAttribute('for');
+      const select = document.getElementById(id ?? '') as HTMLSelectElement | null;
+      const option = [...(select?.options ?? [])].find((o) => o.text === t);
+      if (!select || !option) throw new Error(`no “${t}” in “${l}”`);
+      const set = Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value')!.set!;
+      set.call(select, option.value);
+      select.dispatchEvent(new Event('change', { bubbles: true }));
+    },
+    label,
+    text,
+  );
+}
+
+/** Types into a labelled field in place of what is there, and presses a key. */
+export async function fill(
+  page: Page,
+  label: string,
+  text: string,
+  key: 'Enter' | 'Tab' = 'Enter',
+): Promise<void> {
+  const handle = await page.evaluateHandle((l) => {
+    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)?.getAttribute('for');
+    return document.getElementById(id ?? '');
+  }, label);
+  const input = handle.asElement();
+  if (!input) throw new Error(`no field “${label}”`);
+  await (input as unknown as { click(options: object): Promise<void> }).click({ count: 3 });
+  await page.keyboard.type(text);
+  await page.keyboard.press(key);
+}
+
+export async function pressButton(page: Page, name: string): Promise<void> {
+  await page.locator(`::-p-aria([name="${name}"][role="button"])`).click();
+}
