@@ -28,7 +28,7 @@ module.exports = {
       name: 'core-is-pure',
       comment: 'The core imports itself, zod and small pure libraries: no interface, no Node, no transport.',
       severity: 'error',
-      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      from: { path: '^packages/core/src', pathNot: '\\.test(-support)?\\.ts$' },
       to: { pathNot: ['^packages/core/src', 'node_modules/zod/'] },
     },
     {
@@ -76,12 +76,13 @@ module.exports = {
       name: 'rooms-by-their-door',
       comment: 'From outside a room only its index is imported.',
       severity: 'error',
-      from: { path: '^packages/core/src/([^/]+)/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^packages/core/src/([^/]+)/', pathNot: '\\.test(-support)?\\.ts$' },
       to: { path: '^packages/core/src/([^/]+)/', pathNot: ['^packages/core/src/$1/', '/index\\.ts$'] },
     },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)dist/' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.base.json' },
     enhancedResolveOptions: {

@@ -15,12 +15,13 @@ export class RunningApp {
   private constructor(
     private readonly databaseUrl: string,
     readonly port: number,
+    private readonly withDemo: boolean,
   ) {}
 
-  static async start(serverUrl: string): Promise<RunningApp> {
+  static async start(serverUrl: string, { withDemo = true } = {}): Promise<RunningApp> {
     if (!existsSync(serverFile) || !existsSync(`${webRoot}/index.html`))
       throw new Error('Not built yet: npm run build, or run the whole of npm test');
-    const app = new RunningApp(await emptyDatabase(serverUrl), await freePort());
+    const app = new RunningApp(await emptyDatabase(serverUrl), await freePort(), withDemo);
     await app.up();
     return app;
   }
@@ -36,7 +37,7 @@ export class RunningApp {
         DATABASE_URL: this.databaseUrl,
         PORT: String(this.port),
         WEB_ROOT: webRoot,
-        WITH_DEMO: '1',
+        WITH_DEMO: this.withDemo ? '1' : '0',
       },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
@@ -178,6 +179,7 @@ export async function fill(
   const input = handle.asElement();
   if (!input) throw new Error(`no field “${label}”`);
   await (input as unknown as { click(options: object): Promise<void> }).click({ count: 3 });
+  await page.keyboard.press('Backspace');
   await page.keyboard.type(text);
   await page.keyboard.press(key);
 }

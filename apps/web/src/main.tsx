@@ -4,6 +4,7 @@ import { Provider } from 'react-redux';
 import { BrowserRouter } from 'react-router-dom';
 import { App } from './App';
 import { rememberScreen } from './features/frame/screenSlice';
+import { saveOnLeaving } from './drafts/leaving';
 import { LiveHost } from './live/LiveHost';
 import { LiveContext } from './live/useLive';
 import { store } from './store';
@@ -12,6 +13,7 @@ import './theme/index.scss';
 
 const host = new LiveHost();
 void host.ports.resume();
+saveOnLeaving(store.getState);
 
 let remembered = store.getState().screen;
 store.subscribe(() => {

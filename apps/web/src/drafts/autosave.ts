@@ -2,8 +2,16 @@ import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
 import { PROBLEM, type Kept } from '@idle-step/contract';
 import { api, type AnyDoc } from '../api/api';
 import { failureOf } from '../api/problem';
-import type { RootState } from '../store';
-import { draftKey, edited, mineKept, redone, saved, statusChanged, undone } from './draftsSlice';
+import {
+  draftKey,
+  edited,
+  mineKept,
+  redone,
+  saved,
+  statusChanged,
+  undone,
+  type DraftsState,
+} from './draftsSlice';
 
 /** How long after the last keystroke a text is saved, in ms: within a second, but not letter by letter. */
 const SAVE_AFTER_MS = 500;
@@ -11,7 +19,7 @@ const SAVE_AFTER_MS = 500;
 const TRY_AGAIN_MS = 2000;
 
 /** Saves every edited document by itself, one request at a time for each. */
-export const autosave = createListenerMiddleware<RootState>();
+export const autosave = createListenerMiddleware<{ drafts: DraftsState }>();
 
 autosave.startListening({
   matcher: isAnyOf(edited, undone, redone, mineKept),

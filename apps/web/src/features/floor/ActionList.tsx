@@ -32,7 +32,7 @@ export function ActionList({ gesture, actions, openId, onOpen, onChange }: Props
   return (
     <section className={actions.length === 0 ? 'gesture none' : 'gesture'}>
       <header>
-        <h3>{TITLE[gesture]}</h3>
+        <h2>{TITLE[gesture]}</h2>
         <span className="small muted">
           {actions.length === 0
             ? 'nothing'

@@ -22,7 +22,7 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
   return (
     <div className="banks">
       <div className="banks-head">
-        <h3 className="muted">Banks</h3>
+        <h2 className="muted">Banks</h2>
         <IconButton
           icon={Plus}
           label="Add a bank"

@@ -172,9 +172,7 @@ function SwitchView({
       <Cloth text={label || '–'} lit={label !== ''} />
       {isFull ? (
         <span className="middle">
-          <span className="spot" title={control.name}>
-            {shortPlace(control.name)}
-          </span>
+          <span className="spot" title={control.name} data-spot={shortPlace(control.name)} />
           <span className="disc" />
           <span />
         </span>

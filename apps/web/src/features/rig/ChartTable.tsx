@@ -54,7 +54,9 @@ export function ChartTable({ rig, device }: { rig: RigDoc; device: DeviceDoc }) 
               <th>Takes</th>
               <th>Highest, in bytes</th>
               <th className="text-end">Settles in</th>
-              <th aria-label="Remove" />
+              <th>
+                <span className="visually-hidden">Remove</span>
+              </th>
             </tr>
           </thead>
           <tbody>

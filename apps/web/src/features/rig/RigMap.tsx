@@ -31,9 +31,9 @@ export function RigMap({
     <section aria-label="Rig map">
       <div className="map-columns">
         {COLUMNS.map((c) => (
-          <h3 key={c.role} style={{ left: `${c.left * 100}%` }}>
+          <h2 key={c.role} style={{ left: `${c.left * 100}%` }}>
             {c.title}
-          </h3>
+          </h2>
         ))}
       </div>
       <div className="rig-map" ref={box} style={{ height: heightPx }}>

@@ -9,7 +9,7 @@ import { Cloth } from '../../ui/Cloth';
 import { TapeMark } from '../../ui/TapeMark';
 import { ValuePick } from '../floor/FunctionPick';
 import { driveWords, rangeWords } from '../rig/chartWords';
-import type { CellAt } from './CueGrid';
+import type { CellAt } from './inHand';
 import { withoutValue, withValue } from './songEdits';
 
 /** The cell in hand: what it was before, what it becomes, and the bytes of it. */

@@ -10,10 +10,8 @@ import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { AddRow } from './AddRow';
-import type { InHand } from './CueSheet';
+import type { InHand } from './inHand';
 import { withoutValue, withValue } from './songEdits';
-
-export type CellAt = { readonly sceneIndex: number; readonly functionId: string };
 
 type Row = { readonly device: Device; readonly fn: ChartFunction };
 type Props = { rig: RigDoc; song: SongDoc; inHand: InHand; onPick(inHand: InHand): void };
@@ -100,7 +98,9 @@ export function CueGrid({ rig, song, inHand, onPick }: Props) {
       >
         <thead>
           <tr className="scene-heads">
-            <th colSpan={2} aria-label="Function" />
+            <th colSpan={2}>
+              <span className="visually-hidden">Function</span>
+            </th>
             {song.scenes.map((scene, i) => (
               <th key={scene.id} scope="col" className={playing === i ? 'playing' : ''}>
                 <button

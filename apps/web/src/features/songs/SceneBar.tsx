@@ -6,7 +6,7 @@ import { useLive, useLiveHost } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/SortableList';
-import type { InHand } from './CueSheet';
+import type { InHand } from './inHand';
 import { mapScene } from './songEdits';
 
 /** The scene in hand: its name, its place, and playing it. */

@@ -1,11 +1,10 @@
-import { devicesMoved, type LiveState, type World } from '@idle-step/core/engine';
+import { devicesMoved, labelOf, type LiveState, type World } from '@idle-step/core/engine';
 import type { Control } from '@idle-step/core/floor';
 import { useLiveHost } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
 import { TapeMark } from '../../ui/TapeMark';
 import { assignmentInForce, sweptValue } from '../frame/BoardView';
-import { stageLabel } from './StagePlace';
 
 type Props = { world: World; state: LiveState };
 
@@ -59,7 +58,7 @@ type ControlProps = Props & { boardIndex: number; control: Control };
 function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
   const host = useLiveHost();
   const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
-  const label = stageLabel(world, state, assignment);
+  const label = labelOf(world, assignment, state.position.songIndex);
   const devices = devicesMoved(world, assignment, state.position.songIndex);
   const lit = state.lamps[control.id] ?? false;
   const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
@@ -111,7 +110,11 @@ function StagePedal({ world, state, boardIndex, control }: ControlProps) {
   return (
     <div className={`stage-pedal t-${device?.mark.colour ?? 'slate'}`} data-control={control.name}>
       <span className="pedal-name">
-        <FitText text={stageLabel(world, state, assignment) || control.name} max={36} min={18} />
+        <FitText
+          text={labelOf(world, assignment, state.position.songIndex) || control.name}
+          max={36}
+          min={18}
+        />
       </span>
       <span className="treadle">
         <b style={{ height: share }} />

@@ -1,4 +1,4 @@
-import { armedTracks, labelOf, type LiveState, type World } from '@idle-step/core/engine';
+import { armedTracks, type LiveState, type World } from '@idle-step/core/engine';
 import { useEffect } from 'react';
 import { Link } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
@@ -129,9 +129,3 @@ function nextScene(
     song: following?.name ?? '',
   };
 }
-
-export const stageLabel = (
-  world: World,
-  state: LiveState,
-  assignment: Parameters<typeof labelOf>[1],
-): string => labelOf(world, assignment, state.position.songIndex);

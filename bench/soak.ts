@@ -1,0 +1,115 @@
+import { compileWorld, initialState, step, type LiveEvent, type LiveState } from '@idle-step/core/engine';
+import {
+  controller,
+  encode,
+  endsNote,
+  noteOn,
+  parseBytes,
+  StreamParser,
+  type Message,
+} from '@idle-step/core/midi';
+import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
+
+/** What is too long for every test run: many random evenings, and many random bytes. Prints what held. */
+
+const RUNS = Number(process.argv[2] ?? 100_000);
+const EVENTS = 40;
+
+/** A small generator with a seed (mulberry32), so that a failing run can be played again. */
+function generator(seed: number): () => number {
+  let a = seed;
+  return () => {
+    a = (a + 0x6d2b79f5) | 0;
+    let t = Math.imul(a ^ (a >>> 15), 1 | a);
+    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+const songs = demoSets[0]!.entries.flatMap((e) =>
+  e.kind === 'song' ? demoSongs.filter((s) => s.id === e.songId) : [],
+);
+const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs });
+
+function randomEvent(next: () => number, atMs: number): LiveEvent {
+  const pick = Math.floor(next() * 8);
+  const d7 = () => Math.floor(next() * 128);
+  const port = next() < 0.8 ? DEMO_PORT.crossbarIn1 : DEMO_PORT.twigUsb;
+  if (pick < 4)
+    return {
+      kind: 'message',
+      atMs,
+      portId: port,
+      message: controller(15, 31 + Math.floor(next() * 10), next() < 0.5 ? 127 : 0),
+    };
+  if (pick === 4)
+    return { kind: 'message', atMs, portId: port, message: controller(15, 4 + Math.floor(next() * 2), d7()) };
+  if (pick === 5)
+    return { kind: 'message', atMs, portId: port, message: noteOn(14, 36 + Math.floor(next() * 4), d7()) };
+  if (pick === 6)
+    return { kind: 'command', atMs, command: { kind: 'scene', to: next() < 0.7 ? 'next' : 'previous' } };
+  return { kind: 'tick', atMs };
+}
+
+/** One evening: after panic nothing sounds and nothing more is sent. @returns what failed, or `null`. */
+function evening(seed: number): string | null {
+  const next = generator(seed);
+  let state: LiveState = initialState(world, 0);
+  let atMs = 0;
+  const sounding = new Set<string>();
+  const run = (event: LiveEvent) => {
+    const result = step(world, state, event);
+    state = result.state;
+    for (const e of result.effects) {
+      if (e.kind !== 'send' || (e.message.kind !== 'note-on' && e.message.kind !== 'note-off')) continue;
+      const key = `${e.portId} ${e.message.channel} ${e.message.note}`;
+      if (endsNote(e.message)) sounding.delete(key);
+      else sounding.add(key);
+    }
+    return result.effects;
+  };
+  for (let i = 0; i < EVENTS; i++) run(randomEvent(next, (atMs += Math.floor(next() * 60))));
+  run({ kind: 'command', atMs: atMs + 1, command: { kind: 'panic' } });
+  const later = run({ kind: 'tick', atMs: atMs + 1e6 });
+  if (sounding.size > 0) return `a note sounds after panic (seed ${seed})`;
+  return later.some((e) => e.kind === 'send') ? `something is sent after panic (seed ${seed})` : null;
+}
+
+/** Random bytes, whole and cut in pieces, give the same; and what is read is written and read again the same. */
+function bytes(seed: number): string | null {
+  const next = generator(seed);
+  const stream = Array.from({ length: 120 }, () => Math.floor(next() * 256));
+  const whole = parseBytes(stream).messages;
+  const pieces: Message[] = [];
+  const parser = new StreamParser({ message: (m) => void pieces.push(m) });
+  for (let i = 0; i < stream.length;) {
+    const length = 1 + Math.floor(next() * 5);
+    parser.push(stream.slice(i, i + length));
+    i += length;
+  }
+  if (JSON.stringify(pieces) !== JSON.stringify(whole)) return `cut bytes read differently (seed ${seed})`;
+  const again = parseBytes(whole.flatMap((m) => encode(m))).messages;
+  return JSON.stringify(again) === JSON.stringify(whole)
+    ? null
+    : `written bytes read differently (seed ${seed})`;
+}
+
+let failures = 0;
+for (const [name, one] of [
+  ['random evenings, then panic', evening],
+  ['random byte streams, cut anywhere', bytes],
+] as const) {
+  const start = performance.now();
+  let bad = 0;
+  for (let seed = 1; seed <= RUNS; seed++) {
+    const failed = one(seed);
+    if (failed === null) continue;
+    bad++;
+    if (bad <= 5) console.log(`  ${failed}`);
+  }
+  failures += bad;
+  console.log(
+    `${name}: ${RUNS - bad} of ${RUNS} held, in ${((performance.now() - start) / 1000).toFixed(1)} s`,
+  );
+}
+if (failures > 0) process.exitCode = 1;

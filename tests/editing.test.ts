@@ -1,0 +1,254 @@
+import { axeViolations } from './support/axe';
+import type { Kept, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
+import type { Browser, Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import {
+  choose,
+  fill,
+  openBrowser,
+  openPage,
+  pressButton,
+  RunningApp,
+  textIs,
+  textOf,
+  until,
+} from './support/app';
+
+let app: RunningApp;
+let browser: Browser;
+beforeAll(async () => {
+  app = await RunningApp.start(inject('databaseUrl'));
+  browser = await openBrowser();
+});
+afterAll(async () => {
+  await browser.close();
+  await app.kill();
+});
+
+const slowFerry = demoSongs[3]!;
+const valueOf = (page: Page, label: string) =>
+  page.evaluate((l) => {
+    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)!.getAttribute('for')!;
+    return (document.getElementById(id) as HTMLInputElement).value;
+  }, label);
+const undo = async (page: Page) => {
+  await page.keyboard.down('Control');
+  await page.keyboard.press('z');
+  await page.keyboard.up('Control');
+};
+
+describe('bad input in the page: a sentence at its place, the text kept, nothing stored', () => {
+  const alert = (page: Page) => textOf(page, '[role="alert"]');
+  const rig = () => app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+
+  it.each([
+    ['Channel', '17', 'Channel 17 does not exist; channels are 1 to 16 (sent as 0 to 15).'],
+    ['Channel', 'three', 'Channel “three” is not a whole number; channels are 1 to 16 (sent as 0 to 15).'],
+    ['Name', '', 'The name is empty; one character is enough.'],
+  ])('%s “%s” of a device', async (label, typed, sentence) => {
+    const before = await rig();
+    const page = await openPage(browser, app.base, `/rig/${demoRig.devices[3]!.id}`);
+    await page.waitForSelector('.device-settings');
+    await fill(page, label, typed);
+    expect(
+      await until(
+        'sentence',
+        () => alert(page),
+        (t) => t !== null,
+      ),
+    ).toBe(sentence);
+    expect(await valueOf(page, label)).toBe(typed);
+    expect(await rig()).toEqual(before);
+  });
+
+  it('controller 128 of a function', async () => {
+    const page = await openPage(browser, app.base, `/rig/${demoRig.devices[3]!.id}`);
+    await page.locator('.row-open ::-p-text(Snapshot)').click();
+    await fill(page, 'CC', '128');
+    expect(
+      await until(
+        'sentence',
+        () => alert(page),
+        (t) => t !== null,
+      ),
+    ).toBe('Controller 128 is out of range; 0 to 127 would be right.');
+    expect(await valueOf(page, 'CC')).toBe('128');
+    await page.keyboard.press('Escape');
+    expect(await valueOf(page, 'CC')).toBe('22');
+  });
+
+  it('bytes that are no whole messages', async () => {
+    const page = await openPage(browser, app.base, '/floor');
+    await page.locator('[data-control="far 4"]').click();
+    await page.locator('.action-open').click();
+    await choose(page, 'Does', 'send raw bytes');
+    await fill(page, 'Bytes, in hexadecimal', 'B2 16');
+    expect(
+      await until(
+        'sentence',
+        () => alert(page),
+        (t) => t !== null,
+      ),
+    ).toBe('incomplete at byte 3; whole messages like B2 16 02 would be right.');
+    await fill(page, 'Bytes, in hexadecimal', 'B2 ZZ 02');
+    await textIs(
+      page,
+      '[role="alert"]',
+      (t) => t === '“ZZ”, word 2, is no byte; two digits 00 to FF like B2 would be right.',
+    );
+    await fill(page, 'Bytes, in hexadecimal', 'B2 16 02');
+    await textIs(page, '[data-testid="wire-bytes"]', (t) => t.startsWith('B2') && t.includes('02'));
+  });
+
+  it('a song that is gone, by its address', async () => {
+    const page = await openPage(browser, app.base, '/songs/00000000-0000-4000-8000-00000000dead');
+    await textIs(page, '.empty-place', (t) => t.startsWith('This song is gone'));
+  });
+});
+
+describe('the cue sheet, by keyboard alone', () => {
+  it('moves, sets, refuses, carries over and takes back', async () => {
+    const page = await openPage(browser, app.base, `/songs/${slowFerry.id}`);
+    await page.waitForSelector('[role="gridcell"]');
+    await page.focus('[role="gridcell"]');
+    for (const key of ['ArrowRight', 'ArrowRight', 'ArrowDown'] as const) await page.keyboard.press(key);
+    const inHand = () => page.$eval('[data-cell="in-hand"]', (e) => e.getAttribute('aria-label'));
+    await until('cell', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 3 Full');
+    await page.keyboard.type('9');
+    await page.keyboard.press('Enter');
+    await textIs(
+      page,
+      '.cue-room [role="alert"]',
+      (t) => t === '“9” is not a value of Snapshot; 1 to 8 would be right.',
+    );
+    expect(await page.$eval('.cell-input', (e) => (e as HTMLInputElement).value)).toBe('9');
+    await page.keyboard.press('Backspace');
+    await page.keyboard.type('5');
+    await page.keyboard.press('Enter');
+    await until('set', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 5 Octave');
+    await page.keyboard.press('Delete');
+    await until('carried', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 2 Body, carried');
+    await undo(page);
+    await undo(page);
+    await until('back', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 3 Full');
+    await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+    expect((await app.get<Kept<SongDoc>>(`/songs/${slowFerry.id}`)).doc).toEqual(slowFerry);
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('digits typed into the grid press no switch', async () => {
+    const page = await openPage(browser, app.base, `/songs/${slowFerry.id}`);
+    await page.waitForSelector('[role="gridcell"]');
+    await page.focus('[role="gridcell"]');
+    await page.keyboard.press('5');
+    expect(await textOf(page, '.where')).toContain('not begun');
+  });
+});
+
+describe('the running order', () => {
+  const order = async () =>
+    (await app.get<Kept<SetlistDoc>>(`/sets/${demoSets[1]!.id}`)).doc.entries.map((e) => e.id);
+  const first = demoSets[1]!.entries.map((e) => e.id);
+
+  it('is changed by drag, by picking up with Space, and by Alt and an arrow; undo takes each back', async () => {
+    const page = await openPage(browser, app.base, `/sets/${demoSets[1]!.id}`);
+    await page.waitForSelector('.order li');
+    const handles = await page.$$('.order .handle');
+    const [from, to] = [(await handles[0]!.boundingBox())!, (await handles[2]!.boundingBox())!];
+    await page.mouse.move(from.x + 8, from.y + 12);
+    await page.mouse.down();
+    for (let i = 1; i <= 12; i++)
+      await page.mouse.move(from.x + 8, from.y + 12 + ((to.y - from.y + 6) * i) / 12);
+    await page.mouse.up();
+    await until('dragged', order, (o) => o[2] === first[0]);
+    await page.focus('.order .handle');
+    await page.keyboard.press('Space');
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    await page.keyboard.press('ArrowDown');
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    await page.keyboard.press('Space');
+    await until('picked up and moved', order, (o) => o[1] === first[1]);
+    await page.focus('.order li:nth-child(5) .handle');
+    await page.keyboard.down('Alt');
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.up('Alt');
+    await until('stepped', order, (o) => o[3] === first[4]);
+    await page.focus('.wordmark');
+    for (let i = 0; i < 3; i++) await undo(page);
+    await until('as it was', order, (o) => o.join() === first.join());
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('a deleted set can be brought back', async () => {
+    const page = await openPage(browser, app.base, `/sets/${demoSets[1]!.id}`);
+    await pressButton(page, `Delete ${demoSets[1]!.name}`);
+    await textIs(page, '.toast', (t) => t.includes('was deleted'));
+    expect(await app.get<unknown[]>('/sets')).toHaveLength(1);
+    await pressButton(page, 'Undo');
+    await until(
+      'back',
+      () => app.get<unknown[]>('/sets'),
+      (s) => s.length === 2,
+    );
+  });
+});
+
+describe('from nothing', () => {
+  it('a newcomer makes a rig, a preset, a song and a set, and plays it', async () => {
+    const empty = await RunningApp.start(inject('databaseUrl'), { withDemo: false });
+    const page = await openPage(browser, empty.base, '/');
+    await pressButton(page, 'Start a rig');
+    await pressButton(page, 'Add a foot board');
+    await page.locator('::-p-text(Add device)').click();
+    await page.locator('::-p-text(String processor, with its stand-in)').click();
+    await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+    await page.goto(`${empty.base}/floor`);
+    await pressButton(page, 'Start a preset');
+    await page.locator('[data-control="near 1"]').click();
+    await pressButton(page, 'Add an action on press');
+    await choose(page, 'Does', 'go to a scene');
+    await page.goto(`${empty.base}/songs`);
+    await pressButton(page, 'Write a song');
+    await page.waitForSelector('.add-row select');
+    await choose(page, 'Add a function as a row', 'String processor: Snapshot');
+    await page.waitForSelector('[data-cell="in-hand"]');
+    await page.keyboard.type('4');
+    await page.keyboard.press('Enter');
+    await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+    await page.goto(`${empty.base}/sets`);
+    await pressButton(page, 'Make a set');
+    await page.locator('.running-order ::-p-text(Song)').click();
+    await page.locator('.long-menu ::-p-text(New song)').click();
+    await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+    await page.goto(`${empty.base}/rig`);
+    await page.waitForSelector('[data-control="near 1"]');
+    await page.locator('[data-control="near 1"]').click();
+    await textIs(page, '[data-figure="Snapshot"]', (t) => t.includes('4'));
+    expect(page.troubles).toEqual([]);
+    await empty.kill();
+  });
+});
+
+describe('every view passes axe', () => {
+  it.each([
+    ['/rig', '.row-open'],
+    ['/floor', '.action-open'],
+    ['/floor', '[data-control="pedal 1"]'],
+    [`/songs/${slowFerry.id}`, '[role="gridcell"]'],
+    [`/songs/${slowFerry.id}`, '.scene-heads button'],
+    ['/sets', '.order'],
+    ['/stage', '[data-control="near 1"]'],
+  ])('%s with %s in hand', async (path, selector) => {
+    const page = await openPage(browser, app.base, path);
+    await page.locator(selector).click();
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    expect(await axeViolations(page)).toEqual([]);
+  });
+
+  it('the stage in daylight', async () => {
+    const page = await openPage(browser, app.base, '/stage');
+    await pressButton(page, 'Daylight');
+    expect(await axeViolations(page)).toEqual([]);
+  });
+});

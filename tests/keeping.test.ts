@@ -1,0 +1,143 @@
+import type { Kept, SongDoc } from '@idle-step/contract';
+import { demoSongs } from '@idle-step/demo';
+import type { Browser, Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { fill, openBrowser, openPage, pressButton, RunningApp, textIs, textOf, until } from './support/app';
+
+let app: RunningApp;
+let browser: Browser;
+beforeAll(async () => {
+  app = await RunningApp.start(inject('databaseUrl'));
+  browser = await openBrowser();
+});
+afterAll(async () => {
+  await browser.close();
+  await app.kill();
+});
+
+const kept = (id: string) => app.get<Kept<SongDoc>>(`/songs/${id}`);
+const songPage = async (id: string) => {
+  const page = await openPage(browser, app.base, `/songs/${id}`);
+  await page.waitForSelector('.cue-grid');
+  return page;
+};
+const isSaved = (page: Page) => textIs(page, '.place-head .save-state', (t) => /^saved \d/.test(t));
+const valueOf = (page: Page, label: string) =>
+  page.evaluate((l) => {
+    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)!.getAttribute('for')!;
+    return (document.getElementById(id) as HTMLInputElement).value;
+  }, label);
+
+describe('two windows on one song', () => {
+  /** Both windows fetched the same version; the first saves its tempo, the second then types a name. */
+  async function bothEdit(song: SongDoc, name: string): Promise<Page> {
+    const first = await songPage(song.id);
+    const second = await songPage(song.id);
+    await fill(first, 'Tempo, bpm', '111');
+    await isSaved(first);
+    await fill(second, 'Name of the song', name);
+    await second.waitForSelector('[data-testid="conflict"]');
+    return second;
+  }
+
+  it('the second is told; both texts are there, side by side; keeping mine saves it', async () => {
+    const song = demoSongs[6]!;
+    const page = await bothEdit(song, 'Mine');
+    expect(await valueOf(page, 'Name of the song')).toBe('Mine');
+    expect((await kept(song.id)).doc).toMatchObject({ name: song.name, tempoBpm: 111 });
+    await pressButton(page, 'Look at the difference');
+    const table = await textOf(page, '.differences');
+    expect(table).toContain(`name Mine ${song.name}`);
+    expect(table).toContain(`tempo ${song.tempoBpm} 111`);
+    await pressButton(page, 'Keep mine');
+    await isSaved(page);
+    expect((await kept(song.id)).doc).toMatchObject({ name: 'Mine', tempoBpm: song.tempoBpm });
+  });
+
+  it('keeping theirs shows it, and undo brings mine back', async () => {
+    const song = demoSongs[7]!;
+    const page = await bothEdit(song, 'Mine again');
+    await pressButton(page, 'Keep theirs');
+    await until(
+      'theirs',
+      () => valueOf(page, 'Tempo, bpm'),
+      (v) => v === '111',
+    );
+    expect(await valueOf(page, 'Name of the song')).toBe(song.name);
+    await page.focus('.wordmark');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await until(
+      'mine',
+      () => valueOf(page, 'Name of the song'),
+      (v) => v === 'Mine again',
+    );
+    await isSaved(page);
+  });
+});
+
+describe('a server that is killed', () => {
+  it('during a save keeps the old or the new text whole', async () => {
+    const song = (await kept(demoSongs[5]!.id)).doc;
+    let { version } = await kept(song.id);
+    for (const delayMs of [0, 1, 2, 4, 6, 8, 12, 20]) {
+      const before = await kept(song.id);
+      const text: SongDoc = {
+        ...song,
+        name: `After ${delayMs} ms`,
+        scenes: song.scenes
+          .map((s) => ({ ...s, name: `${s.name} ${delayMs}`, values: s.values.map((v) => ({ ...v })) }))
+          .reverse(),
+      };
+      const save = fetch(`${app.base}/api/songs/${song.id}`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json', 'If-Match': `"${version}"` },
+        body: JSON.stringify(text),
+      }).catch(() => null);
+      await new Promise((resolve) => setTimeout(resolve, delayMs));
+      await app.kill();
+      await save;
+      await app.up();
+      const after = await kept(song.id);
+      if (after.version === before.version) expect(after).toEqual(before);
+      else expect(after).toMatchObject({ version: before.version + 1, doc: text });
+      version = after.version;
+    }
+  });
+
+  it('during a set leaves the stage playing; the page says that saving is off, and when it is back', async () => {
+    const page = await openPage(browser, app.base, '/stage');
+    await textIs(page, '[data-testid="stage-now"]', (t) => t === 'ready');
+    await page.keyboard.press('5');
+    await textIs(page, '[data-testid="stage-now"]', (t) => t === 'Intro');
+    await app.kill();
+    await page.keyboard.press('5');
+    await textIs(page, '[data-testid="stage-now"]', (t) => t === 'Verse');
+    await textIs(page, '[data-testid="stage-armed"]', (t) => t.includes('Voice'));
+    await textIs(page, '[data-testid="saving-off"]', (t) => t.startsWith('Saving is off'));
+    for (let i = 0; i < 6; i++) await page.keyboard.press('5');
+    const lamp = () => page.$eval('[data-control="far 2"]', (e) => e.getAttribute('aria-pressed'));
+    const before = await lamp();
+    await page.keyboard.press('7');
+    await until('lamp', lamp, (now) => now !== before);
+    await app.up();
+    await until(
+      'saving is back',
+      () => page.$('[data-testid="saving-off"]'),
+      (e) => e === null,
+    );
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('does not lose what is typed meanwhile: it is saved when the server is back', async () => {
+    const song = demoSongs[8]!;
+    const page = await songPage(song.id);
+    await app.kill();
+    await fill(page, 'Tempo, bpm', '59');
+    await textIs(page, '[data-testid="saving-off"]', (t) => t.includes('do not close it'));
+    await app.up();
+    await isSaved(page);
+    expect((await kept(song.id)).doc.tempoBpm).toBe(59);
+  });
+});
