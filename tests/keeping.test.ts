@@ -77,6 +77,25 @@ describe('two windows on one song', () => {
   });
 });
 
+describe('earlier saves', () => {
+  it('are listed, compared with the text as it is, and restored', async () => {
+    const song = demoSongs[9]!;
+    const page = await songPage(song.id);
+    await fill(page, 'Tempo, bpm', '140');
+    await isSaved(page);
+    await page.locator('.save-state').click();
+    await page.locator('.earlier-room li:last-child button').click();
+    await textIs(page, '.earlier-text', (t) => t.includes(`tempo 140 ${song.tempoBpm}`));
+    await pressButton(page, 'Restore this save');
+    await until(
+      'restored',
+      () => kept(song.id),
+      (k) => k.version === 3,
+    );
+    expect((await kept(song.id)).doc).toEqual(song);
+  });
+});
+
 describe('a server that is killed', () => {
   it('during a save keeps the old or the new text whole', async () => {
     const song = (await kept(demoSongs[5]!.id)).doc;

@@ -1,6 +1,13 @@
 import { useCallback, useMemo } from 'react';
 import type { Kept, Resource } from '@idle-step/contract';
-import { usePresetsQuery, useRigsQuery, useSetsQuery, useSongsQuery, type DocOf } from '../api/api';
+import {
+  usePresetsQuery,
+  useRigsQuery,
+  useSetsQuery,
+  useSongsQuery,
+  type AnyDoc,
+  type DocOf,
+} from '../api/api';
 import { useAppDispatch, useAppSelector } from '../store';
 import { draftKey, edited, inForce, type Draft } from './draftsSlice';
 
@@ -50,6 +57,14 @@ export function useIsFetched(rigId: string | undefined): boolean {
 
 export function useDraft(resource: Resource, id: string | undefined): Draft | undefined {
   return useAppSelector((s) => (id ? s.drafts.byKey[draftKey(resource, id)] : undefined));
+}
+
+/** The text of a document as it is on the screen, `null` before it was fetched. */
+export function useDocText(resource: Resource, id: string): AnyDoc | null {
+  return useAppSelector((state) => {
+    const kept = findKept(state.api, resource, id);
+    return kept ? (inForce(state.drafts.byKey[draftKey(resource, id)], kept)?.doc ?? kept.doc) : null;
+  });
 }
 
 /**

@@ -1,15 +1,14 @@
-import { useEffect, useRef, useState, type RefObject } from 'react';
+import { useEffect, useState, type RefCallback } from 'react';
 
-/** Width of an element in px, kept up to date. */
-export function useMeasure(initialPx = 900): [RefObject<HTMLDivElement | null>, number] {
-  const ref = useRef<HTMLDivElement>(null);
+/** Width of an element in px, kept up to date. The ref may come and go with the element. */
+export function useMeasure(initialPx = 900): [RefCallback<HTMLDivElement>, number] {
+  const [element, setElement] = useState<HTMLDivElement | null>(null);
   const [widthPx, setWidthPx] = useState(initialPx);
   useEffect(() => {
-    const element = ref.current;
     if (!element) return;
     const observer = new ResizeObserver(() => setWidthPx(element.clientWidth));
     observer.observe(element);
     return () => observer.disconnect();
-  }, []);
-  return [ref, widthPx];
+  }, [element]);
+  return [setElement, widthPx];
 }

@@ -39,7 +39,7 @@ export function FloorPlace() {
   const { board, device } = worldBoard;
   const preset = presets.find((p) => p.id === board.presetId);
   const bank = preset?.banks[state.banks[board.id] ?? 0];
-  const scale = Math.min(MAX_SCALE, widthPx / board.widthMm);
+  const scale = Math.min(MAX_SCALE, (widthPx - 8) / board.widthMm);
   return (
     <div className="work-pad floor-place">
       <div className="place-head">

@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronUp } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { useLocation } from 'react-router-dom';
 import { useLive, useLiveHost } from '../../live/useLive';
 import { milliseconds } from '../../live/noteSentence';
@@ -7,6 +7,7 @@ import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
+import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from './BoardView';
 import { screenChanged } from './screenSlice';
 
@@ -75,15 +76,7 @@ function BankTools() {
 /** As much floor as fits: the scale shrinks until every board is in. */
 function FloorStrip() {
   const { world, state } = useLive();
-  const strip = useRef<HTMLDivElement>(null);
-  const [widthPx, setWidthPx] = useState(900);
-  useEffect(() => {
-    const element = strip.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidthPx(element.clientWidth));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
+  const [strip, widthPx] = useMeasure();
   const rightMm = Math.max(0, ...world.boards.map(({ board }) => board.xMm + board.widthMm));
   const lowMm = Math.max(1, ...world.boards.map(({ board }) => board.yMm + board.heightMm));
   const scale = Math.min(MAX_SCALE, (widthPx - 32) / Math.max(1, rightMm), BOARDS_PX / lowMm);

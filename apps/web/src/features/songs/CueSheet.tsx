@@ -14,9 +14,6 @@ import { CellBar } from './CellBar';
 import { SceneBar } from './SceneBar';
 import { minutes, withNewScene } from './songEdits';
 
-/** What is in hand: a cell of the grid, or a scene by its head. */
-export type InHand = ({ kind: 'cell' } & CellAt) | { kind: 'scene'; sceneIndex: number } | null;
-
 /** One song: its scenes across, the functions of the rig down, and below them what is in hand. */
 export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const edit = useEdit('songs');
