@@ -2,10 +2,10 @@ import { parseBytes } from '@idle-step/core/midi';
 import { demoRig } from '@idle-step/demo';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Browser, Page } from 'puppeteer-core';
+import type { Page } from 'puppeteer-core';
 import { Message as WebMidiMessage } from 'webmidi';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { openBrowser, openPage, RunningApp, textIs, textOf, until } from './support/app';
+import { describe, expect, it } from 'vitest';
+import { openPage, textIs, textOf, until, useApp } from './support/app';
 
 /**
  * The walk through a set with bytes from outside. The lists are written out by hand from the cue sheets of the demo
@@ -102,21 +102,14 @@ const fake = <T>(page: Page, run: (f: Fake) => T): Promise<T> =>
 const hexOf = (messages: number[][]) =>
   messages.map((m) => m.map((b) => b.toString(16).toUpperCase().padStart(2, '0')).join(' '));
 
-let app: RunningApp;
-let browser: Browser;
-beforeAll(async () => {
-  app = await RunningApp.start(inject('databaseUrl'));
-  browser = await openBrowser();
-});
-afterAll(async () => {
-  await browser.close();
-  await app.kill();
-});
+const running = useApp();
 
 /** A page with the fake in place, its ports opened and bound to the rig's, the short set in play. */
 async function openBound(path: string) {
   const source = readFileSync(new URL('./support/midiFake.js', import.meta.url), 'utf8');
-  const page = await openPage(browser, app.base, '/rig', (p) => p.evaluateOnNewDocument(source));
+  const page = await openPage(running.browser, running.app.base, '/rig', (p) =>
+    p.evaluateOnNewDocument(source),
+  );
   await page.locator('::-p-text(Open ports)').click();
   await textIs(page, '.ports-word', (t) => t === '0 in, 0 out');
   const bind = async (device: string, port: string, browserPort: string) => {
@@ -148,7 +141,7 @@ async function openBound(path: string) {
   );
   await page.select('.where select', short);
   await textIs(page, '.where', (t) => t.includes('Heron'));
-  await page.goto(app.base + path);
+  await page.goto(running.app.base + path);
   return page;
 }
 
@@ -239,7 +232,7 @@ describe('a set walked with bytes from outside', () => {
 
 describe('a browser without MIDI', () => {
   it('says so in one sentence when its MIDI system does not start, and all works with the stand-ins', async () => {
-    const page = await openPage(browser, app.base, '/rig/' + demoRig.devices[2]!.id, (p) =>
+    const page = await openPage(running.browser, running.app.base, '/rig/' + demoRig.devices[2]!.id, (p) =>
       p.evaluateOnNewDocument(() => {
         navigator.requestMIDIAccess = () =>
           Promise.reject(new DOMException('Platform dependent initialization failed.', 'InvalidStateError'));

@@ -1,37 +1,24 @@
 import { axeViolations } from './support/axe';
 import type { Kept, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
 import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
-import type { Browser, Page } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import type { Page } from 'puppeteer-core';
+import { describe, expect, inject, it } from 'vitest';
 import {
   choose,
   fill,
-  openBrowser,
   openPage,
   pressButton,
   RunningApp,
   textIs,
   textOf,
   until,
+  useApp,
+  valueOf,
 } from './support/app';
 
-let app: RunningApp;
-let browser: Browser;
-beforeAll(async () => {
-  app = await RunningApp.start(inject('databaseUrl'));
-  browser = await openBrowser();
-});
-afterAll(async () => {
-  await browser.close();
-  await app.kill();
-});
+const running = useApp();
 
 const slowFerry = demoSongs[3]!;
-const valueOf = (page: Page, label: string) =>
-  page.evaluate((l) => {
-    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)!.getAttribute('for')!;
-    return (document.getElementById(id) as HTMLInputElement).value;
-  }, label);
 const undo = async (page: Page) => {
   await page.keyboard.down('Control');
   await page.keyboard.press('z');
@@ -40,7 +27,7 @@ const undo = async (page: Page) => {
 
 describe('bad input in the page: a sentence at its place, the text kept, nothing stored', () => {
   const alert = (page: Page) => textOf(page, '[role="alert"]');
-  const rig = () => app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+  const rig = () => running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
 
   it.each([
     ['Channel', '17', 'Channel 17 does not exist; channels are 1 to 16 (sent as 0 to 15).'],
@@ -48,7 +35,7 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
     ['Name', '', 'The name is empty; one character is enough.'],
   ])('%s “%s” of a device', async (label, typed, sentence) => {
     const before = await rig();
-    const page = await openPage(browser, app.base, `/rig/${demoRig.devices[3]!.id}`);
+    const page = await openPage(running.browser, running.app.base, `/rig/${demoRig.devices[3]!.id}`);
     await page.waitForSelector('.device-settings');
     await fill(page, label, typed);
     expect(
@@ -63,7 +50,7 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
   });
 
   it('controller 128 of a function', async () => {
-    const page = await openPage(browser, app.base, `/rig/${demoRig.devices[3]!.id}`);
+    const page = await openPage(running.browser, running.app.base, `/rig/${demoRig.devices[3]!.id}`);
     await page.locator('.row-open ::-p-text(Snapshot)').click();
     await fill(page, 'CC', '128');
     expect(
@@ -79,7 +66,7 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
   });
 
   it('bytes that are no whole messages', async () => {
-    const page = await openPage(browser, app.base, '/floor');
+    const page = await openPage(running.browser, running.app.base, '/floor');
     await page.locator('[data-control="far 4"]').click();
     await page.locator('.action-open').click();
     await choose(page, 'Does', 'send raw bytes');
@@ -102,14 +89,18 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
   });
 
   it('a song that is gone, by its address', async () => {
-    const page = await openPage(browser, app.base, '/songs/00000000-0000-4000-8000-00000000dead');
+    const page = await openPage(
+      running.browser,
+      running.app.base,
+      '/songs/00000000-0000-4000-8000-00000000dead',
+    );
     await textIs(page, '.empty-place', (t) => t.startsWith('This song is gone'));
   });
 });
 
 describe('the cue sheet, by keyboard alone', () => {
   it('moves, sets, refuses, carries over and takes back', async () => {
-    const page = await openPage(browser, app.base, `/songs/${slowFerry.id}`);
+    const page = await openPage(running.browser, running.app.base, `/songs/${slowFerry.id}`);
     await page.waitForSelector('[role="gridcell"]');
     await page.focus('[role="gridcell"]');
     for (const key of ['ArrowRight', 'ArrowRight', 'ArrowDown'] as const) await page.keyboard.press(key);
@@ -133,12 +124,12 @@ describe('the cue sheet, by keyboard alone', () => {
     await undo(page);
     await until('back', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 3 Full');
     await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
-    expect((await app.get<Kept<SongDoc>>(`/songs/${slowFerry.id}`)).doc).toEqual(slowFerry);
+    expect((await running.app.get<Kept<SongDoc>>(`/songs/${slowFerry.id}`)).doc).toEqual(slowFerry);
     expect(page.troubles).toEqual([]);
   });
 
   it('digits typed into the grid press no switch', async () => {
-    const page = await openPage(browser, app.base, `/songs/${slowFerry.id}`);
+    const page = await openPage(running.browser, running.app.base, `/songs/${slowFerry.id}`);
     await page.waitForSelector('[role="gridcell"]');
     await page.focus('[role="gridcell"]');
     await page.keyboard.press('5');
@@ -148,11 +139,11 @@ describe('the cue sheet, by keyboard alone', () => {
 
 describe('the running order', () => {
   const order = async () =>
-    (await app.get<Kept<SetlistDoc>>(`/sets/${demoSets[1]!.id}`)).doc.entries.map((e) => e.id);
+    (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[1]!.id}`)).doc.entries.map((e) => e.id);
   const first = demoSets[1]!.entries.map((e) => e.id);
 
   it('is changed by drag, by picking up with Space, and by Alt and an arrow; undo takes each back', async () => {
-    const page = await openPage(browser, app.base, `/sets/${demoSets[1]!.id}`);
+    const page = await openPage(running.browser, running.app.base, `/sets/${demoSets[1]!.id}`);
     await page.waitForSelector('.order li');
     const handles = await page.$$('.order .handle');
     const [from, to] = [(await handles[0]!.boundingBox())!, (await handles[2]!.boundingBox())!];
@@ -181,14 +172,14 @@ describe('the running order', () => {
   });
 
   it('a deleted set can be brought back', async () => {
-    const page = await openPage(browser, app.base, `/sets/${demoSets[1]!.id}`);
+    const page = await openPage(running.browser, running.app.base, `/sets/${demoSets[1]!.id}`);
     await pressButton(page, `Delete ${demoSets[1]!.name}`);
     await textIs(page, '.toast', (t) => t.includes('was deleted'));
-    expect(await app.get<unknown[]>('/sets')).toHaveLength(1);
+    expect(await running.app.get<unknown[]>('/sets')).toHaveLength(1);
     await pressButton(page, 'Undo');
     await until(
       'back',
-      () => app.get<unknown[]>('/sets'),
+      () => running.app.get<unknown[]>('/sets'),
       (s) => s.length === 2,
     );
   });
@@ -197,7 +188,7 @@ describe('the running order', () => {
 describe('from nothing', () => {
   it('a newcomer makes a rig, a preset, a song and a set, and plays it', async () => {
     const empty = await RunningApp.start(inject('databaseUrl'), { withDemo: false });
-    const page = await openPage(browser, empty.base, '/');
+    const page = await openPage(running.browser, empty.base, '/');
     await pressButton(page, 'Start a rig');
     await pressButton(page, 'Add a foot board');
     await page.locator('::-p-text(Add device)').click();
@@ -240,14 +231,14 @@ describe('every view passes axe', () => {
     ['/sets', '.order'],
     ['/stage', '[data-control="near 1"]'],
   ])('%s with %s in hand', async (path, selector) => {
-    const page = await openPage(browser, app.base, path);
+    const page = await openPage(running.browser, running.app.base, path);
     await page.locator(selector).click();
     await new Promise((resolve) => setTimeout(resolve, 200));
     expect(await axeViolations(page)).toEqual([]);
   });
 
   it('the stage in daylight', async () => {
-    const page = await openPage(browser, app.base, '/stage');
+    const page = await openPage(running.browser, running.app.base, '/stage');
     await pressButton(page, 'Daylight');
     expect(await axeViolations(page)).toEqual([]);
   });

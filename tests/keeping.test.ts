@@ -1,32 +1,18 @@
 import type { Kept, SongDoc } from '@idle-step/contract';
 import { demoSongs } from '@idle-step/demo';
-import type { Browser, Page } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { fill, openBrowser, openPage, pressButton, RunningApp, textIs, textOf, until } from './support/app';
+import type { Page } from 'puppeteer-core';
+import { describe, expect, it } from 'vitest';
+import { fill, openPage, pressButton, textIs, textOf, until, useApp, valueOf } from './support/app';
 
-let app: RunningApp;
-let browser: Browser;
-beforeAll(async () => {
-  app = await RunningApp.start(inject('databaseUrl'));
-  browser = await openBrowser();
-});
-afterAll(async () => {
-  await browser.close();
-  await app.kill();
-});
+const running = useApp();
 
-const kept = (id: string) => app.get<Kept<SongDoc>>(`/songs/${id}`);
+const kept = (id: string) => running.app.get<Kept<SongDoc>>(`/songs/${id}`);
 const songPage = async (id: string) => {
-  const page = await openPage(browser, app.base, `/songs/${id}`);
+  const page = await openPage(running.browser, running.app.base, `/songs/${id}`);
   await page.waitForSelector('.cue-grid');
   return page;
 };
 const isSaved = (page: Page) => textIs(page, '.place-head .save-state', (t) => /^saved \d/.test(t));
-const valueOf = (page: Page, label: string) =>
-  page.evaluate((l) => {
-    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)!.getAttribute('for')!;
-    return (document.getElementById(id) as HTMLInputElement).value;
-  }, label);
 
 describe('two windows on one song', () => {
   /** Both windows fetched the same version; the first saves its tempo, the second then types a name. */
@@ -109,15 +95,15 @@ describe('a server that is killed', () => {
           .map((s) => ({ ...s, name: `${s.name} ${delayMs}`, values: s.values.map((v) => ({ ...v })) }))
           .reverse(),
       };
-      const save = fetch(`${app.base}/api/songs/${song.id}`, {
+      const save = fetch(`${running.app.base}/api/songs/${song.id}`, {
         method: 'PUT',
         headers: { 'content-type': 'application/json', 'If-Match': `"${version}"` },
         body: JSON.stringify(text),
       }).catch(() => null);
       await new Promise((resolve) => setTimeout(resolve, delayMs));
-      await app.kill();
+      await running.app.kill();
       await save;
-      await app.up();
+      await running.app.up();
       const after = await kept(song.id);
       if (after.version === before.version) expect(after).toEqual(before);
       else expect(after).toMatchObject({ version: before.version + 1, doc: text });
@@ -126,11 +112,11 @@ describe('a server that is killed', () => {
   });
 
   it('during a set leaves the stage playing; the page says that saving is off, and when it is back', async () => {
-    const page = await openPage(browser, app.base, '/stage');
+    const page = await openPage(running.browser, running.app.base, '/stage');
     await textIs(page, '[data-testid="stage-now"]', (t) => t === 'ready');
     await page.keyboard.press('5');
     await textIs(page, '[data-testid="stage-now"]', (t) => t === 'Intro');
-    await app.kill();
+    await running.app.kill();
     await page.keyboard.press('5');
     await textIs(page, '[data-testid="stage-now"]', (t) => t === 'Verse');
     await textIs(page, '[data-testid="stage-armed"]', (t) => t.includes('Voice'));
@@ -140,7 +126,7 @@ describe('a server that is killed', () => {
     const before = await lamp();
     await page.keyboard.press('7');
     await until('lamp', lamp, (now) => now !== before);
-    await app.up();
+    await running.app.up();
     await until(
       'saving is back',
       () => page.$('[data-testid="saving-off"]'),
@@ -152,10 +138,10 @@ describe('a server that is killed', () => {
   it('does not lose what is typed meanwhile: it is saved when the server is back', async () => {
     const song = demoSongs[8]!;
     const page = await songPage(song.id);
-    await app.kill();
+    await running.app.kill();
     await fill(page, 'Tempo, bpm', '59');
     await textIs(page, '[data-testid="saving-off"]', (t) => t.includes('do not close it'));
-    await app.up();
+    await running.app.up();
     await isSaved(page);
     expect((await kept(song.id)).doc.tempoBpm).toBe(59);
   });

@@ -3,28 +3,17 @@ import { functionTable, type SongDoc } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import { shownText } from '@idle-step/core/gear';
 import { sceneCells } from '@idle-step/core/show';
-import type { Browser } from 'puppeteer-core';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { choose, openBrowser, openPage, RunningApp, textIs, textOf, until } from './support/app';
+import { describe, expect, it } from 'vitest';
+import { choose, openPage, textIs, textOf, until, useApp } from './support/app';
 
-let app: RunningApp;
-let browser: Browser;
-
-beforeAll(async () => {
-  app = await RunningApp.start(inject('databaseUrl'));
-  browser = await openBrowser();
-});
-afterAll(async () => {
-  await browser.close();
-  await app.kill();
-});
+const running = useApp();
 
 const PROCESSOR = '[aria-label="Stand-in of Kelpline"]';
 const figure = (name: string) => `${PROCESSOR} [data-figure="${name}"]`;
 
 describe('setting a switch and pressing it', () => {
   it('is saved, survives a reload, moves the stand-in, and stands in the monitor with its bytes', async () => {
-    const page = await openPage(browser, app.base, '/floor');
+    const page = await openPage(running.browser, running.app.base, '/floor');
     await page.locator('[data-control="far 1"]').click();
     await page.locator('.action-open').click();
     await choose(page, 'Does', 'set a function');
@@ -56,7 +45,7 @@ describe('setting a switch and pressing it', () => {
   });
 
   it('a pedal moved by mouse and by key takes the volume with it', async () => {
-    const page = await openPage(browser, app.base, '/rig');
+    const page = await openPage(running.browser, running.app.base, '/rig');
     await page.waitForSelector('[data-control="pedal 1"] .treadle');
     const box = await (await page.$('[data-control="pedal 1"] .treadle'))!.boundingBox();
     await page.mouse.move(box!.x + 5, box!.y + box!.height - 2);
@@ -73,7 +62,7 @@ describe('setting a switch and pressing it', () => {
   });
 
   it('a switch is held as long as the mouse, the key or the finger is down', async () => {
-    const page = await openPage(browser, app.base, '/floor');
+    const page = await openPage(running.browser, running.app.base, '/floor');
     await page.locator('[data-control="far 5"]').click();
     const talk = '[data-control="far 4"]';
     await textIs(page, talk, (t) => t.includes('Talk'));
@@ -123,7 +112,7 @@ describe('a whole set by presses alone', () => {
   }
 
   it('has in every scene the program, snapshot and armed tracks that its cue sheet says', async () => {
-    const page = await openPage(browser, app.base, '/floor');
+    const page = await openPage(running.browser, running.app.base, '/floor');
     await page.waitForSelector('[data-control="near 5"]');
     const armed = () =>
       page.$$eval('[aria-label="Stand-in of Deckhouse"] .track.armed .track-name', (all) =>
@@ -152,7 +141,7 @@ describe('a whole set by presses alone', () => {
   });
 
   it('is shown on the stage: song, scene, next, armed tracks, lamps', async () => {
-    const page = await openPage(browser, app.base, '/stage');
+    const page = await openPage(running.browser, running.app.base, '/stage');
     await page.waitForSelector('[data-testid="stage-now"]');
     await textIs(page, '[data-testid="stage-now"]', (t) => t === 'ready');
     for (const song of songs.slice(0, 3))

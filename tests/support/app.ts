@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import { afterAll, beforeAll, inject } from 'vitest';
 import { emptyDatabase } from './database';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -187,3 +188,24 @@ export async function fill(
 export async function pressButton(page: Page, name: string): Promise<void> {
   await page.locator(`::-p-aria([name="${name}"][role="button"])`).click();
 }
+
+/** The application with the demo and a browser, for all tests of a file. */
+export function useApp(): { app: RunningApp; browser: Browser } {
+  const running = {} as { app: RunningApp; browser: Browser };
+  beforeAll(async () => {
+    running.app = await RunningApp.start(inject('databaseUrl'));
+    running.browser = await openBrowser();
+  });
+  afterAll(async () => {
+    await running.browser.close();
+    await running.app.kill();
+  });
+  return running;
+}
+
+/** What stands in a labelled field. */
+export const valueOf = (page: Page, label: string): Promise<string> =>
+  page.evaluate((l) => {
+    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)!.getAttribute('for')!;
+    return (document.getElementById(id) as HTMLInputElement).value;
+  }, label);

@@ -21,7 +21,7 @@ const TEST_PRESS_MS = 150;
 type Props = { preset: PresetDoc; bank: BankDoc; boardIndex: number; controlId: string };
 
 /** What the control in hand does in the bank in force. */
-export function ControlEditor({ preset, bank, boardIndex, controlId }: Props) {
+export function ControlEditor({ preset, controlId, bank, boardIndex }: Props) {
   const host = useLiveHost();
   const edit = useEdit('presets');
   const { world, state } = useLive();

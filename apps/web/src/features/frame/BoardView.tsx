@@ -3,6 +3,7 @@ import type { Assignment, Control } from '@idle-step/core/floor';
 import { shownValue } from '@idle-step/core/gear';
 import { memo, type CSSProperties } from 'react';
 import { useLiveHost } from '../../live/useLive';
+import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
@@ -129,8 +130,6 @@ function SwitchView({
   isLit,
   isDown,
 }: ControlProps & { isLit: boolean; isDown: boolean }) {
-  const host = useLiveHost();
-  const press = (down: boolean) => host.pressSwitch(control.id, down);
   const isFull = size === 'full-size';
   const classes = [
     'control switch',
@@ -148,25 +147,7 @@ function SwitchView({
       aria-label={`${label || 'free'}, ${control.name}`}
       data-control={control.name}
       onFocus={() => onSelect?.(control.id)}
-      onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
-        onSelect?.(control.id);
-        press(true);
-      }}
-      onPointerUp={() => press(false)}
-      onPointerCancel={() => press(false)}
-      onKeyDown={(e) => {
-        if ((e.key !== ' ' && e.key !== 'Enter') || e.repeat) return;
-        e.preventDefault();
-        press(true);
-      }}
-      onKeyUp={(e) => {
-        if (e.key === ' ' || e.key === 'Enter') press(false);
-      }}
-      onBlur={() => {
-        if (isDown) press(false);
-      }}
-      onContextMenu={(e) => e.preventDefault()}
+      {...usePress(control.id, () => onSelect?.(control.id))}
     >
       {isSelected && <Corners />}
       <Cloth text={label || '–'} lit={label !== ''} />

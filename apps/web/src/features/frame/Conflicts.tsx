@@ -5,6 +5,7 @@ import { mineKept, theirsKept, type Draft } from '../../drafts/draftsSlice';
 import { describeDifferences } from '../../drafts/differences';
 import { useRig } from '../../drafts/useDocs';
 import { useAppDispatch, useAppSelector } from '../../store';
+import { DifferenceTable } from '../../ui/DifferenceTable';
 
 /** What could not be saved and waits for a decision: a text changed elsewhere, or one that the server refused. */
 export function Conflicts() {
@@ -55,24 +56,11 @@ function Conflict({ draftKey, draft }: { draftKey: string; draft: Draft }) {
         Keep mine
       </Button>
       {isOpen && (
-        <table className="differences">
-          <thead>
-            <tr>
-              <th>Where</th>
-              <th>Mine</th>
-              <th>Theirs</th>
-            </tr>
-          </thead>
-          <tbody>
-            {describeDifferences(draft.doc, theirs.doc, rig).map((d) => (
-              <tr key={d.where}>
-                <th scope="row">{d.where}</th>
-                <td>{d.mine}</td>
-                <td>{d.theirs}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <DifferenceTable
+          differences={describeDifferences(draft.doc, theirs.doc, rig)}
+          mine="Mine"
+          theirs="Theirs"
+        />
       )}
     </div>
   );

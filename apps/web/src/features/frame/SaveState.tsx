@@ -4,6 +4,7 @@ import { Button, Dropdown } from 'react-bootstrap';
 import { useLazyRevisionQuery, useRevisionsQuery } from '../../api/api';
 import { describeDifferences } from '../../drafts/differences';
 import { useDocText, useDraft, useEdit, useRig } from '../../drafts/useDocs';
+import { DifferenceTable } from '../../ui/DifferenceTable';
 
 /** Earlier saves listed; older ones are kept too. */
 const LISTED = 30;
@@ -91,24 +92,7 @@ function EarlierSaves({ resource, id, onDone }: Props & { onDone(): void }) {
         {earlier && differences.length === 0 && <p className="muted small">This is the text as it is now.</p>}
         {earlier && differences.length > 0 && (
           <>
-            <table className="differences">
-              <thead>
-                <tr>
-                  <th>Where</th>
-                  <th>Now</th>
-                  <th>Then</th>
-                </tr>
-              </thead>
-              <tbody>
-                {differences.map((d) => (
-                  <tr key={d.where}>
-                    <th scope="row">{d.where}</th>
-                    <td>{d.mine}</td>
-                    <td>{d.theirs}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <DifferenceTable differences={differences} mine="Now" theirs="Then" />
             <Button
               variant="go"
               onClick={() => {

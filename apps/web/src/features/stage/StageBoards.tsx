@@ -1,6 +1,6 @@
 import { devicesMoved, labelOf, type LiveState, type World } from '@idle-step/core/engine';
 import type { Control } from '@idle-step/core/floor';
-import { useLiveHost } from '../../live/useLive';
+import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
 import { TapeMark } from '../../ui/TapeMark';
@@ -56,13 +56,12 @@ export function StageBoards({ world, state }: Props) {
 type ControlProps = Props & { boardIndex: number; control: Control };
 
 function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
-  const host = useLiveHost();
   const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
   const label = labelOf(world, assignment, state.position.songIndex);
   const devices = devicesMoved(world, assignment, state.position.songIndex);
   const lit = state.lamps[control.id] ?? false;
   const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
-  const press = (down: boolean) => host.pressSwitch(control.id, down);
+  const press = usePress(control.id);
   const minor = boardIndex > 0;
   return (
     <button
@@ -71,21 +70,7 @@ function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
       aria-pressed={lit}
       aria-label={`${label || 'free'}, ${control.name}`}
       data-control={control.name}
-      onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
-        press(true);
-      }}
-      onPointerUp={() => press(false)}
-      onPointerCancel={() => press(false)}
-      onKeyDown={(e) => {
-        if ((e.key !== ' ' && e.key !== 'Enter') || e.repeat) return;
-        e.preventDefault();
-        press(true);
-      }}
-      onKeyUp={(e) => {
-        if (e.key === ' ' || e.key === 'Enter') press(false);
-      }}
-      onContextMenu={(e) => e.preventDefault()}
+      {...press}
     >
       <span className="switch-cloth">
         <Cloth large lit={lit} text="" />
