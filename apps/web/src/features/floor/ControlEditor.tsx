@@ -28,12 +28,12 @@ export function ControlEditor({ preset, controlId, bank, boardIndex }: Props) {
   const [openAction, setOpenAction] = useState<string | null>(null);
   const control = world.boards[boardIndex]?.board.controls.find((c) => c.id === controlId);
   if (!control) return null;
-  const assignment = assignmentOf(bank, controlId);
+  const assignment = assignmentOf(controlId, bank);
   const change = (label: string, part: Partial<AssignmentDoc>) =>
     edit(preset.id, label, (p) => {
       const now = assignmentOf(
-        p.banks.find((b) => b.id === bank.id),
         controlId,
+        p.banks.find((b) => b.id === bank.id),
       );
       return withAssignment(p, bank.id, { ...now, ...part });
     });

@@ -15,7 +15,7 @@ export const emptyAssignment = (controlId: string): AssignmentDoc => ({
   sweeps: [],
 });
 
-export const assignmentOf = (bank: BankDoc | undefined, controlId: string): AssignmentDoc =>
+export const assignmentOf = (controlId: string, bank: BankDoc | undefined): AssignmentDoc =>
   bank?.assignments.find((a) => a.controlId === controlId) ?? emptyAssignment(controlId);
 
 /** The preset with one assignment changed; one that does nothing and has no label is left out. */
