@@ -145,8 +145,9 @@ function keepServing({ databaseUrl, port, isStopping }) {
           PORT: String(port),
           WEB_ROOT: join(ROOT, 'apps/web/dist'),
           WITH_DEMO: '1',
+          STOP_WITH_STDIN: '1',
         },
-        stdio: ['ignore', 'pipe', 'inherit'],
+        stdio: ['pipe', 'pipe', 'inherit'],
         // Not in the terminal's group: on Ctrl+C this script stops it in order.
         detached: true,
       });
