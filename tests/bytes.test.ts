@@ -142,6 +142,8 @@ async function openBound(path: string) {
   await page.select('.where select', short);
   await textIs(page, '.where', (t) => t.includes('Heron'));
   await page.goto(running.app.base + path);
+  // Bytes that come before the rig was fetched would meet an empty floor.
+  await page.waitForSelector('[data-control="far 1"]');
   return page;
 }
 

@@ -86,6 +86,12 @@ describe('setting a switch and pressing it', () => {
     await until('muted under the mouse', muted, (m) => m);
     await page.mouse.up();
     await until('open after the mouse', muted, (m) => !m);
+    // The switch was let go once each time: leaving it now sends nothing more.
+    const lifts = async () => ((await textOf(page, '.messages')) ?? '').split('BF 27 00').length - 1;
+    expect(await lifts()).toBe(3);
+    await page.focus('.wordmark');
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    expect(await lifts()).toBe(3);
   });
 });
 

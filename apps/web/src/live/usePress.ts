@@ -1,4 +1,4 @@
-import type { KeyboardEvent, MouseEvent, PointerEvent } from 'react';
+import { useEffect, useRef, type KeyboardEvent, type MouseEvent, type PointerEvent } from 'react';
 import { useLiveHost } from './useLive';
 
 const isPressKey = (key: string): boolean => key === ' ' || key === 'Enter';
@@ -9,8 +9,22 @@ const isPressKey = (key: string): boolean => key === ' ' || key === 'Enter';
  */
 export function usePress(controlId: string, onDown?: () => void) {
   const host = useLiveHost();
-  const press = (down: boolean) => host.pressSwitch(controlId, down);
+  const isDown = useRef(false);
+  const press = (down: boolean) => {
+    // One foot can only lift once, whichever of the ways of letting go comes first.
+    if (isDown.current === down) return;
+    isDown.current = down;
+    host.pressSwitch(controlId, down);
+  };
   const lift = () => press(false);
+  // A page that is left with a foot down would hold it for ever.
+  useEffect(
+    () => () => {
+      if (isDown.current) host.pressSwitch(controlId, false);
+      isDown.current = false;
+    },
+    [host, controlId],
+  );
   return {
     onPointerDown: (e: PointerEvent<HTMLElement>) => {
       if (e.button !== 0) return;

@@ -19,9 +19,9 @@ type Props = {
 
 const CURVE_WORDS: Record<Curve, string> = {
   linear: 'linear',
-  audio: 'audio taper, late',
-  'reverse-audio': 'reverse taper, early',
-  s: 'S, gentle at both ends',
+  audio: 'audio taper',
+  'reverse-audio': 'reverse taper',
+  s: 'S, soft ends',
 };
 
 /** What a pedal drives, from heel to toe. */
