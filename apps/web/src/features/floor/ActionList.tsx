@@ -1,12 +1,13 @@
 import type { ActionDoc } from '@idle-step/contract';
 import { actionWire } from '@idle-step/core/engine';
-import { shownText } from '@idle-step/core/gear';
 import { hex } from '@idle-step/core/midi';
 import { Layers, ListMusic, Music2, OctagonX, Plus, Waves, X } from 'lucide-react';
 import { useLive } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
-import { moved, SortableList } from '../../ui/SortableList';
+import { moved } from '../../ui/moved';
+import { SortableList } from '../../ui/SortableList';
 import { TapeMark } from '../../ui/TapeMark';
+import { valueWords } from '../rig/chartWords';
 import { ActionEditor } from './ActionEditor';
 import { firstValue, newAction, type Gesture } from './presetEdits';
 import type { World } from '@idle-step/core/engine';
@@ -133,7 +134,7 @@ function words(world: World, action: ActionDoc): { title: string; value: string;
       const found = world.functions.get(action.functionId);
       if (!found) return { title: 'a function that is gone', value: '', bytes: 'nothing is sent' };
       const title = `${found.device.name} ${found.fn.name}`;
-      const value = action.kind === 'toggle' ? 'toggle' : shownText(found.device, found.fn, action.value);
+      const value = action.kind === 'toggle' ? 'toggle' : valueWords(found.device, found.fn, action.value);
       return { title, value, bytes: bytes || 'not sent: no cable leads there' };
     }
     case 'raw':

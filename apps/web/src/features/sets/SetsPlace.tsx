@@ -10,12 +10,12 @@ import { useAppDispatch } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { moved, SortableList } from '../../ui/SortableList';
+import { moved } from '../../ui/moved';
+import { SortableList } from '../../ui/SortableList';
 import { useUndoNotice } from '../../ui/useUndoNotice';
 import { SaveState } from '../frame/SaveState';
 import { screenChanged } from '../frame/screenSlice';
-import { parseMinutes } from '../songs/CueSheet';
-import { freeName, minutes } from '../songs/songEdits';
+import { freeName, minutes, parseMinutes } from '../songs/songEdits';
 
 /** Scenes named in a line of the running order; the rest is counted. */
 const SCENES_SHOWN = 4;

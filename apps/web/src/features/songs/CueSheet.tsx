@@ -12,7 +12,7 @@ import { CueGrid } from './CueGrid';
 import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
 import { SceneBar } from './SceneBar';
-import { minutes, withNewScene } from './songEdits';
+import { minutes, parseMinutes, withNewScene } from './songEdits';
 
 /** One song: its scenes across, the functions of the rig down, and below them what is in hand. */
 export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
@@ -121,18 +121,4 @@ function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
       </Button>
     </div>
   );
-}
-
-/** Reads `4:05`, `1:02:05` or `4` (minutes). */
-export function parseMinutes(text: string): { value: number; error?: undefined } | { error: string } {
-  const clock = /^(?:(\d{1,2}):)?(\d{1,3}):(\d{2})$/.exec(text.trim());
-  const alone = /^(\d{1,3})$/.exec(text.trim());
-  const seconds = clock
-    ? Number(clock[1] ?? 0) * 3600 + Number(clock[2]) * 60 + Number(clock[3])
-    : alone
-      ? Number(alone[1]) * 60
-      : NaN;
-  if (!(seconds <= 36_000))
-    return { error: `“${text}” is no length; minutes and seconds like 4:05 would be right.` };
-  return { value: seconds };
 }

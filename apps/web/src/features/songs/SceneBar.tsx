@@ -5,7 +5,7 @@ import { useEdit } from '../../drafts/useDocs';
 import { useLive, useLiveHost } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { moved } from '../../ui/SortableList';
+import { moved } from '../../ui/moved';
 import type { InHand } from './inHand';
 import { mapScene } from './songEdits';
 

@@ -1,0 +1,173 @@
+import { presetFaults, PresetSchema, RigSchema, SongSchema, type RigDoc } from '@idle-step/contract';
+import { sceneCells } from '@idle-step/core/show';
+import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { moved } from '../ui/moved';
+import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './floor/presetEdits';
+import { DEVICE_KINDS, withNewDevice } from './rig/newDevice';
+import { driveWords, exampleBytes, rangeWords, valueWords } from './rig/chartWords';
+import {
+  freeName,
+  minutes,
+  newSong,
+  parseMinutes,
+  withNewScene,
+  withoutValue,
+  withValue,
+} from './songs/songEdits';
+
+const kelpline = demoRig.devices[3]!;
+const row = (name: string) => kelpline.chart.find((f) => f.name === name)!;
+
+describe('a new device', () => {
+  it('leaves the rig one that the contract takes, whatever is added and however often', () => {
+    const empty: RigDoc = { ...demoRig, devices: [], cables: [], boards: [] };
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom(...DEVICE_KINDS.map((k) => k.kind)), { maxLength: 24 }),
+        fc.boolean(),
+        (kinds, onDemo) => {
+          const start = onDemo ? demoRig : empty;
+          const rig = kinds.reduce((r, kind) => withNewDevice(r, kind).rig, start);
+          expect(RigSchema.safeParse(rig).error?.issues ?? []).toEqual([]);
+          expect(rig.devices).toHaveLength(start.devices.length + kinds.length);
+        },
+      ),
+      { seed: 101, numRuns: 60 },
+    );
+  });
+
+  it('takes a channel of its own: boards from 16 down, what answers from 1 up', () => {
+    const { rig, deviceId } = withNewDevice(demoRig, 'string-processor');
+    expect(rig.devices.find((d) => d.id === deviceId)!.channel).toBe(1);
+    const board = withNewDevice(demoRig, 'small-board');
+    expect(board.rig.devices.find((d) => d.id === board.deviceId)!.channel).toBe(13);
+    expect(board.rig.boards.at(-1)!.controls).toHaveLength(4);
+  });
+});
+
+describe('a preset', () => {
+  const preset = demoPresets[0]!;
+  const bank = preset.banks[0]!;
+  const free = '00000000-0000-4000-8000-00000000f00d';
+
+  it('gets an assignment, keeps the place of one that is changed, and drops one that does nothing', () => {
+    const first = bank.assignments[0]!;
+    const changed = withAssignment(preset, bank.id, { ...first, label: 'New' });
+    expect(changed.banks[0]!.assignments.map((a) => a.controlId)).toEqual(
+      bank.assignments.map((a) => a.controlId),
+    );
+    expect(assignmentOf(first.controlId, changed.banks[0]).label).toBe('New');
+    const emptied = withAssignment(changed, bank.id, {
+      ...first,
+      label: '',
+      press: [],
+      release: [],
+      sweeps: [],
+    });
+    expect(emptied.banks[0]!.assignments).toHaveLength(bank.assignments.length - 1);
+    expect(assignmentOf(free, bank)).toEqual({
+      controlId: free,
+      label: '',
+      press: [],
+      release: [],
+      sweeps: [],
+    });
+  });
+
+  it('with new actions, sweeps and banks is one that the contract takes', () => {
+    const first = bank.assignments[0]!;
+    const made = withAssignment({ ...preset, banks: [...preset.banks, newBank(4)] }, bank.id, {
+      ...first,
+      press: [
+        newAction({ kind: 'set', functionId: row('Snapshot').id, value: 0 }),
+        newAction({ kind: 'panic' }),
+      ],
+      sweeps: [newSweep(row('Volume'))],
+    });
+    expect(PresetSchema.safeParse(made).success).toBe(true);
+    expect(presetFaults(demoRig, made)).toEqual([]);
+  });
+
+  it('that points at what is gone says where', () => {
+    const first = bank.assignments[0]!;
+    const broken = withAssignment(preset, bank.id, {
+      ...first,
+      press: [
+        newAction({ kind: 'toggle', functionId: row('Volume').id }),
+        newAction({ kind: 'set', functionId: row('Snapshot').id, value: 8 }),
+        newAction({ kind: 'toggle', functionId: free }),
+        newAction({ kind: 'bank', to: { kind: 'bank', bankId: free } }),
+        newAction({ kind: 'raw', portId: free, bytes: [] }),
+      ],
+    });
+    expect(presetFaults(demoRig, broken).map((f) => f.message)).toEqual([
+      'Crossing, far 1: Volume is no switch, so it cannot be toggled.',
+      'Crossing, far 1: Kelpline Snapshot does not take 8 (sent); it takes 1 to 8 as shown.',
+      "Crossing, far 1: the function is gone from the rig's charts.",
+      'Crossing, far 1: the bank it goes to is gone.',
+      'Crossing, far 1: the port is gone from the rig.',
+    ]);
+  });
+});
+
+describe('a song', () => {
+  const song = demoSongs[3]!;
+  const chorus = song.scenes[2]!;
+  it('setting and clearing a value gives the song back', () => {
+    const volume = row('Volume').id;
+    const set = withValue(song, chorus.id, volume, 99);
+    expect(sceneCells(set, 4).get(volume)).toEqual({ value: 99, setIn: 2 });
+    expect(withoutValue(set, chorus.id, volume)).toEqual(song);
+  });
+  it('a new scene carries everything; a new song is one that the contract takes', () => {
+    const { song: longer } = withNewScene(song);
+    expect([...sceneCells(longer, 5)]).toEqual([...sceneCells(song, 4)]);
+    expect(SongSchema.safeParse(newSong(demoRig.id, 'New')).success).toBe(true);
+  });
+  it.each([
+    [0, '0:00'],
+    [59.6, '1:00'],
+    [245, '4:05'],
+    [3599, '59:59'],
+    [3600, '1:00:00'],
+    [3725, '1:02:05'],
+  ])('%f s is shown as %s and read back', (seconds, text) => {
+    expect(minutes(seconds)).toBe(text);
+    expect(parseMinutes(text)).toEqual({ value: Math.round(seconds) });
+  });
+  it.each(['', 'four', '4:5', '4:60x', '99:00:00'])('“%s” is no length', (text) =>
+    expect(parseMinutes(text)).toHaveProperty('error'),
+  );
+  it('a taken name gets a number', () => expect(freeName(['Song', 'song 2'], 'Song')).toBe('Song 3'));
+});
+
+describe('chart rows in words', () => {
+  it.each([
+    ['Program', 'Program change', '1 to 128', 'C2 7F'],
+    ['Snapshot', 'CC 22', '1 Dry to 8 Lead', 'B2 16 07'],
+    ['Echo', 'CC 27', 'on 127, off 0', 'B2 1B 7F'],
+    ['Volume', 'CC 7', '0 to 127', 'B2 07 7F'],
+  ])('%s', (name, drive, range, bytes) => {
+    expect([
+      driveWords(row(name), 3),
+      rangeWords(kelpline, row(name)),
+      exampleBytes(kelpline, row(name)),
+    ]).toEqual([drive, range, bytes]);
+  });
+  it('show the sent number beside the one that people see only where they differ', () => {
+    expect(valueWords(kelpline, row('Snapshot'), 2)).toBe('3 Full (sent 2)');
+    expect(valueWords(kelpline, row('Volume'), 81)).toBe('81');
+  });
+});
+
+it('moving a row and back gives the list back', () => {
+  fc.assert(
+    fc.property(fc.array(fc.integer(), { minLength: 1 }), fc.nat(), fc.nat(), (list, a, b) => {
+      const [from, to] = [a % list.length, b % list.length];
+      expect(moved(moved(list, from, to), to, from)).toEqual(list);
+    }),
+    { seed: 102 },
+  );
+});
