@@ -15,6 +15,7 @@ export default defineConfig({
     outDir: 'dist',
     target: 'es2022',
     sourcemap: true,
+    rolldownOptions: { checks: { pluginTimings: false } },
     assetsInlineLimit: 0,
     chunkSizeWarningLimit: 1200,
   },

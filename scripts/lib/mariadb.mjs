@@ -136,6 +136,7 @@ async function stopLeftover(data) {
   if (!existsSync(file)) return;
   const pid = Number(readFileSync(file, 'utf8'));
   if (pid > 0 && isAlive(pid) && commandLine(pid).includes(data)) await stopProcess(pid);
+  rmSync(file, { force: true });
 }
 
 /** As root the folder has to be reachable for `mysql`; where it is not, one under /var/lib stands in. */

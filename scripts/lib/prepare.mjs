@@ -1,4 +1,5 @@
-import { existsSync, statSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { hasCommand, run } from './processes.mjs';
@@ -40,11 +41,15 @@ async function installDebian(packages) {
   if (code !== 0) throw new Refusal(`apt-get could not install ${names}; see above.`);
 }
 
+/** Runs `npm ci` unless what is installed was installed from this very lock file. */
 async function installNpm() {
-  const installed = join(ROOT, 'node_modules', '.package-lock.json');
-  const lock = join(ROOT, 'package-lock.json');
-  if (existsSync(installed) && statSync(installed).mtimeMs >= statSync(lock).mtimeMs) return;
+  const mark = join(ROOT, 'node_modules', '.idle-step-lock');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   say('Installing npm packages …');
   const code = await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: ROOT });
   if (code !== 0) throw new Refusal('npm ci failed; see above.');
+  writeFileSync(mark, lock);
 }

@@ -9,7 +9,7 @@ import type { World } from '@idle-step/core/engine';
 
 const KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
   { value: 'set', text: 'set a function' },
-  { value: 'toggle', text: 'toggle a switch function' },
+  { value: 'toggle', text: 'toggle a switch' },
   { value: 'raw', text: 'send raw bytes' },
   { value: 'scene', text: 'go to a scene' },
   { value: 'song', text: 'go to a song' },
