@@ -29,7 +29,9 @@ module.exports = {
       comment: 'The core imports itself, zod and small pure libraries: no interface, no Node, no transport.',
       severity: 'error',
       from: { path: '^packages/core/src', pathNot: '\\.test(-support)?\\.ts$' },
-      to: { pathNot: ['^packages/core/src', 'node_modules/zod/'] },
+      to: {
+        pathNot: ['^packages/core/src', 'node_modules/(zod|papaparse|@types/papaparse|fast-xml-parser)/'],
+      },
     },
     {
       name: 'contract-imports-core-only',

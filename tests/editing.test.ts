@@ -35,7 +35,11 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
     ['Name', '', 'The name is empty; one character is enough.'],
   ])('%s “%s” of a device', async (label, typed, sentence) => {
     const before = await rig();
-    const page = await openPage(running.browser, running.app.base, `/rig/${demoRig.devices[3]!.id}`);
+    const page = await openPage(
+      running.browser,
+      running.app.base,
+      `/rig/${demoRig.devices.find((d) => d.name === 'Kelpline')!.id}`,
+    );
     await page.waitForSelector('.device-settings');
     await fill(page, label, typed);
     expect(
@@ -50,7 +54,11 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
   });
 
   it('controller 128 of a function', async () => {
-    const page = await openPage(running.browser, running.app.base, `/rig/${demoRig.devices[3]!.id}`);
+    const page = await openPage(
+      running.browser,
+      running.app.base,
+      `/rig/${demoRig.devices.find((d) => d.name === 'Kelpline')!.id}`,
+    );
     await page.locator('.row-open ::-p-text(Snapshot)').click();
     await fill(page, 'CC', '128');
     expect(

@@ -4,6 +4,7 @@ import {
   PROBLEM,
   ProblemSchema,
   type Kept,
+  type PresetDoc,
   type Problem,
   type RigDoc,
   type SongDoc,
@@ -171,7 +172,7 @@ describe('two windows', () => {
 });
 
 describe('bad input is refused with its place and a remedy, and nothing is stored', () => {
-  const device = demoRig.devices[3]!;
+  const device = demoRig.devices.find((d) => d.name === 'Kelpline')!;
   const rigWith = (part: object): RigDoc => ({
     ...demoRig,
     devices: demoRig.devices.map((d) => (d === device ? ({ ...d, ...part } as typeof d) : d)),
@@ -183,49 +184,49 @@ describe('bad input is refused with its place and a remedy, and nothing is store
     [
       'channel 17',
       rigWith({ channel: 16 }),
-      'devices.3.channel',
+      'devices.5.channel',
       'Channel 17 does not exist; channels are 1 to 16 (sent as 0 to 15).',
     ],
     [
       'controller 128',
       functionWith({ drive: { kind: 'controller', controller: 128 } }),
-      'devices.3.chart.1.drive.controller',
+      'devices.5.chart.1.drive.controller',
       'Controller 128 is out of range; 0 to 127 would be right.',
     ],
     [
       'an empty name',
       rigWith({ name: '  ' }),
-      'devices.3.name',
+      'devices.5.name',
       'The name is empty; one character is enough.',
     ],
     [
       'a name of 81 characters',
       rigWith({ name: 'x'.repeat(81) }),
-      'devices.3.name',
+      'devices.5.name',
       'The name is longer than 80 characters.',
     ],
     [
       'two devices of one name',
       rigWith({ name: 'plank 10' }),
-      'devices.3.name',
+      'devices.5.name',
       'There is a device called plank 10 already.',
     ],
     [
       'a tape mark twice',
       rigWith({ mark: { shape: 'cross', colour: 'coral' } }),
-      'devices.3.mark',
+      'devices.5.mark',
       'Another device has the coral cross already; change its shape or its colour.',
     ],
     [
       'a range upside down',
       functionWith({ shape: { kind: 'range', min: 9, max: 8, shownFrom: 0 } }),
-      'devices.3.chart.1.shape.max',
+      'devices.5.chart.1.shape.max',
       'The highest value 8 is below the lowest, 9.',
     ],
     [
       'a choice beyond 127',
       functionWith({ shape: { kind: 'choice', first: 127, shownFrom: 1, labels: ['a', 'b'] } }),
-      'devices.3.chart.1.shape.labels',
+      'devices.5.chart.1.shape.labels',
       '2 values from 127 on go beyond 127.',
     ],
     [
@@ -330,6 +331,39 @@ describe('what is in use', () => {
       expect.objectContaining({ kind: 'song', name: 'Paper Weir', place: 'Weir' }),
     );
     expect(await get(`/rigs/${demoRig.id}`)).toEqual(kept);
+  });
+
+  it('is taken out there too when that is asked for, all in one go', async () => {
+    const kept = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const gone = new Set(
+      kept.doc.devices.flatMap((d) => d.chart.flatMap((f) => (f.name === 'Arm Hum' ? f.id : []))),
+    );
+    const twigBoard = kept.doc.boards.find((b) => b.controls.length === 4)!;
+    const without: RigDoc = {
+      ...kept.doc,
+      devices: kept.doc.devices.map((d) => ({ ...d, chart: d.chart.filter((f) => !gone.has(f.id)) })),
+      boards: kept.doc.boards.filter((b) => b !== twigBoard),
+    };
+    const before = await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`);
+    const saved = await call<Kept<RigDoc>>(
+      'PUT',
+      `/rigs/${demoRig.id}?inUse=take-out`,
+      without,
+      from(kept.version),
+    );
+    expect(saved).toMatchObject({ status: 200, body: { version: kept.version + 1 } });
+    const after = await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`);
+    const uses = ({ doc }: Kept<SongDoc>) =>
+      doc.scenes.some((s) => s.values.some((v) => gone.has(v.functionId)));
+    expect(before.body.some(uses)).toBe(true);
+    expect(after.body.some(uses)).toBe(false);
+    for (const song of after.body) {
+      const old = before.body.find((k) => k.doc.id === song.doc.id)!;
+      expect(song.version).toBe(old.version + (uses(old) ? 1 : 0));
+    }
+    const presets = await call<Kept<PresetDoc>[]>('GET', `/presets?rigId=${demoRig.id}`);
+    expect(presets.body.map((k) => k.doc.boardId)).not.toContain(twigBoard.id);
+    expect(JSON.stringify(presets.body)).not.toContain([...gone][0]);
   });
 
   it('a song that stands in sets is not deleted; the rig is not while anything is built on it', async () => {

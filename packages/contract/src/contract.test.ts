@@ -157,7 +157,7 @@ describe('what does not go together is refused at its place', () => {
         drive: { kind: 'transport', command: 'play' },
         shape: { kind: 'switch', off: 0, on: 1 },
       }),
-      'shape: Play: a transport message drives a function of the kind trigger, not switch.',
+      'shape: Play: a machine transport command drives a function of the kind trigger, not switch.',
     ],
     [
       'two functions of one name',

@@ -1,5 +1,13 @@
 import type { Action, Assignment, Board, Preset, RigWithBoards } from './floor';
-import type { Cable, ChartFunction, Device, Port } from './gear';
+import {
+  PLAIN_DEVICE,
+  PLAIN_FUNCTION,
+  PLAIN_PORT,
+  type Cable,
+  type ChartFunction,
+  type Device,
+  type Port,
+} from './gear';
 import type { Song } from './show';
 
 /** Small builders for tests: a whole thing with only what matters said. */
@@ -12,9 +20,7 @@ export const makeFunction = (part: Partial<ChartFunction> = {}): ChartFunction =
   name: 'Function',
   drive: { kind: 'controller', controller: 20 },
   shape: { kind: 'range', min: 0, max: 127, shownFrom: 0 },
-  channel: null,
-  arms: null,
-  settleMs: 0,
+  ...PLAIN_FUNCTION,
   ...part,
 });
 
@@ -23,22 +29,16 @@ export const makePort = (part: Partial<Port> = {}): Port => ({
   name: 'Port',
   direction: 'in',
   link: 'din',
-  atComputer: false,
+  ...PLAIN_PORT,
   ...part,
 });
 
 export const makeDevice = (part: Partial<Device> = {}): Device => ({
   id: freshId('device'),
   name: 'Device',
-  description: '',
   role: 'receiver',
   mark: { shape: 'tee', colour: 'leaf' },
-  channel: 0,
-  programsShownFrom: 0,
-  standIn: null,
-  away: false,
-  ports: [],
-  chart: [],
+  ...PLAIN_DEVICE,
   ...part,
 });
 

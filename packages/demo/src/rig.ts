@@ -1,6 +1,12 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import type { ChartFunction } from '@idle-step/core/gear';
-import { stringProcessor, trackHost, type ChartTemplate } from '@idle-step/core/standins';
+import {
+  PLAIN_DEVICE,
+  PLAIN_FUNCTION,
+  PLAIN_PORT,
+  type ChartFunction,
+  type ChartTemplate,
+} from '@idle-step/core/gear';
+import { stringProcessor, trackHost } from '@idle-step/core/standins';
 import { demoId, PLANK_BOARD_ID, PLANK_PRESET_ID, RIG_ID, TWIG_BOARD_ID, TWIG_PRESET_ID } from './ids';
 
 /** The cellist-singer's rig. All gear is invented. */
@@ -15,6 +21,13 @@ const PORT = {
   kelplineIn: demoId(3, 7),
   kelplineThru: demoId(3, 8),
   deckhouseIn: demoId(3, 9),
+  bollardUsb: demoId(3, 10),
+  bollardHost: demoId(3, 11),
+  tillerUsb: demoId(3, 12),
+  roundelIn: demoId(3, 13),
+  sluiceIn: demoId(3, 14),
+  sluiceThru: demoId(3, 15),
+  lamplighterIn: demoId(3, 16),
 } as const;
 
 export const DEMO_PORT = PORT;
@@ -33,16 +46,38 @@ const PROGRAMS: readonly [number, string][] = [
 let nextFunction = 0;
 const row = (template: ChartTemplate): ChartFunction => ({ ...template, id: demoId(4, ++nextFunction) });
 
-const kelplineChart = stringProcessor.chart.map((template) =>
-  row(
-    template.shape.kind === 'program'
-      ? {
-          ...template,
-          shape: { kind: 'program', names: PROGRAMS.map(([program, name]) => ({ program, name })) },
-        }
-      : template,
+const KEPT = 'kept by the panel';
+const FREE = 'free';
+const PANEL_KNOBS = 3;
+const PANEL_FROM = 102;
+
+const kelplineChart = [
+  ...stringProcessor.chart.map((template) =>
+    row({
+      ...template,
+      group:
+        template.shape.kind === 'switch' ? 'Blocks' : template.shape.kind === 'range' ? 'Knobs' : 'Sounds',
+      ...(template.shape.kind === 'program' && {
+        shape: { kind: 'program', names: PROGRAMS.map(([program, name]) => ({ program, name })) },
+      }),
+    }),
   ),
-);
+];
+
+/** Rows that only the setting of the front panel brings, written after all others so that identifiers stay. */
+const panelRows = () =>
+  Array.from({ length: PANEL_KNOBS }, (_, i) =>
+    row({
+      ...PLAIN_FUNCTION,
+      name: `Panel knob ${i + 1}`,
+      group: 'Front panel',
+      drive: { kind: 'controller', controller: PANEL_FROM + i },
+      shape: { kind: 'range', min: 0, max: 127, shownFrom: 0 },
+      under: KEPT,
+      reserved: true,
+      remark: 'the front panel sends and hears it',
+    }),
+  );
 
 const deckhouseChart = trackHost.chart.map((template) => {
   const numbered = /^(.*) (\d)$/.exec(template.name);
@@ -54,47 +89,55 @@ const deckhouseChart = trackHost.chart.map((template) => {
   });
 });
 
-type DeviceHead = Pick<DeviceDoc, 'name' | 'description' | 'role' | 'mark' | 'channel' | 'ports'> &
-  Partial<DeviceDoc>;
+type DeviceHead = Pick<DeviceDoc, 'name' | 'description' | 'role' | 'mark' | 'ports'> & Partial<DeviceDoc>;
 let nextDevice = 0;
-const device = (head: DeviceHead): DeviceDoc => ({
-  id: demoId(2, ++nextDevice),
-  programsShownFrom: 0,
-  standIn: null,
-  away: false,
-  chart: [],
-  ...head,
-});
+const device = (head: DeviceHead): DeviceDoc =>
+  ({ id: demoId(2, ++nextDevice), ...PLAIN_DEVICE, ...head }) as DeviceDoc;
+
+type PortDoc = DeviceDoc['ports'][number];
+const port = (
+  id: string,
+  name: string,
+  direction: PortDoc['direction'],
+  link: PortDoc['link'],
+  part: Partial<PortDoc> = {},
+): PortDoc => ({ id, name, direction, link, ...PLAIN_PORT, ...part });
+const AT_COMPUTER = { atComputer: true };
+const step = (n: number, text: string) => ({ id: demoId(9, n), text, done: false });
 
 const plank = device({
   name: 'Plank 10',
   description: 'Foot board, 10 switches, 2 pedals',
+  place: 'before the feet',
   role: 'controller',
   mark: { shape: 'cross', colour: 'coral' },
   channel: 15,
-  ports: [{ id: PORT.plankOut, name: 'Out', direction: 'out', link: 'din', atComputer: false }],
+  ports: [port(PORT.plankOut, 'Out', 'out', 'din')],
 });
 
 const twig = device({
   name: 'Twig 4',
-  description: 'Small board beside the endpin',
+  description: 'Small board, 4 switches',
+  place: 'beside the endpin',
   role: 'controller',
   mark: { shape: 'chevron', colour: 'clay' },
   channel: 14,
-  ports: [{ id: PORT.twigUsb, name: 'USB', direction: 'out', link: 'usb', atComputer: true }],
+  ports: [port(PORT.twigUsb, 'USB', 'out', 'usb', AT_COMPUTER)],
 });
 
 const crossbar = device({
   name: 'Crossbar',
   description: 'Interface',
+  place: 'left of the chair',
+  startUp: [step(1, 'Plug it in before the laptop wakes up')],
   role: 'carrier',
   mark: { shape: 'dot', colour: 'slate' },
   channel: 0,
   ports: [
-    { id: PORT.crossbarIn1, name: 'In 1', direction: 'in', link: 'din', atComputer: true },
-    { id: PORT.crossbarIn2, name: 'In 2', direction: 'in', link: 'din', atComputer: true },
-    { id: PORT.crossbarOutA, name: 'Out A', direction: 'out', link: 'din', atComputer: true },
-    { id: PORT.crossbarOutB, name: 'Out B', direction: 'out', link: 'din', atComputer: true },
+    port(PORT.crossbarIn1, 'In 1', 'in', 'din', AT_COMPUTER),
+    port(PORT.crossbarIn2, 'In 2', 'in', 'din', AT_COMPUTER),
+    port(PORT.crossbarOutA, 'Out A', 'out', 'din', AT_COMPUTER),
+    port(PORT.crossbarOutB, 'Out B', 'out', 'din', AT_COMPUTER),
   ],
 });
 
@@ -106,22 +149,122 @@ const kelpline = device({
   channel: 2,
   programsShownFrom: 1,
   standIn: 'string-processor',
-  ports: [
-    { id: PORT.kelplineIn, name: 'In', direction: 'in', link: 'din', atComputer: false },
-    { id: PORT.kelplineThru, name: 'Thru', direction: 'thru', link: 'din', atComputer: false },
+  place: 'on the amplifier',
+  setting: { name: 'Front panel numbers', options: [KEPT, FREE], inForce: KEPT },
+  startUp: [
+    step(2, 'Hold Snapshot 1 while switching it on: it wakes on channel 3'),
+    step(3, 'Wait until the display shows a program number'),
   ],
-  chart: kelplineChart as DeviceDoc['chart'],
+  ports: [port(PORT.kelplineIn, 'In', 'in', 'din'), port(PORT.kelplineThru, 'Thru', 'thru', 'din')],
+  chart: [...kelplineChart, ...panelRows()] as DeviceDoc['chart'],
 });
 
 const deckhouse = device({
   name: 'Deckhouse',
   description: 'Track host on the laptop',
+  place: 'music stand',
+  startUp: [step(4, 'Wireless on first, then the track host'), step(5, 'Open the tour session')],
   role: 'receiver',
   mark: { shape: 'corner', colour: 'sky' },
   channel: 0,
   standIn: 'track-host',
-  ports: [{ id: PORT.deckhouseIn, name: 'Host in', direction: 'in', link: 'virtual', atComputer: true }],
+  ports: [port(PORT.deckhouseIn, 'Host in', 'in', 'virtual', AT_COMPUTER)],
   chart: deckhouseChart as DeviceDoc['chart'],
+});
+
+const range = (name: string, controller: number, part: Partial<ChartTemplate> = {}) =>
+  row({
+    ...PLAIN_FUNCTION,
+    name,
+    drive: { kind: 'controller', controller },
+    shape: { kind: 'range', min: 0, max: 127, shownFrom: 0 },
+    ...part,
+  });
+const trigger = (name: string, controller: number, sent: number) =>
+  range(name, controller, { shape: { kind: 'trigger', sent } });
+
+const bollard = device({
+  name: 'Bollard',
+  description: 'Hub with USB host',
+  role: 'carrier',
+  place: 'under the chair',
+  mark: { shape: 'box', colour: 'slate' },
+  ports: [
+    port(PORT.bollardHost, 'USB 2', 'in', 'usb', { isUsbHost: true }),
+    port(PORT.bollardUsb, 'USB 1', 'out', 'usb', AT_COMPUTER),
+  ],
+});
+
+const tiller = device({
+  name: 'Tiller 25',
+  description: 'Short keyboard',
+  role: 'controller',
+  place: 'in the van',
+  mark: { shape: 'pair', colour: 'coral' },
+  channel: 13,
+  away: true,
+  ports: [port(PORT.tillerUsb, 'USB', 'out', 'usb')],
+});
+
+const roundel = device({
+  name: 'Roundel',
+  description: 'Looper',
+  role: 'receiver',
+  place: 'on the amplifier',
+  mark: { shape: 'ring', colour: 'violet' },
+  channel: 4,
+  extraChannels: [{ name: 'the track selected now', channel: 5 }],
+  ports: [port(PORT.roundelIn, 'In', 'in', 'din')],
+  startUp: [step(6, 'Switch it on after Kelpline, or it misses the thru')],
+  chart: [
+    ...[1, 2, 3, 4].map((n) => trigger(`Record ${n}`, 26 + n, 127)),
+    trigger('All start', 40, 127),
+    trigger('All stop', 41, 127),
+    range('Feedback', 11, { extraChannel: 'the track selected now', powerOn: 127 }),
+  ] as DeviceDoc['chart'],
+});
+
+const STRIPS = ['Cello', 'Voice', 'Loops', 'Laptop'];
+const SLUICE_CHANNEL = 8;
+const sluice = device({
+  name: 'Sluice',
+  description: 'Mixer',
+  role: 'receiver',
+  place: 'stage box',
+  mark: { shape: 'triangle', colour: 'teal' },
+  channel: SLUICE_CHANNEL,
+  listens: { kind: 'parts', count: STRIPS.length - 1 },
+  ports: [port(PORT.sluiceIn, 'In', 'in', 'din'), port(PORT.sluiceThru, 'Thru', 'thru', 'din')],
+  chart: STRIPS.slice(0, 3).flatMap((strip, i) => [
+    range(`${strip} level`, 7, { group: strip, channel: SLUICE_CHANNEL + i, powerOn: 100 }),
+    range(`${strip} pan`, 10, {
+      group: strip,
+      channel: SLUICE_CHANNEL + i,
+      powerOn: 64,
+      shape: { kind: 'range', min: 0, max: 127, shownFrom: -64 },
+    }),
+  ]) as DeviceDoc['chart'],
+});
+
+const LOOKS = ['Blackout', 'Amber', 'Dawn', 'River', 'Lamp', 'Storm'];
+const lamplighter = device({
+  name: 'Lamplighter',
+  description: 'Lights',
+  role: 'receiver',
+  place: 'stage box',
+  mark: { shape: 'bar', colour: 'sun' },
+  channel: 11,
+  programsShownFrom: 1,
+  ports: [port(PORT.lamplighterIn, 'In', 'in', 'din')],
+  chart: [
+    row({
+      ...PLAIN_FUNCTION,
+      name: 'Look',
+      drive: { kind: 'program', bank: null },
+      shape: { kind: 'program', names: LOOKS.map((name, program) => ({ program, name })) },
+    }),
+    range('Master', 7, { powerOn: 0 }),
+  ] as DeviceDoc['chart'],
 });
 
 const PLANK_COLUMNS = 5;
@@ -165,10 +308,14 @@ export const demoRig: RigDoc = {
   id: RIG_ID,
   name: 'River tour',
   middleC: 3,
-  devices: [plank, twig, crossbar, kelpline, deckhouse],
+  devices: [plank, twig, tiller, crossbar, bollard, kelpline, roundel, sluice, lamplighter, deckhouse],
   cables: [
     { id: demoId(8, 1), fromPortId: PORT.plankOut, toPortId: PORT.crossbarIn1 },
     { id: demoId(8, 2), fromPortId: PORT.crossbarOutA, toPortId: PORT.kelplineIn },
+    { id: demoId(8, 3), fromPortId: PORT.kelplineThru, toPortId: PORT.roundelIn },
+    { id: demoId(8, 4), fromPortId: PORT.crossbarOutB, toPortId: PORT.sluiceIn },
+    { id: demoId(8, 5), fromPortId: PORT.sluiceThru, toPortId: PORT.lamplighterIn },
+    { id: demoId(8, 6), fromPortId: PORT.tillerUsb, toPortId: PORT.bollardHost },
   ],
   boards: [
     {

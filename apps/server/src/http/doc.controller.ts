@@ -73,6 +73,12 @@ export function DocController<D extends Doc>(
     @Put(':id')
     @ApiOperation({ summary: `Save a ${what} over the version named in If-Match` })
     @ApiHeader({ name: 'If-Match', required: true, description: 'ETag of the version this was made from' })
+    @ApiQuery({
+      name: 'inUse',
+      required: false,
+      description:
+        '`take-out`: what this save removes is also taken out of the songs and presets that use it',
+    })
     @ApiBody(openApi(schema))
     @ApiResponse({ status: 200, ...kept })
     @Problems(
@@ -90,8 +96,9 @@ export function DocController<D extends Doc>(
       @FromVersion(what) version: number,
       @DocBody(schema, what) doc: D,
       @Res({ passthrough: true }) response: Response,
+      @Query('inUse') inUse?: string,
     ): Promise<Kept<D>> {
-      return tagged(response, await this.store.save(id, version, doc));
+      return tagged(response, await this.store.save(id, version, doc, inUse === 'take-out'));
     }
 
     @Delete(':id')
@@ -115,8 +122,11 @@ export function DocController<D extends Doc>(
     @ApiOperation({ summary: `A ${what} as it was at one save; to restore it, save it again` })
     @ApiResponse({ status: 200, ...kept })
     @Problems([404, 'gone'])
-    revision(@IdParam() id: string, @VersionParam() version: number): Promise<Kept<D>> {
-      return this.store.revision(id, version);
+    async revision(@IdParam() id: string, @VersionParam() version: number): Promise<Kept<D>> {
+      const kept = await this.store.revision(id, version);
+      // An old save may lack what was added since: the schema fills it in.
+      const result = schema.safeParse(kept.doc);
+      return result.success ? { ...kept, doc: result.data } : kept;
     }
   }
   return Base;

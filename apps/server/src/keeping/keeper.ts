@@ -12,7 +12,7 @@ export type DocStore<Doc> = {
   list(rigId?: string): Promise<Kept<Doc>[]>;
   get(id: string): Promise<Kept<Doc>>;
   create(doc: Doc): Promise<Kept<Doc>>;
-  save(id: string, version: number, doc: Doc): Promise<Kept<Doc>>;
+  save(id: string, version: number, doc: Doc, takeOut?: boolean): Promise<Kept<Doc>>;
   remove(id: string, version: number): Promise<void>;
   revisions(id: string): Promise<Revision[]>;
   revision(id: string, version: number): Promise<Kept<Doc>>;
@@ -44,6 +44,29 @@ export abstract class Keeper<
   /** Who would lose something by a change; `after` is `null` for a delete. */
   protected abstract users(manager: EntityManager, before: Doc, after: Doc | null): Promise<ProblemUser[]>;
 
+  /** Takes what a change removes out of everything that uses it, in the same transaction. */
+  protected takeOutOfUsers(_manager: EntityManager, _before: Doc, _after: Doc): Promise<void> {
+    throw new Error(`Nothing uses parts of a ${this.what}`);
+  }
+
+  /** Changes every document of a rig inside another's transaction; those given back as they were are left alone. */
+  async rewriteAll(manager: EntityManager, rigId: string, change: (doc: Doc) => Doc | null): Promise<void> {
+    const heads = await manager.find(this.head, {
+      where: { rigId } as unknown as FindOptionsWhere<Head>,
+      lock: { mode: 'pessimistic_write' },
+    });
+    for (const { doc, version } of await this.kept(manager, heads)) {
+      const next = change(doc);
+      if (next === null) await this.drop(manager, doc.id);
+      else if (next !== doc) await this.write(manager, next, version + 1);
+    }
+  }
+
+  private async drop(manager: EntityManager, id: string): Promise<void> {
+    await manager.delete(this.head, id);
+    await manager.delete(RevisionRow, { resource: this.resource, documentId: id });
+  }
+
   /** By name; only those of one rig where it is given. */
   async list(rigId?: string): Promise<Kept<Doc>[]> {
     const where = (rigId === undefined ? {} : { rigId }) as FindOptionsWhere<Head>;
@@ -69,7 +92,7 @@ export abstract class Keeper<
   }
 
   /** Saves over `version`. A version that is not the kept one is told, with what is kept, and nothing is stored. */
-  async save(id: string, version: number, doc: Doc): Promise<Kept<Doc>> {
+  async save(id: string, version: number, doc: Doc, takeOut = false): Promise<Kept<Doc>> {
     if (doc.id !== id) {
       const message = `The address names ${id} and the body ${doc.id}; they have to be the same.`;
       throw invalid(message, [{ path: 'id', message }]);
@@ -77,8 +100,9 @@ export abstract class Keeper<
     return this.db.transaction(async (manager) => {
       const current = await this.lock(manager, id, version);
       const users = await this.users(manager, current.doc, doc);
-      if (users.length > 0)
+      if (users.length > 0 && !takeOut)
         throw inUse(`Nothing was stored: what was taken out of this ${this.what} is in use.`, users);
+      if (users.length > 0) await this.takeOutOfUsers(manager, current.doc, doc);
       return this.write(manager, doc, version + 1);
     });
   }
@@ -88,8 +112,7 @@ export abstract class Keeper<
       const current = await this.lock(manager, id, version);
       const users = await this.users(manager, current.doc, null);
       if (users.length > 0) throw inUse(`${current.doc.name} was not deleted: it is in use.`, users);
-      await manager.delete(this.head, id);
-      await manager.delete(RevisionRow, { resource: this.resource, documentId: id });
+      await this.drop(manager, id);
     });
   }
 

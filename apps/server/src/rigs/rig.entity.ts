@@ -3,6 +3,8 @@ import {
   FlagColumn,
   IdColumn,
   JsonColumn,
+  OptionalJsonColumn,
+  OptionalWholeColumn,
   NumberColumn,
   OptionalReferenceColumn,
   OptionalSmallColumn,
@@ -30,10 +32,16 @@ export class DeviceRow {
   @WholeColumn() position!: number;
   @TextColumn() name!: string;
   @TextColumn(400) description!: string;
+  @TextColumn(400) place!: string;
   @TextColumn(16) role!: string;
   @TextColumn(16) markShape!: string;
   @TextColumn(16) markColour!: string;
   @SmallColumn() channel!: number;
+  @JsonColumn() listens!: unknown;
+  @JsonColumn() extraChannels!: unknown;
+  @TextColumn(8) bankSelect!: string;
+  @OptionalJsonColumn() setting!: unknown;
+  @JsonColumn() startUp!: unknown;
   @SmallColumn() programsShownFrom!: number;
   @OptionalTextColumn(32) standIn!: string | null;
   @FlagColumn() away!: boolean;
@@ -48,6 +56,10 @@ export class PortRow {
   @TextColumn(8) direction!: string;
   @TextColumn(16) link!: string;
   @FlagColumn() atComputer!: boolean;
+  @FlagColumn() isUsbHost!: boolean;
+  @FlagColumn() plays!: boolean;
+  @FlagColumn() learns!: boolean;
+  @NumberColumn() latencyMs!: number;
 }
 
 @Entity('cable')
@@ -65,11 +77,17 @@ export class ChartFunctionRow {
   @ReferenceColumn() deviceId!: string;
   @WholeColumn() position!: number;
   @TextColumn() name!: string;
+  @TextColumn() group!: string;
   @JsonColumn() drive!: unknown;
   @JsonColumn() shape!: unknown;
   @OptionalSmallColumn() channel!: number | null;
+  @OptionalTextColumn() extraChannel!: string | null;
+  @OptionalTextColumn() under!: string | null;
   @OptionalTextColumn() arms!: string | null;
+  @OptionalWholeColumn() powerOn!: number | null;
   @NumberColumn() settleMs!: number;
+  @FlagColumn() reserved!: boolean;
+  @TextColumn(400) remark!: string;
 }
 
 @Entity('board')

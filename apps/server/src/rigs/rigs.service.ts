@@ -1,11 +1,21 @@
-import { Injectable } from '@nestjs/common';
-import { functionsMoved } from '@idle-step/core/floor';
-import { AssignmentSchema, type ProblemUser, type ReferenceFault, type RigDoc } from '@idle-step/contract';
+import { Inject, Injectable } from '@nestjs/common';
+import { functionsMoved, presetWithout } from '@idle-step/core/floor';
+import { songWithout } from '@idle-step/core/show';
+import {
+  AssignmentSchema,
+  type PresetDoc,
+  type ProblemUser,
+  type ReferenceFault,
+  type RigDoc,
+  type SongDoc,
+} from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
 import { AssignmentRow, BankRow, PresetRow } from '../presets/preset.entity';
+import { PresetsService } from '../presets/presets.service';
 import { SetlistRow } from '../sets/set.entity';
 import { SceneRow, SceneValueRow, SongRow } from '../songs/song.entity';
+import { SongsService } from '../songs/songs.service';
 import { RigRow } from './rig.entity';
 import { readRigs, writeRigRows } from './rig.rows';
 
@@ -14,6 +24,26 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
   protected readonly resource = 'rigs';
   protected readonly what = 'rig';
   protected readonly head = RigRow;
+
+  constructor(
+    @Inject(SongsService) private readonly songs: SongsService,
+    @Inject(PresetsService) private readonly presets: PresetsService,
+  ) {
+    super();
+  }
+
+  /** Values, actions and sweeps of functions that go, assignments of controls that go, presets of boards that go. */
+  protected override async takeOutOfUsers(
+    manager: EntityManager,
+    before: RigDoc,
+    after: RigDoc,
+  ): Promise<void> {
+    const { functionIds, controlIds, boardIds } = removedParts(before, after);
+    await this.songs.rewriteAll(manager, before.id, (song) => songWithout(song, functionIds) as SongDoc);
+    await this.presets.rewriteAll(manager, before.id, (preset) =>
+      boardIds.has(preset.boardId) ? null : (presetWithout(preset, functionIds, controlIds) as PresetDoc),
+    );
+  }
 
   protected read(manager: EntityManager, heads: RigRow[]): Promise<RigDoc[]> {
     return readRigs(manager, heads);
@@ -49,9 +79,7 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     after: RigDoc | null,
   ): Promise<ProblemUser[]> {
     if (!after) return this.usersOfRig(manager, before);
-    const functionIds = removedIds(before, after, (r) => r.devices.flatMap((d) => d.chart));
-    const controlIds = removedIds(before, after, (r) => r.boards.flatMap((b) => b.controls));
-    const boardIds = removedIds(before, after, (r) => r.boards);
+    const { functionIds, controlIds, boardIds } = removedParts(before, after);
     return [
       ...(await usersInSongs(manager, functionIds)),
       ...(await usersInPresets(manager, before.id, functionIds, controlIds)),
@@ -69,6 +97,12 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     ];
   }
 }
+
+const removedParts = (before: RigDoc, after: RigDoc) => ({
+  functionIds: removedIds(before, after, (r) => r.devices.flatMap((d) => d.chart)),
+  controlIds: removedIds(before, after, (r) => r.boards.flatMap((b) => b.controls)),
+  boardIds: removedIds(before, after, (r) => r.boards),
+});
 
 function removedIds(
   before: RigDoc,

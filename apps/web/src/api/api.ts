@@ -27,9 +27,13 @@ export const api = createApi({
       query: ({ resource, id, version }) => `${resource}/${id}/revisions/${version}`,
     }),
     health: build.query<{ status: 'ok' }, void>({ query: () => 'health' }),
-    saveDoc: build.mutation<Kept<AnyDoc>, { resource: Resource; doc: AnyDoc; version: number }>({
-      query: ({ resource, doc, version }) => ({
-        url: `${resource}/${doc.id}`,
+    /** With `takeOut`, what the save removes is also taken out of the documents that use it. */
+    saveDoc: build.mutation<
+      Kept<AnyDoc>,
+      { resource: Resource; doc: AnyDoc; version: number; takeOut?: boolean }
+    >({
+      query: ({ resource, doc, version, takeOut }) => ({
+        url: `${resource}/${doc.id}${takeOut ? '?inUse=take-out' : ''}`,
         method: 'PUT',
         headers: { 'If-Match': `"${version}"` },
         body: doc,

@@ -1,4 +1,5 @@
 import { presetFaults, PresetSchema, RigSchema, SongSchema, type RigDoc } from '@idle-step/contract';
+import { driveText } from '@idle-step/core/formats';
 import { sceneCells } from '@idle-step/core/show';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
@@ -6,7 +7,7 @@ import { describe, expect, it } from 'vitest';
 import { moved } from '../ui/moved';
 import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './floor/presetEdits';
 import { DEVICE_KINDS, withNewDevice } from './rig/newDevice';
-import { driveWords, exampleBytes, rangeWords, valueWords } from './rig/chartWords';
+import { exampleBytes, rangeWords, valueWords } from './rig/chartWords';
 import {
   freeName,
   minutes,
@@ -17,7 +18,7 @@ import {
   withValue,
 } from './songs/songEdits';
 
-const kelpline = demoRig.devices[3]!;
+const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
 const row = (name: string) => kelpline.chart.find((f) => f.name === name)!;
 
 describe('a new device', () => {
@@ -42,7 +43,7 @@ describe('a new device', () => {
     const { rig, deviceId } = withNewDevice(demoRig, 'string-processor');
     expect(rig.devices.find((d) => d.id === deviceId)!.channel).toBe(1);
     const board = withNewDevice(demoRig, 'small-board');
-    expect(board.rig.devices.find((d) => d.id === board.deviceId)!.channel).toBe(13);
+    expect(board.rig.devices.find((d) => d.id === board.deviceId)!.channel).toBe(12);
     expect(board.rig.boards.at(-1)!.controls).toHaveLength(4);
   });
 });
@@ -145,13 +146,13 @@ describe('a song', () => {
 
 describe('chart rows in words', () => {
   it.each([
-    ['Program', 'Program change', '1 to 128', 'C2 7F'],
+    ['Program', 'program', '6 named programs', 'C2 7F'],
     ['Snapshot', 'CC 22', '1 Dry to 8 Lead', 'B2 16 07'],
     ['Echo', 'CC 27', 'on 127, off 0', 'B2 1B 7F'],
     ['Volume', 'CC 7', '0 to 127', 'B2 07 7F'],
   ])('%s', (name, drive, range, bytes) => {
     expect([
-      driveWords(row(name), 3),
+      driveText(row(name).drive, 3),
       rangeWords(kelpline, row(name)),
       exampleBytes(kelpline, row(name)),
     ]).toEqual([drive, range, bytes]);

@@ -11,7 +11,15 @@ import {
   type Show,
   type World,
 } from '@idle-step/core/engine';
-import { encode, StreamParser, type Message } from '@idle-step/core/midi';
+import { LoadMeter, look, readFunction, type PortLoad, type Seen } from '@idle-step/core/gear';
+import {
+  byteLength,
+  encode,
+  SequenceReader,
+  StreamParser,
+  type Message,
+  type Sequence,
+} from '@idle-step/core/midi';
 import {
   feedStandIn,
   pedalBytes,
@@ -42,9 +50,12 @@ export type LiveSnapshot = {
   readonly portsStatus: PortsStatus;
   readonly ports: readonly BrowserPort[];
   readonly portCounts: { readonly in: number; readonly out: number };
-  /** Grows with every line of the log. */
-  readonly logSize: number;
+  /** What was touched since looking began, the last first; `null` when nobody looks. */
+  readonly seen: readonly Seen[] | null;
 };
+
+/** A report that comes later than this after its function was told is a change of its own, in ms. */
+const REPORT_WITHIN_MS = 2000;
 
 const EMPTY_SHOW: Show = {
   rig: { id: '', name: '', middleC: 3, devices: [], cables: [], boards: [] },
@@ -60,20 +71,28 @@ const EMPTY_SHOW: Show = {
 export class LiveHost {
   readonly log = new MonitorLog();
   readonly ports = new MidiPorts({
-    received: (portId, bytes, atMs) => this.receive(portId, bytes, atMs),
-    changed: () => this.touch(),
+    received: (portId, bytes, atMs) => this.receive(portId, bytes, atMs, true),
+    replugged: (rigPortId, name) => this.tellPort(rigPortId, name),
+    changed: () => this.lookAtPorts(),
   });
   private world = compileWorld(EMPTY_SHOW);
   private state = initialState(this.world, 0);
   private started = false;
   private readonly standIns = new Map<string, StandInState>();
   private readonly parsers = new Map<string, StreamParser>();
+  private readonly meters = new Map<string, LoadMeter>();
+  private readonly readers = new Map<string, SequenceReader>();
+  /** What each function was told last, and when: a report soon after is compared with it. */
+  private readonly told = new Map<string, { value: number; atMs: number }>();
+  private seen: readonly Seen[] | null = null;
   private lastPress: LastPress | null = null;
   private lastRecallMs: number | null = null;
-  private logSize = 0;
   private wakeTimer: number | undefined;
   private readonly listeners = new Set<() => void>();
   private frame = 0;
+  private portList: readonly BrowserPort[] = [];
+  private portCounts = { in: 0, out: 0 };
+  private shownState = this.state;
   private snapshot: LiveSnapshot = this.makeSnapshot();
 
   /** Takes an edited rig, presets or set; playing goes on where it is. */
@@ -121,6 +140,39 @@ export class LiveHost {
     this.touch();
   }
 
+  private lookAtPorts(): void {
+    this.portList = this.ports.list();
+    this.portCounts = this.ports.counts();
+    this.touch();
+  }
+
+  /** Begins or ends looking at what is touched. */
+  lookAround(on: boolean): void {
+    this.seen = on ? [] : null;
+    this.touch();
+  }
+
+  /** What each port carried in the last second, by rig port. */
+  loads(): ReadonlyMap<string, PortLoad> {
+    const now = this.now();
+    return new Map([...this.meters].map(([portId, meter]) => [portId, meter.read(now)]));
+  }
+
+  private measure(portId: string, message: Message): void {
+    let meter = this.meters.get(portId);
+    if (!meter) this.meters.set(portId, (meter = new LoadMeter()));
+    meter.add(this.now(), byteLength(message));
+  }
+
+  /** Reads a message together with those before it on its port and in its direction. */
+  private sequenceOf(direction: 'in' | 'out', portId: string, message: Message): Sequence | null {
+    if (message.kind !== 'controller' && message.kind !== 'program') return null;
+    const key = `${direction} ${portId}`;
+    let reader = this.readers.get(key);
+    if (!reader) this.readers.set(key, (reader = new SequenceReader()));
+    return reader.read(message);
+  }
+
   private fromBoard(
     controlId: string,
     bytesOf: (channel: number, sends: { kind: 'controller' | 'note'; number: number }) => number[],
@@ -132,10 +184,11 @@ export class LiveHost {
       this.addNote({ code: 'no-way', deviceId: device.id, functionId: '' });
       return;
     }
-    this.receive(path.portId, bytesOf(device.channel, entry.control.sends), this.now());
+    this.receive(path.portId, bytesOf(device.channel, entry.control.sends), this.now(), false);
   }
 
-  private receive(portId: string, bytes: ArrayLike<number>, atMs: number): void {
+  private receive(portId: string, bytes: ArrayLike<number>, atMs: number, real: boolean): void {
+    this.receivesReal = real;
     let parser = this.parsers.get(portId);
     if (!parser) {
       parser = new StreamParser({
@@ -154,17 +207,53 @@ export class LiveHost {
   /** Events reach the core in order of time, whatever time stamps the ports give. */
   private arrivedAtMs = 0;
 
+  private receivesReal = false;
+
   private receiveMessage(portId: string, message: Message): void {
+    const atMs = this.arrivedAtMs;
+    const sequence = this.sequenceOf('in', portId, message);
+    this.measure(portId, message);
+    if (this.seen && this.learns(portId)) this.seen = look(this.seen, portId, message);
+    const report = this.reportOf(portId, message, sequence);
     this.log.add({
       kind: 'in',
-      atMs: this.arrivedAtMs,
+      atMs,
       wallMs: Date.now(),
       portId,
       message,
-      functionId: null,
+      sequence,
+      functionId: report?.functionId ?? null,
+      real: this.receivesReal,
+      expected: report?.expected ?? null,
     });
-    this.logSize++;
-    this.run({ kind: 'message', atMs: this.arrivedAtMs, portId, message });
+    this.run({ kind: 'message', atMs, portId, message });
+  }
+
+  private learns(portId: string): boolean {
+    return this.world.show.rig.devices.some((d) => d.ports.some((p) => p.id === portId && p.learns));
+  }
+
+  /** The function that reports with a message, and what it was told just before. */
+  private reportOf(
+    portId: string,
+    message: Message,
+    sequence: Sequence | null,
+  ): { functionId: string; expected: number | null } | null {
+    for (const { device, fn } of this.world.reports.get(portId) ?? []) {
+      if (readFunction(device, fn, message, sequence) === null) continue;
+      const told = this.told.get(fn.id);
+      const expected = told && this.now() - told.atMs <= REPORT_WITHIN_MS ? told.value : null;
+      this.told.delete(fn.id);
+      return { functionId: fn.id, expected };
+    }
+    return null;
+  }
+
+  private tellPort(rigPortId: string, name: string): void {
+    // Half a message from before the plug was pulled is not continued.
+    this.parsers.delete(rigPortId);
+    this.log.add({ kind: 'port', atMs: this.now(), wallMs: Date.now(), portId: rigPortId, name });
+    this.touch();
   }
 
   private run(event: LiveEvent): void {
@@ -198,14 +287,28 @@ export class LiveHost {
   }
 
   private send(portId: string, message: Message, functionId: string | null, atMs: number): void {
-    this.ports.send(portId, encode(message));
+    const real = this.ports.send(portId, encode(message));
     for (const device of this.world.devicesBehind.get(portId) ?? []) {
       const standIn = this.standIns.get(device.id);
       if (standIn) this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));
     }
-    const known = functionId ?? functionOf(this.world, portId, message)?.fn.id ?? null;
-    this.log.add({ kind: 'out', atMs, wallMs: Date.now(), portId, message, functionId: known });
-    this.logSize++;
+    const sequence = this.sequenceOf('out', portId, message);
+    this.measure(portId, message);
+    const known = functionId ?? functionOf(this.world, portId, message, sequence)?.fn.id ?? null;
+    const reached = known === null ? undefined : this.world.functions.get(known);
+    const value = reached ? readFunction(reached.device, reached.fn, message, sequence) : null;
+    if (known !== null && value !== null) this.told.set(known, { value, atMs: this.now() });
+    this.log.add({
+      kind: 'out',
+      atMs,
+      wallMs: Date.now(),
+      portId,
+      message,
+      sequence,
+      functionId: known,
+      real,
+      expected: null,
+    });
   }
 
   private wakeAt(atMs: number): void {
@@ -221,7 +324,6 @@ export class LiveHost {
     if (note.code === 'recalled') this.lastRecallMs = note.settlesInMs;
     if (note.code === 'pressed') return;
     this.log.add({ kind: 'note', atMs: this.now(), wallMs: Date.now(), note });
-    this.logSize++;
     this.touch();
   }
 
@@ -260,17 +362,31 @@ export class LiveHost {
     else this.frame = requestAnimationFrame(tell);
   }
 
+  /** The last snapshot again when nothing of it changed: then nothing is drawn anew. */
   private makeSnapshot(): LiveSnapshot {
-    return {
+    const before = this.snapshot as LiveSnapshot | undefined;
+    if (before && !isShallowEqual(before.state, this.state)) this.shownState = this.state;
+    else this.shownState = before?.state ?? this.state;
+    const next: LiveSnapshot = {
       world: this.world,
-      state: this.state,
-      standIns: new Map(this.standIns),
+      state: this.shownState,
+      standIns: sameMap(before?.standIns, this.standIns),
       lastPress: this.lastPress,
       lastRecallMs: this.lastRecallMs,
       portsStatus: this.ports.status,
-      ports: this.ports.list(),
-      portCounts: this.ports.counts(),
-      logSize: this.logSize,
+      ports: this.portList,
+      portCounts: this.portCounts,
+      seen: this.seen,
     };
+    return before && isShallowEqual(before, next) ? before : next;
   }
+}
+
+const isShallowEqual = <T extends object>(a: T, b: T): boolean =>
+  (Object.keys(b) as (keyof T)[]).every((key) => a[key] === b[key]);
+
+/** The map shown before, while it holds the same things. */
+function sameMap<K, V>(before: ReadonlyMap<K, V> | undefined, now: ReadonlyMap<K, V>): ReadonlyMap<K, V> {
+  const isSame = before?.size === now.size && [...now].every(([key, value]) => before.get(key) === value);
+  return isSame ? before : new Map(now);
 }

@@ -27,7 +27,12 @@ const WHY = {
   failed: 'The MIDI system of this computer did not start; everything works with the stand-ins.',
 } as const;
 
+/** How a bound port is: there, gone, held by another program, or not bound at all. */
+export type BindingState = 'unbound' | 'present' | 'absent' | 'busy';
+
 export type PortsListener = {
+  /** A bound port is there again after it was gone. */
+  replugged(rigPortId: string, name: string): void;
   /** Bytes that arrived at a bound port. `atMs` on the clock of `performance.now()`. */
   received(rigPortId: string, bytes: Uint8Array, atMs: number): void;
   /** A bound port is gone or there again. */
@@ -39,6 +44,10 @@ export class MidiPorts {
   private access: MIDIAccess | null = null;
   private bindings: Bindings = readStored(BINDINGS_KEY) ?? {};
   private readonly listening = new Map<string, MIDIInput>();
+  /** Browser ports that another program holds. */
+  private readonly busy = new Set<string>();
+  /** Bound rig ports that were missed at the last look. */
+  private missed = new Set<string>();
 
   constructor(private readonly listener: PortsListener) {}
 
@@ -69,16 +78,18 @@ export class MidiPorts {
 
   list(): BrowserPort[] {
     if (!this.access) return [];
-    const seen = (direction: 'in' | 'out') => (port: MIDIPort) => ({
-      id: port.id,
-      name: port.name ?? port.id,
-      direction,
-      connected: port.state === 'connected',
-    });
     return [
-      ...[...this.access.inputs.values()].map(seen('in')),
-      ...[...this.access.outputs.values()].map(seen('out')),
+      ...numbered(this.access.inputs.values()).map(([name, port]) => seen(name, port, 'in')),
+      ...numbered(this.access.outputs.values()).map(([name, port]) => seen(name, port, 'out')),
     ];
+  }
+
+  stateOf(rigPortId: string): BindingState {
+    const name = this.bindings[rigPortId];
+    if (name === undefined) return 'unbound';
+    const ports = this.list().filter((p) => p.name === name && p.connected);
+    if (ports.length === 0) return 'absent';
+    return ports.some((p) => this.busy.has(p.id)) ? 'busy' : 'present';
   }
 
   boundName(rigPortId: string): string | null {
@@ -106,8 +117,8 @@ export class MidiPorts {
   send(rigPortId: string, bytes: readonly number[]): boolean {
     const name = this.bindings[rigPortId];
     if (!this.access || name === undefined) return false;
-    for (const output of this.access.outputs.values()) {
-      if (output.name !== name || output.state !== 'connected') continue;
+    for (const [outputName, output] of numbered(this.access.outputs.values())) {
+      if (outputName !== name || output.state !== 'connected') continue;
       try {
         output.send([...bytes]);
         return true;
@@ -122,7 +133,7 @@ export class MidiPorts {
   /** Listens to exactly the inputs that are bound and there; each once, so no message is doubled. */
   private rebind(): void {
     if (!this.access) return;
-    const byName = new Map([...this.access.inputs.values()].map((input) => [input.name, input]));
+    const byName = new Map(numbered(this.access.inputs.values()));
     for (const [rigPortId, name] of Object.entries(this.bindings)) {
       const input = byName.get(name);
       const old = this.listening.get(rigPortId);
@@ -134,19 +145,68 @@ export class MidiPorts {
       input.onmidimessage = (event) => {
         if (event.data) this.listener.received(rigPortId, event.data, event.timeStamp);
       };
+      this.tryOpen(input);
     }
+    for (const [name, output] of numbered(this.access.outputs.values()))
+      if (output.state === 'connected' && Object.values(this.bindings).includes(name)) this.tryOpen(output);
+    this.tellReplugged();
     for (const [rigPortId, input] of this.listening) {
-      if (this.bindings[rigPortId] === input.name && input.state === 'connected') continue;
+      const name = this.bindings[rigPortId];
+      if (name !== undefined && byName.get(name) === input && input.state === 'connected') continue;
       input.onmidimessage = null;
       this.listening.delete(rigPortId);
     }
     this.listener.changed();
   }
 
+  /** A port that another program holds alone refuses to open; it is tried again whenever something changes. */
+  private tryOpen(port: MIDIPort): void {
+    port.open().then(
+      () => this.busy.delete(port.id) && this.listener.changed(),
+      () => {
+        this.busy.add(port.id);
+        this.listener.changed();
+      },
+    );
+  }
+
+  private tellReplugged(): void {
+    const now = new Set(Object.keys(this.bindings).filter((id) => this.stateOf(id) === 'absent'));
+    for (const rigPortId of this.missed) {
+      const name = this.bindings[rigPortId];
+      if (name !== undefined && !now.has(rigPortId)) this.listener.replugged(rigPortId, name);
+    }
+    this.missed = now;
+  }
+
   private setStatus(status: PortsStatus): void {
     this.status = status;
     this.listener.changed();
   }
+}
+
+const seen = (name: string, port: MIDIPort, direction: 'in' | 'out'): BrowserPort => ({
+  id: port.id,
+  name,
+  direction,
+  connected: port.state === 'connected',
+});
+
+/**
+ * Ports with a name each: of two that have the same, the second is called `Name (2)`. Those that are gone come last, so
+ * that one plugged in again gets its name back even where the browser still lists the old one.
+ */
+function numbered<P extends MIDIPort>(ports: Iterable<P>): [name: string, port: P][] {
+  const taken = new Map<string, number>();
+  const there = (port: MIDIPort) => (port.state === 'connected' ? 0 : 1);
+  return [...ports]
+    .sort((a, b) => there(a) - there(b))
+    .map((port): [string, P] => {
+      const name = port.name ?? port.id;
+      const count = (taken.get(name) ?? 0) + 1;
+      taken.set(name, count);
+      return [count === 1 ? name : `${name} (${count})`, port];
+    });
 }
 
 function readStored<T>(key: string): T | null {

@@ -1,5 +1,5 @@
 import type { LiveNote } from '@idle-step/core/engine';
-import type { Message, StreamFault } from '@idle-step/core/midi';
+import type { Message, Sequence, StreamFault } from '@idle-step/core/midi';
 
 /** One line of the monitor. `wallMs` is the time of day, for people; `atMs` the live clock. */
 export type LogLine = { readonly seq: number; readonly atMs: number; readonly wallMs: number } & (
@@ -7,9 +7,18 @@ export type LogLine = { readonly seq: number; readonly atMs: number; readonly wa
       readonly kind: 'in' | 'out';
       readonly portId: string;
       readonly message: Message;
+      /** What it completes together with those before it, where the standard spreads a thing over several. */
+      readonly sequence: Sequence | null;
+      /** The function that it drives, or that reports with it. */
       readonly functionId: string | null;
+      /** Whether a real port brought or took it; otherwise it stayed inside, between stand-ins. */
+      readonly real: boolean;
+      /** For a report of a value that was told just before: what was told. */
+      readonly expected: number | null;
     }
   | { readonly kind: 'fault'; readonly portId: string; readonly fault: StreamFault }
+  /** A bound port was plugged in again. */
+  | { readonly kind: 'port'; readonly portId: string; readonly name: string }
   | { readonly kind: 'note'; readonly note: LiveNote }
 );
 
@@ -28,12 +37,17 @@ export class MonitorLog {
     if (this.lines.length > LOG_LIMIT * 1.1) this.lines = this.lines.slice(-LOG_LIMIT);
   }
 
-  /** The last `count` lines that `keep` lets through, the newest first. */
-  newest(count: number, keep: (line: LogLine) => boolean): LogLine[] {
-    const out: LogLine[] = [];
-    for (let i = this.lines.length - 1; i >= 0 && out.length < count; i--)
-      if (keep(this.lines[i]!)) out.push(this.lines[i]!);
-    return out;
+  /** Lines added since the page was opened, cleared ones included. */
+  get total(): number {
+    return this.seq;
+  }
+
+  /** The lines kept that are younger than a number, oldest first. */
+  since(seq: number): readonly LogLine[] {
+    const kept = this.lines.slice(-LOG_LIMIT);
+    const first = kept[0];
+    if (!first) return kept;
+    return seq < first.seq ? kept : kept.slice(seq - first.seq + 1);
   }
 
   clear(): void {

@@ -17,6 +17,16 @@ export function noteSentence(note: LiveNote, world: World): string {
     }
     case 'value-refused':
       return `${fn(note.functionId)} was not sent: ${note.value} is not a value it takes.`;
+    case 'function-reserved':
+      return `${fn(note.functionId)} was not sent: the device keeps this message for its own hardware.`;
+    case 'not-under-setting':
+      return `${fn(note.functionId)} was not sent: the device does not have it under its setting as it is now.`;
+    case 'port-off': {
+      const port = portWords(world, note.portId);
+      return note.functionId
+        ? `${fn(note.functionId)} was not sent: ${port} is not enabled for playing. Mend it in Rig, under Ports.`
+        : `${port} is not enabled for playing, so nothing passes it. Mend it in Rig, under Ports.`;
+    }
     case 'no-such-scene':
       return `There is no scene ${note.index + 1} in this song; it has ${note.sceneCount}.`;
     case 'end-of-set':
@@ -39,6 +49,15 @@ export function noteSentence(note: LiveNote, world: World): string {
       return `${song?.name ?? ''}, ${scene?.name ?? ''}: settled in ${milliseconds(note.settlesInMs)}.`;
     }
   }
+}
+
+/** A port with its device. Example: `Crossbar Out A`. */
+export function portWords(world: World, portId: string): string {
+  for (const device of world.show.rig.devices) {
+    const port = device.ports.find((p) => p.id === portId);
+    if (port) return `${device.name} ${port.name}`;
+  }
+  return 'a port that is gone';
 }
 
 /** Example: `42.64 ms`, `1.20 s`. */

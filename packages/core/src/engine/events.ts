@@ -37,6 +37,9 @@ export type Effect =
 export type LiveNote =
   | { readonly code: 'function-gone'; readonly functionId: string }
   | { readonly code: 'no-way'; readonly deviceId: string; readonly functionId: string }
+  | { readonly code: 'function-reserved' | 'not-under-setting'; readonly functionId: string }
+  /** The port is not enabled for playing; `functionId` is `null` for what came in by it. */
+  | { readonly code: 'port-off'; readonly portId: string; readonly functionId: string | null }
   | { readonly code: 'value-refused'; readonly functionId: string; readonly value: number }
   | { readonly code: 'no-such-scene'; readonly index: number; readonly sceneCount: number }
   | { readonly code: 'end-of-set' | 'start-of-set' | 'no-songs' | 'nothing-assigned' | 'bank-gone' | 'panic' }

@@ -1,4 +1,5 @@
 import type { Assignment } from '../floor';
+import type { SequenceMemory } from '../midi';
 import type { PlannedSend } from '../show';
 import type { World } from './world';
 
@@ -31,6 +32,8 @@ export type LiveState = {
   readonly portFreeFromMs: Readonly<Record<string, number>>;
   /** Notes that were sent on and not yet off, as `port/channel/note`. */
   readonly sounding: readonly SoundingNote[];
+  /** What was heard of bank, parameter and 14-bit sequences, by arrival port. */
+  readonly sequences: Readonly<Record<string, SequenceMemory>>;
 };
 
 export type SoundingNote = { readonly portId: string; readonly channel: number; readonly note: number };
@@ -54,6 +57,7 @@ export function initialState(world: World, atMs: number): LiveState {
     listensFromMs: {},
     portFreeFromMs: {},
     sounding: [],
+    sequences: {},
   };
 }
 

@@ -1,6 +1,6 @@
 import { sweepValue, type Action, type Assignment, type BankTarget } from '../floor';
 import { readFunction } from '../gear';
-import { parseBytes, type Message } from '../midi';
+import { NO_SEQUENCES, parseBytes, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import type { Command, Effect, LiveEvent } from './events';
 import type { LiveState } from './liveState';
@@ -37,6 +37,10 @@ export function step(
 }
 
 function receive(turn: Turn, portId: string, message: Message): void {
+  if (turn.world.portsOff.has(portId)) {
+    if (!PASSING.has(message.kind)) turn.note({ code: 'port-off', portId, functionId: null });
+    return;
+  }
   const control = turn.world.inputs.get(portId)?.get(messageKey(message));
   if (control) {
     if (control.control.kind === 'expression-pedal') movePedal(turn, control, position(message));
@@ -44,10 +48,21 @@ function receive(turn: Turn, portId: string, message: Message): void {
     else release(turn, control);
     return;
   }
+  const sequence = turn.world.sequencedPorts.has(portId) ? remember(turn, portId, message) : null;
   for (const { device, fn } of turn.world.reports.get(portId) ?? []) {
-    const value = readFunction(device, fn, message);
+    const value = readFunction(device, fn, message, sequence);
     if (value !== null && fn.shape.kind !== 'trigger') turn.learn(fn.id, value);
   }
+}
+
+/** Kinds that come by themselves all the time: nothing is said about each of them. */
+const PASSING: ReadonlySet<Message['kind']> = new Set(['clock', 'active-sensing', 'quarter-frame']);
+
+function remember(turn: Turn, portId: string, message: Message): Sequence | null {
+  const before = turn.state.sequences[portId] ?? NO_SEQUENCES;
+  const { memory, sequence } = readSequence(before, message);
+  if (memory !== before) turn.state.sequences = { ...turn.state.sequences, [portId]: memory };
+  return sequence;
 }
 
 /** 0–127: a controller's value, a note's velocity, 0 for a note-off. */
@@ -94,6 +109,10 @@ function act(turn: Turn, boardIndex: number, action: Action): void {
       turn.set(action.functionId, turn.value(action.functionId) === 1 ? 0 : 1);
       return;
     case 'raw':
+      if (turn.world.portsOff.has(action.portId)) {
+        turn.note({ code: 'port-off', portId: action.portId, functionId: null });
+        return;
+      }
       for (const message of parseBytes(action.bytes).messages) turn.send(action.portId, message, null);
       return;
     case 'bank':

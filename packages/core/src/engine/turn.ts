@@ -1,5 +1,5 @@
 import type { Assignment } from '../floor';
-import { takesValue } from '../gear';
+import { isInForce, takesValue } from '../gear';
 import { endsNote, type Message } from '../midi';
 import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
 import type { Effect, LiveNote } from './events';
@@ -102,11 +102,19 @@ export class Turn {
     return { state: this.state, effects: this.effects };
   }
 
-  /** A chart edited after the value was written may no longer take it: said, not sent. */
-  private accepts({ reached: { fn }, value }: RecallTarget): boolean {
-    const takes = takesValue(fn.shape, value);
-    if (!takes) this.note({ code: 'value-refused', functionId: fn.id, value });
-    return takes;
+  /**
+   * A chart edited after the value was written may no longer take it, the device may keep it for itself or not have
+   * it under its setting, or the port may be switched off: said, not sent.
+   */
+  private accepts({ reached: { device, fn, path }, value }: RecallTarget): boolean {
+    const functionId = fn.id;
+    if (!takesValue(fn.shape, value)) this.note({ code: 'value-refused', functionId, value });
+    else if (fn.reserved) this.note({ code: 'function-reserved', functionId });
+    else if (!isInForce(device, fn)) this.note({ code: 'not-under-setting', functionId });
+    else if (path && this.world.portsOff.has(path.portId))
+      this.note({ code: 'port-off', portId: path.portId, functionId });
+    else return true;
+    return false;
   }
 
   /**
@@ -116,11 +124,11 @@ export class Turn {
   private emit(send: PlannedSend): void {
     const { state } = this;
     for (const message of send.messages) this.send(send.portId, message, send.functionId);
-    const landsAtMs = Math.max(this.nowMs, state.portFreeFromMs[send.portId] ?? 0) + send.wireMs;
-    if (send.wireMs > 0) state.portFreeFromMs = { ...state.portFreeFromMs, [send.portId]: landsAtMs };
+    const leftAtMs = Math.max(this.nowMs, state.portFreeFromMs[send.portId] ?? 0) + send.wireMs;
+    if (send.wireMs > 0) state.portFreeFromMs = { ...state.portFreeFromMs, [send.portId]: leftAtMs };
     const settleMs = this.settleMsOf(send);
     if (settleMs === 0) return;
-    const listensFromMs = landsAtMs + settleMs;
+    const listensFromMs = leftAtMs + send.latencyMs + settleMs;
     state.listensFromMs = { ...state.listensFromMs, [send.deviceId]: listensFromMs };
     if (!state.pending.some((p) => p.deviceId === send.deviceId && p.atMs < listensFromMs)) return;
     state.pending = state.pending
@@ -148,7 +156,7 @@ export class Turn {
         latest(
           state.pending.filter((p) => p.portId === id),
           state.portFreeFromMs[id] ?? 0,
-          (p) => p.landsAtMs,
+          (p) => p.landsAtMs - p.latencyMs,
         ),
     };
   }

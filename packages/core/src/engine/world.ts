@@ -8,8 +8,17 @@ import {
   type Preset,
   type RigWithBoards,
 } from '../floor';
-import { Cabling, functionChannel, readFunction, type ChartFunction, type Device, type Path } from '../gear';
-import type { Message } from '../midi';
+import {
+  Cabling,
+  functionChannel,
+  isInForce,
+  needsSequence,
+  readFunction,
+  type ChartFunction,
+  type Device,
+  type Path,
+} from '../gear';
+import type { Message, Sequence } from '../midi';
 import { sceneCells, type Cell, type Reached, type Song } from '../show';
 
 /** What a world is made of, as it is kept. */
@@ -59,6 +68,10 @@ export type World = {
   readonly inputs: ReadonlyMap<string, ReadonlyMap<number, WorldControl>>;
   /** Functions that report back, by arrival port. */
   readonly reports: ReadonlyMap<string, readonly Reached[]>;
+  /** Arrival ports where a report can be read only with the messages before it. */
+  readonly sequencedPorts: ReadonlySet<string>;
+  /** Ports at the computer that are not enabled for playing. */
+  readonly portsOff: ReadonlySet<string>;
   /** Devices that hear what leaves by a port, whatever their channel. */
   readonly devicesBehind: ReadonlyMap<string, readonly Device[]>;
   /** Channels in use behind each port at the computer: what panic has to silence. */
@@ -79,7 +92,7 @@ export function compileWorld(show: Show): World {
     for (const fn of device.chart) {
       const reached = { device, fn, path };
       functions.set(fn.id, reached);
-      if (back) listAt(reports, back.portId).push(reached);
+      if (back && isInForce(device, fn)) listAt(reports, back.portId).push(reached);
       if (path) setAt(channelsBehind, path.portId).add(functionChannel(device, fn));
     }
   }
@@ -104,6 +117,12 @@ export function compileWorld(show: Show): World {
     controls,
     inputs,
     reports,
+    sequencedPorts: new Set(
+      [...reports].flatMap(([portId, rows]) => (rows.some(({ fn }) => needsSequence(fn)) ? portId : [])),
+    ),
+    portsOff: new Set(
+      show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.atComputer && !p.plays ? p.id : []))),
+    ),
     songs: show.songs.map((song) => ({ song, cells: song.scenes.map((_, i) => sceneCells(song, i)) })),
     devicesBehind,
     channelsBehind: new Map([...channelsBehind].map(([port, set]) => [port, [...set].sort((a, b) => a - b)])),
@@ -147,10 +166,11 @@ export function functionOf(
   world: World,
   portId: string,
   message: Message,
+  sequence: Sequence | null = null,
 ): { device: Device; fn: ChartFunction; value: number } | null {
   for (const { device, fn, path } of world.functions.values()) {
-    if (path?.portId !== portId) continue;
-    const value = readFunction(device, fn, message);
+    if (path?.portId !== portId || !isInForce(device, fn)) continue;
+    const value = readFunction(device, fn, message, sequence);
     if (value !== null) return { device, fn, value };
   }
   return null;

@@ -3,3 +3,4 @@ export * from './curve';
 export * from './preset';
 export * from './sweepValue';
 export * from './proposedLabel';
+export * from './presetWithout';

@@ -1,18 +1,35 @@
 import type { TransportCommand } from '../midi';
+import { parseTemplate } from './sysexTemplate';
 
-/** The message that drives a function. Controllers and notes 0–127, tracks from 1, `bank` 0–16383 or none. */
+/**
+ * The message that drives a function.
+ *
+ * Controllers and notes 0–127; coarse halves of 14-bit pairs 0–31; tracks from 1; `bank` 0–16383 or none;
+ * parameters 0–16382. A SysEx template is written as `sysexTemplate.ts` says.
+ */
 export type Drive =
   | { readonly kind: 'controller'; readonly controller: number }
+  | { readonly kind: 'controller-14'; readonly controller: number }
   | { readonly kind: 'note'; readonly note: number }
   | { readonly kind: 'program'; readonly bank: number | null }
+  | {
+      readonly kind: 'parameter';
+      readonly registered: boolean;
+      readonly parameter: number;
+      readonly bits: 7 | 14;
+    }
+  | { readonly kind: 'pitch-bend' }
+  | { readonly kind: 'channel-pressure' }
+  | { readonly kind: 'sysex'; readonly template: string }
   | { readonly kind: 'transport'; readonly command: TransportCommand }
   | { readonly kind: 'record-ready'; readonly track: number };
 
 /**
  * What values a function takes.
  *
- * A value is what is sent (0–127), except for a switch, where it is 0 (off) or 1 (on), and for a trigger, which
- * has none and is always 0. `shownFrom` is the number people see for the first choice, or for a range's lowest.
+ * A value is what is sent (0–127, or 0–16383 where the drive has 14 bits), except for a switch, where it is 0 (off)
+ * or 1 (on), and for a trigger, which has none and is always 0. `shownFrom` is the number people see for the first
+ * choice, or for a range's lowest.
  */
 export type FunctionShape =
   | { readonly kind: 'trigger'; readonly sent: number }
@@ -35,26 +52,99 @@ export type ProgramName = { readonly program: number; readonly name: string };
 export type ChartFunction = {
   readonly id: string;
   readonly name: string;
+  /** Rows that belong together, or empty. */
+  readonly group: string;
   readonly drive: Drive;
   readonly shape: FunctionShape;
   /** 0–15 where this function does not listen on the device's own channel, else `null`. */
   readonly channel: number | null;
+  /** Name of the device's extra channel that this function listens on, else `null`; wins over `channel`. */
+  readonly extraChannel: string | null;
+  /** Option of the device's setting under which this row holds, `null` when it always does. */
+  readonly under: string | null;
   /** Name of the track that this switch arms, or `null` for every other function. */
   readonly arms: string | null;
+  /** Its value after the device was switched on, `null` when it is not known. */
+  readonly powerOn: number | null;
   /** How long the device is deaf after this function was driven, in ms (0 and above). */
   readonly settleMs: number;
+  /** The device keeps this message for its own hardware: nothing may be assigned to it. */
+  readonly reserved: boolean;
+  readonly remark: string;
 };
+
+/** What a new row is like where nothing else was said. */
+export const PLAIN_FUNCTION = {
+  group: '',
+  channel: null,
+  extraChannel: null,
+  under: null,
+  arms: null,
+  powerOn: null,
+  settleMs: 0,
+  reserved: false,
+  remark: '',
+} as const satisfies Partial<ChartFunction>;
+
+/** Highest number that a drive can carry: 127, or 16383 with 14 bits. */
+export function valueLimit(drive: Drive): 127 | 16383 {
+  switch (drive.kind) {
+    case 'controller-14':
+    case 'pitch-bend':
+      return 16383;
+    case 'parameter':
+      return drive.bits === 14 ? 16383 : 127;
+    case 'sysex': {
+      const template = parseTemplate(drive.template);
+      return template.ok && template.value.some((p) => p.kind === 'value' && p.half === 'high') ? 16383 : 127;
+    }
+    default:
+      return 127;
+  }
+}
+
+/** The kinds of function that a message can drive, the likeliest first. */
+export function kindsFor(drive: Drive): readonly FunctionKind[] {
+  switch (drive.kind) {
+    case 'controller':
+    case 'parameter':
+      return ['range', 'switch', 'choice', 'trigger'];
+    case 'note':
+      return ['trigger', 'switch', 'range'];
+    case 'controller-14':
+    case 'pitch-bend':
+    case 'channel-pressure':
+      return ['range'];
+    case 'program':
+      return ['program'];
+    case 'transport':
+      return ['trigger'];
+    case 'record-ready':
+      return ['switch'];
+    case 'sysex': {
+      const template = parseTemplate(drive.template);
+      const takesValue = template.ok && template.value.some((p) => p.kind === 'value');
+      return takesValue ? ['range', 'switch', 'choice', 'trigger'] : ['trigger'];
+    }
+  }
+}
 
 /** Why a drive and a shape do not go together, or `null` when they do. */
 export function shapeMismatch(drive: Drive, shape: FunctionShape): string | null {
-  const allowed: Record<Drive['kind'], readonly FunctionKind[]> = {
-    controller: ['trigger', 'switch', 'range', 'choice'],
-    note: ['trigger', 'switch'],
-    program: ['program'],
-    transport: ['trigger'],
-    'record-ready': ['switch'],
-  };
-  const kinds = allowed[drive.kind];
+  const kinds = kindsFor(drive);
   if (kinds.includes(shape.kind)) return null;
-  return `a ${drive.kind.replace('-', ' ')} message drives a function of the kind ${kinds.join(', ')}, not ${shape.kind}`;
+  return `${DRIVE_WORDS[drive.kind]} drives a function of the kind ${kinds.join(', ')}, not ${shape.kind}`;
 }
+
+const DRIVE_WORDS: Record<Drive['kind'], string> = {
+  controller: 'a controller',
+  'controller-14': 'a 14-bit controller',
+  note: 'a note',
+  program: 'a program change',
+  parameter: 'a parameter number',
+  'pitch-bend': 'pitch bend',
+  'channel-pressure': 'channel pressure',
+  sysex: 'this SysEx template',
+  transport: 'a machine transport command',
+  'record-ready': 'machine record-ready',
+};

@@ -1,18 +1,29 @@
 import {
   bankProgram,
+  channelPressure,
   controller,
+  controller14,
+  CONTROLLER,
   endsNote,
+  join14,
   machineMessage,
   noteOff,
   noteOn,
+  parameterMessages,
+  pitchBend,
   program,
   readMachineControl,
+  split14,
+  sysex,
   ALL_MACHINES,
   type Message,
+  type Sequence,
 } from '../midi';
 import { assertNever } from '../result';
 import type { ChartFunction, FunctionShape } from './chartFunction';
-import type { Device } from './rig';
+import { answersOn, functionChannel } from './listening';
+import type { BankSelectHabit, Device } from './rig';
+import { fillTemplate, matchTemplate, parseTemplate, type TemplatePart } from './sysexTemplate';
 
 /** Lowest and highest value that a function takes. Example: a switch, 0 and 1. */
 export function valueBounds(shape: FunctionShape): { min: number; max: number } {
@@ -38,27 +49,42 @@ export function takesValue(shape: FunctionShape, value: number): boolean {
   return Number.isInteger(value) && value >= min && value <= max;
 }
 
-/** The channel that a function listens on, 0–15. */
-export const functionChannel = (device: Device, fn: ChartFunction): number => fn.channel ?? device.channel;
-
 /**
  * The exact messages that set a function to a value, in the order in which they are sent.
- * @param value as `FunctionShape` says; outside its bounds is a bug and throws `RangeError`.
+ * @param value as `FunctionShape` says; outside its bounds is a bug and throws `RangeError`, as does a SysEx
+ * template that does not parse.
  * Example: Snapshot (CC 22, channel 3) to 2 is `B2 16 02`.
  */
 export function messagesFor(device: Device, fn: ChartFunction, value: number): Message[] {
   if (!takesValue(fn.shape, value)) throw new RangeError(`${device.name} ${fn.name} does not take ${value}`);
   const ch = functionChannel(device, fn);
   const { drive } = fn;
+  const sent = sentValue(fn.shape, value);
   switch (drive.kind) {
     case 'controller':
-      return [controller(ch, drive.controller, sentValue(fn.shape, value))];
+      return [controller(ch, drive.controller, sent)];
+    case 'controller-14':
+      return controller14(ch, drive.controller, sent);
     case 'note':
-      if (fn.shape.kind === 'trigger')
-        return [noteOn(ch, drive.note, fn.shape.sent), noteOff(ch, drive.note)];
-      return value === 1 ? [noteOn(ch, drive.note, sentValue(fn.shape, 1))] : [noteOff(ch, drive.note)];
+      if (fn.shape.kind === 'switch')
+        return value === 1 ? [noteOn(ch, drive.note, sent)] : [noteOff(ch, drive.note)];
+      return sent === 0 ? [noteOff(ch, drive.note)] : [noteOn(ch, drive.note, sent), noteOff(ch, drive.note)];
     case 'program':
-      return drive.bank === null ? [program(ch, value)] : bankProgram(ch, drive.bank, value);
+      return drive.bank === null
+        ? [program(ch, value)]
+        : bankMessages(device.bankSelect, bankProgram(ch, drive.bank, value));
+    case 'parameter': {
+      const kind = drive.registered ? 'rpn' : 'nrpn';
+      const messages = parameterMessages(kind, ch, drive.parameter, drive.bits === 14 ? sent : sent << 7);
+      if (drive.bits === 14) return messages;
+      return messages.filter((m) => m.kind !== 'controller' || m.controller !== CONTROLLER.dataLsb);
+    }
+    case 'pitch-bend':
+      return [pitchBend(ch, sent)];
+    case 'channel-pressure':
+      return [channelPressure(ch, sent)];
+    case 'sysex':
+      return [sysex(fillTemplate(templateOf(drive.template), sent, ch))];
     case 'transport':
       return [machineMessage({ kind: 'transport', machine: ALL_MACHINES, command: drive.command })];
     case 'record-ready':
@@ -78,21 +104,56 @@ export function messagesFor(device: Device, fn: ChartFunction, value: number): M
 /**
  * The value that a message sets a function to, or `null` when it is not this function's message.
  * A value that no choice has gives `null`; a switch takes whichever of its two values is nearer.
+ * @param sequence what the message completes together with those before it (`SequenceReader`), where that is known:
+ * parameter numbers, the fine half of 14-bit values and banks can be read with it only.
  */
-export function readFunction(device: Device, fn: ChartFunction, message: Message): number | null {
-  const { drive } = fn;
-  if ('channel' in message && message.channel !== functionChannel(device, fn)) return null;
+export function readFunction(
+  device: Device,
+  fn: ChartFunction,
+  message: Message,
+  sequence: Sequence | null = null,
+): number | null {
+  const { drive, shape } = fn;
+  if ('channel' in message && !answersOn(device, fn, message.channel)) return null;
   switch (drive.kind) {
     case 'controller':
       if (message.kind !== 'controller' || message.controller !== drive.controller) return null;
-      return readValue(fn.shape, message.value);
+      return readValue(shape, message.value);
+    case 'controller-14':
+      if (sequence?.kind === 'controller-14' && sequence.controller === drive.controller)
+        return readValue(shape, sequence.value);
+      if (message.kind !== 'controller' || message.controller !== drive.controller) return null;
+      // A coarse half by itself sets the fine half to nothing.
+      return readValue(shape, join14(message.value, 0));
     case 'note':
       if ((message.kind !== 'note-on' && message.kind !== 'note-off') || message.note !== drive.note)
         return null;
-      if (fn.shape.kind === 'trigger') return endsNote(message) ? null : 0;
+      if (shape.kind === 'range')
+        return message.kind === 'note-on' ? readValue(shape, message.velocity) : null;
+      if (shape.kind === 'trigger') return endsNote(message) ? null : 0;
       return endsNote(message) ? 0 : 1;
     case 'program':
-      return message.kind === 'program' ? message.program : null;
+      if (message.kind !== 'program') return null;
+      return drive.bank === null || sequence?.kind !== 'bank-program'
+        ? message.program
+        : isSameBank(device.bankSelect, drive.bank, sequence.bank)
+          ? message.program
+          : null;
+    case 'parameter':
+      if (sequence?.kind !== (drive.registered ? 'rpn' : 'nrpn') || sequence.parameter !== drive.parameter)
+        return null;
+      return readValue(shape, drive.bits === 14 ? sequence.value : sequence.value >> 7);
+    case 'pitch-bend':
+      return message.kind === 'pitch-bend' ? readValue(shape, message.value) : null;
+    case 'channel-pressure':
+      return message.kind === 'channel-pressure' ? readValue(shape, message.pressure) : null;
+    case 'sysex': {
+      const template = parseTemplate(drive.template);
+      if (message.kind !== 'sysex' || !template.ok) return null;
+      const sent = matchTemplate(template.value, message.data, functionChannel(device, fn));
+      if (sent === null) return null;
+      return template.value.some((p) => p.kind === 'value') ? readValue(shape, sent) : 0;
+    }
     case 'transport':
       return readMachineControl(message).some((c) => c.kind === 'transport' && c.command === drive.command)
         ? 0
@@ -108,7 +169,13 @@ export function readFunction(device: Device, fn: ChartFunction, message: Message
   }
 }
 
-/** The data byte that stands for a value. */
+/** Whether a function can be read back only with the messages before the last one. */
+export const needsSequence = ({ drive }: ChartFunction): boolean =>
+  drive.kind === 'parameter' ||
+  drive.kind === 'controller-14' ||
+  (drive.kind === 'program' && drive.bank !== null);
+
+/** The number that stands for a value: a data byte, or both halves of one with 14 bits. */
 export function sentValue(shape: FunctionShape, value: number): number {
   if (shape.kind === 'switch') return value === 1 ? shape.on : shape.off;
   return shape.kind === 'trigger' ? shape.sent : value;
@@ -118,4 +185,25 @@ function readValue(shape: FunctionShape, sent: number): number | null {
   if (shape.kind === 'trigger') return sent === shape.sent ? 0 : null;
   if (shape.kind === 'switch') return Math.abs(sent - shape.on) < Math.abs(sent - shape.off) ? 1 : 0;
   return takesValue(shape, sent) ? sent : null;
+}
+
+/** Bank select reduced to the halves that the device wants. */
+function bankMessages(habit: BankSelectHabit, messages: readonly Message[]): Message[] {
+  const unwanted = { both: [], msb: [CONTROLLER.bankLsb], lsb: [CONTROLLER.bankMsb], none: [0, 32] }[habit];
+  return messages.filter(
+    (m) => m.kind !== 'controller' || !(unwanted as readonly number[]).includes(m.controller),
+  );
+}
+
+function isSameBank(habit: BankSelectHabit, wanted: number, got: number): boolean {
+  if (habit === 'none') return true;
+  const a = split14(wanted);
+  const b = split14(got);
+  return (habit === 'lsb' || a.msb === b.msb) && (habit === 'msb' || a.lsb === b.lsb);
+}
+
+function templateOf(text: string): readonly TemplatePart[] {
+  const template = parseTemplate(text);
+  if (!template.ok) throw new RangeError(template.error.sentence);
+  return template.value;
 }

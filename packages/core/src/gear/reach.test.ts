@@ -15,13 +15,13 @@ const interfaceDevice = makeDevice({
 describe('the way to a device', () => {
   it('is its own port where that is at the computer', () => {
     const host = makeDevice({ ports: [port('host', 'in', { link: 'virtual', atComputer: true })] });
-    expect(pathTo(makeRig([host]), host)).toEqual({ portId: 'host', link: 'virtual' });
+    expect(pathTo(makeRig([host]), host)).toEqual({ portId: 'host', link: 'virtual', latencyMs: 0 });
   });
 
   it('leads over a cable to the interface, at the speed of DIN', () => {
     const processor = makeDevice({ ports: [port('in', 'in')] });
     const rig = makeRig([interfaceDevice, processor], [cable(computerOut, processor.ports[0]!)]);
-    expect(pathTo(rig, processor)).toEqual({ portId: 'computer-out', link: 'din' });
+    expect(pathTo(rig, processor)).toEqual({ portId: 'computer-out', link: 'din', latencyMs: 0 });
   });
 
   it('leads through a thru, and through a carrier in between', () => {
@@ -34,7 +34,7 @@ describe('the way to a device', () => {
       [interfaceDevice, first, hub, last],
       [cable(computerOut, firstIn!), cable(firstThru!, hubIn!), cable(hubOut!, last.ports[0]!)],
     );
-    expect(pathTo(rig, last)).toEqual({ portId: 'computer-out', link: 'din' });
+    expect(pathTo(rig, last)).toEqual({ portId: 'computer-out', link: 'din', latencyMs: 0 });
   });
 
   it('does not leave a receiver by its out: only a thru repeats', () => {
@@ -66,6 +66,6 @@ describe('the way to a device', () => {
   it('from a board leads over the interface to the computer', () => {
     const board = makeDevice({ role: 'controller', ports: [port('board', 'out')] });
     const rig = makeRig([board, interfaceDevice], [cable(board.ports[0]!, interfaceDevice.ports[0]!)]);
-    expect(new Cabling(rig).pathFrom(board)).toEqual({ portId: 'computer-in', link: 'din' });
+    expect(new Cabling(rig).pathFrom(board)).toEqual({ portId: 'computer-in', link: 'din', latencyMs: 0 });
   });
 });

@@ -7,6 +7,8 @@ export type Path = {
   readonly portId: string;
   /** `din` as soon as one cable on the way is a DIN cable: the slowest link sets the time. */
   readonly link: LinkKind;
+  /** Estimated delay of the Bluetooth and network links on the way, in ms. */
+  readonly latencyMs: number;
 };
 
 type PortAt = { readonly port: Port; readonly device: Device };
@@ -50,20 +52,26 @@ export class Cabling {
     const seen = new Set<string>();
     let front = device.ports
       .filter((p) => directions.includes(p.direction))
-      .map((port) => ({ at: { port, device } satisfies PortAt, link: port.link }));
+      .map((port) => ({ at: { port, device } satisfies PortAt, link: port.link, latencyMs: port.latencyMs }));
     while (front.length > 0) {
       const found = front.find((f) => f.at.port.atComputer);
-      if (found) return { portId: found.at.port.id, link: found.link };
+      if (found) return { portId: found.at.port.id, link: found.link, latencyMs: found.latencyMs };
       const next: typeof front = [];
-      for (const { at, link } of front) {
+      for (const { at, link, latencyMs: before } of front) {
         for (const neighbour of table.get(at.port.id) ?? []) {
           if (seen.has(neighbour.port.id)) continue;
           seen.add(neighbour.port.id);
           const slow = slower(link, neighbour.port.link);
-          next.push({ at: neighbour, link: slow });
+          // Both ends of a cable may carry an estimate for it: it counts once.
+          const latencyMs = before + Math.max(0, neighbour.port.latencyMs - at.port.latencyMs);
+          next.push({ at: neighbour, link: slow, latencyMs });
           if (neighbour.port.atComputer) continue;
           for (const port of behind(neighbour))
-            next.push({ at: { port, device: neighbour.device }, link: slow });
+            next.push({
+              at: { port, device: neighbour.device },
+              link: slow,
+              latencyMs: latencyMs + port.latencyMs,
+            });
         }
       }
       front = next;

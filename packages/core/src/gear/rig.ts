@@ -34,20 +34,74 @@ export type Port = {
   readonly name: string;
   readonly direction: 'in' | 'out' | 'thru';
   readonly link: LinkKind;
+  /** For USB: whether this is the host side. Two device sides do not talk to each other. */
+  readonly isUsbHost: boolean;
   /** Whether this port is reached directly from the computer that Idle Step runs on. */
   readonly atComputer: boolean;
+  /** Enabled for playing: what arrives moves things, and what is sent leaves. */
+  readonly plays: boolean;
+  /** Enabled for learning: what arrives is listened to when something is learned or looked for. */
+  readonly learns: boolean;
+  /** An estimate of how long a Bluetooth or network link takes, in ms; 0 for every other link. */
+  readonly latencyMs: number;
 };
 
+/** What a new port is like where nothing else was said. */
+export const PLAIN_PORT = {
+  isUsbHost: false,
+  atComputer: false,
+  plays: true,
+  learns: true,
+  latencyMs: 0,
+} as const satisfies Partial<Port>;
+
+/** Links whose time is not known but estimated, with the first estimate in ms. Our own choice, no source. */
+export const ESTIMATED_LATENCY_MS: Partial<Record<LinkKind, number>> = { bluetooth: 10, network: 5 };
+
 export type Cable = { readonly id: string; readonly fromPortId: string; readonly toPortId: string };
+
+/**
+ * Which channels a device hears besides those that single functions name. `one` is its own; with `parts`, part n
+ * (from 1) listens on its own channel + n − 1.
+ */
+export type Listening =
+  | { readonly kind: 'one' }
+  | { readonly kind: 'omni' }
+  | { readonly kind: 'several'; readonly channels: readonly number[] }
+  | { readonly kind: 'parts'; readonly count: number };
+
+export const BANK_SELECT_HABITS = ['both', 'msb', 'lsb', 'none'] as const;
+/** Which halves of bank select a device wants before a program change. */
+export type BankSelectHabit = (typeof BANK_SELECT_HABITS)[number];
+
+/** A channel with a meaning of its own, such as “the track selected now”. `channel` 0–15. */
+export type ExtraChannel = { readonly name: string; readonly channel: number };
+
+/** A setting of the device that changes what it answers to; `inForce` is one of its options. */
+export type DeviceSetting = {
+  readonly name: string;
+  readonly options: readonly string[];
+  readonly inForce: string;
+};
+
+/** One step that brings a device into the right mode before an evening. */
+export type StartUpStep = { readonly id: string; readonly text: string; readonly done: boolean };
 
 export type Device = {
   readonly id: string;
   readonly name: string;
   readonly description: string;
+  /** Where it stands. */
+  readonly place: string;
   readonly role: DeviceRole;
   readonly mark: TapeMark;
   /** 0–15. */
   readonly channel: number;
+  readonly listens: Listening;
+  readonly extraChannels: readonly ExtraChannel[];
+  readonly bankSelect: BankSelectHabit;
+  readonly setting: DeviceSetting | null;
+  readonly startUp: readonly StartUpStep[];
   /** What the device's own display calls its first program. */
   readonly programsShownFrom: 0 | 1;
   readonly standIn: StandInKind | null;
@@ -56,6 +110,23 @@ export type Device = {
   readonly ports: readonly Port[];
   readonly chart: readonly ChartFunction[];
 };
+
+/** What a new device is like where nothing else was said. */
+export const PLAIN_DEVICE = {
+  description: '',
+  place: '',
+  channel: 0,
+  listens: { kind: 'one' },
+  extraChannels: [],
+  bankSelect: 'both',
+  setting: null,
+  startUp: [],
+  programsShownFrom: 0,
+  standIn: null,
+  away: false,
+  ports: [],
+  chart: [],
+} as const satisfies Partial<Device>;
 
 /** All devices, ports, cables and charts together. */
 export type Rig = {

@@ -3,6 +3,7 @@ import { controllerName } from './controllers';
 import { readMachineControl } from './machineControl';
 import type { Message } from './message';
 import { noteLabel, type MiddleC } from './noteNames';
+import type { Sequence } from './sequences';
 
 /**
  * One line in people's numbering: channels 1–16, programs as sent, notes with their name.
@@ -51,9 +52,55 @@ export function describeMessage(message: Message, middleC: MiddleC): string {
   }
 }
 
+/**
+ * What a message is about, for grouping: its kind (a note-off counts as its note-on), its number where it has one, and
+ * its value. Example: CC 22 = 2 is `controller`, 22 and 2.
+ */
+export function describeKind(message: Message): {
+  kind: Message['kind'];
+  number: number | null;
+  value: number;
+} {
+  switch (message.kind) {
+    case 'note-on':
+      return { kind: 'note-on', number: message.note, value: message.velocity };
+    case 'note-off':
+      return { kind: 'note-on', number: message.note, value: 0 };
+    case 'poly-pressure':
+      return { kind: message.kind, number: message.note, value: message.pressure };
+    case 'controller':
+      return { kind: message.kind, number: message.controller, value: message.value };
+    case 'program':
+      return { kind: message.kind, number: null, value: message.program };
+    case 'channel-pressure':
+      return { kind: message.kind, number: null, value: message.pressure };
+    case 'pitch-bend':
+      return { kind: message.kind, number: null, value: message.value };
+    case 'song-select':
+      return { kind: message.kind, number: null, value: message.song };
+    case 'song-position':
+      return { kind: message.kind, number: null, value: message.sixteenths };
+    default:
+      return { kind: message.kind, number: null, value: 0 };
+  }
+}
+
 /** The standard's own name for what a message is about, or `null`. Example: CC 7 is `Volume`. */
 export const standardName = (message: Message): string | null =>
   message.kind === 'controller' ? controllerName(message.controller) : null;
+
+/** A sequence in one line. Example: NRPN 2/17 set to 100 is `NRPN 2/17 = 100`. */
+export function describeSequence(sequence: Sequence): string {
+  const pair = (n: number) => `${n >> 7}/${n & 127}`;
+  switch (sequence.kind) {
+    case 'controller-14':
+      return `CC ${sequence.controller}+${sequence.controller + 32} = ${sequence.value}`;
+    case 'bank-program':
+      return `bank ${pair(sequence.bank)}, program ${sequence.program}`;
+    default:
+      return `${sequence.kind.toUpperCase()} ${pair(sequence.parameter)} = ${sequence.value}`;
+  }
+}
 
 function describeSysex(message: Message & { kind: 'sysex' }): string {
   const controls = readMachineControl(message);

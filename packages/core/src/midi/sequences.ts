@@ -1,6 +1,6 @@
 import { CONTROLLER } from './controllers';
 import { controller, program, type Message } from './message';
-import { data7, join14, split14 } from './numbers';
+import { join14, split14 } from './numbers';
 
 /** Something that the standard spreads over several controller messages. Numbers and values 0–16383. */
 export type Sequence =
@@ -73,83 +73,104 @@ export function bankProgram(ch: number, bank: number, number: number): Message[]
 }
 
 type ChannelMemory = {
-  bankMsb: number;
-  bankLsb: number;
-  parameter: { kind: 'rpn' | 'nrpn'; msb: number; lsb: number } | null;
-  dataMsb: number;
-  coarse: Map<number, number>;
+  /** −1: not heard yet. */
+  readonly bankMsb: number;
+  readonly bankLsb: number;
+  readonly parameter: { readonly kind: 'rpn' | 'nrpn'; readonly msb: number; readonly lsb: number } | null;
+  readonly dataMsb: number;
+  readonly coarse: Readonly<Record<number, number>>;
 };
 
+/** What was heard so far, by channel: plain data that is never changed in place. */
+export type SequenceMemory = Readonly<Record<number, ChannelMemory>>;
+
+export const NO_SEQUENCES: SequenceMemory = {};
+const SILENT: ChannelMemory = { bankMsb: -1, bankLsb: -1, parameter: null, dataMsb: -1, coarse: {} };
+
 /**
- * Reads sequences back from single messages, channel by channel. A 14-bit value is reported when its fine half
- * arrives (the coarse half alone is an ordinary 7-bit controller); a parameter at each data entry.
+ * Reads one message after those in `memory`. A 14-bit value is reported when its fine half arrives (the coarse half
+ * alone is an ordinary 7-bit controller); a parameter at each data entry.
+ * @returns the new memory, the same object when nothing is to be remembered, and what the message completes.
  */
+export function readSequence(
+  memory: SequenceMemory,
+  message: Message,
+): { memory: SequenceMemory; sequence: Sequence | null } {
+  if (message.kind === 'program') {
+    const heard = memory[message.channel];
+    if (!heard || (heard.bankMsb < 0 && heard.bankLsb < 0)) return { memory, sequence: null };
+    const bank = join14(Math.max(heard.bankMsb, 0), Math.max(heard.bankLsb, 0));
+    return {
+      memory,
+      sequence: { kind: 'bank-program', channel: message.channel, bank, program: message.program },
+    };
+  }
+  if (message.kind !== 'controller') return { memory, sequence: null };
+  const { channel: ch } = message;
+  const before = memory[ch] ?? SILENT;
+  const { after, sequence } = readController(before, ch, message.controller, message.value);
+  return { memory: after === before ? memory : { ...memory, [ch]: after }, sequence };
+}
+
+/** `readSequence` with its memory kept: for reading a stream message by message. */
 export class SequenceReader {
-  private readonly channels = new Map<number, ChannelMemory>();
+  private memory = NO_SEQUENCES;
 
   /** @returns what this message completes, or `null`. */
   read(message: Message): Sequence | null {
-    if (message.kind === 'program') {
-      const memory = this.memory(message.channel);
-      if (memory.bankMsb < 0 && memory.bankLsb < 0) return null;
-      const bank = join14(Math.max(memory.bankMsb, 0), Math.max(memory.bankLsb, 0));
-      return { kind: 'bank-program', channel: message.channel, bank, program: message.program };
-    }
-    if (message.kind !== 'controller') return null;
-    return this.readController(message.channel, message.controller, message.value);
-  }
-
-  private readController(ch: number, number: number, value: number): Sequence | null {
-    const memory = this.memory(ch);
-    switch (number) {
-      case CONTROLLER.bankMsb:
-        memory.bankMsb = value;
-        return null;
-      case CONTROLLER.bankLsb:
-        memory.bankLsb = value;
-        return null;
-      case CONTROLLER.rpnMsb:
-      case CONTROLLER.rpnLsb:
-        selectParameter(memory, 'rpn', number === CONTROLLER.rpnMsb, value);
-        return null;
-      case CONTROLLER.nrpnMsb:
-      case CONTROLLER.nrpnLsb:
-        selectParameter(memory, 'nrpn', number === CONTROLLER.nrpnMsb, value);
-        return null;
-      case CONTROLLER.dataMsb:
-        memory.dataMsb = value;
-        return parameterValue(ch, memory, join14(value, 0));
-      case CONTROLLER.dataLsb:
-        return parameterValue(ch, memory, join14(Math.max(memory.dataMsb, 0), value));
-    }
-    if (number < 32) {
-      memory.coarse.set(number, value);
-      return null;
-    }
-    const coarse = number < 64 ? memory.coarse.get(number - 32) : undefined;
-    if (coarse === undefined) return null;
-    return {
-      kind: 'controller-14',
-      channel: ch,
-      controller: number - 32,
-      value: join14(coarse, data7(value)),
-    };
-  }
-
-  private memory(ch: number): ChannelMemory {
-    let memory = this.channels.get(ch);
-    if (!memory) {
-      memory = { bankMsb: -1, bankLsb: -1, parameter: null, dataMsb: -1, coarse: new Map() };
-      this.channels.set(ch, memory);
-    }
-    return memory;
+    const { memory, sequence } = readSequence(this.memory, message);
+    this.memory = memory;
+    return sequence;
   }
 }
 
-function selectParameter(memory: ChannelMemory, kind: 'rpn' | 'nrpn', isMsb: boolean, value: number): void {
+function readController(
+  before: ChannelMemory,
+  ch: number,
+  number: number,
+  value: number,
+): { after: ChannelMemory; sequence: Sequence | null } {
+  const remember = (part: Partial<ChannelMemory>) => ({ after: { ...before, ...part }, sequence: null });
+  switch (number) {
+    case CONTROLLER.bankMsb:
+      return remember({ bankMsb: value });
+    case CONTROLLER.bankLsb:
+      return remember({ bankLsb: value });
+    case CONTROLLER.rpnMsb:
+    case CONTROLLER.rpnLsb:
+      return remember(selected(before, 'rpn', number === CONTROLLER.rpnMsb, value));
+    case CONTROLLER.nrpnMsb:
+    case CONTROLLER.nrpnLsb:
+      return remember(selected(before, 'nrpn', number === CONTROLLER.nrpnMsb, value));
+    case CONTROLLER.dataMsb:
+      return { after: { ...before, dataMsb: value }, sequence: parameterValue(ch, before, join14(value, 0)) };
+    case CONTROLLER.dataLsb:
+      return {
+        after: before,
+        sequence: parameterValue(ch, before, join14(Math.max(before.dataMsb, 0), value)),
+      };
+  }
+  if (number < 32) return remember({ coarse: { ...before.coarse, [number]: value } });
+  const coarse = number < 64 ? before.coarse[number - 32] : undefined;
+  if (coarse === undefined) return { after: before, sequence: null };
+  const sequence = {
+    kind: 'controller-14',
+    channel: ch,
+    controller: number - 32,
+    value: join14(coarse, value),
+  };
+  return { after: before, sequence: sequence as Sequence };
+}
+
+/** Choosing another parameter forgets the coarse half of the data entry. */
+function selected(
+  memory: ChannelMemory,
+  kind: 'rpn' | 'nrpn',
+  isMsb: boolean,
+  value: number,
+): Partial<ChannelMemory> {
   const before = memory.parameter?.kind === kind ? memory.parameter : { kind, msb: 127, lsb: 127 };
-  memory.parameter = isMsb ? { ...before, msb: value } : { ...before, lsb: value };
-  memory.dataMsb = -1;
+  return { parameter: isMsb ? { ...before, msb: value } : { ...before, lsb: value }, dataMsb: -1 };
 }
 
 function parameterValue(ch: number, memory: ChannelMemory, value: number): Sequence | null {

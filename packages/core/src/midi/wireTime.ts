@@ -18,3 +18,6 @@ export const wireTimeMs = (byteCount: number, link: LinkKind = 'din'): number =>
 /** Messages a second that a DIN link carries at most. Example: three-byte messages, 1041.67. */
 export const dinMessagesPerSecond = (bytesPerMessage: number): number =>
   1000 / (bytesPerMessage * DIN_MS_PER_BYTE);
+
+/** Bytes a second that a DIN link carries at most: 3125. */
+export const dinBytesPerSecond = 1000 / DIN_MS_PER_BYTE;

@@ -1,3 +1,4 @@
 export * from './song';
 export * from './carried';
 export * from './recallPlan';
+export * from './songWithout';

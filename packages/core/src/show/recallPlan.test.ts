@@ -5,7 +5,7 @@ import { makeDevice, makeFunction, makeSong } from '../testing.test-support';
 import { planRecall, sceneCells, type Reached, type RecallTarget, type RigKnowledge } from './index';
 
 const SETTLE_MS = 42;
-const din = { portId: 'A', link: 'din' } as const;
+const din = { portId: 'A', link: 'din', latencyMs: 0 } as const;
 const processor = makeDevice({ id: 'processor', channel: 2 });
 const mixer = makeDevice({ id: 'mixer', channel: 8 });
 const host = makeDevice({ id: 'host', channel: 0 });
@@ -31,12 +31,12 @@ const level = reach(mixer, { id: 'level', drive: { kind: 'controller', controlle
 const arm = reach(
   host,
   { id: 'arm', drive: { kind: 'controller', controller: 102 } },
-  { portId: 'B', link: 'virtual' },
+  { portId: 'B', link: 'virtual', latencyMs: 0 },
 );
 const play = reach(
   host,
   { id: 'play', drive: { kind: 'transport', command: 'play' }, shape: { kind: 'trigger', sent: 0 } },
-  { portId: 'B', link: 'virtual' },
+  { portId: 'B', link: 'virtual', latencyMs: 0 },
 );
 const lost = reach(host, { id: 'lost' }, null);
 

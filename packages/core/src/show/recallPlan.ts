@@ -20,8 +20,9 @@ export type RigKnowledge = {
 export type PlannedSend = {
   /** When it is handed to the port. */
   readonly atMs: number;
-  /** When its last byte has arrived. */
+  /** When its last byte has arrived, with the estimated delay of the links on the way. */
   readonly landsAtMs: number;
+  readonly latencyMs: number;
   /** How long its bytes take on the link. */
   readonly wireMs: number;
   readonly portId: string;
@@ -75,10 +76,12 @@ export function planRecall(
     const { value } = target;
     const messages = messagesFor(device, fn, value);
     const wireMs = wireTimeMs(byteCount(messages), path.link);
-    const landsAtMs = Math.max(atMs, freeAt) + wireMs;
+    const leftAtMs = Math.max(atMs, freeAt) + wireMs;
+    const landsAtMs = leftAtMs + path.latencyMs;
     sends.push({
       atMs,
       landsAtMs,
+      latencyMs: path.latencyMs,
       wireMs,
       portId: path.portId,
       deviceId: device.id,
@@ -86,7 +89,7 @@ export function planRecall(
       value,
       messages,
     });
-    portFree.set(path.portId, landsAtMs);
+    portFree.set(path.portId, leftAtMs);
     if (fn.settleMs > 0) listens.set(device.id, landsAtMs + fn.settleMs);
     if (fn.drive.kind === 'program') reloaded.add(device.id);
   }

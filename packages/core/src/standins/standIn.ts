@@ -1,8 +1,5 @@
-import type { ChartFunction } from '../gear';
+import { PLAIN_FUNCTION, type ChartTemplate } from '../gear';
 import type { Message } from '../midi';
-
-/** A chart row before it belongs to a device. */
-export type ChartTemplate = Omit<ChartFunction, 'id'>;
 
 /**
  * Simulated gear: a pure model that takes messages with their times and says what it is now.
@@ -30,8 +27,7 @@ export const controllerRow = (
   name,
   drive: { kind: 'controller', controller },
   shape,
-  channel: null,
-  arms: null,
+  ...PLAIN_FUNCTION,
   settleMs,
 });
 

@@ -1,3 +1,4 @@
+import { PLAIN_FUNCTION } from '../gear';
 import type { Message } from '../midi';
 import { controllerRow, rangeShape, switchShape, withAt, type StandIn } from './standIn';
 
@@ -30,8 +31,7 @@ export const stringProcessor: StandIn<StringProcessorState> = {
       name: 'Program',
       drive: { kind: 'program', bank: null },
       shape: { kind: 'program', names: [] },
-      channel: null,
-      arms: null,
+      ...PLAIN_FUNCTION,
       settleMs: PROCESSOR_SETTLE_MS,
     },
     controllerRow('Snapshot', CC.snapshot, { kind: 'choice', first: 0, shownFrom: 1, labels: SNAPSHOTS }),

@@ -1,5 +1,6 @@
+import { PLAIN_FUNCTION, type ChartTemplate } from '../gear';
 import { ALL_MACHINES, readMachineControl, type Message, type TransportCommand } from '../midi';
-import { controllerRow, rangeShape, switchShape, withAt, type ChartTemplate, type StandIn } from './standIn';
+import { controllerRow, rangeShape, switchShape, withAt, type StandIn } from './standIn';
 
 export type HostTrack = {
   readonly armed: boolean;
@@ -40,8 +41,7 @@ const transportRow = (name: string, command: TransportCommand): ChartTemplate =>
   name,
   drive: { kind: 'transport', command },
   shape: { kind: 'trigger', sent: 0 },
-  channel: null,
-  arms: null,
+  ...PLAIN_FUNCTION,
   settleMs: 0,
 });
 
@@ -59,9 +59,8 @@ export const trackHost: StandIn<TrackHostState> = {
       name: `Record ready ${i + 1}`,
       drive: { kind: 'record-ready', track: i + 1 },
       shape: { kind: 'switch', off: 0, on: 1 },
-      channel: null,
+      ...PLAIN_FUNCTION,
       arms: `Track ${i + 1}`,
-      settleMs: 0,
     })),
     transportRow('Play', 'play'),
     transportRow('Stop', 'stop'),

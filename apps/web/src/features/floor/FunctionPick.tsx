@@ -1,10 +1,12 @@
 import {
   expectedText,
+  isUsable,
   parseShown,
   shownText,
   shownValue,
   valueBounds,
   type ChartFunction,
+  type Device,
 } from '@idle-step/core/gear';
 import { useLive } from '../../live/useLive';
 import { Pick, TypedField } from '../../ui/Fields';
@@ -19,11 +21,13 @@ type FunctionPickProps = {
 export function FunctionPick({ functionId, accepts, onPick }: FunctionPickProps) {
   const { world } = useLive();
   const found = world.functions.get(functionId);
-  const devices = world.show.rig.devices.filter((d) => d.chart.some(accepts));
+  const offers = (d: Device) => d.chart.filter((fn) => isUsable(d, fn) && accepts(fn));
+  const devices = world.show.rig.devices.filter((d) => offers(d).length > 0);
   const device = found?.device ?? devices[0];
-  const offered = device?.chart.filter(accepts) ?? [];
+  const offered = device ? offers(device) : [];
   const pickDevice = (id: string) => {
-    const first = devices.find((d) => d.id === id)?.chart.find(accepts);
+    const picked = devices.find((d) => d.id === id);
+    const first = picked && offers(picked)[0];
     if (first) onPick(first);
   };
   const gone = { value: functionId, text: 'gone from the chart' };

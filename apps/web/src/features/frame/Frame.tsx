@@ -2,7 +2,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { useAppSelector } from '../../store';
 import { Conflicts } from './Conflicts';
 import { Dock } from './Dock';
-import { MonitorDrawer } from './MonitorDrawer';
+import { MonitorDrawer } from '../monitor/MonitorDrawer';
 import { Rail } from './Rail';
 import { SavingOff } from './SavingOff';
 import { ShortcutList } from './ShortcutList';

@@ -5,6 +5,8 @@ export type ScreenState = {
   readonly rigId: string | null;
   readonly setId: string | null;
   readonly drawerFolded: boolean;
+  /** The monitor lies wide over the place. */
+  readonly monitorWide: boolean;
   readonly dockFolded: boolean;
   /** The stage: blackout, or daylight for an open deck in the sun. */
   readonly stageTheme: 'dark' | 'light';
@@ -27,6 +29,7 @@ const slice = createSlice({
     rigId: null,
     setId: null,
     drawerFolded: window.innerWidth < 1200,
+    monitorWide: false,
     dockFolded: false,
     stageTheme: 'dark',
     theme: 'light',

@@ -1,37 +1,40 @@
-import { ChannelNumber, Name, Remark, RigSchema, type DeviceDoc, type RigDoc } from '@idle-step/contract';
-import { DEVICE_ROLES, TAPE_COLOURS, TAPE_SHAPES } from '@idle-step/core/gear';
-import { Trash2 } from 'lucide-react';
-import { useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
-import { useEdit } from '../../drafts/useDocs';
-import { NumberField, Pick, TextField } from '../../ui/Fields';
+import { ChannelNumber, Name, Remark, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import {
+  BANK_SELECT_HABITS,
+  DEVICE_ROLES,
+  TAPE_COLOURS,
+  TAPE_SHAPES,
+  type Listening,
+} from '@idle-step/core/gear';
+import { Form } from 'react-bootstrap';
+import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { TapeMark } from '../../ui/TapeMark';
-import { PortList } from './PortList';
+import { ExtraChannels } from './ExtraChannels';
+import { SettingEditor } from './SettingEditor';
 
-type Props = { rig: RigDoc; device: DeviceDoc; onSelect(deviceId: string): void };
+type Props = {
+  rig: RigDoc;
+  device: DeviceDoc;
+  change(label: string, part: Partial<DeviceDoc>): void;
+};
 
 const ROLE_WORDS = {
   controller: 'sends what feet do',
   receiver: 'answers',
   carrier: 'only passes on',
 } as const;
+const BANK_WORDS = { both: 'MSB and LSB', msb: 'MSB only', lsb: 'LSB only', none: 'no bank select' } as const;
+const LISTENS_WORDS: readonly { value: Listening['kind']; text: string }[] = [
+  { value: 'one', text: 'its own channel' },
+  { value: 'omni', text: 'every channel (omni)' },
+  { value: 'several', text: 'several channels' },
+  { value: 'parts', text: 'a part per channel' },
+];
 
-/** One device: its name, channel, tape mark, and how it is reached. Edited in place. */
-export function DeviceSettings({ rig, device, onSelect }: Props) {
-  const edit = useEdit('rigs');
-  const [sentence, setSentence] = useState<string | null>(null);
-  /** Edits that the contract would refuse are said here and not made. */
-  const change = (label: string, part: Partial<DeviceDoc>) => {
-    const next = { ...rig, devices: rig.devices.map((d) => (d.id === device.id ? { ...d, ...part } : d)) };
-    const result = RigSchema.safeParse(next);
-    setSentence(result.success ? null : (result.error.issues[0]?.message ?? null));
-    if (result.success) edit(rig.id, label, () => next);
-  };
-  const remove = () => {
-    edit(rig.id, `remove ${device.name}`, () => withoutDevice(rig, device));
-    const next = rig.devices.find((d) => d.id !== device.id);
-    if (next) onSelect(next.id);
-  };
+/** One device: what it is, how it is marked, and which channels it hears. Edited in place. */
+export function DeviceSettings({ device, change }: Props) {
+  const setMark = (part: Partial<DeviceDoc['mark']>) =>
+    change('change a tape mark', { mark: { ...device.mark, ...part } });
   return (
     <section className="device-settings" aria-label={`Settings of ${device.name}`}>
       <div className="device-fields">
@@ -47,45 +50,29 @@ export function DeviceSettings({ rig, device, onSelect }: Props) {
           schema={Remark}
           onCommit={(description) => change('describe a device', { description })}
         />
-        {device.role !== 'carrier' && (
-          <NumberField
-            label="Channel"
-            className="narrow"
-            value={device.channel}
-            shownOffset={1}
-            schema={ChannelNumber}
-            onCommit={(channel) => change('change a channel', { channel })}
-          />
-        )}
+        <TextField
+          label="Where it stands"
+          value={device.place}
+          schema={Remark}
+          onCommit={(place) => change('place a device', { place })}
+        />
         <Pick
           label="Role"
           value={device.role}
           options={DEVICE_ROLES.map((value) => ({ value, text: ROLE_WORDS[value] }))}
           onPick={(role) => change('change a role', { role })}
         />
-        {device.role === 'receiver' && (
-          <Pick
-            label="Programs from"
-            className="narrow"
-            value={device.programsShownFrom}
-            options={[
-              { value: 0, text: '0' },
-              { value: 1, text: '1' },
-            ]}
-            onPick={(programsShownFrom) => change('number programs', { programsShownFrom })}
-          />
-        )}
         <Pick
           label="Tape mark"
           value={device.mark.shape}
           options={TAPE_SHAPES.map((value) => ({ value, text: value }))}
-          onPick={(shape) => change('change a tape mark', { mark: { ...device.mark, shape } })}
+          onPick={(shape) => setMark({ shape })}
         />
         <Pick
           label="Its colour"
           value={device.mark.colour}
           options={TAPE_COLOURS.map((value) => ({ value, text: value }))}
-          onPick={(colour) => change('change a tape mark', { mark: { ...device.mark, colour } })}
+          onPick={(colour) => setMark({ colour })}
         />
         <span className="mark-shown">
           <TapeMark mark={device.mark} size={22} name={device.name} />
@@ -101,32 +88,109 @@ export function DeviceSettings({ rig, device, onSelect }: Props) {
             })
           }
         />
-        <Button
-          variant="quiet"
-          className="btn-icon"
-          aria-label={`Remove ${device.name}`}
-          onClick={remove}
-          title={`Remove ${device.name}; undo brings it back`}
-        >
-          <Trash2 size={16} strokeWidth={1.75} aria-hidden="true" />
-        </Button>
       </div>
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence} Nothing was changed.
-        </p>
+      {device.role !== 'carrier' && (
+        <div className="device-fields">
+          <NumberField
+            label="Channel"
+            className="narrow"
+            value={device.channel}
+            shownOffset={1}
+            schema={ChannelNumber}
+            onCommit={(channel) => change('change a channel', { channel })}
+          />
+          {device.role === 'receiver' && <Listens device={device} change={change} />}
+        </div>
       )}
-      <PortList rig={rig} device={device} change={change} />
+      {device.role === 'receiver' && (
+        <div className="device-fields">
+          <SettingEditor device={device} change={change} />
+          <ExtraChannels device={device} change={change} />
+        </div>
+      )}
     </section>
   );
 }
 
-function withoutDevice(rig: RigDoc, device: DeviceDoc): RigDoc {
-  const ports = new Set(device.ports.map((p) => p.id));
-  return {
-    ...rig,
-    devices: rig.devices.filter((d) => d.id !== device.id),
-    cables: rig.cables.filter((c) => !ports.has(c.fromPortId) && !ports.has(c.toPortId)),
-    boards: rig.boards.filter((b) => b.deviceId !== device.id),
+function Listens({ device, change }: Omit<Props, 'rig'>) {
+  const { listens } = device;
+  const fresh: Record<Listening['kind'], Listening> = {
+    one: { kind: 'one' },
+    omni: { kind: 'omni' },
+    several: { kind: 'several', channels: [device.channel] },
+    parts: { kind: 'parts', count: Math.min(4, 16 - device.channel) },
   };
+  const set = (next: Listening) => change('change what is heard', { listens: next as DeviceDoc['listens'] });
+  return (
+    <>
+      <Pick
+        label="Listens on"
+        value={listens.kind}
+        options={LISTENS_WORDS}
+        onPick={(kind) => set(fresh[kind])}
+      />
+      {listens.kind === 'several' && (
+        <TypedField
+          label="These channels"
+          shown={listens.channels.map((c) => c + 1).join(', ')}
+          parse={parseChannels}
+          onCommit={(channels) => set({ kind: 'several', channels })}
+        />
+      )}
+      {listens.kind === 'parts' && (
+        <TypedField
+          label="Parts"
+          className="narrow"
+          numeric
+          shown={String(listens.count)}
+          parse={(text) => parseParts(text, device.channel)}
+          onCommit={(count) => set({ kind: 'parts', count })}
+        />
+      )}
+      {listens.kind === 'parts' && (
+        <span className="small muted field-note">
+          part 1 on channel {device.channel + 1} to part {listens.count} on channel{' '}
+          {device.channel + listens.count}
+        </span>
+      )}
+      <Pick
+        label="Programs from"
+        className="narrow"
+        value={device.programsShownFrom}
+        options={[
+          { value: 0, text: '0' },
+          { value: 1, text: '1' },
+        ]}
+        onPick={(programsShownFrom) => change('number programs', { programsShownFrom })}
+      />
+      <Pick
+        label="Bank select"
+        value={device.bankSelect}
+        options={BANK_SELECT_HABITS.map((value) => ({ value, text: BANK_WORDS[value] }))}
+        onPick={(bankSelect) => change('change bank select', { bankSelect })}
+      />
+    </>
+  );
+}
+
+/** `3, 5, 9-12`, shown 1–16. */
+function parseChannels(text: string): { value: number[] } | { error: string } {
+  const channels = new Set<number>();
+  for (const piece of text.split(/[\s,;]+/).filter(Boolean)) {
+    const match = /^(\d+)(?:[-–](\d+))?$/.exec(piece);
+    const [from, to] = [Number(match?.[1]), Number(match?.[2] ?? match?.[1])];
+    if (!(from >= 1 && to <= 16 && from <= to))
+      return { error: `“${piece}” is no channel; 1 to 16 like 3, 5, 9-12 would be right.` };
+    for (let c = from; c <= to; c++) channels.add(c - 1);
+  }
+  if (channels.size === 0) return { error: 'One channel at least; 1 to 16 like 3, 5 would be right.' };
+  return { value: [...channels].sort((a, b) => a - b) };
+}
+
+function parseParts(text: string, channel: number): { value: number } | { error: string } {
+  const count = Number(text.trim());
+  const most = 16 - channel;
+  return Number.isInteger(count) && count >= 2 && count <= most
+    ? { value: count }
+    : { error: `“${text}” parts from channel ${channel + 1} on do not fit; 2 to ${most} would be right.` };
 }

@@ -1,162 +1,242 @@
-import { LINK_KINDS, Name, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import { LINK_KINDS, measure, Name, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import { PLAIN_PORT, ESTIMATED_LATENCY_MS, type CableFault } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
+import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { useLive, useLiveHost } from '../../live/useLive';
-import { Pick, TextField } from '../../ui/Fields';
+import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
+import { FaultList } from './FaultList';
+import { LINK_WORDS, portName } from './portWords';
+import { plugCable, withLink, withoutPort, type PortDoc } from './rigEdits';
 
-type PortDoc = DeviceDoc['ports'][number];
 type Props = { rig: RigDoc; device: DeviceDoc; change(label: string, part: Partial<DeviceDoc>): void };
 
-const LINK_WORDS = {
-  din: 'DIN',
-  usb: 'USB',
-  bluetooth: 'Bluetooth',
-  virtual: 'virtual',
-  network: 'network',
-} as const;
 const NOWHERE = '';
 
-/** The ports of a device: their link, where their cable leads, and the browser's port that each stands for. */
+/** The ports of a device: their link, where their cables lead, and the browser's port that each stands for. */
 export function PortList({ rig, device, change }: Props) {
+  const edit = useEdit('rigs');
+  const [faults, setFaults] = useState<readonly CableFault[]>([]);
   const setPort = (label: string, port: PortDoc, part: Partial<PortDoc>) =>
     change(label, { ports: device.ports.map((p) => (p.id === port.id ? { ...p, ...part } : p)) });
   const add = () => {
+    const direction = device.role === 'controller' ? ('out' as const) : ('in' as const);
     const port: PortDoc = {
+      ...PLAIN_PORT,
       id: crypto.randomUUID(),
-      name: `Port ${device.ports.length + 1}`,
-      direction: device.role === 'controller' ? 'out' : 'in',
+      name: freePortName(device),
+      direction,
       link: 'din',
-      atComputer: false,
     };
     change('add a port', { ports: [...device.ports, port] });
   };
   return (
-    <table className="port-list">
-      <thead>
-        <tr>
-          <th>Port</th>
-          <th>Direction</th>
-          <th>Link</th>
-          <th>At this computer</th>
-          <th>Cable to</th>
-          <th>Browser’s port</th>
-          <th>
-            <Button
-              variant="bare"
-              className="btn-icon"
-              aria-label="Add a port"
-              title="Add a port"
-              onClick={add}
-            >
-              <Plus size={16} aria-hidden="true" />
-            </Button>
-          </th>
-        </tr>
-      </thead>
-      <tbody>
-        {device.ports.map((port) => (
-          <tr key={port.id}>
-            <td>
-              <TextField
-                hideLabel
-                label="Port name"
-                value={port.name}
-                schema={Name}
-                onCommit={(name) => setPort('rename a port', port, { name })}
-              />
-            </td>
-            <td>
-              <Pick
-                hideLabel
-                label={`Direction of ${port.name}`}
-                value={port.direction}
-                options={(['in', 'out', 'thru'] as const).map((value) => ({ value, text: value }))}
-                onPick={(direction) => setPort('turn a port', port, { direction })}
-              />
-            </td>
-            <td>
-              <Pick
-                hideLabel
-                label={`Link of ${port.name}`}
-                value={port.link}
-                options={LINK_KINDS.map((value) => ({ value, text: LINK_WORDS[value] }))}
-                onPick={(link) => setPort('change a link', port, { link })}
-              />
-            </td>
-            <td>
-              <Form.Check
-                id={`at-${port.id}`}
-                aria-label={`${port.name} is at this computer`}
-                checked={port.atComputer}
-                onChange={(e) => setPort('move a port', port, { atComputer: e.target.checked })}
-              />
-            </td>
-            <td>
-              {port.direction === 'in' ? (
-                <CableFrom rig={rig} port={port} />
-              ) : (
-                <CableTo rig={rig} device={device} port={port} />
-              )}
-            </td>
-            <td>{port.atComputer && <BoundPort port={port} device={device} />}</td>
-            <td>
-              <IconButton
-                icon={X}
-                label={`Remove ${port.name}`}
-                onClick={() =>
-                  change('remove a port', { ports: device.ports.filter((p) => p.id !== port.id) })
-                }
-              />
-            </td>
+    <section aria-label={`Ports of ${device.name}`}>
+      <table className="port-list">
+        <thead>
+          <tr>
+            <th>Port</th>
+            <th>Direction</th>
+            <th>Link</th>
+            <th>Latency</th>
+            <th title="Reached directly from the computer that this runs on">Here</th>
+            <th title="Enabled for playing">Plays</th>
+            <th title="Enabled for learning and looking">Learns</th>
+            <th>Cable</th>
+            <th>Browser’s port</th>
+            <th>
+              <Button
+                variant="bare"
+                className="btn-icon"
+                aria-label="Add a port"
+                title="Add a port"
+                onClick={add}
+              >
+                <Plus size={16} aria-hidden="true" />
+              </Button>
+            </th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {device.ports.map((port) => (
+            <tr key={port.id}>
+              <td>
+                <TextField
+                  hideLabel
+                  label={`Name of ${port.name}`}
+                  value={port.name}
+                  schema={Name}
+                  onCommit={(name) => setPort('rename a port', port, { name })}
+                />
+              </td>
+              <td>
+                <Pick
+                  hideLabel
+                  label={`Direction of ${port.name}`}
+                  value={port.direction}
+                  options={(['in', 'out', 'thru'] as const)
+                    .filter((d) => d !== 'thru' || port.link === 'din')
+                    .map((value) => ({ value, text: value }))}
+                  onPick={(direction) => setPort('turn a port', port, { direction })}
+                />
+              </td>
+              <td>
+                <Pick
+                  hideLabel
+                  label={`Link of ${port.name}`}
+                  value={(port.isUsbHost ? 'usb-host' : port.link) as LinkChoice}
+                  options={LINK_OPTIONS}
+                  onPick={(picked) =>
+                    setPort('change a link', port, {
+                      ...withLink(port, picked === 'usb-host' ? 'usb' : picked),
+                      isUsbHost: picked === 'usb-host',
+                    })
+                  }
+                />
+              </td>
+              <td>
+                {ESTIMATED_LATENCY_MS[port.link] !== undefined && (
+                  <span className="estimate" title="An estimate: nothing on this link says how long it takes">
+                    about
+                    <NumberField
+                      hideLabel
+                      className="tiny"
+                      label={`Estimated latency of ${port.name} in ms`}
+                      value={port.latencyMs}
+                      schema={measure('Latency', 0, 1000, 'ms')}
+                      onCommit={(latencyMs) => setPort('estimate a latency', port, { latencyMs })}
+                    />
+                    ms
+                  </span>
+                )}
+              </td>
+              <td>
+                <Form.Check
+                  id={`at-${port.id}`}
+                  aria-label={`${port.name} is at this computer`}
+                  checked={port.atComputer}
+                  onChange={(e) => setPort('move a port', port, { atComputer: e.target.checked })}
+                />
+              </td>
+              <td>
+                <Form.Check
+                  id={`plays-${port.id}`}
+                  aria-label={`${port.name} is enabled for playing`}
+                  checked={port.plays}
+                  onChange={(e) => setPort('enable a port', port, { plays: e.target.checked })}
+                />
+              </td>
+              <td>
+                <Form.Check
+                  id={`learns-${port.id}`}
+                  aria-label={`${port.name} is enabled for learning`}
+                  checked={port.learns}
+                  onChange={(e) => setPort('enable a port', port, { learns: e.target.checked })}
+                />
+              </td>
+              <td>
+                <PortCables rig={rig} device={device} port={port} onFaults={setFaults} />
+              </td>
+              <td>{port.atComputer && <BoundPort port={port} device={device} />}</td>
+              <td>
+                <IconButton
+                  icon={X}
+                  label={`Remove ${port.name}`}
+                  onClick={() =>
+                    edit(rig.id, `remove ${port.name}`, (r) => withoutPort(r, device.id, port.id))
+                  }
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {device.ports.length === 0 && (
+        <p className="muted py-2">
+          No port yet. A port is a socket, or a connection of software, that messages pass.
+        </p>
+      )}
+      <FaultList faults={faults} />
+    </section>
   );
 }
 
-const portName = (rig: RigDoc, portId: string): string => {
-  const device = rig.devices.find((d) => d.ports.some((p) => p.id === portId));
-  return device ? `${device.name} ${device.ports.find((p) => p.id === portId)!.name}` : 'gone';
-};
+/** USB has two sides, so it stands in the list twice. */
+type LinkChoice = PortDoc['link'] | 'usb-host';
+const LINK_OPTIONS = LINK_KINDS.flatMap((value): { value: LinkChoice; text: string }[] =>
+  value === 'usb'
+    ? [
+        { value, text: 'USB device' },
+        { value: 'usb-host', text: 'USB host' },
+      ]
+    : [{ value, text: LINK_WORDS[value] }],
+);
 
-function CableFrom({ rig, port }: { rig: RigDoc; port: PortDoc }) {
-  const cable = rig.cables.find((c) => c.toPortId === port.id);
-  return (
-    <span className="muted small">
-      {cable ? `from ${portName(rig, cable.fromPortId)}` : port.atComputer ? '' : 'free'}
-    </span>
-  );
+function freePortName(device: DeviceDoc): string {
+  const taken = new Set(device.ports.map((p) => p.name));
+  for (let n = device.ports.length + 1; ; n++) if (!taken.has(`Port ${n}`)) return `Port ${n}`;
 }
 
-function CableTo({ rig, device, port }: { rig: RigDoc; device: DeviceDoc; port: PortDoc }) {
+/** Cables at a port: each with its way out, and a list to draw one more. */
+function PortCables({
+  rig,
+  device,
+  port,
+  onFaults,
+}: {
+  rig: RigDoc;
+  device: DeviceDoc;
+  port: PortDoc;
+  onFaults(faults: readonly CableFault[]): void;
+}) {
   const edit = useEdit('rigs');
-  const cable = rig.cables.find((c) => c.fromPortId === port.id);
-  const inputs = rig.devices
+  const isIn = port.direction === 'in';
+  const cables = rig.cables.filter((c) => (isIn ? c.toPortId : c.fromPortId) === port.id);
+  const ends = rig.devices
     .filter((d) => d.id !== device.id)
-    .flatMap((d) => d.ports.filter((p) => p.direction === 'in'));
-  const pick = (toPortId: string) =>
-    edit(rig.id, 'move a cable', (r) => {
-      const others = r.cables.filter((c) => c.fromPortId !== port.id);
-      if (toPortId === NOWHERE) return { ...r, cables: others };
-      return {
-        ...r,
-        cables: [...others, { id: cable?.id ?? crypto.randomUUID(), fromPortId: port.id, toPortId }],
-      };
-    });
+    .flatMap((d) => d.ports.filter((p) => (p.direction === 'in') !== isIn));
+  const draw = (other: string) => {
+    const result = isIn ? plugCable(rig, other, port.id) : plugCable(rig, port.id, other);
+    onFaults(result.faults);
+    if (result.rig) edit(rig.id, 'draw a cable', () => result.rig!);
+  };
   return (
-    <Pick
-      hideLabel
-      label={`Cable from ${port.name}`}
-      value={cable?.toPortId ?? NOWHERE}
-      options={[
-        { value: NOWHERE, text: 'no cable' },
-        ...inputs.map((p) => ({ value: p.id, text: portName(rig, p.id) })),
-      ]}
-      onPick={pick}
-    />
+    <span className="port-cables">
+      {cables.map((cable) => {
+        const other = portName(rig, isIn ? cable.fromPortId : cable.toPortId);
+        return (
+          <span key={cable.id} className="port-cable">
+            <span className="small">
+              {isIn ? 'from' : 'to'} {other}
+            </span>
+            <IconButton
+              icon={X}
+              label={`Take out the cable ${isIn ? 'from' : 'to'} ${other}`}
+              onClick={() =>
+                edit(rig.id, 'take out a cable', (r) => ({
+                  ...r,
+                  cables: r.cables.filter((c) => c.id !== cable.id),
+                }))
+              }
+            />
+          </span>
+        );
+      })}
+      {(cables.length === 0 || port.link !== 'din') && (
+        <Pick
+          hideLabel
+          label={`${isIn ? 'Cable into' : 'Cable from'} ${port.name}`}
+          value={NOWHERE}
+          options={[
+            { value: NOWHERE, text: 'no cable' },
+            ...ends.map((p) => ({ value: p.id, text: portName(rig, p.id) })),
+          ]}
+          onPick={(other) => other !== NOWHERE && draw(other)}
+        />
+      )}
+    </span>
   );
 }
 
@@ -171,25 +251,39 @@ function BoundPort({ port, device }: { port: PortDoc; device: DeviceDoc }) {
       </span>
     );
   const hears = device.role === 'carrier' ? port.direction === 'in' : port.direction === 'out';
-  const offered = ports.filter((p) => p.direction === (hears ? 'in' : 'out'));
+  const offered = ports.filter((p) => p.direction === (hears ? 'in' : 'out') && p.connected);
   const bound = host.ports.boundName(port.id);
-  const absent = bound !== null && !offered.some((p) => p.name === bound && p.connected);
+  const names = [...new Set([...offered.map((p) => p.name), ...(bound ? [bound] : [])])];
   return (
-    <span className="d-flex gap-2 align-items-center">
+    <span className="bound-port">
       <Pick
         hideLabel
         label={`Browser’s port for ${port.name}`}
         value={bound ?? NOWHERE}
         options={[
           { value: NOWHERE, text: 'not bound' },
-          ...[...new Set([...offered.map((p) => p.name), ...(bound ? [bound] : [])])].map((name) => ({
-            value: name,
-            text: name,
-          })),
+          ...names.map((name) => ({ value: name, text: name })),
         ]}
         onPick={(name) => host.ports.bind(port.id, name === NOWHERE ? null : name)}
       />
-      {absent && <span className="small text-danger">not there</span>}
+      <BoundState port={port} />
     </span>
   );
+}
+
+/** How a bound port is, and what to do where it is not as it should be. */
+function BoundState({ port }: { port: PortDoc }) {
+  const host = useLiveHost();
+  const state = host.ports.stateOf(port.id);
+  if (state === 'unbound') return null;
+  if (!port.plays && state === 'present')
+    return <span className="small text-caution">disabled: tick “Plays” to use it</span>;
+  if (state === 'present') return <span className="small text-ok">present</span>;
+  if (state === 'busy')
+    return (
+      <span className="small text-danger">
+        busy: another program holds it; close that, and it opens by itself
+      </span>
+    );
+  return <span className="small text-danger">absent: plug it in, and it is bound again by itself</span>;
 }

@@ -1,32 +1,33 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import type { DeviceRole } from '@idle-step/core/gear';
+import type { RigDoc } from '@idle-step/contract';
+import { computerPorts, type RigPath } from '@idle-step/core/gear';
+import { useMemo, useRef, type CSSProperties } from 'react';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
+import { loadWords, useLoads } from './useLoads';
+import { cableLine, COLUMNS, curve, isInput, layOut, type MapLayout, type PlacedCard } from './mapLayout';
+import { SHORT_LINK } from './portWords';
+import type { CableDrawing } from './useCableInHand';
 
-const COLUMNS: readonly { role: DeviceRole; title: string; left: number }[] = [
-  { role: 'controller', title: 'What you touch', left: 0 },
-  { role: 'carrier', title: 'What carries', left: 0.36 },
-  { role: 'receiver', title: 'What answers', left: 0.72 },
-];
-const CARD_SHARE = 0.25;
-const CARD_PX = 54;
-const ROW_PX = 64;
+/** What is picked on the map: a device or a cable. */
+export type MapPick = { readonly kind: 'device' | 'cable'; readonly id: string };
+
+type Props = {
+  rig: RigDoc;
+  picked: MapPick;
+  onPick(pick: MapPick): void;
+  /** The ways through what is picked; their cables stand out. */
+  paths: readonly RigPath[];
+  drawing: CableDrawing;
+  /** Devices whose name has this in it stand out; empty for all. */
+  wanted: string;
+};
 
 /** Devices in the order in which a press passes through them, with the cables between. */
-export function RigMap({
-  rig,
-  selectedId,
-  onSelect,
-}: {
-  rig: RigDoc;
-  selectedId: string;
-  onSelect(id: string): void;
-}) {
-  const [box, widthPx] = useMeasure();
-  const placed = placeDevices(rig);
-  const heightPx =
-    ROW_PX * Math.max(1, ...COLUMNS.map((c) => rig.devices.filter((d) => d.role === c.role).length));
+export function RigMap({ rig, picked, onPick, paths, drawing, wanted }: Props) {
+  const [measure, widthPx] = useMeasure();
+  const box = useRef<HTMLDivElement | null>(null);
+  const layout = useMemo(() => layOut(rig, widthPx), [rig, widthPx]);
   return (
     <section aria-label="Rig map">
       <div className="map-columns">
@@ -36,98 +37,193 @@ export function RigMap({
           </h2>
         ))}
       </div>
-      <div className="rig-map" ref={box} style={{ height: heightPx }}>
-        <Cables rig={rig} placed={placed} widthPx={widthPx} selectedId={selectedId} />
-        {rig.devices.map((device) => {
-          const at = placed.get(device.id)!;
-          return (
-            <button
-              key={device.id}
-              type="button"
-              className={`device-card ${device.id === selectedId ? 'framed' : ''} ${device.away ? 'away' : ''}`}
-              style={{
-                left: `${at.left * 100}%`,
-                top: at.row * ROW_PX,
-                width: `${CARD_SHARE * 100}%`,
-                height: CARD_PX,
-              }}
-              aria-pressed={device.id === selectedId}
-              onClick={() => onSelect(device.id)}
-            >
-              {device.id === selectedId && <Corners />}
-              <TapeMark mark={device.mark} size={22} />
-              <span className="device-words">
-                <span className="device-name">
-                  {device.name}
-                  {device.role !== 'carrier' && <span className="num muted"> ch {device.channel + 1}</span>}
-                </span>
-                <span className="small muted">
-                  {device.description}
-                  {device.away ? ', away' : ''}
-                </span>
-              </span>
-            </button>
-          );
-        })}
+      <div
+        className={`rig-map ${layout.isDense ? 'dense' : ''}`}
+        ref={(element) => {
+          box.current = element;
+          measure(element);
+        }}
+        style={{ height: layout.heightPx }}
+      >
+        <Cables rig={rig} layout={layout} picked={picked} onPick={onPick} paths={paths} drawing={drawing} />
+        {layout.cards.map((card) => (
+          <Card
+            key={card.device.id}
+            card={card}
+            isPicked={picked.kind === 'device' && picked.id === card.device.id}
+            isDim={wanted !== '' && !card.device.name.toLowerCase().includes(wanted.toLowerCase())}
+            isDense={layout.isDense}
+            onPick={() => onPick({ kind: 'device', id: card.device.id })}
+          />
+        ))}
+        <Sockets layout={layout} drawing={drawing} boxOf={() => box.current} />
       </div>
     </section>
   );
 }
 
-type Placed = ReadonlyMap<string, { left: number; row: number }>;
-
-function placeDevices(rig: RigDoc): Placed {
-  const rows = new Map<DeviceRole, number>();
-  return new Map(
-    rig.devices.map((d) => {
-      const row = rows.get(d.role) ?? 0;
-      rows.set(d.role, row + 1);
-      return [d.id, { left: COLUMNS.find((c) => c.role === d.role)!.left, row }];
-    }),
+function Card({
+  card,
+  isPicked,
+  isDim,
+  isDense,
+  onPick,
+}: {
+  card: PlacedCard;
+  isPicked: boolean;
+  isDim: boolean;
+  isDense: boolean;
+  onPick(): void;
+}) {
+  const { device } = card;
+  const single = card.hasRows ? [] : device.ports;
+  return (
+    <button
+      type="button"
+      className={`device-card ${isPicked ? 'framed' : ''} ${device.away ? 'away' : ''} ${isDim ? 'dim' : ''}`}
+      style={{ left: card.leftPx, top: card.topPx, width: card.widthPx, height: card.heightPx }}
+      aria-pressed={isPicked}
+      onClick={onPick}
+    >
+      {isPicked && <Corners />}
+      <span className="device-head" style={{ height: card.headPx }}>
+        <TapeMark mark={device.mark} size={isDense ? 16 : 22} />
+        <span className="device-words">
+          <span className="device-name">
+            {device.name}
+            {device.role !== 'carrier' && <span className="num muted"> ch {device.channel + 1}</span>}
+          </span>
+          {!isDense && (
+            <span className="small muted">
+              {device.description}
+              {device.away ? ', away' : ''}
+            </span>
+          )}
+        </span>
+        <span className="small muted port-word">{single.map((p) => p.name.toLowerCase()).join(', ')}</span>
+      </span>
+      {card.hasRows && (
+        <span className="device-ports small">
+          <PortNames names={device.ports.filter(isInput).map((p) => p.name)} />
+          <PortNames names={device.ports.filter((p) => !isInput(p)).map((p) => p.name)} />
+        </span>
+      )}
+    </button>
   );
+}
+
+const PortNames = ({ names }: { names: readonly string[] }) => (
+  <span>
+    {names.map((name, i) => (
+      <span key={i}>{name}</span>
+    ))}
+  </span>
+);
+
+/** The places where a cable is picked up and plugged in. */
+function Sockets({
+  layout,
+  drawing,
+  boxOf,
+}: {
+  layout: MapLayout;
+  drawing: CableDrawing;
+  boxOf(): HTMLElement | null;
+}) {
+  const free = drawing.inHand;
+  return [...layout.ports.values()].map(({ port, card, at }) => {
+    const name = `${card.device.name} ${port.name}`;
+    const label = !free
+      ? `Draw a cable at ${name}`
+      : free.portId === port.id
+        ? `Let go of the cable at ${name}`
+        : `Plug the cable in at ${name}`;
+    return (
+      <button
+        key={port.id}
+        type="button"
+        className={`socket ${isInput(port) ? 'in' : 'out'} ${free?.portId === port.id ? 'held' : ''} ${port.plays ? '' : 'off'} ${port.atComputer ? 'here' : ''}`}
+        style={{ left: at.x, top: at.y }}
+        data-port={port.id}
+        aria-label={label}
+        title={`${name}, ${SHORT_LINK[port.link]}${port.atComputer ? ', at this computer' : ''}`}
+        onClick={() => drawing.press(port.id)}
+        onPointerDown={(e) => drawing.startDrag(e, port.id, boxOf())}
+      />
+    );
+  });
 }
 
 function Cables({
   rig,
-  placed,
-  widthPx,
-  selectedId,
-}: {
-  rig: RigDoc;
-  placed: Placed;
-  widthPx: number;
-  selectedId: string;
-}) {
-  const ownerOf = new Map(
-    rig.devices.flatMap((d) => d.ports.map((p) => [p.id, { device: d, port: p }] as const)),
-  );
+  layout,
+  picked,
+  onPick,
+  paths,
+  drawing,
+}: Pick<Props, 'rig' | 'picked' | 'onPick' | 'paths' | 'drawing'> & { layout: MapLayout }) {
+  const loads = useLoads();
+  const carries = useMemo(() => computerPorts(rig), [rig]);
+  const hot = new Set(paths.flatMap((p) => p.cableIds));
+  const free = drawing.inHand?.free ? drawing.inHand : null;
+  const held = free && layout.ports.get(free.portId);
+  const lines = rig.cables.flatMap((cable) => {
+    const from = layout.ports.get(cable.fromPortId);
+    const to = layout.ports.get(cable.toPortId);
+    if (!from || !to) return [];
+    const target = [to.card.device, from.card.device].find((d) => d.role === 'receiver') ?? from.card.device;
+    const isPicked = picked.kind === 'cable' && picked.id === cable.id;
+    const load = loads.get(carries.get(cable.id) ?? '');
+    return [
+      {
+        cable,
+        from,
+        to,
+        target,
+        isPicked,
+        isHot: isPicked || hot.has(cable.id),
+        load,
+        ...cableLine(from, to),
+      },
+    ];
+  });
   return (
-    <svg className="map-cables" width={widthPx} height="100%" aria-hidden="true">
-      {rig.cables.map((cable) => {
-        const from = ownerOf.get(cable.fromPortId);
-        const to = ownerOf.get(cable.toPortId);
-        if (!from || !to) return null;
-        const target = [from.device, to.device].find((d) => d.role === 'receiver') ?? from.device;
-        const hot = from.device.id === selectedId || to.device.id === selectedId;
-        return (
+    <>
+      <svg className="map-cables" width="100%" height="100%" aria-hidden="true">
+        {lines.map(({ cable, from, to, target, isHot, d }) => (
           <path
             key={cable.id}
-            className={`t-${target.mark.colour} ${from.port.link} ${hot ? 'hot' : ''} ${from.device.away || to.device.away ? 'away' : ''}`}
-            d={cableCurve(edge(from.device, placed, widthPx, true), edge(to.device, placed, widthPx, false))}
+            className={`t-${target.mark.colour} ${from.port.link} ${isHot ? 'hot' : ''} ${from.card.device.away || to.card.device.away ? 'away' : ''}`}
+            d={d}
           />
+        ))}
+        {held && free?.free && (
+          <path
+            className="in-hand"
+            d={isInput(held.port) ? curve(free.free, held.at) : curve(held.at, free.free)}
+          />
+        )}
+      </svg>
+      {lines.map(({ cable, from, to, target, isPicked, isHot, label, load }) => {
+        const words = load && load.messagesPerSecond > 0 ? loadWords(load, from.port.link) : '';
+        if (layout.isDense && !isHot && words === '') return null;
+        return (
+          <button
+            key={cable.id}
+            type="button"
+            className={`cable-label ${isPicked ? 'framed' : ''} t-${target.mark.colour}`}
+            style={{ left: label.x, top: label.y } as CSSProperties}
+            aria-pressed={isPicked}
+            aria-label={`Cable from ${from.card.device.name} ${from.port.name} to ${to.card.device.name} ${to.port.name}`}
+            onClick={() => onPick({ kind: 'cable', id: cable.id })}
+          >
+            {isPicked && <Corners />}
+            <TapeMark mark={target.mark} size={11} />
+            <span className="num">{SHORT_LINK[from.port.link]}</span>
+            {words !== '' && <span className="num load">{words}</span>}
+          </button>
         );
       })}
-    </svg>
+    </>
   );
-}
-
-/** Where a cable leaves or enters a card. */
-function edge(device: DeviceDoc, placed: Placed, widthPx: number, leaves: boolean): { x: number; y: number } {
-  const at = placed.get(device.id)!;
-  return { x: (at.left + (leaves ? CARD_SHARE : 0)) * widthPx, y: at.row * ROW_PX + CARD_PX / 2 };
-}
-
-function cableCurve(a: { x: number; y: number }, b: { x: number; y: number }): string {
-  const bend = Math.max(40, Math.abs(b.x - a.x) / 2);
-  return `M${a.x} ${a.y}C${a.x + bend} ${a.y} ${b.x - bend} ${b.y} ${b.x} ${b.y}`;
 }

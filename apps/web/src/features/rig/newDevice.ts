@@ -1,5 +1,6 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import { TAPE_COLOURS, TAPE_SHAPES, type StandInKind } from '@idle-step/core/gear';
+import { PLAIN_DEVICE, PLAIN_PORT, TAPE_COLOURS, TAPE_SHAPES } from '@idle-step/core/gear';
+import type { LinkKind } from '@idle-step/core/midi';
 import { STAND_INS } from '@idle-step/core/standins';
 
 type BoardDoc = RigDoc['boards'][number];
@@ -8,7 +9,10 @@ type BoardDoc = RigDoc['boards'][number];
 export const DEVICE_KINDS = [
   { kind: 'foot-board', text: 'Foot board, 10 switches and 2 pedals' },
   { kind: 'small-board', text: 'Small board, 4 switches' },
+  { kind: 'keyboard', text: 'Keyboard, or another controller' },
   { kind: 'interface', text: 'Interface, 2 in and 2 out' },
+  { kind: 'usb-host', text: 'USB host, for gear without a computer' },
+  { kind: 'splitter', text: 'Splitter, 1 in and 3 out' },
   { kind: 'string-processor', text: 'String processor, with its stand-in' },
   { kind: 'track-host', text: 'Track host, with its stand-in' },
   { kind: 'receiver', text: 'Other gear that answers' },
@@ -29,26 +33,27 @@ export function withNewDevice(rig: RigDoc, kind: DeviceKind): { rig: RigDoc; dev
 
 function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
   const base = {
+    ...(PLAIN_DEVICE as unknown as DeviceDoc),
     id: id(),
     mark: freeMark(rig),
     channel: freeChannel(rig, kind),
     programsShownFrom: 1 as const,
-    standIn: null as StandInKind | null,
-    away: false,
-    chart: [] as DeviceDoc['chart'],
     description: DEVICE_KINDS.find((k) => k.kind === kind)!.text.split(',')[0]!,
   };
   const port = (
     name: string,
     direction: 'in' | 'out' | 'thru',
-    link: 'din' | 'usb' | 'virtual',
+    link: LinkKind,
     atComputer: boolean,
+    isUsbHost = false,
   ) => ({
+    ...PLAIN_PORT,
     id: id(),
     name,
     direction,
     link,
     atComputer,
+    isUsbHost,
   });
   switch (kind) {
     case 'foot-board':
@@ -58,6 +63,34 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
         name: freeName(rig, 'Board'),
         role: 'controller',
         ports: [port('USB', 'out', 'usb', true)],
+      };
+    case 'keyboard':
+      return {
+        ...base,
+        name: freeName(rig, 'Keyboard'),
+        role: 'controller',
+        ports: [port('USB', 'out', 'usb', true)],
+      };
+    case 'usb-host':
+      return {
+        ...base,
+        name: freeName(rig, 'USB host'),
+        role: 'carrier',
+        ports: [
+          port('USB 1', 'in', 'usb', false, true),
+          port('USB 2', 'in', 'usb', false, true),
+          port('DIN out', 'out', 'din', false),
+        ],
+      };
+    case 'splitter':
+      return {
+        ...base,
+        name: freeName(rig, 'Splitter'),
+        role: 'carrier',
+        ports: [
+          port('In', 'in', 'din', false),
+          ...[1, 2, 3].map((n) => port(`Out ${n}`, 'out', 'din', false)),
+        ],
       };
     case 'interface':
       return {
@@ -90,9 +123,43 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
         ...base,
         name: freeName(rig, 'Device'),
         role: 'receiver',
-        ports: [port('USB', 'in', 'usb', true)],
+        ports: [port('In', 'in', 'din', false), port('Thru', 'thru', 'din', false)],
       };
   }
+}
+
+/** The rig with a copy of a device: a name, tape mark and channel of its own, and no cables. */
+export function withDuplicate(rig: RigDoc, device: DeviceDoc): { rig: RigDoc; deviceId: string } {
+  const copy: DeviceDoc = {
+    ...device,
+    id: id(),
+    name: freeName(rig, device.name),
+    mark: freeMark(rig),
+    channel: device.role === 'carrier' ? device.channel : freeChannel(rig, 'receiver'),
+    ports: device.ports.map((p) => ({ ...p, id: id() })),
+    chart: device.chart.map((f) => ({ ...f, id: id() })),
+    startUp: device.startUp.map((s) => ({ ...s, id: id(), done: false })),
+  };
+  const rightMm = Math.max(0, ...rig.boards.map((b) => b.xMm + b.widthMm + 80));
+  const boards = rig.boards
+    .filter((b) => b.deviceId === device.id)
+    .map((b) => ({
+      ...b,
+      id: id(),
+      deviceId: copy.id,
+      presetId: null,
+      xMm: rightMm,
+      controls: b.controls.map((c) => ({ ...c, id: id() })),
+    }));
+  const at = rig.devices.findIndex((d) => d.id === device.id) + 1;
+  return {
+    rig: {
+      ...rig,
+      devices: [...rig.devices.slice(0, at), copy, ...rig.devices.slice(at)],
+      boards: [...rig.boards, ...boards],
+    },
+    deviceId: copy.id,
+  };
 }
 
 function boardOf(rig: RigDoc, kind: DeviceKind, deviceId: string): BoardDoc[] {
@@ -154,7 +221,9 @@ function freeMark(rig: RigDoc): DeviceDoc['mark'] {
 function freeChannel(rig: RigDoc, kind: DeviceKind): number {
   const taken = new Set(rig.devices.filter((d) => d.role !== 'carrier').map((d) => d.channel));
   const channels = Array.from({ length: 16 }, (_, i) => (kind.endsWith('board') ? 15 - i : i));
-  return kind === 'interface' ? 0 : (channels.find((c) => !taken.has(c)) ?? 0);
+  return ['interface', 'usb-host', 'splitter'].includes(kind)
+    ? 0
+    : (channels.find((c) => !taken.has(c)) ?? 0);
 }
 
 export function freeName(rig: RigDoc, wanted: string): string {

@@ -1,4 +1,5 @@
 import type { RigDoc } from '@idle-step/contract';
+import { isUsable } from '@idle-step/core/gear';
 import { Pick } from '../../ui/Fields';
 
 const NONE = '';
@@ -14,7 +15,9 @@ export function AddRow({
   onAdd(functionId: string): void;
 }) {
   const options = rig.devices.flatMap((d) =>
-    d.chart.filter((f) => !taken.has(f.id)).map((f) => ({ value: f.id, text: `${d.name}: ${f.name}` })),
+    d.chart
+      .filter((f) => !taken.has(f.id) && isUsable(d, f))
+      .map((f) => ({ value: f.id, text: `${d.name}: ${f.name}` })),
   );
   if (options.length === 0) return null;
   return (

@@ -1,6 +1,6 @@
 import type { RigDoc, SongDoc } from '@idle-step/contract';
 import { functionTable } from '@idle-step/contract';
-import { messagesFor, shownText, valueBounds } from '@idle-step/core/gear';
+import { functionChannel, messagesFor, shownText, valueBounds } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
 import { sceneCells } from '@idle-step/core/show';
 import { Button } from 'react-bootstrap';
@@ -8,7 +8,8 @@ import { useEdit } from '../../drafts/useDocs';
 import { Cloth } from '../../ui/Cloth';
 import { TapeMark } from '../../ui/TapeMark';
 import { ValuePick } from '../floor/FunctionPick';
-import { driveWords, rangeWords } from '../rig/chartWords';
+import { driveText } from '@idle-step/core/formats';
+import { rangeWords } from '../rig/chartWords';
 import type { CellAt } from './inHand';
 import { withoutValue, withValue } from './songEdits';
 
@@ -35,7 +36,7 @@ export function CellBar({ rig, song, at }: { rig: RigDoc; song: SongDoc; at: Cel
             <b>{fn.name}</b> in <Cloth text={scene.name} />
           </div>
           <span className="small muted">
-            {device.name}, ch {(fn.channel ?? device.channel) + 1}, {driveWords(fn, rig.middleC)},{' '}
+            {device.name}, ch {functionChannel(device, fn) + 1}, {driveText(fn.drive, rig.middleC)},{' '}
             {rangeWords(device, fn)}
           </span>
         </div>

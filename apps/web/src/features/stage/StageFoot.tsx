@@ -19,7 +19,7 @@ export function StageFoot({ live }: { live: LiveSnapshot }) {
   const first = world.boards[0];
   const bankIndex = first ? (state.banks[first.board.id] ?? 0) : 0;
   const bank = first?.banks[bankIndex]?.bank;
-  const trouble = host.log.newest(1, () => true)[0];
+  const trouble = host.log.since(host.log.total - 1)[0];
   return (
     <footer className="stage-foot">
       {portsStatus.kind === 'on' ? (

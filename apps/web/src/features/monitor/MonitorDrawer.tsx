@@ -1,0 +1,87 @@
+import { Eraser, Expand, PanelRightClose, PanelRightOpen, Pause, Play, Shrink } from 'lucide-react';
+import type { Ref } from 'react';
+import { useLive } from '../../live/useLive';
+import { useAppDispatch, useAppSelector } from '../../store';
+import { IconButton } from '../../ui/IconButton';
+import { screenChanged } from '../frame/screenSlice';
+import { FilterBar, FilterMenu } from './MonitorFilters';
+import { MonitorList } from './MonitorList';
+import { useMonitor, type MonitorView } from './useMonitor';
+
+/** Every message in, out and inside, decoded, the newest on top: a drawer, or wide over the place. */
+export function MonitorDrawer({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
+  const folded = useAppSelector((s) => s.screen.drawerFolded);
+  const dispatch = useAppDispatch();
+  if (!folded) return <OpenMonitor wireSlot={wireSlot} />;
+  return (
+    <aside className="drawer" aria-label="Monitor, folded">
+      <div className="drawer-head">
+        <IconButton
+          icon={PanelRightOpen}
+          label="Unfold the monitor"
+          onClick={() => dispatch(screenChanged({ drawerFolded: false }))}
+        />
+      </div>
+    </aside>
+  );
+}
+
+function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
+  const dispatch = useAppDispatch();
+  const isWide = useAppSelector((s) => s.screen.monitorWide);
+  const { world } = useLive();
+  const monitor = useMonitor();
+  const { lines, waiting } = monitor;
+  return (
+    <aside className={`drawer ${isWide ? 'wide-monitor' : ''}`} aria-label="Monitor">
+      {!isWide && <div ref={wireSlot} />}
+      <div className="drawer-head">
+        <h2>Monitor</h2>
+        {!isWide && <FilterMenu monitor={monitor} />}
+        <IconButton
+          icon={waiting === null ? Pause : Play}
+          label={waiting === null ? 'Pause; nothing is lost' : 'Go on'}
+          pressed={waiting !== null}
+          onClick={() => monitor.pause(waiting === null)}
+        />
+        <IconButton icon={Eraser} label="Clear" onClick={monitor.clear} />
+        <IconButton
+          icon={isWide ? Shrink : Expand}
+          label={isWide ? 'Make the monitor narrow' : 'Make the monitor wide'}
+          onClick={() => dispatch(screenChanged({ monitorWide: !isWide }))}
+        />
+        {!isWide && (
+          <IconButton
+            icon={PanelRightClose}
+            label="Fold the monitor"
+            onClick={() => dispatch(screenChanged({ drawerFolded: true }))}
+          />
+        )}
+      </div>
+      {isWide && <FilterBar monitor={monitor} />}
+      {lines.length === 0 ? (
+        <p className="drawer-empty">
+          Nothing {monitor.filter.search ? 'like that' : 'yet'}. Press a switch below, and what it sends
+          stands here.
+        </p>
+      ) : (
+        <MonitorList lines={lines} world={world} isWide={isWide} />
+      )}
+      <div className="drawer-foot" role="status">
+        {footWords(monitor)}
+      </div>
+    </aside>
+  );
+}
+
+/** Example: `Paused; 412 more recorded`, `1000/s: drawn 10 times a second, all recorded`. */
+function footWords({ waiting, skippedAt, timing, filter, lines }: MonitorView): string {
+  const drawn = skippedAt === null ? '' : `${skippedAt}/s: drawn 10 times a second, all recorded. `;
+  if (waiting !== null) return `Paused; ${waiting} more recorded`;
+  const held = filter.timing
+    ? ''
+    : timing === 0
+      ? 'Clock and active sensing hidden'
+      : `${timing} clock and sensing hidden`;
+  return `${drawn}${held || `${lines.length} lines`}`;
+}

@@ -1,0 +1,40 @@
+import type { World } from '@idle-step/core/engine';
+import { writeCsv } from '@idle-step/core/formats';
+import type { LogLine } from '../../live/monitorLog';
+import { wordsOf } from './lineWords';
+import { directionOf, isMessage } from './monitorFilter';
+
+const HEADER = [
+  'time',
+  'since ms',
+  'direction',
+  'port',
+  'device',
+  'channel',
+  'message',
+  'meaning',
+  'expected',
+  'bytes',
+];
+
+/** The lines that are shown as CSV, oldest first: times of day in UTC with milliseconds, channels 1–16. */
+export const monitorCsv = (lines: readonly LogLine[], world: World): string =>
+  writeCsv(
+    HEADER,
+    lines.map((line, i) => {
+      const words = wordsOf(line, world);
+      const message = isMessage(line) ? line.message : null;
+      return [
+        new Date(line.wallMs).toISOString(),
+        i === 0 ? '' : (line.atMs - lines[i - 1]!.atMs).toFixed(3),
+        isMessage(line) ? directionOf(line) : line.kind,
+        words.port,
+        words.device?.name ?? '',
+        message && 'channel' in message ? String(message.channel + 1) : '',
+        words.says,
+        words.means,
+        words.expected,
+        words.raw,
+      ];
+    }),
+  );

@@ -1,0 +1,80 @@
+import { useEffect, useMemo, useState } from 'react';
+import { useLive, useLiveHost } from '../../live/useLive';
+import type { LogLine } from '../../live/monitorLog';
+import { ALL_LINES, FilteredLines, type MonitorFilter } from './monitorFilter';
+
+/** From so many new lines a second on the list is drawn ten times a second; below, with every frame. */
+const BUSY_PER_SECOND = 150;
+const BUSY_DRAW_MS = 100;
+
+export type MonitorView = {
+  readonly lines: readonly LogLine[];
+  readonly filter: MonitorFilter;
+  setFilter(filter: MonitorFilter): void;
+  /** Clock and active sensing held back. */
+  readonly timing: number;
+  /** Lines recorded since pausing; `null` while it runs. */
+  readonly waiting: number | null;
+  pause(on: boolean): void;
+  clear(): void;
+  /** New lines in the last second when drawing had to be thinned out, else `null`. */
+  readonly skippedAt: number | null;
+};
+
+type Drawn = { readonly lines: readonly LogLine[]; readonly timing: number; readonly perSecond: number };
+const NOTHING: Drawn = { lines: [], timing: 0, perSecond: 0 };
+
+/** The monitor's lines as they are drawn. Recording never depends on it. */
+export function useMonitor(): MonitorView {
+  const host = useLiveHost();
+  const { world } = useLive();
+  const [filter, setFilter] = useState(ALL_LINES);
+  const [cleared, setCleared] = useState(0);
+  const [drawn, setDrawn] = useState(NOTHING);
+  const [paused, setPaused] = useState<{ readonly lines: readonly LogLine[]; readonly total: number } | null>(
+    null,
+  );
+  const source = useMemo(
+    () => new FilteredLines(host.log, filter, world),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- clearing begins a new list
+    [host, filter, world, cleared],
+  );
+  useEffect(() => {
+    let frame = 0;
+    let drawnTotal = 0;
+    let drawnAtMs = -Infinity;
+    let perSecond = 0;
+    let counted = { atMs: performance.now(), total: host.log.total };
+    const look = (nowMs: number) => {
+      frame = requestAnimationFrame(look);
+      const { total } = host.log;
+      if (nowMs - counted.atMs >= 1000) {
+        perSecond = Math.round(((total - counted.total) * 1000) / (nowMs - counted.atMs));
+        counted = { atMs: nowMs, total };
+      }
+      const isBusy = perSecond > BUSY_PER_SECOND || total - counted.total > BUSY_PER_SECOND;
+      if (total === drawnTotal) return;
+      if (isBusy && nowMs - drawnAtMs < BUSY_DRAW_MS) return;
+      drawnTotal = total;
+      drawnAtMs = nowMs;
+      setDrawn({ lines: source.update(), timing: source.timing, perSecond: isBusy ? perSecond : 0 });
+    };
+    frame = requestAnimationFrame(look);
+    return () => cancelAnimationFrame(frame);
+  }, [host, source]);
+  return {
+    lines: paused?.lines ?? drawn.lines,
+    filter,
+    setFilter,
+    timing: drawn.timing,
+    waiting: paused ? host.log.total - paused.total : null,
+    pause: (on) => setPaused(on ? { lines: drawn.lines, total: host.log.total } : null),
+    clear: () => {
+      host.clearLog();
+      setPaused(null);
+      setDrawn(NOTHING);
+      setCleared((n) => n + 1);
+    },
+    skippedAt: drawn.perSecond > BUSY_PER_SECOND ? drawn.perSecond : null,
+  };
+}

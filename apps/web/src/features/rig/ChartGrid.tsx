@@ -1,0 +1,169 @@
+import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import { cellsOf } from '@idle-step/core/formats';
+import { chartDoubles, isInForce } from '@idle-step/core/gear';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { ChartCell } from './ChartCell';
+import type { FunctionDoc } from './chartWords';
+import { NEW_ROW, type ChartGridState } from './useChartGrid';
+
+const BYTES_PX = 150;
+const ROW_PX = 32;
+
+type Props = { rig: RigDoc; device: DeviceDoc; grid: ChartGridState };
+
+/** An implementation chart as a table to work in: arrows move, typing edits, rows are pasted from a spreadsheet. */
+export function ChartGrid({ rig, device, grid }: Props) {
+  const scroll = useRef<HTMLDivElement>(null);
+  const doubles = useMemo(() => chartDoubles(device), [device]);
+  const { rows, columns } = grid;
+  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
+  const virtual = useVirtualizer({
+    count: rows.length + 1,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => ROW_PX,
+    overscan: 12,
+    initialRect: { width: 900, height: 400 },
+  });
+  const items = virtual.getVirtualItems();
+  const above = items[0]?.start ?? 0;
+  const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
+  useEffect(() => virtual.scrollToIndex(grid.focus.row), [virtual, grid.focus.row]);
+  const widthPx = columns.reduce((sum, c) => sum + c.px, BYTES_PX);
+  return (
+    <div className="chart-scroll" ref={scroll}>
+      <table
+        className="chart-grid"
+        role="grid"
+        aria-label={`Implementation chart of ${device.name}`}
+        aria-rowcount={rows.length + 2}
+        style={{ width: widthPx }}
+        onPaste={grid.onPaste}
+        onCopy={grid.onCopy}
+      >
+        <colgroup>
+          {columns.map((c) => (
+            <col key={c.column} style={{ width: c.px }} />
+          ))}
+          <col style={{ width: BYTES_PX }} />
+        </colgroup>
+        <thead>
+          <tr>
+            {columns.map(({ column, title, hint }) => (
+              <th
+                key={column}
+                scope="col"
+                title={hint}
+                aria-sort={
+                  grid.sort?.column !== column ? 'none' : grid.sort.isDown ? 'descending' : 'ascending'
+                }
+              >
+                <button type="button" className="sort" onClick={() => grid.sortBy(column)}>
+                  {title}
+                  {grid.sort?.column === column &&
+                    (grid.sort.isDown ? (
+                      <ArrowDown size={12} aria-hidden="true" />
+                    ) : (
+                      <ArrowUp size={12} aria-hidden="true" />
+                    ))}
+                </button>
+              </th>
+            ))}
+            <th scope="col" title="The exact bytes of its highest value">
+              Highest, in bytes
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {above > 0 && <Gap px={above} columns={columns.length} />}
+          {items.map(({ index }) => {
+            const fn = rows[index];
+            const twins = fn && doubles.get(fn.id);
+            return (
+              <Row
+                key={fn?.id ?? NEW_ROW}
+                rig={rig}
+                device={device}
+                fn={fn}
+                index={index}
+                grid={grid}
+                warning={
+                  twins
+                    ? `Cannot be told apart from ${twins.map((t) => t.name).join(', ')}: the same message.`
+                    : null
+                }
+              />
+            );
+          })}
+          {below > 0 && <Gap px={below} columns={columns.length} />}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+const Gap = ({ px, columns }: { px: number; columns: number }) => (
+  <tr aria-hidden="true">
+    <td colSpan={columns + 1} style={{ height: px, padding: 0, border: 0 }} />
+  </tr>
+);
+
+function Row({
+  rig,
+  device,
+  fn,
+  index,
+  grid,
+  warning,
+}: Props & { fn: FunctionDoc | undefined; index: number; warning: string | null }) {
+  const cells = fn ? cellsOf(fn, rig.middleC) : null;
+  const errors = grid.columns.flatMap(({ column }) => grid.errorAt(fn?.id ?? NEW_ROW, column) ?? []);
+  const told: ReactNode[] = [
+    ...errors.map((e) => (
+      <span key={e.column} className="field-error" role="alert">
+        {e.sentence}
+      </span>
+    )),
+    ...(warning
+      ? [
+          <span key="double" className="row-warning">
+            {warning}
+          </span>,
+        ]
+      : []),
+  ];
+  const classes = [
+    grid.isInRange(index) ? 'in-range' : '',
+    fn && !isInForce(device, fn) ? 'not-now' : '',
+    fn ? '' : 'new-row',
+  ].join(' ');
+  return (
+    <>
+      <tr className={classes} aria-rowindex={index + 2}>
+        {grid.columns.map(({ column }, col) => (
+          <ChartCell
+            key={column}
+            device={device}
+            fn={fn}
+            column={column}
+            text={cells?.[column] ?? ''}
+            row={index}
+            col={col}
+            grid={grid}
+          />
+        ))}
+        <td className="bytes muted" role="gridcell" title={fn ? grid.bytesOf(fn) : ''}>
+          {fn ? grid.bytesOf(fn) : ''}
+        </td>
+      </tr>
+      {told.length > 0 && (
+        <tr className="told-row">
+          <td colSpan={grid.columns.length + 1}>
+            <span className="told">{told}</span>
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,260 @@
+import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import type { FileFault } from '@idle-step/core/formats';
+import { READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
+import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
+import { useRef, useState } from 'react';
+import { Button, Dropdown, Form } from 'react-bootstrap';
+import { useEdit } from '../../drafts/useDocs';
+import { saveTextFile } from '../../files/saveTextFile';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { Pick } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { ChartGrid } from './ChartGrid';
+import { addRows, duplicateRows, newRow, spreadOverParts } from './chartEdits';
+import { chartAsCsv, chartAsMidnam, loadChartFile } from './chartFiles';
+import type { FunctionDoc } from './chartWords';
+import { withDevice } from './rigEdits';
+import { NO_FILTER, useChartGrid } from './useChartGrid';
+import { useRemoval } from './useRemoval';
+
+const KINDS: readonly FunctionKind[] = ['trigger', 'switch', 'range', 'choice', 'program'];
+/** From so many rows on they are searched and filtered. */
+const FILTERED_FROM = 8;
+
+type Told = { readonly text: string; readonly faults: readonly FileFault[] };
+
+/** What a device answers to: the table, and what is done with its rows. */
+export function ChartRoom({ rig, device }: { rig: RigDoc; device: DeviceDoc }) {
+  const edit = useEdit('rigs');
+  const host = useLiveHost();
+  const live = useLive();
+  const removal = useRemoval(rig);
+  const [filter, setFilter] = useState(NO_FILTER);
+  const [told, setTold] = useState<Told | null>(null);
+  const setChart = (label: string, chart: DeviceDoc['chart']) =>
+    edit(rig.id, label, (r) => withDevice(r, device.id, (d) => ({ ...d, chart })));
+  const take = (label: string, result: ReturnType<typeof addRows>) => {
+    if ('chart' in result) setChart(label, result.chart);
+    setTold(
+      'chart' in result
+        ? { text: `${result.count} functions added.`, faults: [] }
+        : { text: 'Nothing was added.', faults: result.faults },
+    );
+  };
+  const remove = (rows: readonly FunctionDoc[]) => {
+    const ids = new Set(rows.map((f) => f.id));
+    if (ids.size > 0)
+      removal.ask(rows.length === 1 ? rows[0]!.name : `${rows.length} functions`, (r) =>
+        withDevice(r, device.id, (d) => ({ ...d, chart: d.chart.filter((f) => !ids.has(f.id)) })),
+      );
+  };
+  const grid = useChartGrid({
+    rig,
+    device,
+    filter,
+    setChart,
+    onPasted: (result) =>
+      setTold(
+        'faults' in result
+          ? { text: 'Nothing was pasted.', faults: result.faults }
+          : { text: `${result.count} rows pasted.`, faults: [] },
+      ),
+    onDelete: remove,
+  });
+  const { selected } = grid;
+  const ids = new Set(selected.map((f) => f.id));
+  const first = selected[0];
+  const groups = [...new Set(device.chart.map((f) => f.group).filter(Boolean))];
+  const add = () => {
+    setFilter(NO_FILTER);
+    setChart('add a function', [...device.chart, newRow(device)]);
+  };
+  const send = (fn: FunctionDoc) => {
+    const { min, max } = valueBounds(fn.shape);
+    host.command({ kind: 'set', functionId: fn.id, value: live.state.values[fn.id] === max ? min : max });
+  };
+  return (
+    <section className="chart" aria-label={`Chart of ${device.name}`}>
+      <div className="chart-tools">
+        <Button variant="quiet" onClick={add}>
+          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+          Function
+        </Button>
+        <IconButton
+          line
+          icon={Copy}
+          label={
+            selected.length > 1 ? `Duplicate ${selected.length} rows` : `Duplicate ${first?.name ?? 'a row'}`
+          }
+          disabled={!first}
+          onClick={() => setChart('duplicate rows', duplicateRows(device.chart, ids))}
+        />
+        <IconButton
+          line
+          icon={Trash2}
+          label={selected.length > 1 ? `Delete ${selected.length} rows` : `Delete ${first?.name ?? 'a row'}`}
+          disabled={!first}
+          onClick={() => remove(selected)}
+        />
+        <Button
+          variant="quiet"
+          disabled={!first}
+          onClick={() => first && send(first)}
+          title="Sends the highest value of the row in hand, and the lowest the next time"
+        >
+          <Send size={16} strokeWidth={1.75} aria-hidden="true" />
+          Test send
+        </Button>
+        {device.listens.kind === 'parts' && (
+          <Button
+            variant="quiet"
+            disabled={!first}
+            onClick={() => setChart('a row for each part', spreadOverParts(device, ids))}
+            title="One row for each part, on the part’s channel"
+          >
+            <Split size={16} strokeWidth={1.75} aria-hidden="true" />
+            For each part
+          </Button>
+        )}
+        <span className="gap" />
+        {device.chart.length >= FILTERED_FROM && (
+          <>
+            <Form.Control
+              className="chart-search"
+              type="search"
+              aria-label="Search the chart"
+              placeholder="Search"
+              value={filter.search}
+              onChange={(e) => setFilter({ ...filter, search: e.target.value })}
+            />
+            {groups.length > 0 && (
+              <Pick
+                hideLabel
+                label="Group shown"
+                value={filter.group}
+                options={[{ value: '', text: 'all groups' }, ...groups.map((g) => ({ value: g, text: g }))]}
+                onPick={(group) => setFilter({ ...filter, group })}
+              />
+            )}
+            <Pick
+              hideLabel
+              label="Kind shown"
+              value={filter.kind}
+              options={[
+                { value: '' as const, text: 'all kinds' },
+                ...KINDS.map((k) => ({ value: k, text: k })),
+              ]}
+              onPick={(kind) => setFilter({ ...filter, kind })}
+            />
+          </>
+        )}
+        <Files device={device} rig={rig} onLoaded={(result) => take('load a chart', result)} onReady={take} />
+      </div>
+      {told && <ToldFaults told={told} onClose={() => setTold(null)} />}
+      <ChartGrid rig={rig} device={device} grid={grid} />
+      <p className="small muted chart-foot">
+        {grid.rows.length === device.chart.length
+          ? `${device.chart.length} functions`
+          : `${grid.rows.length} of ${device.chart.length} functions shown`}
+        . Arrows move, typing edits, Enter opens, Escape leaves; rows copied from a spreadsheet are pasted
+        where the focus is.
+      </p>
+      {removal.dialog}
+    </section>
+  );
+}
+
+function ToldFaults({ told, onClose }: { told: Told; onClose(): void }) {
+  return (
+    <div className={`notice ${told.faults.length > 0 ? 'danger' : ''}`} role="status">
+      {told.faults.length > 0 && <CircleAlert size={16} aria-hidden="true" />}
+      <div className="told-faults">
+        <b>{told.text}</b>
+        <ul>
+          {told.faults.map((f, i) => (
+            <li key={i}>
+              {f.line !== null && <span className="num">Line {f.line}: </span>}
+              {f.sentence}
+            </li>
+          ))}
+        </ul>
+      </div>
+      <Button variant="bare" onClick={onClose}>
+        Close
+      </Button>
+    </div>
+  );
+}
+
+function Files({
+  rig,
+  device,
+  onLoaded,
+  onReady,
+}: {
+  rig: RigDoc;
+  device: DeviceDoc;
+  onLoaded(result: ReturnType<typeof addRows>): void;
+  onReady(label: string, result: ReturnType<typeof addRows>): void;
+}) {
+  const input = useRef<HTMLInputElement>(null);
+  const load = async (file: File | undefined) => {
+    if (file) onLoaded(await loadChartFile(file, device, rig.middleC));
+    if (input.current) input.current.value = '';
+  };
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".csv,.tsv,.txt,.midnam,.xml,text/csv,text/xml"
+        aria-label="Chart file"
+        onChange={(e) => void load(e.target.files?.[0])}
+      />
+      <Dropdown align="end">
+        <Dropdown.Toggle variant="quiet" className="no-caret">
+          <Upload size={16} strokeWidth={1.75} aria-hidden="true" />
+          Add rows
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          <Dropdown.Item as="button" onClick={() => input.current?.click()}>
+            From a file: CSV or MIDNAM …
+          </Dropdown.Item>
+          <Dropdown.Divider />
+          {READY_CHARTS.map((chart) => (
+            <Dropdown.Item
+              key={chart.key}
+              as="button"
+              title={chart.source}
+              onClick={() => onReady(`add ${chart.title}`, addRows(device, chart.rows))}
+            >
+              {chart.title}
+            </Dropdown.Item>
+          ))}
+        </Dropdown.Menu>
+      </Dropdown>
+      <Dropdown align="end">
+        <Dropdown.Toggle variant="quiet" className="no-caret" disabled={device.chart.length === 0}>
+          <Download size={16} strokeWidth={1.75} aria-hidden="true" />
+          Save as
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          <Dropdown.Item
+            as="button"
+            onClick={() => saveTextFile(`${device.name} chart.csv`, 'text/csv', chartAsCsv(device))}
+          >
+            CSV, everything
+          </Dropdown.Item>
+          <Dropdown.Item
+            as="button"
+            title="Names of programs, notes and controllers; times and remarks have no place in it"
+            onClick={() => saveTextFile(`${device.name}.midnam`, 'text/xml', chartAsMidnam(device))}
+          >
+            MIDNAM, names only
+          </Dropdown.Item>
+        </Dropdown.Menu>
+      </Dropdown>
+    </>
+  );
+}

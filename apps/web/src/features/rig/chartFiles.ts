@@ -1,0 +1,52 @@
+import type { DeviceDoc } from '@idle-step/contract';
+import {
+  chartOfMidnam,
+  midnamOfChart,
+  readChartCsv,
+  readMidnam,
+  writeChartCsv,
+  writeMidnam,
+  type FileFault,
+} from '@idle-step/core/formats';
+import type { ChartTemplate } from '@idle-step/core/gear';
+import type { MiddleC } from '@idle-step/core/midi';
+import { readTextFile } from '../../files/readTextFile';
+import { addRows } from './chartEdits';
+
+export type LoadedChart =
+  { readonly chart: DeviceDoc['chart']; readonly count: number } | { readonly faults: readonly FileFault[] };
+
+/** Rows of a CSV or MIDNAM file added to a chart, or why none of it was. Which it is, is seen from its first sign. */
+export async function loadChartFile(
+  file: Pick<File, 'name' | 'size' | 'arrayBuffer'>,
+  device: DeviceDoc,
+  middleC: MiddleC,
+): Promise<LoadedChart> {
+  const read = await readTextFile(file);
+  if (read.error !== undefined) return { faults: [{ line: null, sentence: read.error }] };
+  const rows = rowsOf(read.text, middleC);
+  return 'faults' in rows ? rows : addRows(device, rows.rows);
+}
+
+function rowsOf(
+  text: string,
+  middleC: MiddleC,
+): { readonly rows: readonly ChartTemplate[] } | { readonly faults: readonly FileFault[] } {
+  if (/^\uFEFF?\s*</.test(text)) {
+    const midnam = readMidnam(text);
+    return midnam.ok ? { rows: chartOfMidnam(midnam.value) } : { faults: [midnam.error] };
+  }
+  const csv = readChartCsv(text, middleC);
+  return csv.ok ? { rows: csv.value } : { faults: csv.error };
+}
+
+export const chartAsCsv = (device: DeviceDoc): string => writeChartCsv(device.chart);
+
+export const chartAsMidnam = (device: DeviceDoc): string =>
+  writeMidnam(
+    midnamOfChart(device.chart, {
+      manufacturer: device.description || device.name,
+      model: device.name,
+      programsShownFrom: device.programsShownFrom,
+    }),
+  );

@@ -1,0 +1,43 @@
+import type { ChartColumn } from '@idle-step/core/formats';
+
+/** The columns in the order in which rows are pasted, with their widths in px. */
+export const GRID_COLUMNS: readonly { column: ChartColumn; title: string; px: number; hint?: string }[] = [
+  { column: 'name', title: 'Function', px: 150 },
+  { column: 'group', title: 'Group', px: 92 },
+  {
+    column: 'message',
+    title: 'Message',
+    px: 116,
+    hint: 'CC 22, CC 7+39, note 60, program 1/0, NRPN 2/17, bend, F0 … F7',
+  },
+  { column: 'kind', title: 'Kind', px: 76 },
+  {
+    column: 'channel',
+    title: 'Channel',
+    px: 76,
+    hint: 'Empty: the device’s own. A number, or the name of an extra channel.',
+  },
+  {
+    column: 'values',
+    title: 'Values, as sent',
+    px: 150,
+    hint: '0-127, 0/127 for off and on, or 0=Dry; 1=Full',
+  },
+  { column: 'shownFrom', title: 'Shown from', px: 92, hint: 'What the device shows for the lowest value' },
+  { column: 'powerOn', title: 'At power-on', px: 96, hint: 'As sent; on or off for a switch' },
+  { column: 'settleMs', title: 'Settles, ms', px: 88, hint: 'How long the device is deaf after it' },
+  {
+    column: 'reserved',
+    title: 'Kept',
+    px: 56,
+    hint: 'yes: the device keeps this message for its own hardware',
+  },
+  {
+    column: 'under',
+    title: 'Only under',
+    px: 110,
+    hint: 'The option of the device’s setting that brings this row',
+  },
+  { column: 'arms', title: 'Arms track', px: 92 },
+  { column: 'remark', title: 'Remark', px: 180 },
+];

@@ -1,0 +1,56 @@
+import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import { ESTIMATED_LATENCY_MS, judgeCable, type CableFault } from '@idle-step/core/gear';
+
+/** Edits of a rig: pure, each gives the new document. */
+
+export type PortDoc = DeviceDoc['ports'][number];
+
+export const withDevice = (rig: RigDoc, id: string, change: (device: DeviceDoc) => DeviceDoc): RigDoc => ({
+  ...rig,
+  devices: rig.devices.map((d) => (d.id === id ? change(d) : d)),
+});
+
+export function withoutDevice(rig: RigDoc, device: DeviceDoc): RigDoc {
+  const ports = new Set(device.ports.map((p) => p.id));
+  return {
+    ...rig,
+    devices: rig.devices.filter((d) => d.id !== device.id),
+    cables: rig.cables.filter((c) => !ports.has(c.fromPortId) && !ports.has(c.toPortId)),
+    boards: rig.boards.filter((b) => b.deviceId !== device.id),
+  };
+}
+
+/** A port goes with its cables. */
+export const withoutPort = (rig: RigDoc, deviceId: string, portId: string): RigDoc => ({
+  ...withDevice(rig, deviceId, (d) => ({ ...d, ports: d.ports.filter((p) => p.id !== portId) })),
+  cables: rig.cables.filter((c) => c.fromPortId !== portId && c.toPortId !== portId),
+});
+
+/** A port on another link gets that link's first estimate of its latency, or none. */
+export const withLink = (port: PortDoc, link: PortDoc['link']): PortDoc => ({
+  ...port,
+  link,
+  isUsbHost: link === 'usb' && port.isUsbHost,
+  direction: link === 'din' || port.direction !== 'thru' ? port.direction : 'out',
+  latencyMs: ESTIMATED_LATENCY_MS[link] ?? 0,
+});
+
+/** Draws a cable unless a rule refuses it; what it is warned of comes with it. */
+export function plugCable(
+  rig: RigDoc,
+  fromPortId: string,
+  toPortId: string,
+): { rig: RigDoc | null; faults: readonly CableFault[] } {
+  const faults = judgeCable(rig, fromPortId, toPortId);
+  if (faults.some((f) => f.severity === 'refused')) return { rig: null, faults };
+  const cable = { id: crypto.randomUUID(), fromPortId, toPortId };
+  return { rig: { ...rig, cables: [...rig.cables, cable] }, faults };
+}
+
+/** A name of an extra channel or option changed everywhere in the chart of its device. */
+export const renamedIn = (
+  chart: DeviceDoc['chart'],
+  field: 'extraChannel' | 'under',
+  from: string,
+  to: string | null,
+): DeviceDoc['chart'] => chart.map((f) => (f[field] === from ? { ...f, [field]: to } : f));

@@ -1,0 +1,256 @@
+import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
+import { sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
+import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
+import { GRID_COLUMNS } from './gridColumns';
+import { copiedRows, pasteRows, startRow, typeCell } from './chartEdits';
+import { exampleBytes, type FunctionDoc } from './chartWords';
+
+/** Stands for the empty row at the end, where a new function is begun. */
+export const NEW_ROW = 'new';
+
+type CellFault = CellError & { readonly typed: string };
+type Editing = {
+  readonly id: string;
+  readonly column: ChartColumn;
+  readonly text: string;
+  /** The whole text is marked, as when Enter opens the cell. */
+  readonly isWhole: boolean;
+};
+type Go = 'stay' | 'down' | 'right' | 'left';
+
+export type ChartFilter = {
+  readonly search: string;
+  readonly group: string;
+  readonly kind: FunctionKind | '';
+};
+export const NO_FILTER: ChartFilter = { search: '', group: '', kind: '' };
+
+export type ChartGridState = {
+  readonly columns: typeof GRID_COLUMNS;
+  readonly rows: readonly FunctionDoc[];
+  readonly focus: { readonly row: number; readonly col: number };
+  readonly editing: Editing | null;
+  readonly sort: { readonly column: ChartColumn; readonly isDown: boolean } | null;
+  readonly holdsFocus: RefObject<boolean>;
+  /** Rows in hand: from the one where the range began to the one in focus. */
+  readonly selected: readonly FunctionDoc[];
+  sortBy(column: ChartColumn): void;
+  focusOn(row: number, col: number): void;
+  /** The focus goes elsewhere; the grid no longer draws it to itself. */
+  leave(): void;
+  /** The mouse goes down in a row; with Shift the range goes on to it. */
+  press(row: number, isExtending: boolean): void;
+  isInRange(row: number): boolean;
+  startEdit(row: number, col: number, text: string | null): void;
+  type(text: string): void;
+  commit(go: Go): void;
+  onKey(event: KeyboardEvent, row: number, col: number): void;
+  onEditKey(event: KeyboardEvent): void;
+  onPaste(event: ClipboardEvent): void;
+  onCopy(event: ClipboardEvent): void;
+  errorAt(id: string, column: ChartColumn): CellFault | null;
+  bytesOf(fn: FunctionDoc): string;
+};
+
+type Wanted = {
+  rig: RigDoc;
+  device: DeviceDoc;
+  filter: ChartFilter;
+  setChart(label: string, chart: DeviceDoc['chart']): void;
+  onPasted(result: { count: number } | { faults: readonly FileFault[] }): void;
+  onDelete(rows: readonly FunctionDoc[]): void;
+};
+
+/** What the chart's table needs to know and do: focus, range, typing, sorting, copy and paste. */
+export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete }: Wanted): ChartGridState {
+  const [focus, setFocus] = useState({ row: 0, col: 0 });
+  const [anchor, setAnchor] = useState<number | null>(null);
+  const [editing, setEditingState] = useState<Editing | null>(null);
+  /** The same at once: leaving a cell can be told twice, and is carried out once. */
+  const open = useRef<Editing | null>(null);
+  const setEditing = (next: Editing | null) => {
+    open.current = next;
+    setEditingState(next);
+  };
+  const [sort, setSort] = useState<ChartGridState['sort']>(null);
+  const [faults, setFaults] = useState<ReadonlyMap<string, CellFault>>(new Map());
+  const holdsFocus = useRef(false);
+  const columns = useMemo(
+    () => GRID_COLUMNS.filter((c) => c.column !== 'under' || device.setting !== null),
+    [device.setting],
+  );
+  const rows = useMemo(
+    () =>
+      sorted(
+        device.chart.filter((fn) => passes(filter, fn, rig)),
+        sort,
+        rig,
+      ),
+    [device.chart, filter, sort, rig],
+  );
+  const keyOf = (id: string, column: ChartColumn) => `${id}/${column}`;
+  const idAt = (row: number) => rows[row]?.id ?? NEW_ROW;
+
+  const moveTo = (row: number, col: number, isExtending = false) => {
+    const next = {
+      row: Math.min(rows.length, Math.max(0, row)),
+      col: Math.min(columns.length - 1, Math.max(0, col)),
+    };
+    setAnchor(isExtending ? (anchor ?? focus.row) : null);
+    holdsFocus.current = true;
+    setFocus(next);
+  };
+
+  const startEdit = (row: number, col: number, text: string | null) => {
+    const { column } = columns[col]!;
+    const id = idAt(row);
+    const fn = rows[row];
+    const written = faults.get(keyOf(id, column))?.typed ?? (fn ? cellsOf(fn, rig.middleC)[column] : '');
+    setFocus({ row, col });
+    setEditing({ id, column, text: text ?? written, isWhole: text === null });
+  };
+
+  const commit = (go: Go) => {
+    const typed = open.current;
+    if (!typed) return;
+    const { id, column, text } = typed;
+    const fn = device.chart.find((f) => f.id === id);
+    const key = keyOf(id, column);
+    const isSame = fn !== undefined && cellsOf(fn, rig.middleC)[column] === text;
+    const result = isSame
+      ? { chart: device.chart }
+      : fn
+        ? typeCell(device, fn, column, text, rig.middleC)
+        : startRow(device, column, text, rig.middleC);
+    const next = new Map(faults);
+    next.delete(key);
+    if (result.errors) {
+      const own = result.errors.find((e) => e.column === column) ?? result.errors[0]!;
+      next.set(key, { column, sentence: own.sentence, typed: text });
+    } else if (result.chart !== device.chart)
+      setChart(fn ? `change ${fn.name}` : 'add a function', result.chart);
+    setFaults(next);
+    setEditing(null);
+    if (go === 'stay') return;
+    const step = { down: [1, 0], right: [0, 1], left: [0, -1] }[go] as [number, number];
+    moveTo(focus.row + step[0], focus.col + step[1]);
+  };
+
+  const selected = (): readonly FunctionDoc[] => {
+    const from = Math.min(anchor ?? focus.row, focus.row);
+    return rows.slice(from, Math.max(anchor ?? focus.row, focus.row) + 1);
+  };
+
+  return {
+    columns,
+    rows,
+    focus,
+    editing,
+    sort,
+    holdsFocus,
+    selected: selected(),
+    sortBy: (column) =>
+      setSort(
+        sort?.column !== column ? { column, isDown: false } : sort.isDown ? null : { column, isDown: true },
+      ),
+    leave: () => {
+      holdsFocus.current = false;
+    },
+    focusOn: (row, col) => {
+      holdsFocus.current = true;
+      if (focus.row !== row || focus.col !== col) setFocus({ row, col });
+    },
+    press: (row, isExtending) => setAnchor(isExtending && focus.row !== row ? (anchor ?? focus.row) : null),
+    isInRange: (row) =>
+      anchor !== null && row >= Math.min(anchor, focus.row) && row <= Math.max(anchor, focus.row),
+    startEdit,
+    type: (text) => open.current && setEditing({ ...open.current, text }),
+    commit,
+    onKey: (event, row, col) => {
+      const arrows: Record<string, [number, number]> = {
+        ArrowUp: [-1, 0],
+        ArrowDown: [1, 0],
+        ArrowLeft: [0, -1],
+        ArrowRight: [0, 1],
+        Home: [0, -columns.length],
+        End: [0, columns.length],
+        PageUp: [-10, 0],
+        PageDown: [10, 0],
+      };
+      const by = arrows[event.key];
+      const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
+      if (by && isPlain) {
+        event.preventDefault();
+        moveTo(row + by[0], col + by[1], event.shiftKey && by[0] !== 0);
+      } else if (event.key === 'Enter' || event.key === 'F2') {
+        event.preventDefault();
+        startEdit(row, col, null);
+      } else if (event.key === 'Delete' && event.shiftKey) {
+        event.preventDefault();
+        onDelete(selected());
+        moveTo(Math.min(row, anchor ?? row), col);
+      } else if ((event.key === 'Delete' || event.key === 'Backspace') && isPlain) {
+        event.preventDefault();
+        startEdit(row, col, '');
+      } else if (event.key.length === 1 && isPlain) {
+        event.preventDefault();
+        startEdit(row, col, event.key);
+      }
+    },
+    onEditKey: (event) => {
+      event.stopPropagation();
+      if (event.key === 'Escape') {
+        event.preventDefault();
+        holdsFocus.current = true;
+        setEditing(null);
+      } else if (event.key === 'Enter') {
+        event.preventDefault();
+        commit('down');
+      } else if (event.key === 'Tab') {
+        event.preventDefault();
+        commit(event.shiftKey ? 'left' : 'right');
+      }
+    },
+    onPaste: (event) => {
+      if (editing) return;
+      event.preventDefault();
+      const text = event.clipboardData.getData('text/plain');
+      const into = columns.slice(focus.col).map((c) => c.column);
+      const result = pasteRows(device, text, into, rows.slice(focus.row), rig.middleC);
+      if ('chart' in result) setChart('paste rows', result.chart);
+      onPasted(result);
+    },
+    onCopy: (event) => {
+      if (editing) return;
+      event.preventDefault();
+      event.clipboardData.setData('text/plain', copiedRows(selected(), rig.middleC));
+    },
+    errorAt: (id, column) => faults.get(keyOf(id, column)) ?? null,
+    bytesOf: (fn) => exampleBytes(device, fn),
+  };
+}
+
+function passes({ search, group, kind }: ChartFilter, fn: FunctionDoc, rig: RigDoc): boolean {
+  if (group !== '' && fn.group !== group) return false;
+  if (kind !== '' && fn.shape.kind !== kind) return false;
+  const wanted = search.trim().toLowerCase();
+  if (wanted === '') return true;
+  return Object.values(cellsOf(fn, rig.middleC)).some((text) => text.toLowerCase().includes(wanted));
+}
+
+/** By number where a column is numbers, else by words; rows that are equal keep their order. */
+function sorted(
+  rows: readonly FunctionDoc[],
+  sort: ChartGridState['sort'],
+  rig: RigDoc,
+): readonly FunctionDoc[] {
+  if (!sort) return rows;
+  const words = new Intl.Collator('en', { numeric: true });
+  const sign = sort.isDown ? -1 : 1;
+  const valueOf = (fn: FunctionDoc) =>
+    sort.column === 'values'
+      ? String(sentValue(fn.shape, valueBounds(fn.shape).max))
+      : cellsOf(fn, rig.middleC)[sort.column];
+  return [...rows].sort((a, b) => sign * words.compare(valueOf(a), valueOf(b)));
+}

@@ -1,0 +1,134 @@
+import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
+import { presetWithout } from '@idle-step/core/floor';
+import { songWithout } from '@idle-step/core/show';
+import { useState, type ReactNode } from 'react';
+import { Button, Modal } from 'react-bootstrap';
+import { useEdit, usePresets, useSongs } from '../../drafts/useDocs';
+import { useTakeOut } from '../../drafts/useTakeOut';
+import { useUndoNotice } from '../../ui/useUndoNotice';
+
+/** A place that uses what is to be removed. */
+type User = { readonly kind: 'song' | 'preset'; readonly name: string; readonly places: readonly string[] };
+type Asked = {
+  readonly name: string;
+  readonly change: (rig: RigDoc) => RigDoc;
+  readonly users: readonly User[];
+  readonly instead: { readonly text: string; readonly change: (rig: RigDoc) => RigDoc } | null;
+};
+
+/**
+ * Removing parts of a rig. What nothing uses goes at once and comes back with undo; what songs or presets use is asked
+ * about first: keep it, take it out there too, or what may be done `instead`.
+ */
+export function useRemoval(rig: RigDoc): {
+  ask(name: string, change: Asked['change'], instead?: Asked['instead'], onDone?: () => void): void;
+  dialog: ReactNode;
+} {
+  const edit = useEdit('rigs');
+  const songs = useSongs(rig.id);
+  const presets = usePresets(rig.id);
+  const takeOut = useTakeOut();
+  const notice = useUndoNotice();
+  const [asked, setAsked] = useState<(Asked & { onDone: () => void }) | null>(null);
+  const [isBusy, setBusy] = useState(false);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const close = () => {
+    setAsked(null);
+    setTrouble(null);
+  };
+  const done = (then: Asked & { onDone: () => void }) => {
+    then.onDone();
+    close();
+  };
+  const takeOutThere = async (then: Asked & { onDone: () => void }) => {
+    setBusy(true);
+    const result = await takeOut(rig.id, then.change);
+    setBusy(false);
+    if ('sentence' in result) {
+      setTrouble(result.sentence);
+      return;
+    }
+    done(then);
+    const where = then.users.map((u) => u.name).join(', ');
+    notice.tell(`${then.name} was removed, and taken out of ${where}.`, result.bringBack);
+  };
+  return {
+    ask: (name, change, instead = null, onDone = () => undefined) => {
+      const users = usersOf(rig, change(rig), songs, presets);
+      if (users.length > 0) setAsked({ name, change, users, instead, onDone });
+      else {
+        edit(rig.id, `remove ${name}`, change);
+        onDone();
+      }
+    },
+    dialog: asked && (
+      <Modal show onHide={close} aria-labelledby="removal-title">
+        <Modal.Body>
+          <h2 id="removal-title">{asked.name} is in use</h2>
+          <ul className="removal-users">
+            {asked.users.map((u) => (
+              <li key={`${u.kind} ${u.name}`}>
+                <span className="muted">{u.kind}</span> <b>{u.name}</b>
+                <span className="muted small"> {u.places.join(', ')}</span>
+              </li>
+            ))}
+          </ul>
+          {trouble && (
+            <p className="field-error" role="alert">
+              {trouble}
+            </p>
+          )}
+        </Modal.Body>
+        <Modal.Footer>
+          <Button variant="quiet" onClick={close} autoFocus>
+            Keep it
+          </Button>
+          {asked.instead && (
+            <Button
+              variant="quiet"
+              onClick={() => {
+                edit(rig.id, asked.instead!.text, asked.instead!.change);
+                close();
+              }}
+            >
+              {asked.instead.text}
+            </Button>
+          )}
+          <Button variant="panic" disabled={isBusy} onClick={() => void takeOutThere(asked)}>
+            {isBusy ? 'Removing …' : 'Remove it, and take it out there'}
+          </Button>
+        </Modal.Footer>
+      </Modal>
+    ),
+  };
+}
+
+function usersOf(
+  before: RigDoc,
+  after: RigDoc,
+  songs: readonly SongDoc[],
+  presets: readonly PresetDoc[],
+): User[] {
+  const gone = (list: (rig: RigDoc) => readonly { id: string }[]) => {
+    const stays = new Set(list(after).map((x) => x.id));
+    return new Set(list(before).flatMap((x) => (stays.has(x.id) ? [] : x.id)));
+  };
+  const functionIds = gone((r) => r.devices.flatMap((d) => d.chart));
+  const controlIds = gone((r) => r.boards.flatMap((b) => b.controls));
+  const boardIds = gone((r) => r.boards);
+  return [
+    ...songs.flatMap((song): User[] => {
+      const without = songWithout(song, functionIds);
+      const places = song.scenes.filter((s, i) => s.values.length !== without.scenes[i]!.values.length);
+      return places.length > 0 ? [{ kind: 'song', name: song.name, places: places.map((s) => s.name) }] : [];
+    }),
+    ...presets.flatMap((preset): User[] => {
+      if (boardIds.has(preset.boardId)) return [{ kind: 'preset', name: preset.name, places: ['all of it'] }];
+      const without = presetWithout(preset, functionIds, controlIds);
+      const places = preset.banks.filter((b, i) => JSON.stringify(b) !== JSON.stringify(without.banks[i]));
+      return places.length > 0
+        ? [{ kind: 'preset', name: preset.name, places: places.map((b) => b.name) }]
+        : [];
+    }),
+  ];
+}

@@ -1,0 +1,6 @@
+export * from './functionText';
+export * from './driveText';
+export * from './chartCsv';
+export * from './midnamModel';
+export * from './midnam';
+export * from './midnamReader';

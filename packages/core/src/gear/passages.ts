@@ -1,0 +1,30 @@
+import type { Cable, Device, Port, Rig } from './rig';
+
+/** A port with the device that it belongs to. */
+export type PortAt = { readonly port: Port; readonly device: Device };
+
+/** Every port of a rig by its id. */
+export const portTable = (rig: Rig): Map<string, PortAt> =>
+  new Map(rig.devices.flatMap((device) => device.ports.map((port) => [port.id, { port, device }] as const)));
+
+/**
+ * The ports by which a message leaves a device after it came in by `port`: all outputs of a carrier that is not at
+ * the computer (there, the computer decides), and the thru of any device.
+ */
+export function leavesBy({ port, device }: PortAt): readonly Port[] {
+  if (port.direction !== 'in' || port.atComputer) return [];
+  return device.ports.filter(
+    (p) => p.direction === 'thru' || (p.direction === 'out' && device.role === 'carrier' && !p.atComputer),
+  );
+}
+
+/** Cables by the port that they leave. */
+export function cablesFrom(rig: Rig): Map<string, readonly Cable[]> {
+  const table = new Map<string, Cable[]>();
+  for (const cable of rig.cables) {
+    const list = table.get(cable.fromPortId) ?? [];
+    list.push(cable);
+    table.set(cable.fromPortId, list);
+  }
+  return table;
+}
