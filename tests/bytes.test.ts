@@ -1,11 +1,10 @@
 import { parseBytes } from '@idle-step/core/midi';
 import { demoRig } from '@idle-step/demo';
-import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Page } from 'puppeteer-core';
 import { Message as WebMidiMessage } from 'webmidi';
 import { describe, expect, it } from 'vitest';
 import { openPage, textIs, textOf, until, useApp } from './support/app';
+import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
 /**
  * The walk through a set with bytes from outside. The lists are written out by hand from the cue sheets of the demo
@@ -88,48 +87,13 @@ const TO_HOST = [
 ];
 const SCENES = 3 + 3 + 5 + 3 + 4;
 
-type Fake = {
-  deliver(name: string, bytes: number[]): void;
-  sent(name: string): number[][];
-  unplug(name: string): void;
-  plug(name: string): void;
-};
-const fake = <T>(page: Page, run: (f: Fake) => T): Promise<T> =>
-  page.evaluate(
-    (source) => (0, eval)(`(${source})`)((window as unknown as { midiFake: Fake }).midiFake) as T,
-    String(run),
-  );
-const hexOf = (messages: number[][]) =>
-  messages.map((m) => m.map((b) => b.toString(16).toUpperCase().padStart(2, '0')).join(' '));
-
 const running = useApp();
 
 /** A page with the fake in place, its ports opened and bound to the rig's, the short set in play. */
 async function openBound(path: string) {
-  const source = readFileSync(new URL('./support/midiFake.js', import.meta.url), 'utf8');
-  const page = await openPage(running.browser, running.app.base, '/rig', (p) =>
-    p.evaluateOnNewDocument(source),
-  );
-  await page.locator('::-p-text(Open ports)').click();
-  await textIs(page, '.ports-word', (t) => t === '0 in, 0 out');
-  const bind = async (device: string, port: string, browserPort: string) => {
-    await page.locator(`.device-card ::-p-text(${device})`).click();
-    const select = `select[id]`;
-    await page.waitForSelector(`[aria-label="Settings of ${device}"]`);
-    await page.evaluate(
-      (label, value, _select) => {
-        const id = [...document.querySelectorAll('label')]
-          .find((l) => l.textContent === label)!
-          .getAttribute('for')!;
-        const list = document.getElementById(id) as HTMLSelectElement;
-        Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value')!.set!.call(list, value);
-        list.dispatchEvent(new Event('change', { bubbles: true }));
-      },
-      `Browser’s port for ${port}`,
-      browserPort,
-      select,
-    );
-  };
+  const page = await openWithPorts(running.browser, running.app.base, '/rig');
+  const bind = (device: string, port: string, browserPort: string) =>
+    bindPort(page, device, port, browserPort);
   await bind('Crossbar', 'In 1', 'Blue box 1');
   await bind('Crossbar', 'Out A', 'Blue box A');
   await bind('Twig 4', 'USB', 'Twig small');
@@ -234,11 +198,17 @@ describe('a set walked with bytes from outside', () => {
 
 describe('a browser without MIDI', () => {
   it('says so in one sentence when its MIDI system does not start, and all works with the stand-ins', async () => {
-    const page = await openPage(running.browser, running.app.base, '/rig/' + demoRig.devices[2]!.id, (p) =>
-      p.evaluateOnNewDocument(() => {
-        navigator.requestMIDIAccess = () =>
-          Promise.reject(new DOMException('Platform dependent initialization failed.', 'InvalidStateError'));
-      }),
+    const page = await openPage(
+      running.browser,
+      running.app.base,
+      `/rig/${demoRig.devices.find((d) => d.name === 'Crossbar')!.id}/ports`,
+      (p) =>
+        p.evaluateOnNewDocument(() => {
+          navigator.requestMIDIAccess = () =>
+            Promise.reject(
+              new DOMException('Platform dependent initialization failed.', 'InvalidStateError'),
+            );
+        }),
     );
     await page.locator('::-p-text(Open ports)').click();
     await textIs(page, '.ports-word', (t) => t === 'stand-ins only');

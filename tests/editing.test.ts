@@ -19,6 +19,7 @@ import {
 const running = useApp();
 
 const slowFerry = demoSongs[3]!;
+const kelplineId = demoRig.devices.find((d) => d.name === 'Kelpline')!.id;
 const undo = async (page: Page) => {
   await page.keyboard.down('Control');
   await page.keyboard.press('z');
@@ -35,11 +36,7 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
     ['Name', '', 'The name is empty; one character is enough.'],
   ])('%s “%s” of a device', async (label, typed, sentence) => {
     const before = await rig();
-    const page = await openPage(
-      running.browser,
-      running.app.base,
-      `/rig/${demoRig.devices.find((d) => d.name === 'Kelpline')!.id}`,
-    );
+    const page = await openPage(running.browser, running.app.base, `/rig/${kelplineId}/device`);
     await page.waitForSelector('.device-settings');
     await fill(page, label, typed);
     expect(
@@ -54,13 +51,13 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
   });
 
   it('controller 128 of a function', async () => {
-    const page = await openPage(
-      running.browser,
-      running.app.base,
-      `/rig/${demoRig.devices.find((d) => d.name === 'Kelpline')!.id}`,
-    );
-    await page.locator('.row-open ::-p-text(Snapshot)').click();
-    await fill(page, 'CC', '128');
+    const page = await openPage(running.browser, running.app.base, `/rig/${kelplineId}`);
+    const cell = '.chart-grid tbody tr:nth-child(2) .c-message';
+    await textIs(page, cell, (t) => t === 'CC 22');
+    await page.locator(cell).click();
+    await page.keyboard.press('Enter');
+    await page.keyboard.type('CC 128');
+    await page.keyboard.press('Enter');
     expect(
       await until(
         'sentence',
@@ -68,9 +65,12 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
         (t) => t !== null,
       ),
     ).toBe('Controller 128 is out of range; 0 to 127 would be right.');
-    expect(await valueOf(page, 'CC')).toBe('128');
-    await page.keyboard.press('Escape');
-    expect(await valueOf(page, 'CC')).toBe('22');
+    expect(await textOf(page, cell)).toBe('CC 128');
+    await page.locator(cell).click();
+    await page.keyboard.type('cc 22');
+    await page.keyboard.press('Enter');
+    await textIs(page, cell, (t) => t === 'CC 22');
+    expect(await alert(page)).toBeNull();
   });
 
   it('bytes that are no whole messages', async () => {
@@ -231,7 +231,15 @@ describe('from nothing', () => {
 
 describe('every view passes axe', () => {
   it.each([
-    ['/rig', '.row-open'],
+    ['/rig', '[role="gridcell"]'],
+    [`/rig/${kelplineId}/device`, '.device-settings'],
+    [`/rig/${kelplineId}/ports`, '.port-list'],
+    [`/rig/${kelplineId}/numbers`, '.number-grid'],
+    [`/rig/${kelplineId}/start-up`, '.start-up'],
+    ['/rig', '.cable-label'],
+    ['/rig', '.place-head ::-p-text(What is this?)'],
+    ['/rig', '.place-head ::-p-text(Start-up)'],
+    ['/rig', '[aria-label="Make the monitor wide"]'],
     ['/floor', '.action-open'],
     ['/floor', '[data-control="pedal 1"]'],
     [`/songs/${slowFerry.id}`, '[role="gridcell"]'],

@@ -38,6 +38,7 @@
     }
     async open() {
       await null;
+      if (this.isHeld) throw new DOMException('Another program holds the port', 'InvalidAccessError');
       this.connection = this.state === 'connected' ? 'open' : 'pending';
       return this;
     }
@@ -111,6 +112,12 @@
     },
     sent: (name) => find(access.outputs, name).sent.map((s) => s.bytes),
     unplug: (name) => access.change(find(access.inputs, name) ?? find(access.outputs, name), 'disconnected'),
+    /** Another program takes a port for itself, or lets go of it. */
+    hold(name, isHeld) {
+      const port = find(access.inputs, name) ?? find(access.outputs, name);
+      port.isHeld = isHeld;
+      access.change(port, 'connected');
+    },
     plug: (name) => access.change(find(access.inputs, name) ?? find(access.outputs, name), 'connected'),
   };
 })();

@@ -137,6 +137,7 @@ export class MidiPorts {
     for (const [rigPortId, name] of Object.entries(this.bindings)) {
       const input = byName.get(name);
       const old = this.listening.get(rigPortId);
+      if (input?.state === 'connected') this.tryOpen(input);
       if (old === input) continue;
       if (old) old.onmidimessage = null;
       this.listening.delete(rigPortId);
@@ -145,7 +146,6 @@ export class MidiPorts {
       input.onmidimessage = (event) => {
         if (event.data) this.listener.received(rigPortId, event.data, event.timeStamp);
       };
-      this.tryOpen(input);
     }
     for (const [name, output] of numbered(this.access.outputs.values()))
       if (output.state === 'connected' && Object.values(this.bindings).includes(name)) this.tryOpen(output);

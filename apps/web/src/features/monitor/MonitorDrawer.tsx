@@ -65,7 +65,7 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
           stands here.
         </p>
       ) : (
-        <MonitorList lines={lines} world={world} isWide={isWide} />
+        <MonitorList key={String(isWide)} lines={lines} world={world} isWide={isWide} />
       )}
       <div className="drawer-foot" role="status">
         {footWords(monitor)}

@@ -1,6 +1,6 @@
 import type { RigDoc } from '@idle-step/contract';
 import { computerPorts, type RigPath } from '@idle-step/core/gear';
-import { useMemo, useRef, type CSSProperties } from 'react';
+import { useMemo, useRef } from 'react';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
@@ -208,20 +208,20 @@ function Cables({
         const words = load && load.messagesPerSecond > 0 ? loadWords(load, from.port.link) : '';
         if (layout.isDense && !isHot && words === '') return null;
         return (
-          <button
-            key={cable.id}
-            type="button"
-            className={`cable-label ${isPicked ? 'framed' : ''} t-${target.mark.colour}`}
-            style={{ left: label.x, top: label.y } as CSSProperties}
-            aria-pressed={isPicked}
-            aria-label={`Cable from ${from.card.device.name} ${from.port.name} to ${to.card.device.name} ${to.port.name}`}
-            onClick={() => onPick({ kind: 'cable', id: cable.id })}
-          >
-            {isPicked && <Corners />}
-            <TapeMark mark={target.mark} size={11} />
-            <span className="num">{SHORT_LINK[from.port.link]}</span>
-            {words !== '' && <span className="num load">{words}</span>}
-          </button>
+          <span key={cable.id} className="cable-at" style={{ left: label.x, top: label.y }}>
+            <button
+              type="button"
+              className={`cable-label ${isPicked ? 'framed' : ''} t-${target.mark.colour}`}
+              aria-pressed={isPicked}
+              aria-label={`${SHORT_LINK[from.port.link]} cable from ${from.card.device.name} ${from.port.name} to ${to.card.device.name} ${to.port.name}`}
+              onClick={() => onPick({ kind: 'cable', id: cable.id })}
+            >
+              {isPicked && <Corners />}
+              <TapeMark mark={target.mark} size={11} />
+              <span className="num">{SHORT_LINK[from.port.link]}</span>
+            </button>
+            {words !== '' && <span className="load">{words}</span>}
+          </span>
         );
       })}
     </>

@@ -289,15 +289,26 @@ function DeviceDetail({
       <div className="place-head">
         <TapeMark mark={device.mark} size={18} />
         <h2>{device.name}</h2>
-        <Nav
-          variant="underline"
-          activeKey={open}
-          onSelect={(key) => select(device.id, key ?? undefined)}
-          as="div"
-          role="tablist"
-        >
-          {rooms.map((r) => (
-            <Nav.Link key={r.room} as="button" eventKey={r.room} role="tab" aria-selected={r.room === open}>
+        <Nav variant="underline" as="div" role="tablist" aria-label={`What is written of ${device.name}`}>
+          {rooms.map((r, i) => (
+            <Nav.Link
+              key={r.room}
+              as="button"
+              role="tab"
+              active={r.room === open}
+              aria-selected={r.room === open}
+              tabIndex={r.room === open ? 0 : -1}
+              onClick={() => select(device.id, r.room)}
+              onKeyDown={(e) => {
+                const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+                const next = by && rooms[i + by];
+                if (!next) return;
+                e.preventDefault();
+                select(device.id, next.room);
+                const tabs = e.currentTarget.parentElement!.querySelectorAll<HTMLElement>('[role="tab"]');
+                tabs[i + by]?.focus();
+              }}
+            >
               {r.text}
             </Nav.Link>
           ))}

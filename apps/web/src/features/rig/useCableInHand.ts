@@ -38,9 +38,9 @@ export function useCableInHand(rig: RigDoc, onDrawn: (cableId: string) => void):
   const plug = (first: string, second: string) => {
     setInHand(null);
     if (first === second) return;
-    const port = rig.devices.flatMap((d) => d.ports).find((p) => p.id === first);
+    const isIn = (id: string) => rig.devices.some((d) => d.ports.some((p) => p.id === id && isInput(p)));
     // A cable can be picked up at either end.
-    const [from, to] = port && isInput(port) ? [second, first] : [first, second];
+    const [from, to] = isIn(first) && !isIn(second) ? [second, first] : [first, second];
     const result = plugCable(rig, from, to);
     setFaults(result.faults);
     if (!result.rig) return;

@@ -22,8 +22,9 @@ export function useLoads(): ReadonlyMap<string, PortLoad> {
   return loads;
 }
 
-/** Example: `12/s, 1 %`; the share of the link is given for DIN only, which alone can be full. */
-export const loadWords = (load: PortLoad, link: LinkKind): string =>
-  link === 'din'
-    ? `${load.messagesPerSecond}/s, ${Math.round(load.dinShare * 100)} %`
-    : `${load.messagesPerSecond}/s`;
+/** Example: `12/s, 4 %`; the share of the link is given for DIN only, which alone can be full. */
+export function loadWords(load: PortLoad, link: LinkKind): string {
+  if (link !== 'din') return `${load.messagesPerSecond}/s`;
+  const percent = Math.round(load.dinShare * 100);
+  return `${load.messagesPerSecond}/s, ${percent === 0 ? '<1' : percent} %`;
+}

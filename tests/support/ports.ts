@@ -1,0 +1,45 @@
+import { readFileSync } from 'node:fs';
+import type { Browser, Page } from 'puppeteer-core';
+import { choose, openPage, textIs } from './app';
+
+/** The other end of the cables of the page's MIDI system. */
+export type Fake = {
+  deliver(name: string, bytes: number[]): void;
+  sent(name: string): number[][];
+  unplug(name: string): void;
+  hold(name: string, isHeld: boolean): void;
+  plug(name: string): void;
+};
+
+const source = readFileSync(new URL('./midiFake.js', import.meta.url), 'utf8');
+
+export const fake = <T>(page: Page, run: (f: Fake) => T): Promise<T> =>
+  page.evaluate(
+    (text) => (0, eval)(`(${text})`)((window as unknown as { midiFake: Fake }).midiFake) as T,
+    String(run),
+  );
+
+/** Hexadecimal pairs, one text a message. */
+export const hexOf = (messages: number[][]) =>
+  messages.map((m) => m.map((b) => b.toString(16).toUpperCase().padStart(2, '0')).join(' '));
+
+/** A page with the fake in place and its ports opened, none bound yet. */
+export async function openWithPorts(browser: Browser, base: string, path: string) {
+  const page = await openPage(browser, base, path, (p) => p.evaluateOnNewDocument(source));
+  await page.locator('::-p-text(Open ports)').click();
+  await textIs(page, '.ports-word', (t) => t === '0 in, 0 out');
+  return page;
+}
+
+/** Picks a device on the map and opens one of its rooms. */
+export async function openRoom(page: Page, device: string, room: string): Promise<void> {
+  await page.locator(`.device-card ::-p-text(${device})`).click();
+  await page.locator(`.detail [role="tab"]::-p-text(${room})`).click();
+}
+
+/** Binds a port of the rig to one of the browser's, in the place Rig. */
+export async function bindPort(page: Page, device: string, port: string, name: string): Promise<void> {
+  await openRoom(page, device, 'Ports');
+  await page.waitForSelector(`[aria-label="Ports of ${device}"]`);
+  await choose(page, `Browser’s port for ${port}`, name);
+}
