@@ -1,8 +1,62 @@
-import { prepare } from './lib/prepare.mjs';
-import { runScript } from './lib/say.mjs';
+import { spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { prepare, ROOT } from './lib/prepare.mjs';
+import { Refusal, runScript, say } from './lib/say.mjs';
+
+/** Lines of the table for what was measured in the page. */
+const pageRows = (f) => [
+  [
+    'monitor: recorded of what came',
+    (f.monitorMessages / f.monitorExpected) * 100,
+    '%',
+    f.monitorMessages === f.monitorExpected,
+    '100',
+  ],
+  ['monitor: frame, median', f.monitorFrameP50Ms, 'ms', null, ''],
+  ['monitor: frame, 95th percentile', f.monitorFrameP95Ms, 'ms', f.monitorFrameP95Ms <= 20, '20 or less'],
+  ['monitor: frame, 99th percentile', f.monitorFrameP99Ms, 'ms', null, ''],
+  [
+    'monitor: memory after against before',
+    f.monitorHeapAfterMb / f.monitorHeapBeforeMb,
+    '×',
+    f.monitorHeapAfterMb / f.monitorHeapBeforeMb <= 1.1,
+    '1.1 or less',
+  ],
+];
 
 await runScript(async () => {
-  await prepare([]);
+  await prepare(['mariadbd', 'chromium']);
   const { runBundled } = await import('./lib/bundle.mjs');
   await runBundled('bench/main.ts');
+  const folder = mkdtempSync(join(tmpdir(), 'idle-step-bench-'));
+  const out = join(folder, 'page.json');
+  try {
+    await run('npm', ['run', 'build', '--silent']);
+    await run('npx', ['vitest', 'run', '--config', 'bench/vitest.config.ts'], { BENCH_OUT: out });
+    const figures = JSON.parse(readFileSync(out, 'utf8'));
+    if (process.argv.includes('--json')) say(JSON.stringify({ page: figures }));
+    else
+      for (const [name, value, unit, holds, aim] of pageRows(figures))
+        say(
+          `${name.padEnd(38)}${value.toPrecision(4).padStart(10)} ${unit.padEnd(20)}${aim && `${aim}: ${holds ? 'holds' : 'missed'}`}`,
+        );
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 });
+
+/** Runs a program whose output is shown only when it fails. */
+function run(program, args, env = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(program, args, { cwd: ROOT, env: { ...process.env, ...env } });
+    let said = '';
+    child.stdout.on('data', (data) => (said += data));
+    child.stderr.on('data', (data) => (said += data));
+    child.once('error', reject);
+    child.once('exit', (code) =>
+      code === 0 ? resolve() : reject(new Refusal(`${program} ${args[0]} failed:\n${said}`)),
+    );
+  });
+}

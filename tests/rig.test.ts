@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { fill, openPage, pressButton, RunningApp, textIs, textOf, until, useApp } from './support/app';
+import { openPage, pressButton, RunningApp, textIs, textOf, until, useApp } from './support/app';
 import { bindPort, fake, hexOf, openRoom, openWithPorts } from './support/ports';
 
 const running = useApp();
@@ -526,21 +526,75 @@ describe('the monitor', () => {
       return (parseInt(controller!, 16) << 7) | parseInt(value!, 16);
     });
     expect(numbers).toEqual(Array.from({ length: 3000 }, (_, i) => i));
-    await fill(page, 'Search', 'CC 3 = 5').catch(() => undefined);
     await page.locator('[aria-label="Search the monitor"]').fill('Ch 1 CC 3 = 5');
     await textIs(page, '.filter-bar', (t) => t.includes('11 lines'));
     expect(page.troubles).toEqual([]);
   });
 
   it('shows what a device reports against what it was told', async () => {
-    const page = await openPage(
-      running.browser,
-      running.app.base,
-      `/rig/${demoRig.devices.find((d) => d.name === 'Deckhouse')!.id}/ports`,
-    );
-    await page.waitForSelector('.port-list');
-    await pressButton(page, 'Clear');
-    await page.locator('[data-control="near 1"]').click();
-    await textIs(page, '.messages', (t) => t.includes('Snapshot 1 Dry'));
+    const kept = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+    const reporting: RigDoc = {
+      ...kept.doc,
+      devices: kept.doc.devices.map((d) =>
+        d.name === 'Deckhouse'
+          ? {
+              ...d,
+              ports: [
+                ...d.ports,
+                { ...d.ports[0]!, id: crypto.randomUUID(), name: 'Host out', direction: 'out' as const },
+              ],
+            }
+          : d,
+      ),
+    };
+    const put = await fetch(`${running.app.base}/api/rigs/${demoRig.id}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json', 'If-Match': `"${kept.version}"` },
+      body: JSON.stringify(reporting),
+    });
+    expect(put.status).toBe(200);
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Deckhouse', 'Host out', 'Twig small');
+    await pressButton(page, 'Make the monitor wide');
+    const newest = (words: RegExp) =>
+      until(
+        String(words),
+        () =>
+          page.$$eval('.messages li:not(.room)', (lines) =>
+            lines.map((l) => (l as HTMLElement).innerText.replace(/\s+/g, ' ')).join('\n'),
+          ),
+        (text) => words.test(text),
+      );
+    // Far 2 arms the bow: controller 102 on channel 1, as the demo's chart says.
+    await page.locator('[data-control="far 2"]').click();
+    await newest(/Deckhouse · Arm Bow on/);
+    await fake(page, (f) => f.deliver('Twig small', [0xb0, 0x66, 0x7f]));
+    await newest(/Deckhouse · Arm Bow on, as told/);
+    await page.locator('[data-control="far 2"]').click();
+    await newest(/Deckhouse · Arm Bow off/);
+    await fake(page, (f) => f.deliver('Twig small', [0xb0, 0x66, 0x7f]));
+    await newest(/Deckhouse · Arm Bow on, expected off/);
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('tells what was touched, where it arrives, and what would answer', async () => {
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+    await bindPort(page, 'Crossbar', 'In 2', 'Twig small');
+    await page.locator('.place-head ::-p-text(What is this?)').click();
+    // A knob nobody wrote down, between clock and active sensing: controller 91 on channel 3 is Kelpline's reverb.
+    await fake(page, (f) => f.deliver('Twig small', [0xf8, 0xb2, 0x5b, 0x14, 0xfe, 0x5b, 0x60]));
+    await textIs(page, '.seen-list', (t) => t.includes('Would answer: Kelpline Reverb mix 96'));
+    expect(await textOf(page, '.seen-list')).toContain('controller 91 (Effects 1 depth), channel 3');
+    expect(await textOf(page, '.seen-list')).toContain('arrives at Crossbar In 2 20 to 96, 2 messages');
+    await page.locator('[data-control="far 1"]').click();
+    await textIs(page, '.seen-list li', (t) => t.startsWith('Plank 10, far 1'));
+    // A port that is not enabled for learning is not listened to.
+    await page.locator('[aria-label="In 2 is enabled for learning"]').click();
+    await fake(page, (f) => f.deliver('Twig small', [0xb2, 0x14, 0x40]));
+    await fake(page, (f) => f.deliver('Blue box 1', [0xb2, 0x07, 0x40]));
+    await textIs(page, '.seen-list li', (t) => t.includes('controller 7'));
+    expect(await textOf(page, '.seen-list')).not.toContain('controller 20');
+    expect(page.troubles).toEqual([]);
   });
 });

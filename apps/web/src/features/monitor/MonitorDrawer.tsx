@@ -33,7 +33,11 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
   const monitor = useMonitor();
   const { lines, waiting } = monitor;
   return (
-    <aside className={`drawer ${isWide ? 'wide-monitor' : ''}`} aria-label="Monitor">
+    <aside
+      className={`drawer ${isWide ? 'wide-monitor' : ''}`}
+      aria-label="Monitor"
+      data-recorded={monitor.recorded}
+    >
       {!isWide && <div ref={wireSlot} />}
       <div className="drawer-head">
         <h2>Monitor</h2>

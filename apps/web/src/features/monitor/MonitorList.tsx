@@ -33,7 +33,8 @@ export function MonitorList({ lines, world, isWide }: Props) {
         const Line = isWide ? WideLine : DrawerLine;
         return (
           <Line
-            key={line.seq}
+            // By place and not by line: new lines then change words in rows that stand, and no row is made.
+            key={item.index}
             line={line}
             world={world}
             top={item.start}

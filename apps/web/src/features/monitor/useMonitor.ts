@@ -17,12 +17,19 @@ export type MonitorView = {
   readonly waiting: number | null;
   pause(on: boolean): void;
   clear(): void;
+  /** Lines recorded since the page was opened, as of the last drawing. */
+  readonly recorded: number;
   /** New lines in the last second when drawing had to be thinned out, else `null`. */
   readonly skippedAt: number | null;
 };
 
-type Drawn = { readonly lines: readonly LogLine[]; readonly timing: number; readonly perSecond: number };
-const NOTHING: Drawn = { lines: [], timing: 0, perSecond: 0 };
+type Drawn = {
+  readonly lines: readonly LogLine[];
+  readonly timing: number;
+  readonly perSecond: number;
+  readonly total: number;
+};
+const NOTHING: Drawn = { lines: [], timing: 0, perSecond: 0, total: 0 };
 
 /** The monitor's lines as they are drawn. Recording never depends on it. */
 export function useMonitor(): MonitorView {
@@ -57,7 +64,7 @@ export function useMonitor(): MonitorView {
       if (isBusy && nowMs - drawnAtMs < BUSY_DRAW_MS) return;
       drawnTotal = total;
       drawnAtMs = nowMs;
-      setDrawn({ lines: source.update(), timing: source.timing, perSecond: isBusy ? perSecond : 0 });
+      setDrawn({ lines: source.update(), timing: source.timing, perSecond: isBusy ? perSecond : 0, total });
     };
     frame = requestAnimationFrame(look);
     return () => cancelAnimationFrame(frame);
@@ -67,6 +74,7 @@ export function useMonitor(): MonitorView {
     filter,
     setFilter,
     timing: drawn.timing,
+    recorded: drawn.total,
     waiting: paused ? host.log.total - paused.total : null,
     pause: (on) => setPaused(on ? { lines: drawn.lines, total: host.log.total } : null),
     clear: () => {
