@@ -1,6 +1,6 @@
 import type { RigDoc } from '@idle-step/contract';
 import { computerPorts, type RigPath } from '@idle-step/core/gear';
-import { useMemo, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
@@ -28,6 +28,8 @@ export function RigMap({ rig, picked, onPick, paths, drawing, wanted }: Props) {
   const [measure, widthPx] = useMeasure();
   const box = useRef<HTMLDivElement | null>(null);
   const layout = useMemo(() => layOut(rig, widthPx), [rig, widthPx]);
+  const isFound = (card: PlacedCard) => card.device.name.toLowerCase().includes(wanted.toLowerCase());
+  const firstFound = wanted === '' ? undefined : layout.cards.find(isFound);
   return (
     <section aria-label="Rig map">
       <div className="map-columns">
@@ -37,26 +39,29 @@ export function RigMap({ rig, picked, onPick, paths, drawing, wanted }: Props) {
           </h2>
         ))}
       </div>
-      <div
-        className={`rig-map ${layout.isDense ? 'dense' : ''}`}
-        ref={(element) => {
-          box.current = element;
-          measure(element);
-        }}
-        style={{ height: layout.heightPx }}
-      >
-        <Cables rig={rig} layout={layout} picked={picked} onPick={onPick} paths={paths} drawing={drawing} />
-        {layout.cards.map((card) => (
-          <Card
-            key={card.device.id}
-            card={card}
-            isPicked={picked.kind === 'device' && picked.id === card.device.id}
-            isDim={wanted !== '' && !card.device.name.toLowerCase().includes(wanted.toLowerCase())}
-            isDense={layout.isDense}
-            onPick={() => onPick({ kind: 'device', id: card.device.id })}
-          />
-        ))}
-        <Sockets layout={layout} drawing={drawing} boxOf={() => box.current} />
+      <div className={`map-room ${layout.isDense ? 'dense' : ''}`}>
+        <div
+          className={`rig-map ${layout.isDense ? 'dense' : ''}`}
+          ref={(element) => {
+            box.current = element;
+            measure(element);
+          }}
+          style={{ height: layout.heightPx }}
+        >
+          <Cables rig={rig} layout={layout} picked={picked} onPick={onPick} paths={paths} drawing={drawing} />
+          {layout.cards.map((card) => (
+            <Card
+              key={card.device.id}
+              card={card}
+              isPicked={picked.kind === 'device' && picked.id === card.device.id}
+              isDim={wanted !== '' && !isFound(card)}
+              isFirstFound={card === firstFound}
+              isDense={layout.isDense}
+              onPick={() => onPick({ kind: 'device', id: card.device.id })}
+            />
+          ))}
+          <Sockets layout={layout} drawing={drawing} boxOf={() => box.current} />
+        </div>
       </div>
     </section>
   );
@@ -66,19 +71,28 @@ function Card({
   card,
   isPicked,
   isDim,
+  isFirstFound,
   isDense,
   onPick,
 }: {
   card: PlacedCard;
   isPicked: boolean;
   isDim: boolean;
+  /** The first that is looked for by name. */
+  isFirstFound: boolean;
   isDense: boolean;
   onPick(): void;
 }) {
   const { device } = card;
+  const button = useRef<HTMLButtonElement>(null);
+  const isWanted = isPicked || isFirstFound;
+  useEffect(() => {
+    if (isDense && isWanted) button.current?.scrollIntoView({ block: 'nearest' });
+  }, [isDense, isWanted]);
   const single = card.hasRows ? [] : device.ports;
   return (
     <button
+      ref={button}
       type="button"
       className={`device-card ${isPicked ? 'framed' : ''} ${device.away ? 'away' : ''} ${isDim ? 'dim' : ''}`}
       style={{ left: card.leftPx, top: card.topPx, width: card.widthPx, height: card.heightPx }}
