@@ -11,7 +11,14 @@ const EVERYWHERE: readonly [string, string][] = [
 ];
 
 const OF_PLACE: Record<string, readonly [string, string][]> = {
-  rig: [['Enter', 'take over what was typed; Escape puts back what was there']],
+  rig: [
+    ['Enter on a socket', 'pick up a cable there; Enter on another plugs it in, Escape lets go'],
+    ['Arrows in the chart', 'from cell to cell, with Shift several rows'],
+    ['Enter, or type', 'edit the cell; Enter goes down, Tab right, Escape leaves it'],
+    ['Ctrl or Cmd + V', 'paste rows of a spreadsheet from the cell on; + C copies rows'],
+    ['Shift + Delete', 'delete the rows in hand'],
+    ['Arrow left, right', 'from room to room of a device'],
+  ],
   floor: [
     ['Tab, then Space', 'press the switch that has the focus, held as long as the key'],
     ['Arrow up, down', 'move the pedal that has the focus; Home heel, End toe'],
