@@ -472,6 +472,9 @@ describe('real ports', () => {
     await fake(page, (f) => f.deliver('Blue box 1', [0xbf, 0x24, 0x00, 0xbf, 0x24, 0x7f]));
     await textIs(page, '.messages', (t) => t.includes('Crossbar In 1 is not enabled for playing'));
     expect(hexOf(await fake(page, (f) => f.sent('Blue box A')))).toEqual(['B2 18 7F']);
+    await page.locator('[aria-label="In 1 is enabled for playing"]').click();
+    await stateIs('In 1', /^present$/);
+    await saved(page);
     expect(page.troubles).toEqual([]);
   });
 });

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import type { Browser, Page } from 'puppeteer-core';
-import { choose, openPage, textIs } from './app';
+import { choose, openPage, pressButton, textIs } from './app';
 
 /** The other end of the cables of the page's MIDI system. */
 export type Fake = {
@@ -26,7 +26,7 @@ export const hexOf = (messages: number[][]) =>
 /** A page with the fake in place and its ports opened, none bound yet. */
 export async function openWithPorts(browser: Browser, base: string, path: string) {
   const page = await openPage(browser, base, path, (p) => p.evaluateOnNewDocument(source));
-  await page.locator('::-p-text(Open ports)').click();
+  await pressButton(page, 'Open ports');
   await textIs(page, '.ports-word', (t) => t === '0 in, 0 out');
   return page;
 }

@@ -1,4 +1,4 @@
-import type { Action, Preset, RigWithBoards } from '@idle-step/core/floor';
+import { GESTURES, type Action, type Preset, type RigWithBoards } from '@idle-step/core/floor';
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
 import type { Song } from '@idle-step/core/show';
 
@@ -38,7 +38,7 @@ export function presetFaults(rig: RigWithBoards, preset: Preset): ReferenceFault
         return [{ path: `${at}.controlId`, message: `${bank.name}: the control is gone from the board.` }];
       const where = `${bank.name}, ${control.name}:`;
       return [
-        ...(['press', 'release'] as const).flatMap((gesture) =>
+        ...GESTURES.flatMap((gesture) =>
           assignment[gesture].flatMap((action, i) =>
             actionFault(action, { functions, banks, ports }, `${at}.${gesture}.${i}`, where),
           ),
@@ -67,6 +67,14 @@ function actionFault(
       if (found.fn.shape.kind === 'switch') return [];
       return [{ path, message: `${where} ${found.fn.name} is no switch, so it cannot be toggled.` }];
     }
+    case 'momentary':
+      return [action.down, action.up].flatMap((value) =>
+        valueFault(known.functions.get(action.functionId), value, path, where),
+      );
+    case 'step':
+      return action.values.flatMap((value) =>
+        valueFault(known.functions.get(action.functionId), value, path, where),
+      );
     case 'raw':
       return known.ports.has(action.portId)
         ? []
@@ -76,6 +84,7 @@ function actionFault(
       return [{ path, message: `${where} the bank it goes to is gone.` }];
     case 'scene':
     case 'song':
+    case 'tap':
     case 'panic':
       return [];
   }

@@ -1,4 +1,13 @@
-import type { Action, Assignment, Board, Preset, RigWithBoards } from './floor';
+import {
+  PLAIN_ASSIGNMENT,
+  PLAIN_TIMING,
+  type Action,
+  type Assignment,
+  type Board,
+  type GestureTiming,
+  type Preset,
+  type RigWithBoards,
+} from './floor';
 import {
   PLAIN_DEVICE,
   PLAIN_FUNCTION,
@@ -59,12 +68,22 @@ export const makeRig = (devices: Device[], cables: Cable[] = [], boards: Board[]
 
 type LooseAction = Action extends infer A ? (A extends { id: string } ? Omit<A, 'id'> : never) : never;
 
-export const assign = (controlId: string, press: LooseAction[], release: LooseAction[] = []): Assignment => ({
+const withIds = (list: LooseAction[]): Action[] =>
+  list.map((a) => ({ ...a, id: freshId('action') }) as Action);
+
+export const assign = (
+  controlId: string,
+  press: LooseAction[],
+  release: LooseAction[] = [],
+  part: { hold?: LooseAction[]; doublePress?: LooseAction[]; timing?: Partial<GestureTiming> } = {},
+): Assignment => ({
+  ...PLAIN_ASSIGNMENT,
   controlId,
-  label: '',
-  press: press.map((a) => ({ ...a, id: freshId('action') }) as Action),
-  release: release.map((a) => ({ ...a, id: freshId('action') }) as Action),
-  sweeps: [],
+  press: withIds(press),
+  release: withIds(release),
+  hold: withIds(part.hold ?? []),
+  doublePress: withIds(part.doublePress ?? []),
+  timing: { ...PLAIN_TIMING, ...part.timing },
 });
 
 /** A board of footswitches that send controllers 30, 31, … and pedals that send 4, 5, … on channel index 15. */

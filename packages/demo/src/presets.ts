@@ -1,4 +1,5 @@
 import type { ActionDoc, AssignmentDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
+import { PLAIN_ASSIGNMENT } from '@idle-step/core/floor';
 import { demoId, idRun, PLANK_BOARD_ID, PLANK_PRESET_ID, RIG_ID, TWIG_BOARD_ID, TWIG_PRESET_ID } from './ids';
 import { demoControl, demoFunction } from './rig';
 
@@ -18,15 +19,17 @@ const toggle = (device: string, fn: string): Loose => ({
 });
 const scene = (index: number): Loose => ({ kind: 'scene', to: { kind: 'at', index } });
 
+const plain = (part: Partial<AssignmentDoc> & { controlId: string }): AssignmentDoc =>
+  ({ ...PLAIN_ASSIGNMENT, ...part }) as AssignmentDoc;
+
 function assign(control: string, label: string, press: Loose[], release: Loose[] = []): AssignmentDoc {
   const withIds = (list: Loose[]) => list.map((a) => ({ ...a, id: actionId() }) as ActionDoc);
-  return {
+  return plain({
     controlId: demoControl(control),
     label,
     press: withIds(press),
     release: withIds(release),
-    sweeps: [],
-  };
+  });
 }
 
 function pedal(control: string, label: string, fn: string, part: Partial<SweepDoc> = {}): AssignmentDoc {
@@ -39,7 +42,7 @@ function pedal(control: string, label: string, fn: string, part: Partial<SweepDo
     curve: 'linear',
     ...part,
   };
-  return { controlId: demoControl(control), label, press: [], release: [], sweeps: [sweep] };
+  return plain({ controlId: demoControl(control), label, sweeps: [sweep] });
 }
 
 const pedals = () => [

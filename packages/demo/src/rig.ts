@@ -103,7 +103,7 @@ const port = (
   part: Partial<PortDoc> = {},
 ): PortDoc => ({ id, name, direction, link, ...PLAIN_PORT, ...part });
 const AT_COMPUTER = { atComputer: true };
-const step = (n: number, text: string) => ({ id: demoId(9, n), text, done: false });
+const step = (n: number, text: string) => ({ id: demoId(20, n), text, done: false });
 
 const plank = device({
   name: 'Plank 10',

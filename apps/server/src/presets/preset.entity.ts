@@ -34,5 +34,8 @@ export class AssignmentRow {
   @TextColumn(40) label!: string;
   @JsonColumn() press!: unknown;
   @JsonColumn() release!: unknown;
+  @JsonColumn() hold!: unknown;
+  @JsonColumn() doublePress!: unknown;
+  @JsonColumn() timing!: unknown;
   @JsonColumn() sweeps!: unknown;
 }

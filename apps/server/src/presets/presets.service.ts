@@ -1,8 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import {
-  ActionListSchema,
+  AssignmentSchema,
   presetFaults,
-  SweepListSchema,
   type PresetDoc,
   type ProblemUser,
   type ReferenceFault,
@@ -34,13 +33,7 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
       banks: (banksOf.get(id) ?? []).map((bank) => ({
         id: bank.id,
         name: bank.name,
-        assignments: (assignments.get(bank.id) ?? []).map((row) => ({
-          controlId: row.controlId,
-          label: row.label,
-          press: ActionListSchema.parse(row.press),
-          release: ActionListSchema.parse(row.release),
-          sweeps: SweepListSchema.parse(row.sweeps),
-        })),
+        assignments: (assignments.get(bank.id) ?? []).map((row) => AssignmentSchema.parse(row)),
       })),
     }));
   }

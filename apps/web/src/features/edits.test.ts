@@ -1,5 +1,6 @@
 import { presetFaults, PresetSchema, RigSchema, SongSchema, type RigDoc } from '@idle-step/contract';
 import { driveText } from '@idle-step/core/formats';
+import { PLAIN_ASSIGNMENT } from '@idle-step/core/floor';
 import { sceneCells } from '@idle-step/core/show';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
@@ -62,19 +63,10 @@ describe('a preset', () => {
     expect(assignmentOf(first.controlId, changed.banks[0]).label).toBe('New');
     const emptied = withAssignment(changed, bank.id, {
       ...first,
-      label: '',
-      press: [],
-      release: [],
-      sweeps: [],
-    });
+      ...PLAIN_ASSIGNMENT,
+    } as never);
     expect(emptied.banks[0]!.assignments).toHaveLength(bank.assignments.length - 1);
-    expect(assignmentOf(free, bank)).toEqual({
-      controlId: free,
-      label: '',
-      press: [],
-      release: [],
-      sweeps: [],
-    });
+    expect(assignmentOf(free, bank)).toEqual({ controlId: free, ...PLAIN_ASSIGNMENT });
   });
 
   it('with new actions, sweeps and banks is one that the contract takes', () => {

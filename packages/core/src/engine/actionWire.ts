@@ -1,4 +1,4 @@
-import type { Action } from '../floor';
+import { functionOfAction, type Action } from '../floor';
 import { messagesFor, takesValue, type Device } from '../gear';
 import { encode, parseBytes, wireTimeMs, type LinkKind } from '../midi';
 import type { World } from './world';
@@ -25,9 +25,9 @@ export function actionWire(world: World, action: Action): ActionWire | null {
       world.show.rig.devices.flatMap((d) => d.ports).find((p) => p.id === action.portId)?.link ?? 'usb';
     return { portId: action.portId, device, functionId: null, link, messages, ms: timeOf(messages, link) };
   }
-  if (action.kind !== 'set' && action.kind !== 'toggle') return null;
-  const reached = world.functions.get(action.functionId);
-  const value = action.kind === 'set' ? action.value : 1;
+  const value = firstValueOf(action);
+  const reached = world.functions.get(functionOfAction(action) ?? '');
+  if (value === null) return null;
   if (!reached?.path || !takesValue(reached.fn.shape, value)) return null;
   const messages = messagesFor(reached.device, reached.fn, value).map(encode);
   const { portId, link } = reached.path;
@@ -39,6 +39,22 @@ export function actionWire(world: World, action: Action): ActionWire | null {
     messages,
     ms: timeOf(messages, link),
   };
+}
+
+/** The value that an action sends when its gesture fires first; a toggle is taken as it switches on. */
+function firstValueOf(action: Action): number | null {
+  switch (action.kind) {
+    case 'set':
+      return action.value;
+    case 'toggle':
+      return 1;
+    case 'momentary':
+      return action.down;
+    case 'step':
+      return action.values[0] ?? null;
+    default:
+      return null;
+  }
 }
 
 const timeOf = (messages: readonly (readonly number[])[], link: LinkKind): number =>

@@ -13,7 +13,7 @@ export function lampOf(
   assignment: Assignment | undefined,
   down: boolean,
 ): boolean {
-  const action = assignment?.press[0];
+  const action = assignment?.press.find((a) => !a.isOff);
   return action ? actionLit(world, state, boardIndex, action, down) : false;
 }
 
@@ -26,6 +26,7 @@ function actionLit(
 ): boolean {
   switch (action.kind) {
     case 'toggle':
+    case 'step':
       return (state.values[action.functionId] ?? 0) !== 0;
     case 'set': {
       const shape = world.functions.get(action.functionId)?.fn.shape;
@@ -40,8 +41,11 @@ function actionLit(
       const { board, banks } = world.boards[boardIndex]!;
       return banks[state.banks[board.id] ?? 0]?.bank.id === action.to.bankId;
     }
+    case 'momentary':
+      return state.values[action.functionId] === action.down;
     case 'raw':
     case 'song':
+    case 'tap':
     case 'panic':
       return down;
   }

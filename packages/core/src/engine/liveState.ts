@@ -1,4 +1,4 @@
-import type { Assignment } from '../floor';
+import type { Action, Assignment, Gesture, GestureState } from '../floor';
 import type { SequenceMemory } from '../midi';
 import type { PlannedSend } from '../show';
 import type { World } from './world';
@@ -8,8 +8,20 @@ export type Position = { readonly songIndex: number; readonly sceneIndex: number
 
 export type Tempo = { readonly bpm: number; readonly beatsPerBar: number; readonly originMs: number };
 
-/** A press whose release is still to come: the release does what was assigned when it was pressed. */
-export type HeldPress = { readonly assignment: Assignment | null; readonly atMs: number };
+/**
+ * A switch between its gestures: whatever comes does what was assigned when it went down, even if the bank has changed
+ * since.
+ */
+export type HeldPress = {
+  readonly assignment: Assignment | null;
+  readonly boardIndex: number;
+  readonly gesture: GestureState;
+  /** Gestures that fired since it went down: their momentary actions end when it goes up. */
+  readonly fired: readonly Gesture[];
+};
+
+/** An action that waits for its delay. */
+export type DelayedAction = { readonly atMs: number; readonly boardIndex: number; readonly action: Action };
 
 /** Everything that changes while playing. Plain data: the same events on the same world give the same state. */
 export type LiveState = {
@@ -23,6 +35,8 @@ export type LiveState = {
   /** Bank in force, by board. */
   readonly banks: Readonly<Record<string, number>>;
   readonly held: Readonly<Record<string, HeldPress>>;
+  /** Earliest first. */
+  readonly delayed: readonly DelayedAction[];
   /** Last position of each pedal, 0–127. */
   readonly pedals: Readonly<Record<string, number>>;
   readonly lamps: Readonly<Record<string, boolean>>;
@@ -51,6 +65,7 @@ export function initialState(world: World, atMs: number): LiveState {
     values: {},
     banks: {},
     held: {},
+    delayed: [],
     pedals: {},
     lamps: {},
     pending: [],
@@ -93,6 +108,8 @@ export function adoptWorld(before: World, world: World, state: LiveState): LiveS
       ? { ...state.tempo, bpm: tempoEdited ? song.tempoBpm : state.tempo.bpm, beatsPerBar: song.beatsPerBar }
       : state.tempo,
     banks,
+    held: Object.fromEntries(Object.entries(state.held).filter(([, h]) => world.boards[h.boardIndex])),
+    delayed: state.delayed.filter((d) => world.boards[d.boardIndex]),
     pending: state.pending.filter((p) => world.functions.has(p.functionId)),
   };
 }

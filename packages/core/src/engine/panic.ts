@@ -8,6 +8,7 @@ import type { Turn } from './turn';
  */
 export function panic(turn: Turn): void {
   forgetUnsent(turn);
+  dropGestures(turn);
   for (const { portId, channel, note } of turn.state.sounding)
     turn.send(portId, noteOff(channel, note), null);
   for (const [portId, channels] of turn.world.channelsBehind) {
@@ -18,6 +19,18 @@ export function panic(turn: Turn): void {
     }
   }
   turn.note({ code: 'panic' });
+}
+
+/** Nothing fires any more that was still to come: delayed actions, holds, presses that wait for a second one. */
+function dropGestures(turn: Turn): void {
+  turn.state.delayed = [];
+  turn.state.held = Object.fromEntries(
+    Object.entries(turn.state.held).flatMap(([id, held]) =>
+      held.gesture.isDown
+        ? [[id, { ...held, gesture: { ...held.gesture, isPending: false, holdDone: true } }]]
+        : [],
+    ),
+  );
 }
 
 /** What was waiting never arrives, so what it would have set is no longer known. */

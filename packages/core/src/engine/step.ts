@@ -1,9 +1,21 @@
-import { sweepValue, type Action, type Assignment, type BankTarget } from '../floor';
+import {
+  actionsOf,
+  gestureWants,
+  moveSwitch,
+  passTime,
+  PLAIN_TIMING,
+  sweepValue,
+  type Action,
+  type Assignment,
+  type BankTarget,
+  type Gesture,
+  type GestureWants,
+} from '../floor';
 import { readFunction } from '../gear';
 import { NO_SEQUENCES, parseBytes, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import type { Command, Effect, LiveEvent } from './events';
-import type { LiveState } from './liveState';
+import type { HeldPress, LiveState } from './liveState';
 import { goToScene, goToSong, recallScene } from './navigate';
 import { panic } from './panic';
 import { tap } from './tapTempo';
@@ -21,6 +33,8 @@ export function step(
 ): { state: LiveState; effects: Effect[] } {
   const turn = new Turn(world, state, event.atMs);
   turn.flush();
+  passGestures(turn);
+  startDelayed(turn);
   switch (event.kind) {
     case 'message':
       receive(turn, event.portId, event.message);
@@ -44,8 +58,7 @@ function receive(turn: Turn, portId: string, message: Message): void {
   const control = turn.world.inputs.get(portId)?.get(messageKey(message));
   if (control) {
     if (control.control.kind === 'expression-pedal') movePedal(turn, control, position(message));
-    else if (position(message) > 0) press(turn, control);
-    else release(turn, control);
+    else moveFootswitch(turn, control, position(message) > 0);
     return;
   }
   const sequence = turn.world.sequencedPorts.has(portId) ? remember(turn, portId, message) : null;
@@ -71,25 +84,88 @@ function position(message: Message): number {
   return message.kind === 'note-on' ? message.velocity : 0;
 }
 
-function press(turn: Turn, { boardIndex, control }: WorldControl): void {
-  const assignment = turn.assignmentOf(boardIndex, control.id);
-  turn.state.held = {
-    ...turn.state.held,
-    [control.id]: { assignment: assignment ?? null, atMs: turn.nowMs },
-  };
-  const label = labelOf(turn.world, assignment, turn.state.position.songIndex);
-  turn.note({ code: 'pressed', controlId: control.id, label: label || control.name });
-  if (!assignment || isEmpty(assignment)) turn.note({ code: 'nothing-assigned' });
-  else for (const action of assignment.press) act(turn, boardIndex, action);
+/** A switch goes down or up: its gestures fire as far as they can tell themselves apart now. */
+function moveFootswitch(turn: Turn, { boardIndex, control }: WorldControl, isDown: boolean): void {
+  const now = turn.assignmentOf(boardIndex, control.id) ?? null;
+  let held = turn.state.held[control.id];
+  if (isDown) {
+    const label = labelOf(turn.world, now ?? undefined, turn.state.position.songIndex);
+    turn.note({ code: 'pressed', controlId: control.id, label: label || control.name });
+    if (!now || isEmpty(now)) turn.note({ code: 'nothing-assigned' });
+    // Another bank means another thing: a press that still waited for its second one fires as what it was.
+    if (held && held.assignment !== now) held = finishGesture(turn, control.id, held);
+  }
+  const assignment = held?.assignment ?? now;
+  const wants = assignment ? gestureWants(assignment) : NO_GESTURES;
+  const outcome = moveSwitch(held?.gesture ?? null, isDown, turn.nowMs, wants);
+  const fresh = isDown || !held ? [] : held.fired;
+  settleGesture(turn, control.id, { assignment, boardIndex, fired: fresh }, outcome);
 }
 
-/** Does what was assigned when the switch went down, even if the bank has changed since. */
-function release(turn: Turn, { boardIndex, control }: WorldControl): void {
-  const held = turn.state.held[control.id];
-  if (!held) return;
-  turn.state.held = Object.fromEntries(Object.entries(turn.state.held).filter(([id]) => id !== control.id));
-  for (const action of held.assignment?.release ?? []) act(turn, boardIndex, action);
+/** Holds, and presses whose second one never came: what is due by now, on every switch, in order of time. */
+function passGestures(turn: Turn): void {
+  for (const [controlId, held] of Object.entries(turn.state.held)) {
+    if (!held.assignment) continue;
+    const outcome = passTime(held.gesture, turn.nowMs, gestureWants(held.assignment));
+    if (outcome.fired.length > 0) settleGesture(turn, controlId, held, outcome);
+  }
 }
+
+/** Fires the press that a switch still owes, and lets it go. */
+function finishGesture(turn: Turn, controlId: string, held: HeldPress): undefined {
+  const owed = held.gesture.isPending ? (['press', 'release'] as const) : [];
+  const fired = owed.map((gesture) => ({ gesture, atMs: turn.nowMs }));
+  settleGesture(turn, controlId, held, { state: null, fired });
+  return undefined;
+}
+
+function settleGesture(
+  turn: Turn,
+  controlId: string,
+  held: Omit<HeldPress, 'gesture'>,
+  { state, fired }: ReturnType<typeof moveSwitch>,
+): void {
+  const { [controlId]: _before, ...others } = turn.state.held;
+  const names = [...held.fired, ...fired.map((f) => f.gesture)];
+  turn.state.held = state ? { ...others, [controlId]: { ...held, gesture: state, fired: names } } : others;
+  for (const { gesture } of fired) {
+    for (const action of held.assignment?.[gesture] ?? []) start(turn, held.boardIndex, action);
+    if (gesture === 'release') endMomentary(turn, held.assignment, names);
+  }
+}
+
+/** What a momentary action sent down goes up again when its switch does. */
+function endMomentary(turn: Turn, assignment: Assignment | null, fired: readonly Gesture[]): void {
+  for (const gesture of new Set(fired))
+    for (const action of assignment?.[gesture] ?? [])
+      if (action.kind === 'momentary' && !action.isOff) {
+        turn.state.delayed = turn.state.delayed.filter((d) => d.action.id !== action.id);
+        turn.set(action.functionId, action.up);
+      }
+}
+
+/** Does an action now, or puts it off for its delay. */
+function start(turn: Turn, boardIndex: number, action: Action): void {
+  if (action.isOff) return;
+  const { delay } = action;
+  const beatMs = 60_000 / turn.state.tempo.bpm;
+  const delayMs = !delay ? 0 : delay.unit === 'beats' ? delay.amount * beatMs : delay.amount;
+  if (delayMs === 0) act(turn, boardIndex, action);
+  else
+    turn.state.delayed = [...turn.state.delayed, { atMs: turn.nowMs + delayMs, boardIndex, action }].sort(
+      (a, b) => a.atMs - b.atMs,
+    );
+}
+
+/** Actions whose delay is over. */
+function startDelayed(turn: Turn): void {
+  for (let first = turn.state.delayed[0]; first && first.atMs <= turn.nowMs; first = turn.state.delayed[0]) {
+    turn.state.delayed = turn.state.delayed.slice(1);
+    act(turn, first.boardIndex, first.action);
+  }
+}
+
+const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
 
 function movePedal(turn: Turn, { boardIndex, control }: WorldControl, at: number): void {
   if (turn.state.pedals[control.id] === at) return;
@@ -107,6 +183,15 @@ function act(turn: Turn, boardIndex: number, action: Action): void {
       return;
     case 'toggle':
       turn.set(action.functionId, turn.value(action.functionId) === 1 ? 0 : 1);
+      return;
+    case 'momentary':
+      turn.set(action.functionId, action.down);
+      return;
+    case 'step':
+      turn.set(action.functionId, nextValue(action, turn.value(action.functionId)));
+      return;
+    case 'tap':
+      Object.assign(turn.state, tap(turn.state, turn.nowMs));
       return;
     case 'raw':
       if (turn.world.portsOff.has(action.portId)) {
@@ -175,4 +260,14 @@ function changeBank(turn: Turn, boardIndex: number, to: BankTarget): void {
   else turn.state.banks = { ...turn.state.banks, [board.id]: next };
 }
 
-const isEmpty = (a: Assignment): boolean => a.press.length === 0 && a.release.length === 0;
+/** The value after the one in force; from outside the list its first, or its last when it goes back. */
+function nextValue({ values, direction, atEnd }: Action & { kind: 'step' }, now: number | undefined): number {
+  const at = now === undefined ? -1 : values.indexOf(now);
+  const last = values.length - 1;
+  if (at < 0) return values[direction === 'forward' ? 0 : last]!;
+  const next = at + (direction === 'forward' ? 1 : -1);
+  if (next >= 0 && next <= last) return values[next]!;
+  return atEnd === 'stop' ? values[at]! : values[next < 0 ? last : 0]!;
+}
+
+const isEmpty = (a: Assignment): boolean => actionsOf(a).length === 0;

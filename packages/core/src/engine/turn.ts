@@ -1,4 +1,4 @@
-import type { Assignment } from '../floor';
+import { gestureDueMs, gestureWants, type Assignment } from '../floor';
 import { isInForce, takesValue } from '../gear';
 import { endsNote, type Message } from '../midi';
 import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
@@ -97,9 +97,21 @@ export class Turn {
   /** Closes the step: lamps that changed, and when to be called again. */
   finish(): { state: LiveState; effects: Effect[] } {
     this.refreshLamps();
-    const next = this.state.pending[0];
-    if (next) this.effects.push({ kind: 'wake', atMs: next.atMs });
+    const atMs = this.nextDueMs();
+    if (atMs !== null) this.effects.push({ kind: 'wake', atMs });
     return { state: this.state, effects: this.effects };
+  }
+
+  /** When something is due next: a send, an action, or a gesture. */
+  private nextDueMs(): number | null {
+    const { pending, delayed, held } = this.state;
+    let atMs = Math.min(pending[0]?.atMs ?? Infinity, delayed[0]?.atMs ?? Infinity);
+    for (const id in held) {
+      const { assignment, gesture } = held[id]!;
+      const due = assignment && gestureDueMs(gesture, gestureWants(assignment));
+      if (due !== null && due < atMs) atMs = due;
+    }
+    return atMs === Infinity ? null : atMs;
   }
 
   /**
@@ -186,7 +198,13 @@ export class Turn {
     for (let boardIndex = 0; boardIndex < world.boards.length; boardIndex++) {
       const { board, banks } = world.boards[boardIndex]!;
       for (const { controlId, assignment } of banks[state.banks[board.id] ?? 0]?.switches ?? []) {
-        const on = lampOf(world, state, boardIndex, assignment, state.held[controlId] !== undefined);
+        const on = lampOf(
+          world,
+          state,
+          boardIndex,
+          assignment,
+          state.held[controlId]?.gesture.isDown ?? false,
+        );
         if ((state.lamps[controlId] ?? false) === on) continue;
         (changed ??= {})[controlId] = on;
         this.effects.push({ kind: 'lamp', controlId, on });

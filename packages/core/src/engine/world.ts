@@ -1,4 +1,5 @@
 import {
+  actionsOf,
   functionsMoved,
   proposedLabel,
   type Assignment,
@@ -194,7 +195,7 @@ export function labelOf(world: World, assignment: Assignment | undefined, songIn
 export function devicesMoved(world: World, assignment: Assignment | undefined, songIndex: number): Device[] {
   if (!assignment) return [];
   const ids = functionsMoved(assignment);
-  for (const action of [...assignment.press, ...assignment.release]) {
+  for (const action of actionsOf(assignment)) {
     if (action.kind === 'scene' && action.to.kind === 'at')
       ids.push(...(world.songs[songIndex]?.cells[action.to.index]?.keys() ?? []));
   }

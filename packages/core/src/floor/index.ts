@@ -4,3 +4,4 @@ export * from './preset';
 export * from './sweepValue';
 export * from './proposedLabel';
 export * from './presetWithout';
+export * from './gesture';

@@ -1,4 +1,4 @@
-import type { Action, Preset } from './preset';
+import { functionOfAction, type Action, type Preset } from './preset';
 
 /**
  * A preset without what points at functions and controls that go: their actions, sweeps and assignments. Assignments
@@ -9,8 +9,7 @@ export function presetWithout(
   functionIds: ReadonlySet<string>,
   controlIds: ReadonlySet<string>,
 ): Preset {
-  const points = (action: Action) =>
-    (action.kind === 'set' || action.kind === 'toggle') && functionIds.has(action.functionId);
+  const points = (action: Action) => functionIds.has(functionOfAction(action) ?? '');
   let isTouched = false;
   const keep = <T>(list: readonly T[], goes: (item: T) => boolean): readonly T[] => {
     if (!list.some(goes)) return list;
@@ -23,6 +22,8 @@ export function presetWithout(
       ...a,
       press: keep(a.press, points),
       release: keep(a.release, points),
+      hold: keep(a.hold, points),
+      doublePress: keep(a.doublePress, points),
       sweeps: keep(a.sweeps, (s) => functionIds.has(s.functionId)),
     })),
   }));

@@ -1,5 +1,5 @@
 import { shownValue, type ChartFunction, type Device } from '../gear';
-import type { Action, Assignment } from './preset';
+import { actionsOf, type Action, type Assignment } from './preset';
 
 /** Finds a function with its device, or nothing when it is gone. */
 export type FunctionFinder = (functionId: string) => { device: Device; fn: ChartFunction } | undefined;
@@ -16,7 +16,7 @@ export function proposedLabel(
   sceneName: (index: number) => string | null,
   bankName: (bankId: string) => string | null,
 ): string {
-  const action = assignment.press[0] ?? assignment.release[0];
+  const action = actionsOf(assignment).find((a) => !a.isOff);
   if (action) return actionLabel(action, find, sceneName, bankName);
   const sweep = assignment.sweeps[0];
   return sweep ? (find(sweep.functionId)?.fn.name ?? '') : '';
@@ -30,10 +30,12 @@ function actionLabel(
 ): string {
   switch (action.kind) {
     case 'set':
-    case 'toggle': {
+    case 'toggle':
+    case 'momentary':
+    case 'step': {
       const found = find(action.functionId);
       if (!found) return 'gone';
-      if (action.kind === 'toggle' || found.fn.shape.kind === 'trigger') return found.fn.name;
+      if (action.kind !== 'set' || found.fn.shape.kind === 'trigger') return found.fn.name;
       const { number, label } = shownValue(found.device, found.fn, action.value);
       return found.fn.shape.kind === 'switch'
         ? `${found.fn.name} ${label}`
@@ -48,6 +50,8 @@ function actionLabel(
       return sceneName(action.to.index) ?? `Scene ${action.to.index + 1}`;
     case 'song':
       return action.to === 'next' ? 'Next song' : 'Previous song';
+    case 'tap':
+      return 'Tap';
     case 'panic':
       return 'Panic';
   }

@@ -1,6 +1,9 @@
-import { RawByte, type ActionDoc } from '@idle-step/contract';
+import { measure, RawByte, type ActionDoc } from '@idle-step/contract';
+import { functionOfAction } from '@idle-step/core/floor';
+import { parseShown, shownValue, valueBounds, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, parseBytes } from '@idle-step/core/midi';
 import { useLive } from '../../live/useLive';
+import { Form } from 'react-bootstrap';
 import { NumberField, Pick, TypedField } from '../../ui/Fields';
 import { whole } from '@idle-step/contract';
 import { FunctionPick, ValuePick } from './FunctionPick';
@@ -10,6 +13,9 @@ import type { World } from '@idle-step/core/engine';
 const KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
   { value: 'set', text: 'set a function' },
   { value: 'toggle', text: 'toggle a switch' },
+  { value: 'momentary', text: 'hold a value while down' },
+  { value: 'step', text: 'step through values' },
+  { value: 'tap', text: 'tap the tempo' },
   { value: 'raw', text: 'send raw bytes' },
   { value: 'scene', text: 'go to a scene' },
   { value: 'song', text: 'go to a song' },
@@ -29,6 +35,7 @@ export function ActionEditor({ action, onChange }: { action: ActionDoc; onChange
         onPick={(kind) => onChange(withKind(world, action, kind))}
       />
       <Details world={world} action={action} onChange={onChange} />
+      <DelayFields action={action} onChange={onChange} />
     </div>
   );
 }
@@ -66,6 +73,32 @@ function Details({
           onPick={(fn) => onChange({ ...action, functionId: fn.id })}
         />
       );
+    case 'momentary':
+      return (
+        <>
+          <FunctionPick
+            functionId={action.functionId}
+            accepts={(fn) => fn.shape.kind !== 'trigger'}
+            onPick={(fn) => onChange({ ...action, functionId: fn.id, ...endsOf(fn) })}
+          />
+          <ValuePick
+            label="Down"
+            functionId={action.functionId}
+            value={action.down}
+            onPick={(down) => onChange({ ...action, down })}
+          />
+          <ValuePick
+            label="Up"
+            functionId={action.functionId}
+            value={action.up}
+            onPick={(up) => onChange({ ...action, up })}
+          />
+        </>
+      );
+    case 'step':
+      return <StepFields action={action} onChange={onChange} />;
+    case 'tap':
+      return <p className="small muted">The time between two taps is a beat.</p>;
     case 'raw':
       return <RawFields world={world} action={action} onChange={onChange} />;
     case 'bank':
@@ -113,6 +146,127 @@ function Details({
       );
   }
 }
+
+/** The values in the order in which they come, as people see them. */
+function StepFields({
+  action,
+  onChange,
+}: {
+  action: ActionDoc & { kind: 'step' };
+  onChange(action: ActionDoc): void;
+}) {
+  const { world } = useLive();
+  const found = world.functions.get(action.functionId);
+  const shown = found
+    ? action.values.map((v) => shownValue(found.device, found.fn, v)).map((v) => v.number || v.label)
+    : action.values.map(String);
+  return (
+    <>
+      <FunctionPick
+        functionId={action.functionId}
+        accepts={(fn) => fn.shape.kind !== 'trigger'}
+        onPick={(fn) => onChange({ ...action, functionId: fn.id, values: firstValues(fn) })}
+      />
+      <TypedField
+        label="Values in order, with commas"
+        shown={shown.join(', ')}
+        parse={(text) => parseValues(text, found)}
+        onCommit={(values) => onChange({ ...action, values })}
+      />
+      <Pick
+        label="Goes"
+        value={action.direction}
+        options={[
+          { value: 'forward', text: 'forward' },
+          { value: 'back', text: 'back' },
+        ]}
+        onPick={(direction) => onChange({ ...action, direction })}
+      />
+      <Pick
+        label="At the end"
+        value={action.atEnd}
+        options={[
+          { value: 'round', text: 'begins again' },
+          { value: 'stop', text: 'stays there' },
+        ]}
+        onPick={(atEnd) => onChange({ ...action, atEnd })}
+      />
+    </>
+  );
+}
+
+function parseValues(
+  text: string,
+  found: { device: Device; fn: ChartFunction } | undefined,
+): { value: number[]; error?: undefined } | { error: string } {
+  const pieces = text
+    .split(/[,;]/)
+    .map((p) => p.trim())
+    .filter(Boolean);
+  if (!found) return { error: 'The function is gone; pick another one.' };
+  if (pieces.length === 0) return { error: 'One value at least.' };
+  const values: number[] = [];
+  for (const piece of pieces) {
+    const parsed = parseShown(found.device, found.fn, piece);
+    if (!parsed.ok)
+      return { error: `“${piece}” is none of its values; ${parsed.error.expected} would be right.` };
+    values.push(parsed.value);
+  }
+  return { value: values };
+}
+
+/** How long the action waits after its gesture, and whether it is left out. */
+function DelayFields({ action, onChange }: { action: ActionDoc; onChange(action: ActionDoc): void }) {
+  const { amount, unit } = action.delay ?? { amount: 0, unit: 'ms' as const };
+  const set = (next: { amount: number; unit: 'ms' | 'beats' }) => {
+    const { delay: _before, ...rest } = action;
+    onChange((next.amount === 0 && next.unit === 'ms' ? rest : { ...rest, delay: next }) as ActionDoc);
+  };
+  return (
+    <>
+      <NumberField
+        label="After"
+        className="narrow"
+        value={amount}
+        schema={measure('Delay', 0, unit === 'ms' ? 60_000 : 64, unit)}
+        onCommit={(n) => set({ amount: n, unit })}
+      />
+      <Pick
+        hideLabel
+        label="Unit of the delay"
+        className="narrow"
+        value={unit}
+        options={[
+          { value: 'ms', text: 'ms' },
+          { value: 'beats', text: 'beats' },
+        ]}
+        onPick={(u) => set({ amount, unit: u })}
+      />
+      <Form.Check
+        id={`on-${action.id}`}
+        className="action-on"
+        label="on"
+        checked={!action.isOff}
+        onChange={(e) => {
+          const { isOff: _before, ...rest } = action;
+          onChange((e.target.checked ? rest : { ...rest, isOff: true }) as ActionDoc);
+        }}
+      />
+    </>
+  );
+}
+
+/** Toe and heel of a function: the highest while down, the lowest when up. */
+const endsOf = (fn: ChartFunction): { down: number; up: number } => {
+  const { min, max } = valueBounds(fn.shape);
+  return { down: max, up: min };
+};
+
+/** The first few values of a function, for a list to step through. */
+const firstValues = (fn: ChartFunction): number[] => {
+  const { min, max } = valueBounds(fn.shape);
+  return Array.from({ length: Math.min(4, max - min + 1) }, (_, i) => min + i);
+};
 
 function RawFields({
   world,
@@ -207,8 +361,9 @@ const outputs = (world: World) => {
 /** The action turned into another kind; what both have stays. */
 function withKind(world: World, action: ActionDoc, kind: ActionDoc['kind']): ActionDoc {
   const all = [...world.functions.values()];
-  const kept =
-    action.kind === 'set' || action.kind === 'toggle' ? world.functions.get(action.functionId) : undefined;
+  const kept = world.functions.get(functionOfAction(action) ?? '');
+  const valued =
+    kept && kept.fn.shape.kind !== 'trigger' ? kept : all.find(({ fn }) => fn.shape.kind !== 'trigger');
   const made = (() => {
     switch (kind) {
       case 'set': {
@@ -220,6 +375,20 @@ function withKind(world: World, action: ActionDoc, kind: ActionDoc['kind']): Act
           kept?.fn.shape.kind === 'switch' ? kept : all.find(({ fn }) => fn.shape.kind === 'switch');
         return found ? newAction({ kind, functionId: found.fn.id }) : action;
       }
+      case 'momentary':
+        return valued ? newAction({ kind, functionId: valued.fn.id, ...endsOf(valued.fn) }) : action;
+      case 'step':
+        return valued
+          ? newAction({
+              kind,
+              functionId: valued.fn.id,
+              values: firstValues(valued.fn),
+              direction: 'forward',
+              atEnd: 'round',
+            })
+          : action;
+      case 'tap':
+        return newAction({ kind });
       case 'raw': {
         const port = outputs(world)[0];
         return port ? newAction({ kind, portId: port.value, bytes: [] }) : action;

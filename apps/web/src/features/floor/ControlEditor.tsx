@@ -1,5 +1,6 @@
 import type { ActionDoc, AssignmentDoc, BankDoc, PresetDoc } from '@idle-step/contract';
 import { labelOf } from '@idle-step/core/engine';
+import { actionsOf, gestureWants, type Gesture } from '@idle-step/core/floor';
 import { Play } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -9,7 +10,8 @@ import { useLive, useLiveHost } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { TextField } from '../../ui/Fields';
 import { ActionList } from './ActionList';
-import { assignmentOf, withAssignment, type Gesture } from './presetEdits';
+import { assignmentOf, withAssignment } from './presetEdits';
+import { GestureTimes } from './GestureTimes';
 import { SweepList } from './SweepList';
 import { WirePanel } from './WirePanel';
 
@@ -39,11 +41,12 @@ export function ControlEditor({ preset, controlId, bank, boardIndex }: Props) {
     });
   const label = labelOf(world, assignment, state.position.songIndex);
   const isPedal = control.kind === 'expression-pedal';
-  const all = [...assignment.press, ...assignment.release];
+  const all = actionsOf(assignment) as readonly ActionDoc[];
   const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;
   const list = (gesture: Gesture) => (
     <ActionList
       gesture={gesture}
+      wants={gestureWants(assignment)}
       actions={assignment[gesture]}
       openId={openAction}
       onOpen={setOpenAction}
@@ -92,6 +95,9 @@ export function ControlEditor({ preset, controlId, bank, boardIndex }: Props) {
         <div className="gestures">
           {list('press')}
           {list('release')}
+          {list('hold')}
+          {list('doublePress')}
+          <GestureTimes assignment={assignment} onChange={(what, timing) => change(what, { timing })} />
         </div>
       )}
       <WirePanel assignment={assignment} action={shown} />

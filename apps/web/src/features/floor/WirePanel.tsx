@@ -1,5 +1,6 @@
 import type { ActionDoc, AssignmentDoc } from '@idle-step/contract';
 import { actionWire, type ActionWire, type World } from '@idle-step/core/engine';
+import { GESTURES } from '@idle-step/core/floor';
 import { shownText } from '@idle-step/core/gear';
 import { useContext } from 'react';
 import { createPortal } from 'react-dom';
@@ -18,9 +19,7 @@ export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; a
     <section className="wire" aria-label="On the wire">
       <div className="drawer-head">
         <h2>On the wire</h2>
-        <span className="muted small">
-          {action && assignment.release.includes(action) ? 'Release' : 'Press'}
-        </span>
+        <span className="muted small">{gestureOf(assignment, action)}</span>
       </div>
       <div className="wire-body">
         {wire && action ? (
@@ -41,10 +40,30 @@ export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; a
   );
 }
 
+const GESTURE_WORDS = {
+  press: 'Press',
+  release: 'Release',
+  hold: 'Hold',
+  doublePress: 'Double press',
+} as const;
+
+/** The gesture that an action belongs to, in words. */
+function gestureOf(assignment: AssignmentDoc, action: ActionDoc | null): string {
+  const gesture = GESTURES.find((g) => action && assignment[g].includes(action));
+  return GESTURE_WORDS[gesture ?? 'press'];
+}
+
 function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; wire: ActionWire }) {
   const bytes = wire.messages.flat();
   const found = wire.functionId ? world.functions.get(wire.functionId) : undefined;
-  const value = action.kind === 'set' ? action.value : 1;
+  const value =
+    action.kind === 'set'
+      ? action.value
+      : action.kind === 'momentary'
+        ? action.down
+        : action.kind === 'step'
+          ? action.values[0]!
+          : 1;
   return (
     <>
       <div className="wire-target small">

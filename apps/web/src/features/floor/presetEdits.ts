@@ -1,19 +1,12 @@
 import type { ActionDoc, AssignmentDoc, BankDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
-import type { Action, Sweep } from '@idle-step/core/floor';
+import { actionsOf, PLAIN_ASSIGNMENT, type Action, type Sweep } from '@idle-step/core/floor';
 import type { ChartFunction } from '@idle-step/core/gear';
 import { valueBounds } from '@idle-step/core/gear';
 
 /** Changes of a preset as pure functions. */
 
-export type Gesture = 'press' | 'release';
-
-export const emptyAssignment = (controlId: string): AssignmentDoc => ({
-  controlId,
-  label: '',
-  press: [],
-  release: [],
-  sweeps: [],
-});
+export const emptyAssignment = (controlId: string): AssignmentDoc =>
+  ({ ...PLAIN_ASSIGNMENT, controlId }) as unknown as AssignmentDoc;
 
 export const assignmentOf = (controlId: string, bank: BankDoc | undefined): AssignmentDoc =>
   bank?.assignments.find((a) => a.controlId === controlId) ?? emptyAssignment(controlId);
@@ -21,10 +14,7 @@ export const assignmentOf = (controlId: string, bank: BankDoc | undefined): Assi
 /** The preset with one assignment changed; one that does nothing and has no label is left out. */
 export function withAssignment(preset: PresetDoc, bankId: string, assignment: AssignmentDoc): PresetDoc {
   const isEmpty =
-    assignment.label === '' &&
-    assignment.press.length === 0 &&
-    assignment.release.length === 0 &&
-    assignment.sweeps.length === 0;
+    assignment.label === '' && actionsOf(assignment).length === 0 && assignment.sweeps.length === 0;
   return {
     ...preset,
     banks: preset.banks.map((bank) => {
@@ -42,7 +32,11 @@ export function withAssignment(preset: PresetDoc, bankId: string, assignment: As
 export const firstValue = (fn: ChartFunction): number =>
   fn.shape.kind === 'switch' ? 1 : valueBounds(fn.shape).min;
 
-type LooseAction = Action extends infer A ? (A extends { id: string } ? Omit<A, 'id'> : never) : never;
+type LooseAction = Action extends infer A
+  ? A extends { id: string }
+    ? Omit<A, 'id' | 'delay' | 'isOff'>
+    : never
+  : never;
 
 export const newAction = (part: LooseAction): ActionDoc =>
   ({ ...part, id: crypto.randomUUID() }) as ActionDoc;

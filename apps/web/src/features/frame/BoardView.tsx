@@ -57,7 +57,7 @@ export function BoardView({
             key={control.id}
             {...common}
             isLit={state.lamps[control.id] ?? false}
-            isDown={state.held[control.id] !== undefined}
+            isDown={state.held[control.id]?.gesture.isDown ?? false}
             devices={moved}
             colour={moved.length === 1 ? moved[0]!.mark.colour : 'scene'}
           />
