@@ -54,7 +54,7 @@ export function ActionList({ gesture, wants, actions, openId, onOpen, onChange }
             ? 'nothing'
             : `${actions.length} ${actions.length === 1 ? 'action' : 'actions'}${gesture === 'press' ? `, ${waitWords(wants)}` : ''}`}
         </span>
-        <IconButton icon={Plus} label={`Add an action on ${gesture}`} onClick={add} />
+        <IconButton icon={Plus} label={`Add an action on ${TITLE[gesture].toLowerCase()}`} onClick={add} />
       </header>
       {actions.length === 0 && <p className="small muted">{HINT[gesture]}</p>}
       <SortableList

@@ -93,11 +93,11 @@ export function ControlEditor({ preset, controlId, bank, boardIndex }: Props) {
         />
       ) : (
         <div className="gestures">
+          <GestureTimes assignment={assignment} onChange={(what, timing) => change(what, { timing })} />
           {list('press')}
           {list('release')}
           {list('hold')}
           {list('doublePress')}
-          <GestureTimes assignment={assignment} onChange={(what, timing) => change(what, { timing })} />
         </div>
       )}
       <WirePanel assignment={assignment} action={shown} />

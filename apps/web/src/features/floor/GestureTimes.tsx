@@ -1,4 +1,5 @@
 import { DoubleMs, HoldMs, type AssignmentDoc } from '@idle-step/contract';
+import { gestureWants, pressWaitMs } from '@idle-step/core/floor';
 import { Form } from 'react-bootstrap';
 import { NumberField } from '../../ui/Fields';
 
@@ -39,6 +40,46 @@ export function GestureTimes({ assignment, onChange }: Props) {
           }
         />
       )}
+      <Timeline assignment={assignment} />
+    </div>
+  );
+}
+
+type Mark = { readonly atMs: number; readonly text: string };
+
+/** What fires when, counted from the moment the switch goes down. */
+function Timeline({ assignment }: { assignment: AssignmentDoc }) {
+  const wants = gestureWants(assignment);
+  const wait = pressWaitMs(wants);
+  const marks: Mark[] = [
+    ...(assignment.press.length > 0
+      ? [
+          {
+            atMs: wait ?? 0,
+            text: wait === null ? 'press, when let go before the hold' : `press at ${wait} ms`,
+          },
+        ]
+      : []),
+    ...(wants.hold ? [{ atMs: wants.holdMs, text: `hold at ${wants.holdMs} ms` }] : []),
+  ];
+  const endMs = 1.25 * Math.max(wants.hold ? wants.holdMs : 0, wants.doublePress ? wants.doubleMs : 0, 100);
+  const share = (ms: number) => `${(ms / endMs) * 100}%`;
+  return (
+    <div
+      className="gesture-line"
+      role="img"
+      aria-label={`Counted from down: ${marks.map((m) => m.text).join(', ')}`}
+    >
+      {wants.doublePress && (
+        <span className="window" style={{ width: share(wants.doubleMs) }}>
+          second press
+        </span>
+      )}
+      {marks.map((m) => (
+        <span key={m.text} className="mark-at" style={{ left: share(m.atMs) }}>
+          {m.text}
+        </span>
+      ))}
     </div>
   );
 }

@@ -1,0 +1,67 @@
+import type { Page } from 'puppeteer-core';
+import { describe, expect, it } from 'vitest';
+import { axeViolations } from './support/axe';
+import { choose, fill, pressButton, textIs, until, useApp } from './support/app';
+import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
+
+const running = useApp();
+
+const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+const sent = (page: Page) => fake(page, (f) => f.sent('Blue box A')).then(hexOf);
+/** Far 1 of the foot board: controller 36 on channel 16. */
+const down = (page: Page) => fake(page, (f) => f.deliver('Blue box 1', [0xbf, 0x24, 0x7f]));
+const up = (page: Page) => fake(page, (f) => f.deliver('Blue box 1', [0xbf, 0x24, 0x00]));
+
+describe('hold and double press, assigned in the page, from bytes to bytes', () => {
+  it('each fires what it was given, and a press says that it waits', async () => {
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+    await bindPort(page, 'Crossbar', 'Out A', 'Blue box A');
+    await page.locator('.rail a[href="/floor"]').click();
+    await page.locator('[data-control="far 1"]').click();
+    const before = (await sent(page)).length;
+
+    await pressButton(page, 'Add an action on hold');
+    await choose(page, 'Function', 'Snapshot');
+    await choose(page, 'Value', '3 Full');
+    await pressButton(page, 'Add an action on double press');
+    await choose(page, 'Value', '2 Body');
+    await textIs(page, '.gesture', (t) => t.includes('waits 300 ms for a second press'));
+    await fill(page, 'Second press within, ms', '200');
+    await textIs(page, '.gesture-line', (t) => t.includes('press at 200 ms') && t.includes('hold at 600 ms'));
+    expect(await axeViolations(page)).toEqual([]);
+    await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+
+    const fresh = async (count: number) =>
+      (
+        await until(
+          'sent',
+          () => sent(page),
+          (s) => s.length >= before + count,
+        )
+      ).slice(before);
+    // A tap: the toggle of Drive, once the second press did not come. The mouse pressed it once above.
+    await down(page);
+    await up(page);
+    expect(await fresh(1)).toEqual(['B2 18 00']);
+    // A double press: snapshot 2, sent as 1, and no toggle.
+    await down(page);
+    await up(page);
+    await rest(60);
+    await down(page);
+    await up(page);
+    expect(await fresh(2)).toEqual(['B2 18 00', 'B2 16 01']);
+    // A hold: the press after its wait, then snapshot 3, sent as 2, while the foot is still down.
+    await down(page);
+    expect(await fresh(4)).toEqual(['B2 18 00', 'B2 16 01', 'B2 18 7F', 'B2 16 02']);
+    await up(page);
+    // With the hold in place of the press only the hold is left.
+    await page.locator('#hold-cancels-press').click();
+    await textIs(page, '.gesture', (t) => t.includes('waits until you let go'));
+    await down(page);
+    await rest(750);
+    await up(page);
+    expect((await fresh(5)).slice(4)).toEqual(['B2 16 02']);
+    expect(page.troubles).toEqual([]);
+  });
+});
