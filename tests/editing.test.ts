@@ -253,6 +253,15 @@ describe('every view passes axe', () => {
     expect(await axeViolations(page)).toEqual([]);
   });
 
+  it.each(['/rig', '/floor', `/songs/${slowFerry.id}`, '/sets'])('%s in blackout', async (path) => {
+    const page = await openPage(running.browser, running.app.base, path);
+    await page.waitForSelector('.save-state');
+    await pressButton(page, 'Blackout');
+    await page.waitForSelector('[data-bs-theme="dark"]');
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    expect(await axeViolations(page)).toEqual([]);
+  });
+
   it('the stage in daylight', async () => {
     const page = await openPage(running.browser, running.app.base, '/stage');
     await pressButton(page, 'Daylight');

@@ -11,15 +11,8 @@ import {
   type Show,
   type World,
 } from '@idle-step/core/engine';
-import { LoadMeter, look, readFunction, type PortLoad, type Seen } from '@idle-step/core/gear';
-import {
-  byteLength,
-  encode,
-  SequenceReader,
-  StreamParser,
-  type Message,
-  type Sequence,
-} from '@idle-step/core/midi';
+import { look, readFunction, type PortLoad, type Seen } from '@idle-step/core/gear';
+import { encode, StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
 import {
   feedStandIn,
   pedalBytes,
@@ -29,6 +22,7 @@ import {
 } from '@idle-step/core/standins';
 import { MidiPorts, type BrowserPort, type PortsStatus } from './midiPorts';
 import { MonitorLog } from './monitorLog';
+import { PortTraffic } from './portTraffic';
 
 /** What the last press did, for the line beside the floor. */
 export type LastPress = {
@@ -80,8 +74,7 @@ export class LiveHost {
   private started = false;
   private readonly standIns = new Map<string, StandInState>();
   private readonly parsers = new Map<string, StreamParser>();
-  private readonly meters = new Map<string, LoadMeter>();
-  private readonly readers = new Map<string, SequenceReader>();
+  private readonly traffic = new PortTraffic();
   /** What each function was told last, and when: a report soon after is compared with it. */
   private readonly told = new Map<string, { value: number; atMs: number }>();
   private seen: readonly Seen[] | null = null;
@@ -154,23 +147,7 @@ export class LiveHost {
 
   /** What each port carried in the last second, by rig port. */
   loads(): ReadonlyMap<string, PortLoad> {
-    const now = this.now();
-    return new Map([...this.meters].map(([portId, meter]) => [portId, meter.read(now)]));
-  }
-
-  private measure(portId: string, message: Message): void {
-    let meter = this.meters.get(portId);
-    if (!meter) this.meters.set(portId, (meter = new LoadMeter()));
-    meter.add(this.now(), byteLength(message));
-  }
-
-  /** Reads a message together with those before it on its port and in its direction. */
-  private sequenceOf(direction: 'in' | 'out', portId: string, message: Message): Sequence | null {
-    if (message.kind !== 'controller' && message.kind !== 'program') return null;
-    const key = `${direction} ${portId}`;
-    let reader = this.readers.get(key);
-    if (!reader) this.readers.set(key, (reader = new SequenceReader()));
-    return reader.read(message);
+    return this.traffic.loads(this.now());
   }
 
   private fromBoard(
@@ -211,8 +188,7 @@ export class LiveHost {
 
   private receiveMessage(portId: string, message: Message): void {
     const atMs = this.arrivedAtMs;
-    const sequence = this.sequenceOf('in', portId, message);
-    this.measure(portId, message);
+    const sequence = this.traffic.take('in', portId, message, this.now());
     if (this.seen && this.learns(portId)) this.seen = look(this.seen, portId, message);
     const report = this.reportOf(portId, message, sequence);
     this.log.add({
@@ -292,8 +268,7 @@ export class LiveHost {
       const standIn = this.standIns.get(device.id);
       if (standIn) this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));
     }
-    const sequence = this.sequenceOf('out', portId, message);
-    this.measure(portId, message);
+    const sequence = this.traffic.take('out', portId, message, this.now());
     const known = functionId ?? functionOf(this.world, portId, message, sequence)?.fn.id ?? null;
     const reached = known === null ? undefined : this.world.functions.get(known);
     const value = reached ? readFunction(reached.device, reached.fn, message, sequence) : null;

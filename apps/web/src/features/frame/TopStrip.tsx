@@ -1,10 +1,10 @@
-import { ChevronLeft, ChevronRight, OctagonX } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Moon, OctagonX, Sun } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
 import { useRig, useSets } from '../../drafts/useDocs';
 import { useLive, useLiveHost } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
-import { useAppDispatch } from '../../store';
+import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
@@ -34,11 +34,25 @@ export function TopStrip() {
         </Button>
       </div>
       <PortsWord />
+      <ThemeSwitch />
       <Button variant="panic" onClick={() => host.command({ kind: 'panic' })}>
         <OctagonX size={16} strokeWidth={1.75} aria-hidden="true" />
         Panic
       </Button>
     </header>
+  );
+}
+
+/** Daylight for editing, blackout for a dark room. */
+function ThemeSwitch() {
+  const dispatch = useAppDispatch();
+  const isDark = useAppSelector((s) => s.screen.theme === 'dark');
+  return (
+    <IconButton
+      icon={isDark ? Sun : Moon}
+      label={isDark ? 'Daylight' : 'Blackout'}
+      onClick={() => dispatch(screenChanged({ theme: isDark ? 'light' : 'dark' }))}
+    />
   );
 }
 

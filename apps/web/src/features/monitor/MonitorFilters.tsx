@@ -3,6 +3,7 @@ import { Button, Dropdown, Form } from 'react-bootstrap';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useLive } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
+import { SearchField } from '../../ui/SearchField';
 import { monitorCsv } from './monitorCsv';
 import { DIRECTIONS, MESSAGE_KINDS, type LineDirection, type MessageKind } from './monitorFilter';
 import type { MonitorView } from './useMonitor';
@@ -105,13 +106,10 @@ function Lists({ monitor: { filter, setFilter } }: { monitor: MonitorView }) {
   );
   return (
     <>
-      <Form.Control
-        className="chart-search"
-        type="search"
-        aria-label="Search the monitor"
-        placeholder="Search"
+      <SearchField
+        label="Search the monitor"
         value={filter.search}
-        onChange={(e) => setFilter({ ...filter, search: e.target.value })}
+        onChange={(search) => setFilter({ ...filter, search })}
       />
       <Pick
         hideLabel

@@ -3,11 +3,12 @@ import type { FileFault } from '@idle-step/core/formats';
 import { READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { Button, Dropdown, Form } from 'react-bootstrap';
+import { Button, Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useLive, useLiveHost } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
+import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
 import { ChartGrid } from './ChartGrid';
 import { addRows, duplicateRows, newRow, spreadOverParts } from './chartEdits';
@@ -119,13 +120,10 @@ export function ChartRoom({ rig, device }: { rig: RigDoc; device: DeviceDoc }) {
         <span className="gap" />
         {device.chart.length >= FILTERED_FROM && (
           <>
-            <Form.Control
-              className="chart-search"
-              type="search"
-              aria-label="Search the chart"
-              placeholder="Search"
+            <SearchField
+              label="Search the chart"
               value={filter.search}
-              onChange={(e) => setFilter({ ...filter, search: e.target.value })}
+              onChange={(search) => setFilter({ ...filter, search })}
             />
             {groups.length > 0 && (
               <Pick

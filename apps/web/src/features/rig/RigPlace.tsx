@@ -1,29 +1,22 @@
-import { RigSchema, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import type { RigDoc } from '@idle-step/contract';
 import { cableFaults, pathsThrough, rigPaths, type CableFault } from '@idle-step/core/gear';
-import { Copy, Ear, ListChecks, Plus, Trash2 } from 'lucide-react';
+import { Ear, ListChecks, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { Button, Dropdown, Form, Nav } from 'react-bootstrap';
+import { Button, Dropdown } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
 import { useLive } from '../../live/useLive';
-import { IconButton } from '../../ui/IconButton';
+import { SearchField } from '../../ui/SearchField';
 import { StandInPanel } from '../../ui/StandInPanel';
-import { TapeMark } from '../../ui/TapeMark';
 import { SaveState } from '../frame/SaveState';
 import { CablePanel } from './CablePanel';
-import { ChartRoom } from './ChartRoom';
-import { newRow } from './chartEdits';
-import { DeviceSettings } from './DeviceSettings';
+import { DeviceDetail } from './DeviceDetail';
 import { FaultList } from './FaultList';
-import { DEVICE_KINDS, withDuplicate, withNewDevice, type DeviceKind } from './newDevice';
-import { NumbersRoom } from './NumbersRoom';
+import { DEVICE_KINDS, withNewDevice, type DeviceKind } from './newDevice';
 import { PathList } from './PathList';
-import { PortList } from './PortList';
 import { RigMap, type MapPick } from './RigMap';
-import { withDevice, withoutDevice } from './rigEdits';
-import { StartUpCheck, StartUpSteps } from './StartUpList';
+import { StartUpCheck } from './StartUpList';
 import { useCableInHand } from './useCableInHand';
-import { useRemoval } from './useRemoval';
 import { WhatIsThis } from './WhatIsThis';
 
 /** From so many devices on they are looked for by name. */
@@ -150,14 +143,7 @@ function RigHead({
       <SaveState resource="rigs" id={rig.id} />
       <span className="gap" />
       {rig.devices.length >= SEARCHED_FROM && (
-        <Form.Control
-          className="chart-search"
-          type="search"
-          aria-label="Find a device"
-          placeholder="Find a device"
-          value={wanted}
-          onChange={(e) => onWanted(e.target.value)}
-        />
+        <SearchField label="Find a device" placeholder="Find a device" value={wanted} onChange={onWanted} />
       )}
       <Button variant="quiet" aria-pressed={sheet === 'start-up'} onClick={() => onSheet('start-up')}>
         <ListChecks size={16} strokeWidth={1.75} aria-hidden="true" />
@@ -217,122 +203,5 @@ function Warnings({ faults, onShow }: { faults: readonly CableFault[]; onShow(fa
         </Button>
       )}
     </div>
-  );
-}
-
-const ROOMS = [
-  { room: 'chart', text: 'Chart' },
-  { room: 'device', text: 'Device' },
-  { room: 'ports', text: 'Ports' },
-  { room: 'numbers', text: 'Free numbers' },
-  { room: 'start-up', text: 'Start-up' },
-] as const;
-type RoomName = (typeof ROOMS)[number]['room'];
-
-/** Everything that is written down of one device, room by room. */
-function DeviceDetail({
-  rig,
-  device,
-  select,
-  children,
-}: {
-  rig: RigDoc;
-  device: DeviceDoc;
-  select(id: string, room?: string): void;
-  children: React.ReactNode;
-}) {
-  const { room } = useParams();
-  const edit = useEdit('rigs');
-  const removal = useRemoval(rig);
-  const [sentence, setSentence] = useState<string | null>(null);
-  const isChartless =
-    device.role === 'carrier' || (device.role === 'controller' && device.chart.length === 0);
-  const rooms = ROOMS.filter(
-    (r) => device.role === 'receiver' || !isChartless || !['chart', 'numbers'].includes(r.room),
-  );
-  const fallback: RoomName = isChartless ? 'ports' : 'chart';
-  const open = rooms.find((r) => r.room === room)?.room ?? fallback;
-  /** Edits that the contract would refuse are said here and not made. */
-  const change = (label: string, part: Partial<DeviceDoc>) => {
-    const next = withDevice(rig, device.id, (d) => ({ ...d, ...part }));
-    const result = RigSchema.safeParse(next);
-    setSentence(result.success ? null : (result.error.issues[0]?.message ?? null));
-    if (result.success) edit(rig.id, label, () => next);
-  };
-  const duplicate = () => {
-    const copy = withDuplicate(rig, device);
-    edit(rig.id, `duplicate ${device.name}`, () => copy.rig);
-    select(copy.deviceId, 'device');
-  };
-  const packAway = {
-    text: 'Pack it away instead',
-    change: (r: RigDoc) => withDevice(r, device.id, (d) => ({ ...d, away: true })),
-  };
-  const remove = () => {
-    const next = rig.devices.find((d) => d.id !== device.id);
-    removal.ask(
-      device.name,
-      (r) => withoutDevice(r, device),
-      packAway,
-      () => next && select(next.id),
-    );
-  };
-  const addOn = (controller: number) => {
-    const fn = newRow(device, { kind: 'controller', controller });
-    edit(rig.id, 'add a function', (r) =>
-      withDevice(r, device.id, (d) => ({ ...d, chart: [...d.chart, fn] })),
-    );
-    select(device.id, 'chart');
-  };
-  return (
-    <section className="detail" aria-label={device.name}>
-      <div className="place-head">
-        <TapeMark mark={device.mark} size={18} />
-        <h2>{device.name}</h2>
-        <Nav variant="underline" as="div" role="tablist" aria-label={`What is written of ${device.name}`}>
-          {rooms.map((r, i) => (
-            <Nav.Link
-              key={r.room}
-              as="button"
-              role="tab"
-              active={r.room === open}
-              aria-selected={r.room === open}
-              tabIndex={r.room === open ? 0 : -1}
-              onClick={() => select(device.id, r.room)}
-              onKeyDown={(e) => {
-                const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
-                const next = by && rooms[i + by];
-                if (!next) return;
-                e.preventDefault();
-                select(device.id, next.room);
-                const tabs = e.currentTarget.parentElement!.querySelectorAll<HTMLElement>('[role="tab"]');
-                tabs[i + by]?.focus();
-              }}
-            >
-              {r.text}
-            </Nav.Link>
-          ))}
-        </Nav>
-        <span className="gap" />
-        <IconButton line icon={Copy} label={`Duplicate ${device.name}`} onClick={duplicate} />
-        <IconButton line icon={Trash2} label={`Remove ${device.name}`} onClick={remove} />
-      </div>
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence} Nothing was changed.
-        </p>
-      )}
-      {open === 'chart' && <ChartRoom rig={rig} device={device} />}
-      {open === 'device' && <DeviceSettings rig={rig} device={device} change={change} />}
-      {open === 'ports' && (
-        <>
-          <PortList rig={rig} device={device} change={change} />
-          {children}
-        </>
-      )}
-      {open === 'numbers' && <NumbersRoom rig={rig} device={device} onAdd={addOn} />}
-      {open === 'start-up' && <StartUpSteps device={device} change={change} />}
-      {removal.dialog}
-    </section>
   );
 }

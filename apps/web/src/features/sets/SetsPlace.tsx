@@ -3,7 +3,8 @@ import { Coffee, Plus, Spotlight, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { Link, NavLink, useNavigate, useParams } from 'react-router-dom';
-import { useCreateDoc, useDeleteDoc } from '../../drafts/useDocChanges';
+import { useDeleteWithUndo } from '../../drafts/useDeleteWithUndo';
+import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, useRig, useSets, useSongs } from '../../drafts/useDocs';
 import { useChosenSet } from '../../live/useShow';
 import { useAppDispatch } from '../../store';
@@ -12,7 +13,6 @@ import { TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
-import { useUndoNotice } from '../../ui/useUndoNotice';
 import { SaveState } from '../frame/SaveState';
 import { screenChanged } from '../frame/screenSlice';
 import { freeName, minutes, parseMinutes } from '../songs/songEdits';
@@ -94,8 +94,7 @@ function RunningOrder({
   const edit = useEdit('sets');
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const remove = useDeleteDoc();
-  const notice = useUndoNotice();
+  const remove = useDeleteWithUndo();
   const change = (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
     edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) }));
   const lengthOf = (e: SetEntryDoc) =>
@@ -103,15 +102,8 @@ function RunningOrder({
   const starts = set.entries.map((_, i) => set.entries.slice(0, i).reduce((sum, e) => sum + lengthOf(e), 0));
   const total = set.entries.reduce((sum, e) => sum + lengthOf(e), 0);
   const songCount = set.entries.filter((e) => e.kind === 'song').length;
-  const deleteSet = async () => {
-    const result = await remove('sets', set.id);
-    if ('sentence' in result) {
-      notice.tell(result.sentence);
-      return;
-    }
-    void navigate('/sets');
-    notice.tell(`${set.name} was deleted.`, async () => (await result.bringBack())?.sentence ?? null);
-  };
+  const deleteSet = () =>
+    remove({ resource: 'sets', id: set.id, name: set.name, onGone: () => void navigate('/sets') });
   return (
     <div className="work-pad running-order">
       <div className="place-head">

@@ -3,10 +3,9 @@ import { Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
-import { useDeleteDoc } from '../../drafts/useDocChanges';
+import { useDeleteWithUndo } from '../../drafts/useDeleteWithUndo';
 import { useEdit } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
-import { useUndoNotice } from '../../ui/useUndoNotice';
 import { SaveState } from '../frame/SaveState';
 import { CueGrid } from './CueGrid';
 import type { InHand } from './inHand';
@@ -39,26 +38,17 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
 
 function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
   const edit = useEdit('songs');
-  const remove = useDeleteDoc();
+  const remove = useDeleteWithUndo();
   const navigate = useNavigate();
-  const notice = useUndoNotice();
   const change = (label: string, part: Partial<SongDoc>) => edit(song.id, label, (s) => ({ ...s, ...part }));
-  const deleteSong = async () => {
-    const result = await remove('songs', song.id);
-    if ('sentence' in result) {
-      const users = result.problem?.users?.map((u) => u.name).join(', ');
-      notice.tell(
-        users ? `${result.sentence} It stands in: ${users}. Take it out there first.` : result.sentence,
-      );
-      return;
-    }
-    void navigate('/songs');
-    notice.tell(`${song.name} was deleted.`, async () => {
-      const refused = await result.bringBack();
-      if (!refused) void navigate(`/songs/${song.id}`);
-      return refused?.sentence ?? null;
+  const deleteSong = () =>
+    remove({
+      resource: 'songs',
+      id: song.id,
+      name: song.name,
+      onGone: () => void navigate('/songs'),
+      onBack: () => void navigate(`/songs/${song.id}`),
     });
-  };
   return (
     <div className="place-head song-head">
       <h1 className="visually-hidden">{song.name}</h1>
