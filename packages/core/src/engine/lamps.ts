@@ -2,6 +2,8 @@ import type { Action, Assignment } from '../floor';
 import type { LiveState } from './liveState';
 import type { World } from './world';
 
+const NOTHING: readonly Action[] = [];
+
 /**
  * Whether the lamp of a control is lit. It follows what the control is about: a toggled switch function, a value
  * that was set, the scene in play, the bank in force; a control about none of these is lit while it is down.
@@ -13,8 +15,10 @@ export function lampOf(
   assignment: Assignment | undefined,
   down: boolean,
 ): boolean {
-  const action = assignment?.press.find((a) => !a.isOff);
-  return action ? actionLit(world, state, boardIndex, action, down) : false;
+  // A loop and not `find`: this runs for every switch of the rig at every step.
+  for (const action of assignment?.press ?? NOTHING)
+    if (!action.isOff) return actionLit(world, state, boardIndex, action, down);
+  return false;
 }
 
 function actionLit(

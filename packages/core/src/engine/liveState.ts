@@ -1,4 +1,4 @@
-import type { Action, Assignment, Gesture, GestureState } from '../floor';
+import type { Action, Assignment, Gesture, GestureState, GestureWants } from '../floor';
 import type { SequenceMemory } from '../midi';
 import type { PlannedSend } from '../show';
 import type { World } from './world';
@@ -14,6 +14,7 @@ export type Tempo = { readonly bpm: number; readonly beatsPerBar: number; readon
  */
 export type HeldPress = {
   readonly assignment: Assignment | null;
+  readonly wants: GestureWants;
   readonly boardIndex: number;
   readonly gesture: GestureState;
   /** Gestures that fired since it went down: their momentary actions end when it goes up. */

@@ -1,15 +1,13 @@
 import {
-  actionsOf,
-  gestureWants,
+  gestureDueMs,
+  GESTURES,
   moveSwitch,
   passTime,
-  PLAIN_TIMING,
   sweepValue,
   type Action,
   type Assignment,
   type BankTarget,
   type Gesture,
-  type GestureWants,
 } from '../floor';
 import { readFunction } from '../gear';
 import { NO_SEQUENCES, parseBytes, readSequence, type Message, type Sequence } from '../midi';
@@ -95,19 +93,20 @@ function moveFootswitch(turn: Turn, { boardIndex, control }: WorldControl, isDow
     // Another bank means another thing: a press that still waited for its second one fires as what it was.
     if (held && held.assignment !== now) held = finishGesture(turn, control.id, held);
   }
-  const assignment = held?.assignment ?? now;
-  const wants = assignment ? gestureWants(assignment) : NO_GESTURES;
+  const assignment = held ? held.assignment : now;
+  const wants = held?.wants ?? turn.wantsOf(boardIndex, control.id);
   const outcome = moveSwitch(held?.gesture ?? null, isDown, turn.nowMs, wants);
   const fresh = isDown || !held ? [] : held.fired;
-  settleGesture(turn, control.id, { assignment, boardIndex, fired: fresh }, outcome);
+  settleGesture(turn, control.id, { assignment, wants, boardIndex, fired: fresh }, outcome);
 }
 
 /** Holds, and presses whose second one never came: what is due by now, on every switch, in order of time. */
 function passGestures(turn: Turn): void {
-  for (const [controlId, held] of Object.entries(turn.state.held)) {
-    if (!held.assignment) continue;
-    const outcome = passTime(held.gesture, turn.nowMs, gestureWants(held.assignment));
-    if (outcome.fired.length > 0) settleGesture(turn, controlId, held, outcome);
+  for (const controlId of Object.keys(turn.state.held)) {
+    const held = turn.state.held[controlId]!;
+    const due = gestureDueMs(held.gesture, held.wants);
+    if (due !== null && due <= turn.nowMs)
+      settleGesture(turn, controlId, held, passTime(held.gesture, turn.nowMs, held.wants));
   }
 }
 
@@ -125,9 +124,15 @@ function settleGesture(
   held: Omit<HeldPress, 'gesture'>,
   { state, fired }: ReturnType<typeof moveSwitch>,
 ): void {
-  const { [controlId]: _before, ...others } = turn.state.held;
-  const names = [...held.fired, ...fired.map((f) => f.gesture)];
-  turn.state.held = state ? { ...others, [controlId]: { ...held, gesture: state, fired: names } } : others;
+  const names = fired.length === 0 ? held.fired : [...held.fired, ...fired.map((f) => f.gesture)];
+  const { assignment, wants, boardIndex } = held;
+  if (state) {
+    const next: HeldPress = { assignment, wants, boardIndex, gesture: state, fired: names };
+    turn.state.held = { ...turn.state.held, [controlId]: next };
+  } else if (turn.state.held[controlId]) {
+    const { [controlId]: _before, ...others } = turn.state.held;
+    turn.state.held = others;
+  }
   for (const { gesture } of fired) {
     for (const action of held.assignment?.[gesture] ?? []) start(turn, held.boardIndex, action);
     if (gesture === 'release') endMomentary(turn, held.assignment, names);
@@ -164,8 +169,6 @@ function startDelayed(turn: Turn): void {
     act(turn, first.boardIndex, first.action);
   }
 }
-
-const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
 
 function movePedal(turn: Turn, { boardIndex, control }: WorldControl, at: number): void {
   if (turn.state.pedals[control.id] === at) return;
@@ -270,4 +273,4 @@ function nextValue({ values, direction, atEnd }: Action & { kind: 'step' }, now:
   return atEnd === 'stop' ? values[at]! : values[next < 0 ? last : 0]!;
 }
 
-const isEmpty = (a: Assignment): boolean => actionsOf(a).length === 0;
+const isEmpty = (a: Assignment): boolean => GESTURES.every((gesture) => a[gesture].length === 0);

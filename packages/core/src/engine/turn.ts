@@ -1,4 +1,4 @@
-import { gestureDueMs, gestureWants, type Assignment } from '../floor';
+import { gestureDueMs, PLAIN_TIMING, type Assignment, type GestureWants } from '../floor';
 import { isInForce, takesValue } from '../gear';
 import { endsNote, type Message } from '../midi';
 import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
@@ -6,6 +6,9 @@ import type { Effect, LiveNote } from './events';
 import { lampOf } from './lamps';
 import type { LiveState, SoundingNote } from './liveState';
 import type { World } from './world';
+
+/** Of a control that nothing is assigned to. */
+const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
 
 type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
@@ -42,6 +45,12 @@ export class Turn {
   assignmentOf(boardIndex: number, controlId: string): Assignment | undefined {
     const { board, banks } = this.world.boards[boardIndex]!;
     return banks[this.state.banks[board.id] ?? 0]?.assignments.get(controlId);
+  }
+
+  /** What the gestures of a control look out for in the bank in force. */
+  wantsOf(boardIndex: number, controlId: string): GestureWants {
+    const { board, banks } = this.world.boards[boardIndex]!;
+    return banks[this.state.banks[board.id] ?? 0]?.wants.get(controlId) ?? NO_GESTURES;
   }
 
   /** Sets one function, whatever it was before. */
@@ -107,8 +116,7 @@ export class Turn {
     const { pending, delayed, held } = this.state;
     let atMs = Math.min(pending[0]?.atMs ?? Infinity, delayed[0]?.atMs ?? Infinity);
     for (const id in held) {
-      const { assignment, gesture } = held[id]!;
-      const due = assignment && gestureDueMs(gesture, gestureWants(assignment));
+      const due = gestureDueMs(held[id]!.gesture, held[id]!.wants);
       if (due !== null && due < atMs) atMs = due;
     }
     return atMs === Infinity ? null : atMs;

@@ -1,11 +1,13 @@
 import {
   actionsOf,
   functionsMoved,
+  gestureWants,
   proposedLabel,
   type Assignment,
   type Bank,
   type Board,
   type Control,
+  type GestureWants,
   type Preset,
   type RigWithBoards,
 } from '../floor';
@@ -43,6 +45,8 @@ export type WorldBoard = {
 export type WorldBank = {
   readonly bank: Bank;
   readonly assignments: ReadonlyMap<string, Assignment>;
+  /** What each control's gestures look out for, by control. */
+  readonly wants: ReadonlyMap<string, GestureWants>;
   /** Every footswitch of the board with what it does here, for the lamps. */
   readonly switches: readonly { readonly controlId: string; readonly assignment: Assignment | undefined }[];
 };
@@ -138,7 +142,8 @@ function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] 
   const banks = (preset?.banks ?? []).map((bank) => {
     const assignments = new Map(bank.assignments.map((a) => [a.controlId, a]));
     const switches = footswitches.map(({ id }) => ({ controlId: id, assignment: assignments.get(id) }));
-    return { bank, assignments, switches };
+    const wants = new Map(bank.assignments.map((a) => [a.controlId, gestureWants(a)]));
+    return { bank, assignments, wants, switches };
   });
   return [{ board, device, path: cabling.pathFrom(device), banks }];
 }

@@ -1,5 +1,6 @@
 import { shownValue, type ChartFunction, type Device } from '../gear';
-import { actionsOf, type Action, type Assignment } from './preset';
+import { GESTURES } from './gesture';
+import type { Action, Assignment } from './preset';
 
 /** Finds a function with its device, or nothing when it is gone. */
 export type FunctionFinder = (functionId: string) => { device: Device; fn: ChartFunction } | undefined;
@@ -16,10 +17,16 @@ export function proposedLabel(
   sceneName: (index: number) => string | null,
   bankName: (bankId: string) => string | null,
 ): string {
-  const action = actionsOf(assignment).find((a) => !a.isOff);
+  const action = firstAction(assignment);
   if (action) return actionLabel(action, find, sceneName, bankName);
   const sweep = assignment.sweeps[0];
   return sweep ? (find(sweep.functionId)?.fn.name ?? '') : '';
+}
+
+/** The first action that is not switched off, gesture by gesture. */
+function firstAction(assignment: Assignment): Action | undefined {
+  for (const gesture of GESTURES) for (const action of assignment[gesture]) if (!action.isOff) return action;
+  return undefined;
 }
 
 function actionLabel(
