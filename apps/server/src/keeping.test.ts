@@ -3,6 +3,7 @@ import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import {
   PROBLEM,
   ProblemSchema,
+  RigSchema,
   type Kept,
   type PresetDoc,
   type Problem,
@@ -10,6 +11,7 @@ import {
   type SongDoc,
 } from '@idle-step/contract';
 import type { INestApplication } from '@nestjs/common';
+import fc from 'fast-check';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { emptyDatabase } from '../../../tests/support/database';
@@ -315,6 +317,40 @@ describe('bad input is refused with its place and a remedy, and nothing is store
       path: 'scenes.1.id',
       message: 'Two things have the same identifier.',
     });
+  });
+});
+
+describe('a rig sent with damaged text', () => {
+  it('200 times: the server answers each, and keeps all of it or nothing', async () => {
+    const sound = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const text = JSON.stringify(sound.doc);
+    const damaged = fc.sample(
+      fc
+        .tuple(
+          fc.nat(text.length - 1),
+          fc.integer({ min: 1, max: 30 }),
+          fc.constantFrom('', '"', '\u0000', '9', '{}'),
+        )
+        .map(([at, length, junk]) => text.slice(0, at) + junk + text.slice(at + length)),
+      { seed: 48, numRuns: 200 },
+    );
+    let { version } = sound;
+    for (const body of damaged) {
+      const response = await fetch(`${base}/rigs/${demoRig.id}`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json', ...from(version) },
+        body,
+      });
+      expect([200, 400, 409, 422]).toContain(response.status);
+      const now = await get<RigDoc>(`/rigs/${demoRig.id}`);
+      if (response.status === 200) {
+        // Still a whole rig, as when a letter of a name was hit: it is kept as it came.
+        expect(now.doc).toEqual(RigSchema.parse(JSON.parse(body)));
+        const back = await call<Kept<RigDoc>>('PUT', `/rigs/${demoRig.id}`, sound.doc, from(now.version));
+        expect(back.status).toBe(200);
+        version = back.body.version;
+      } else expect(now.doc).toEqual(sound.doc);
+    }
   });
 });
 

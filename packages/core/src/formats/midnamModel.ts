@@ -11,7 +11,7 @@ export type MidnamDocument = {
   readonly controlLists: readonly MidnamControls[];
 };
 
-/** `commands` select the bank; `control` and `value` 0–127. */
+/** A bank and what selects it; `control` and `value` 0–127. */
 export type MidnamBank = {
   readonly name: string;
   readonly commands: readonly { readonly control: number; readonly value: number }[];
