@@ -44,6 +44,7 @@ describe('hold and double press, assigned in the page, from bytes to bytes', () 
     await down(page);
     await up(page);
     expect(await fresh(1)).toEqual(['B2 18 00']);
+    await textIs(page, '.dock', (t) => t.endsWith('1 message'));
     // A double press: snapshot 2, sent as 1, and no toggle.
     await down(page);
     await up(page);

@@ -30,6 +30,8 @@ export type LastPress = {
   readonly controlId: string;
   readonly label: string;
   readonly messages: number;
+  /** It has not fired yet: a second press or a hold could still come. */
+  readonly waits: boolean;
   readonly settledInMs: number;
   readonly trouble: string | null;
 };
@@ -304,7 +306,10 @@ export class LiveHost {
 
   private rememberPress(effects: readonly Effect[], sent: number): void {
     const pressed = effects.flatMap((e) => (e.kind === 'note' && e.note.code === 'pressed' ? e.note : []))[0];
-    if (!pressed) return;
+    if (!pressed) {
+      this.countLatePress(sent);
+      return;
+    }
     const recalled = effects.flatMap((e) =>
       e.kind === 'note' && e.note.code === 'recalled' ? e.note : [],
     )[0];
@@ -315,10 +320,21 @@ export class LiveHost {
       wallMs: Date.now(),
       controlId: pressed.controlId,
       label: pressed.label,
-      messages: sent + this.state.pending.reduce((n, p) => n + p.messages.length, 0),
+      messages: sent + this.messagesPending(),
+      waits: this.state.held[pressed.controlId]?.gesture.isPending ?? false,
       settledInMs: recalled?.settlesInMs ?? 0,
       trouble: trouble ?? null,
     };
+  }
+
+  /** What a press sends that had to wait first belongs to it all the same. */
+  private countLatePress(sent: number): void {
+    if (!this.lastPress?.waits || this.state.held[this.lastPress.controlId]?.gesture.isPending) return;
+    this.lastPress = { ...this.lastPress, waits: false, messages: sent + this.messagesPending() };
+  }
+
+  private messagesPending(): number {
+    return this.state.pending.reduce((n, p) => n + p.messages.length, 0);
   }
 
   private now(): number {

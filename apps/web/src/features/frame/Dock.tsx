@@ -138,6 +138,7 @@ function LastPress() {
         <span className="muted small">{control?.name}</span>
       </span>
       <span className="small">
+        {lastPress.waits && <span className="muted">waits, </span>}
         <b className="num">{lastPress.messages}</b> {lastPress.messages === 1 ? 'message' : 'messages'}
         {lastPress.settledInMs > 0 && (
           <>
