@@ -17,6 +17,7 @@ const head = {
 export const ActionSchema = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('set'), functionId: Id, value: FunctionValue }),
   z.object({ ...head, kind: z.literal('toggle'), functionId: Id }),
+  z.object({ ...head, kind: z.literal('arm-only'), functionId: Id }),
   z.object({
     ...head,
     kind: z.literal('momentary'),

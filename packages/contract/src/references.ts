@@ -67,6 +67,12 @@ function actionFault(
       if (found.fn.shape.kind === 'switch') return [];
       return [{ path, message: `${where} ${found.fn.name} is no switch, so it cannot be toggled.` }];
     }
+    case 'arm-only': {
+      const found = known.functions.get(action.functionId);
+      if (!found) return [gone(path, where)];
+      if (found.fn.shape.kind === 'switch' && found.fn.arms !== null) return [];
+      return [{ path, message: `${where} ${found.fn.name} arms no track.` }];
+    }
     case 'momentary':
       return [action.down, action.up].flatMap((value) =>
         valueFault(known.functions.get(action.functionId), value, path, where),

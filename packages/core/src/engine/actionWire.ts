@@ -47,6 +47,7 @@ function firstValueOf(action: Action): number | null {
     case 'set':
       return action.value;
     case 'toggle':
+    case 'arm-only':
       return 1;
     case 'momentary':
       return action.down;

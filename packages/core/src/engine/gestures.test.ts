@@ -16,6 +16,14 @@ const device = makeDevice({
       drive: { kind: 'controller', controller: 20 },
       shape: { kind: 'switch', off: 0, on: 127 },
     }),
+    ...['Bow', 'Voice', 'Hum'].map((arms, i) =>
+      makeFunction({
+        id: `arm-${i + 1}`,
+        arms,
+        drive: { kind: 'controller', controller: 40 + i },
+        shape: { kind: 'switch', off: 0, on: 127 },
+      }),
+    ),
     makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } }),
     makeFunction({
       id: 'note',
@@ -174,6 +182,23 @@ describe('actions', () => {
       ],
     ];
     expect(play(banks, [...tap(0, 1), ...tap(500)]).sent.map((s) => s.slice(-2))).toEqual(['07', '09']);
+  });
+
+  it('arm only this track: it is armed before the others are let go, and nothing is sent twice', () => {
+    const arming = [
+      [
+        assign('s0', [{ kind: 'arm-only', functionId: 'arm-1' }]),
+        assign('s1', [{ kind: 'arm-only', functionId: 'arm-2' }]),
+      ],
+    ];
+    // Controllers 40 to 42 arm the tracks Bow, Voice and Hum; nothing is known of them at first.
+    expect(play(arming, [...tap(0), ...tap(500, 1), ...tap(1000, 1)]).sent).toEqual([
+      '0 B0 28 7F',
+      '0 B0 29 00',
+      '0 B0 2A 00',
+      '500 B0 29 7F',
+      '500 B0 28 00',
+    ]);
   });
 
   it('tap tempo: taps half a second apart are 120 bpm', () => {

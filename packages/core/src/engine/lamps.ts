@@ -30,6 +30,7 @@ function actionLit(
 ): boolean {
   switch (action.kind) {
     case 'toggle':
+    case 'arm-only':
     case 'step':
       return (state.values[action.functionId] ?? 0) !== 0;
     case 'set': {

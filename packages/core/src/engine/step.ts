@@ -9,7 +9,7 @@ import {
   type BankTarget,
   type Gesture,
 } from '../floor';
-import { readFunction } from '../gear';
+import { isUsable, readFunction } from '../gear';
 import { NO_SEQUENCES, parseBytes, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import type { Command, Effect, LiveEvent } from './events';
@@ -187,6 +187,9 @@ function act(turn: Turn, boardIndex: number, action: Action): void {
     case 'toggle':
       turn.set(action.functionId, turn.value(action.functionId) === 1 ? 0 : 1);
       return;
+    case 'arm-only':
+      armOnly(turn, action.functionId);
+      return;
     case 'momentary':
       turn.set(action.functionId, action.down);
       return;
@@ -261,6 +264,26 @@ function changeBank(turn: Turn, boardIndex: number, to: BankTarget): void {
       : (now + (to.kind === 'up' ? 1 : -1) + banks.length) % Math.max(1, banks.length);
   if (!banks[next]) turn.note({ code: 'bank-gone' });
   else turn.state.banks = { ...turn.state.banks, [board.id]: next };
+}
+
+/**
+ * The track is armed first and the others let go after it, so that there is no moment without sound; only what is not
+ * so already is sent.
+ */
+function armOnly(turn: Turn, functionId: string): void {
+  const chosen = turn.world.functions.get(functionId);
+  if (!chosen) {
+    turn.note({ code: 'function-gone', functionId });
+    return;
+  }
+  const others = chosen.device.chart.flatMap((fn) => {
+    const reached = fn.arms !== null && fn.id !== functionId ? turn.world.functions.get(fn.id) : undefined;
+    // One track may be armed by two messages: the other one is not let go again.
+    return reached && fn.arms !== chosen.fn.arms && isUsable(reached.device, fn)
+      ? [{ reached, value: 0 }]
+      : [];
+  });
+  turn.recall([{ reached: chosen, value: 1 }, ...others], 'changes');
 }
 
 /** The value after the one in force; from outside the list its first, or its last when it goes back. */

@@ -14,6 +14,8 @@ type ActionHead = {
 type ActionBody =
   | { readonly kind: 'set'; readonly functionId: string; readonly value: number }
   | { readonly kind: 'toggle'; readonly functionId: string }
+  /** Arms exactly this track: every other one that its device arms by message is let go. */
+  | { readonly kind: 'arm-only'; readonly functionId: string }
   /** One value when its gesture fires, another when the switch goes up. */
   | { readonly kind: 'momentary'; readonly functionId: string; readonly down: number; readonly up: number }
   /** The next of a list of values each time; from wherever the function is, if that is in the list. */

@@ -38,6 +38,7 @@ function actionLabel(
   switch (action.kind) {
     case 'set':
     case 'toggle':
+    case 'arm-only':
     case 'momentary':
     case 'step': {
       const found = find(action.functionId);

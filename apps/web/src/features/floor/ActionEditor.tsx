@@ -13,6 +13,7 @@ import type { World } from '@idle-step/core/engine';
 const KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
   { value: 'set', text: 'set a function' },
   { value: 'toggle', text: 'toggle a switch' },
+  { value: 'arm-only', text: 'arm only this track' },
   { value: 'momentary', text: 'hold a value while down' },
   { value: 'step', text: 'step through values' },
   { value: 'tap', text: 'tap the tempo' },
@@ -70,6 +71,14 @@ function Details({
         <FunctionPick
           functionId={action.functionId}
           accepts={(fn) => fn.shape.kind === 'switch'}
+          onPick={(fn) => onChange({ ...action, functionId: fn.id })}
+        />
+      );
+    case 'arm-only':
+      return (
+        <FunctionPick
+          functionId={action.functionId}
+          accepts={armsTrack}
           onPick={(fn) => onChange({ ...action, functionId: fn.id })}
         />
       );
@@ -256,6 +265,8 @@ function DelayFields({ action, onChange }: { action: ActionDoc; onChange(action:
   );
 }
 
+const armsTrack = (fn: ChartFunction): boolean => fn.shape.kind === 'switch' && fn.arms !== null;
+
 /** Toe and heel of a function: the highest while down, the lowest when up. */
 const endsOf = (fn: ChartFunction): { down: number; up: number } => {
   const { min, max } = valueBounds(fn.shape);
@@ -373,6 +384,10 @@ function withKind(world: World, action: ActionDoc, kind: ActionDoc['kind']): Act
       case 'toggle': {
         const found =
           kept?.fn.shape.kind === 'switch' ? kept : all.find(({ fn }) => fn.shape.kind === 'switch');
+        return found ? newAction({ kind, functionId: found.fn.id }) : action;
+      }
+      case 'arm-only': {
+        const found = kept && armsTrack(kept.fn) ? kept : all.find(({ fn }) => armsTrack(fn));
         return found ? newAction({ kind, functionId: found.fn.id }) : action;
       }
       case 'momentary':

@@ -161,6 +161,7 @@ function words(world: World, action: ActionDoc): { title: string; value: string;
   switch (action.kind) {
     case 'set':
     case 'toggle':
+    case 'arm-only':
     case 'momentary':
     case 'step': {
       const found = world.functions.get(action.functionId);
@@ -205,6 +206,8 @@ function valueOf(device: Device, fn: ChartFunction, action: Moving): string {
       return valueWords(device, fn, action.value);
     case 'toggle':
       return 'toggle';
+    case 'arm-only':
+      return 'on, all others off';
     case 'momentary':
       return `${shownText(device, fn, action.down)}, up ${shownText(device, fn, action.up)}`;
     case 'step':
