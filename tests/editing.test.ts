@@ -229,6 +229,22 @@ describe('from nothing', () => {
   });
 });
 
+describe('the cue sheet', () => {
+  it('has every value of a scene under its head', async () => {
+    const page = await openPage(running.browser, running.app.base, `/songs/${slowFerry.id}`);
+    await page.waitForSelector('.cue-grid [role="gridcell"]');
+    const edges = await page.$$eval('.cue-grid tbody tr', (rows) =>
+      rows
+        .map((row) =>
+          [...row.querySelectorAll('[role="gridcell"]')].map((c) => c.getBoundingClientRect().left),
+        )
+        .filter((row) => row.length > 0),
+    );
+    expect(edges.length).toBeGreaterThan(3);
+    for (const row of edges) expect(row).toEqual(edges[0]);
+  });
+});
+
 describe('every view passes axe', () => {
   it.each([
     ['/rig', '[role="gridcell"]'],

@@ -100,7 +100,7 @@ function Card({
       onClick={onPick}
     >
       {isPicked && <Corners />}
-      <span className="device-head" style={{ height: card.headPx }}>
+      <span className="card-head" style={{ height: card.headPx }}>
         <TapeMark mark={device.mark} size={isDense ? 16 : 22} />
         <span className="device-words">
           <span className="device-name">
