@@ -1,7 +1,31 @@
-import { CURVES, PLAIN_TIMING, type Action, type Preset } from '@idle-step/core/floor';
+import {
+  actionsOf,
+  CONTROL_KINDS,
+  CURVES,
+  LIGHTS,
+  PLAIN_RESPONSE,
+  PLAIN_TIMING,
+  TAKEOVERS,
+  turnsPages,
+  type Action,
+  type LampRule,
+  type Preset,
+} from '@idle-step/core/floor';
+import { TAPE_COLOURS } from '@idle-step/core/gear';
 import { parseBytes } from '@idle-step/core/midi';
 import { z } from 'zod';
-import { Id, measure, Name, RawByte, refuseDoubleIds, refuseDoubles, whole } from './numbers';
+import {
+  ChannelNumber,
+  DataByte,
+  Id,
+  measure,
+  Name,
+  RawByte,
+  refuseDoubleIds,
+  refuseDoubles,
+  Remark,
+  whole,
+} from './numbers';
 
 const FunctionValue = whole('Value', 0, 16383);
 
@@ -13,6 +37,20 @@ const head = {
     .optional(),
   isOff: z.boolean().optional(),
 };
+
+const BankTargetSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('up') }),
+  z.object({ kind: z.literal('down') }),
+  z.object({ kind: z.literal('bank'), bankId: Id }),
+]);
+
+/** Curves that need no points of one's own. */
+const PlainCurve = z.enum(['linear', 'audio', 'reverse-audio', 's']);
+
+export const RampAmount = measure('Ramp', 0, 600, 's or beats');
+/** A note's velocity, a controller's value. */
+export const PlainValue = whole('Value', 0, 127);
+export const PlainNumber = whole('Number', 0, 127);
 
 export const ActionSchema = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('set'), functionId: Id, value: FunctionValue }),
@@ -33,9 +71,31 @@ export const ActionSchema = z.discriminatedUnion('kind', [
       .array(FunctionValue)
       .min(1, { error: 'A list of values to step through needs at least one.' })
       .max(128),
-    direction: z.enum(['forward', 'back']),
+    direction: z.enum(['forward', 'back', 'reset']),
     atEnd: z.enum(['round', 'stop']),
   }),
+  z.object({ ...head, kind: z.literal('arm-step'), deviceId: Id, to: z.enum(['next', 'previous']) }),
+  z.object({ ...head, kind: z.literal('one-of'), functionId: Id, circle: Name }),
+  z.object({
+    ...head,
+    kind: z.literal('ramp'),
+    functionId: Id,
+    from: FunctionValue.nullable(),
+    to: FunctionValue,
+    time: z.object({ amount: RampAmount, unit: z.enum(['s', 'beats']) }),
+    curve: PlainCurve,
+  }),
+  z.object({
+    ...head,
+    kind: z.literal('message'),
+    deviceId: Id,
+    channel: ChannelNumber.nullable(),
+    send: z.enum(['note', 'controller', 'program']),
+    number: PlainNumber,
+    value: PlainValue,
+  }),
+  z.object({ ...head, kind: z.literal('clock'), portId: Id, to: z.enum(['start', 'continue', 'stop']) }),
+  z.object({ ...head, kind: z.literal('page'), groupId: Id, to: BankTargetSchema }),
   z.object({
     ...head,
     kind: z.literal('raw'),
@@ -45,11 +105,7 @@ export const ActionSchema = z.discriminatedUnion('kind', [
   z.object({
     ...head,
     kind: z.literal('bank'),
-    to: z.discriminatedUnion('kind', [
-      z.object({ kind: z.literal('up') }),
-      z.object({ kind: z.literal('down') }),
-      z.object({ kind: z.literal('bank'), bankId: Id }),
-    ]),
+    to: BankTargetSchema,
   }),
   z.object({
     ...head,
@@ -76,9 +132,65 @@ export const SweepListSchema = z
       to: FunctionValue,
       invert: z.boolean(),
       curve: z.enum(CURVES),
+      points: z
+        .array(
+          z.object({ x: measure('Point', 0, 1, 'of the travel'), y: measure('Point', 0, 1, 'of the range') }),
+        )
+        .max(16)
+        .superRefine((points, ctx) => {
+          points.forEach((point, i) => {
+            if (i > 0 && point.x <= points[i - 1]!.x)
+              ctx.addIssue({
+                code: 'custom',
+                path: [i, 'x'],
+                message: 'The points of a curve go from heel to toe; this one lies before the one before it.',
+              });
+          });
+        })
+        .default([]),
     }),
   )
   .max(16);
+
+/** What the lamp of a control follows, or nothing of its own. */
+export const LampRuleSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('work') }),
+  z.object({ kind: z.literal('switch') }),
+  z.object({
+    kind: z.literal('function'),
+    functionId: Id,
+    stops: z
+      .array(
+        z.object({
+          from: FunctionValue,
+          light: z.enum(LIGHTS),
+          colour: z.enum(TAPE_COLOURS).nullable(),
+          sends: DataByte.nullable(),
+        }),
+      )
+      .min(1, { error: 'A lamp that follows a function needs at least one value that it shows.' })
+      .max(32),
+  }),
+]) satisfies z.ZodType<LampRule>;
+
+export const StepSize = whole('Step', 1, 127);
+export const TurnSpeed = whole('Fast from', 1, 500, ' detents a second');
+export const EndShare = whole('End', 0, 100, ' %');
+
+export const ResponseSchema = z
+  .object({
+    takeover: z.enum(TAKEOVERS),
+    slowStep: StepSize,
+    fastStep: StepSize,
+    fastPerS: TurnSpeed,
+    growth: PlainCurve,
+    reverse: z.boolean(),
+    wrap: z.boolean(),
+    toeAt: whole('Toe', 51, 100, ' %'),
+    heelAt: whole('Heel', 0, 49, ' %'),
+    hysteresis: whole('Hysteresis', 1, 40, ' %'),
+  })
+  .default(PLAIN_RESPONSE);
 
 /** How long a foot has to stay down for a hold, and how soon the second press of a double has to come. */
 export const HoldMs = whole('Hold', 100, 10_000, ' ms');
@@ -93,13 +205,43 @@ export const TimingSchema = z.object({
 export const AssignmentSchema = z.object({
   controlId: Id,
   label: z.string().trim().max(40, { error: 'The label is longer than 40 characters.' }),
+  colour: z.enum(TAPE_COLOURS).nullable().default(null),
+  remark: Remark.default(''),
   press: ActionListSchema,
   release: ActionListSchema,
   hold: ActionListSchema.default([]),
   doublePress: ActionListSchema.default([]),
   timing: TimingSchema.default(PLAIN_TIMING),
   sweeps: SweepListSchema,
+  toe: ActionListSchema.default([]),
+  heel: ActionListSchema.default([]),
+  response: ResponseSchema,
+  lamp: LampRuleSchema.nullable().default(null),
 });
+
+export const BankSchema = z.object({
+  id: Id,
+  name: Name,
+  colour: z.enum(TAPE_COLOURS).nullable().default(null),
+  remark: Remark.default(''),
+  assignments: z.array(AssignmentSchema).max(512),
+});
+
+export const FeelSchema = z.object({
+  kind: z.enum(CONTROL_KINDS),
+  velocity: z.enum(['played', 'fixed']),
+  fixed: whole('Velocity', 1, 127),
+  curve: PlainCurve,
+  pressure: z.enum(['off', 'controller', 'channel', 'poly']),
+  controller: whole('Controller', 0, 127),
+  lamp: LampRuleSchema.nullable(),
+});
+
+/** The folder of a preset; empty for none. */
+export const Folder = z
+  .string()
+  .trim()
+  .max(80, { error: 'The name of the folder is longer than 80 characters.' });
 
 export const PresetSchema = z
   .object({
@@ -107,28 +249,81 @@ export const PresetSchema = z
     rigId: Id,
     boardId: Id,
     name: Name,
-    banks: z
-      .array(z.object({ id: Id, name: Name, assignments: z.array(AssignmentSchema).max(512) }))
-      .min(1, { error: 'A preset needs at least one bank.' })
-      .max(128),
+    folder: Folder.default(''),
+    banks: z.array(BankSchema).min(1, { error: 'A preset needs at least one bank.' }).max(128),
+    groups: z
+      .array(
+        z.object({
+          id: Id,
+          name: Name,
+          controlIds: z.array(Id).max(512),
+          pages: z.array(BankSchema).min(1, { error: 'A group needs at least one page.' }).max(32),
+        }),
+      )
+      .max(16)
+      .default([]),
+    feel: z.array(FeelSchema).max(CONTROL_KINDS.length).default([]),
   })
-  .superRefine((preset, ctx) => {
-    refuseDoubleIds(preset, ctx);
-    preset.banks.forEach((bank, b) =>
-      refuseDoubles(
-        bank.assignments,
-        (a) => a.controlId,
-        () => `${bank.name} has two assignments for the same control.`,
-        (i, message) =>
-          ctx.addIssue({ code: 'custom', path: ['banks', b, 'assignments', i, 'controlId'], message }),
-      ),
+  .superRefine(checkPreset) satisfies z.ZodType<Preset>;
+
+function checkPreset(preset: Preset, ctx: z.RefinementCtx): void {
+  const refuse = (path: (string | number)[], message: string) =>
+    ctx.addIssue({ code: 'custom', path, message });
+  refuseDoubleIds(preset, ctx);
+  const places = [
+    ...preset.banks.map((bank, b) => ({ bank, at: ['banks', b] })),
+    ...preset.groups.flatMap((g, i) =>
+      g.pages.map((bank, p) => ({ bank, at: ['groups', i, 'pages', p] as (string | number)[] })),
+    ),
+  ];
+  for (const { bank, at } of places) {
+    refuseDoubles(
+      bank.assignments,
+      (a) => a.controlId,
+      () => `${bank.name} has two assignments for the same control.`,
+      (i, message) => refuse([...at, 'assignments', i, 'controlId'], message),
     );
-  }) satisfies z.ZodType<Preset>;
+    bank.assignments.forEach((a, i) => {
+      if (turnsPages(a) && (a.sweeps.length > 0 || actionsOf(a).some((x) => x.kind !== 'page')))
+        refuse(
+          [...at, 'assignments', i],
+          `${bank.name}: a control either turns pages or sends; take one of the two away.`,
+        );
+    });
+  }
+  refuseDoubles(
+    preset.groups.flatMap((g, i) => g.controlIds.map((id) => ({ id, i }))),
+    ({ id }) => id,
+    () => 'A control can have the pages of one group only.',
+    (k, message) => {
+      const owner = preset.groups.flatMap((g, i) => g.controlIds.map(() => i))[k]!;
+      refuse(['groups', owner, 'controlIds'], message);
+    },
+  );
+  refuseDoubles(
+    preset.feel,
+    (f) => f.kind,
+    (f) => `How a ${f.kind} feels is said twice.`,
+    (i, message) => refuse(['feel', i, 'kind'], message),
+  );
+  const grouped = new Set(preset.groups.flatMap((g) => g.controlIds));
+  preset.banks.forEach((bank, b) =>
+    bank.assignments.forEach((a, i) => {
+      if (grouped.has(a.controlId))
+        refuse(
+          ['banks', b, 'assignments', i],
+          `${bank.name}: this control has pages of its own; what it does is said there.`,
+        );
+    }),
+  );
+}
 
 export type PresetDoc = z.infer<typeof PresetSchema>;
 export type BankDoc = PresetDoc['banks'][number];
 export type AssignmentDoc = z.infer<typeof AssignmentSchema>;
 export type ActionDoc = z.infer<typeof ActionSchema>;
+export type GroupDoc = PresetDoc['groups'][number];
+export type FeelDoc = PresetDoc['feel'][number];
 export type SweepDoc = z.infer<typeof SweepListSchema>[number];
 
 function checkRaw(bytes: readonly number[], ctx: z.RefinementCtx): void {

@@ -1,4 +1,11 @@
-import { GESTURES, type Action, type Preset, type RigWithBoards } from '@idle-step/core/floor';
+import {
+  ACTION_LISTS,
+  type Action,
+  type Bank,
+  type LampRule,
+  type Preset,
+  type RigWithBoards,
+} from '@idle-step/core/floor';
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
 import type { Song } from '@idle-step/core/show';
 
@@ -26,46 +33,82 @@ export function songFaults(rig: Rig, song: Song): ReferenceFault[] {
 export function presetFaults(rig: RigWithBoards, preset: Preset): ReferenceFault[] {
   const board = rig.boards.find((b) => b.id === preset.boardId);
   if (!board) return [{ path: 'boardId', message: 'The board of this preset is gone.' }];
-  const functions = functionTable(rig);
-  const controls = new Map(board.controls.map((c) => [c.id, c]));
-  const banks = new Set(preset.banks.map((b) => b.id));
-  const ports = new Set(rig.devices.flatMap((d) => d.ports.map((p) => p.id)));
-  return preset.banks.flatMap((bank, b) =>
-    bank.assignments.flatMap((assignment, a) => {
-      const at = `banks.${b}.assignments.${a}`;
-      const control = controls.get(assignment.controlId);
-      if (!control)
-        return [{ path: `${at}.controlId`, message: `${bank.name}: the control is gone from the board.` }];
-      const where = `${bank.name}, ${control.name}:`;
-      return [
-        ...GESTURES.flatMap((gesture) =>
-          assignment[gesture].flatMap((action, i) =>
-            actionFault(action, { functions, banks, ports }, `${at}.${gesture}.${i}`, where),
-          ),
-        ),
-        ...assignment.sweeps.flatMap((sweep, i) => [
-          ...valueFault(functions.get(sweep.functionId), sweep.from, `${at}.sweeps.${i}.from`, where),
-          ...valueFault(functions.get(sweep.functionId), sweep.to, `${at}.sweeps.${i}.to`, where),
-        ]),
-      ];
-    }),
-  );
+  const controls = new Map(board.controls.map((c) => [c.id, c.name]));
+  const known: Known = {
+    functions: functionTable(rig),
+    banks: new Set(preset.banks.map((b) => b.id)),
+    pages: new Map(preset.groups.map((g) => [g.id, new Set(g.pages.map((p) => p.id))])),
+    ports: new Set(rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
+    devices: new Set(rig.devices.map((d) => d.id)),
+  };
+  return [
+    ...preset.banks.flatMap((bank, b) => pageFaults(bank, `banks.${b}`, controls, known)),
+    ...preset.groups.flatMap((group, g) => [
+      ...group.controlIds.flatMap((id, i) =>
+        controls.has(id)
+          ? []
+          : [
+              {
+                path: `groups.${g}.controlIds.${i}`,
+                message: `${group.name}: the control is gone from the board.`,
+              },
+            ],
+      ),
+      ...group.pages.flatMap((page, p) => pageFaults(page, `groups.${g}.pages.${p}`, controls, known)),
+    ]),
+    ...preset.feel.flatMap((feel, i) => lampFault(feel.lamp, known, `feel.${i}.lamp`, `Every ${feel.kind}:`)),
+  ];
 }
 
-function actionFault(
-  action: Action,
-  known: { functions: ReadonlyMap<string, Found>; banks: ReadonlySet<string>; ports: ReadonlySet<string> },
+type Known = {
+  readonly functions: ReadonlyMap<string, Found>;
+  readonly banks: ReadonlySet<string>;
+  /** Pages by group. */
+  readonly pages: ReadonlyMap<string, ReadonlySet<string>>;
+  readonly ports: ReadonlySet<string>;
+  readonly devices: ReadonlySet<string>;
+};
+
+function pageFaults(
+  page: Bank,
   path: string,
-  where: string,
+  controls: ReadonlyMap<string, string>,
+  known: Known,
 ): ReferenceFault[] {
+  return page.assignments.flatMap((assignment, a) => {
+    const at = `${path}.assignments.${a}`;
+    const name = controls.get(assignment.controlId);
+    if (name === undefined)
+      return [{ path: `${at}.controlId`, message: `${page.name}: the control is gone from the board.` }];
+    const where = `${page.name}, ${name}:`;
+    return [
+      ...ACTION_LISTS.flatMap((list) =>
+        assignment[list].flatMap((action, i) => actionFault(action, known, `${at}.${list}.${i}`, where)),
+      ),
+      ...assignment.sweeps.flatMap((sweep, i) => [
+        ...valueFault(known.functions.get(sweep.functionId), sweep.from, `${at}.sweeps.${i}.from`, where),
+        ...valueFault(known.functions.get(sweep.functionId), sweep.to, `${at}.sweeps.${i}.to`, where),
+      ]),
+      ...lampFault(assignment.lamp, known, `${at}.lamp`, where),
+    ];
+  });
+}
+
+const lampFault = (lamp: LampRule | null, known: Known, path: string, where: string): ReferenceFault[] =>
+  lamp?.kind === 'function' && !known.functions.has(lamp.functionId) ? [gone(path, where)] : [];
+
+function actionFault(action: Action, known: Known, path: string, where: string): ReferenceFault[] {
   switch (action.kind) {
     case 'set':
       return valueFault(known.functions.get(action.functionId), action.value, path, where);
-    case 'toggle': {
+    case 'toggle':
+    case 'one-of': {
       const found = known.functions.get(action.functionId);
       if (!found) return [gone(path, where)];
       if (found.fn.shape.kind === 'switch') return [];
-      return [{ path, message: `${where} ${found.fn.name} is no switch, so it cannot be toggled.` }];
+      return [
+        { path, message: `${where} ${found.fn.name} is no switch, so it cannot be switched on and off.` },
+      ];
     }
     case 'arm-only': {
       const found = known.functions.get(action.functionId);
@@ -81,13 +124,29 @@ function actionFault(
       return action.values.flatMap((value) =>
         valueFault(known.functions.get(action.functionId), value, path, where),
       );
+    case 'ramp':
+      return [action.from ?? action.to, action.to].flatMap((value) =>
+        valueFault(known.functions.get(action.functionId), value, path, where),
+      );
+    case 'message':
+    case 'arm-step':
+      return known.devices.has(action.deviceId)
+        ? []
+        : [{ path, message: `${where} the device is gone from the rig.` }];
     case 'raw':
+    case 'clock':
       return known.ports.has(action.portId)
         ? []
         : [{ path, message: `${where} the port is gone from the rig.` }];
     case 'bank':
       if (action.to.kind !== 'bank' || known.banks.has(action.to.bankId)) return [];
       return [{ path, message: `${where} the bank it goes to is gone.` }];
+    case 'page': {
+      const pages = known.pages.get(action.groupId);
+      if (!pages) return [{ path, message: `${where} the group whose pages it turns is gone.` }];
+      if (action.to.kind !== 'bank' || pages.has(action.to.bankId)) return [];
+      return [{ path, message: `${where} the page it goes to is gone.` }];
+    }
     case 'scene':
     case 'song':
     case 'tap':

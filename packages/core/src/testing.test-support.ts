@@ -1,5 +1,9 @@
 import {
   PLAIN_ASSIGNMENT,
+  PLAIN_BANK,
+  PLAIN_BOARD,
+  PLAIN_CONTROL,
+  PLAIN_PRESET,
   PLAIN_TIMING,
   type Action,
   type Assignment,
@@ -100,12 +104,14 @@ export function makeBoard(
     deviceId: device.id,
     presetId: 'preset',
     ...size,
+    ...PLAIN_BOARD,
     controls: [
       ...Array.from({ length: switches }, (_, i) => ({
         id: `s${i}`,
         name: `switch ${i + 1}`,
         kind: 'footswitch' as const,
         ...size,
+        ...PLAIN_CONTROL,
         sends: { kind: 'controller' as const, number: 30 + i },
       })),
       ...Array.from({ length: pedals }, (_, i) => ({
@@ -113,6 +119,7 @@ export function makeBoard(
         name: `pedal ${i + 1}`,
         kind: 'expression-pedal' as const,
         ...size,
+        ...PLAIN_CONTROL,
         sends: { kind: 'controller' as const, number: 4 + i },
       })),
     ],
@@ -122,7 +129,13 @@ export function makeBoard(
     rigId: 'rig',
     boardId: board.id,
     name: 'Preset',
-    banks: banks.map((assignments, i) => ({ id: `bank-${i}`, name: `Bank ${i + 1}`, assignments })),
+    ...PLAIN_PRESET,
+    banks: banks.map((assignments, i) => ({
+      ...PLAIN_BANK,
+      id: `bank-${i}`,
+      name: `Bank ${i + 1}`,
+      assignments,
+    })),
   };
   return { device, board, preset };
 }

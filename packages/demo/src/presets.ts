@@ -1,5 +1,5 @@
 import type { ActionDoc, AssignmentDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
-import { PLAIN_ASSIGNMENT } from '@idle-step/core/floor';
+import { PLAIN_ASSIGNMENT, PLAIN_BANK, PLAIN_PRESET } from '@idle-step/core/floor';
 import { demoId, idRun, PLANK_BOARD_ID, PLANK_PRESET_ID, RIG_ID, TWIG_BOARD_ID, TWIG_PRESET_ID } from './ids';
 import { demoControl, demoFunction } from './rig';
 
@@ -40,6 +40,7 @@ function pedal(control: string, label: string, fn: string, part: Partial<SweepDo
     to: 127,
     invert: false,
     curve: 'linear',
+    points: [],
     ...part,
   };
   return plain({ controlId: demoControl(control), label, sweeps: [sweep] });
@@ -52,16 +53,22 @@ const pedals = () => [
 const bankUp = () => assign('far 5', 'Bank up', [{ kind: 'bank', to: { kind: 'up' } }]);
 const next = () => assign('near 5', 'Next', [{ kind: 'scene', to: { kind: 'next' } }]);
 
+const PRESET = { ...PLAIN_PRESET, groups: [], feel: [] };
+const BANK = { colour: PLAIN_BANK.colour, remark: PLAIN_BANK.remark };
+
 export const demoPresets: readonly PresetDoc[] = [
   {
     id: PLANK_PRESET_ID,
     rigId: RIG_ID,
     boardId: PLANK_BOARD_ID,
     name: 'Ferry tour',
+    ...PRESET,
+    folder: 'Tour',
     banks: [
       {
         id: demoId(10, 1),
         name: 'Crossing',
+        ...BANK,
         assignments: [
           assign('far 1', '', [toggle('Kelpline', 'Drive')]),
           assign('far 2', '', [toggle('Deckhouse', 'Arm Bow')]),
@@ -79,6 +86,7 @@ export const demoPresets: readonly PresetDoc[] = [
       {
         id: demoId(10, 2),
         name: 'Snapshots',
+        ...BANK,
         assignments: [
           ...[5, 6, 7].map((value, i) => assign(`far ${i + 1}`, '', [set('Kelpline', 'Snapshot', value)])),
           assign('far 4', 'Talk', [set('Deckhouse', 'Mute Voice', 1)], [set('Deckhouse', 'Mute Voice', 0)]),
@@ -93,6 +101,7 @@ export const demoPresets: readonly PresetDoc[] = [
       {
         id: demoId(10, 3),
         name: 'Sound check',
+        ...BANK,
         assignments: [
           ...['Gate', 'Drive', 'Chorus', 'Delay'].map((fn, i) =>
             assign(`far ${i + 1}`, '', [toggle('Kelpline', fn)]),
@@ -112,10 +121,12 @@ export const demoPresets: readonly PresetDoc[] = [
     rigId: RIG_ID,
     boardId: TWIG_BOARD_ID,
     name: 'Endpin',
+    ...PRESET,
     banks: [
       {
         id: demoId(10, 4),
         name: 'Beside the cello',
+        ...BANK,
         assignments: [
           assign('switch 1', '', [{ kind: 'scene', to: { kind: 'previous' } }]),
           assign('switch 2', 'Song on', [{ kind: 'song', to: 'next' }]),

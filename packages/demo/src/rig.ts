@@ -1,4 +1,5 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import { PLAIN_BOARD, PLAIN_CONTROL } from '@idle-step/core/floor';
 import {
   PLAIN_DEVICE,
   PLAIN_FUNCTION,
@@ -279,6 +280,7 @@ const plankControls: RigDoc['boards'][number]['controls'] = [
       widthMm: 130,
       heightMm: 114,
       sends: { kind: 'controller' as const, number: (side === 'far' ? 36 : 31) + column },
+      ...PLAIN_CONTROL,
     })),
   ),
   ...[0, 1].map((i) => ({
@@ -290,6 +292,7 @@ const plankControls: RigDoc['boards'][number]['controls'] = [
     widthMm: 74,
     heightMm: 236,
     sends: { kind: 'controller' as const, number: 4 + i },
+    ...PLAIN_CONTROL,
   })),
 ];
 
@@ -302,7 +305,17 @@ const twigControls: RigDoc['boards'][number]['controls'] = Array.from({ length: 
   widthMm: 112,
   heightMm: 116,
   sends: { kind: 'note' as const, number: 36 + i },
+  ...PLAIN_CONTROL,
 }));
+
+const BOARD = {
+  ...PLAIN_BOARD,
+  can: {
+    ...PLAIN_BOARD.can,
+    gestures: [...PLAIN_BOARD.can.gestures],
+    messages: [...PLAIN_BOARD.can.messages],
+  },
+};
 
 export const demoRig: RigDoc = {
   id: RIG_ID,
@@ -326,6 +339,7 @@ export const demoRig: RigDoc = {
       heightMm: 264,
       xMm: 0,
       yMm: 0,
+      ...BOARD,
       controls: plankControls,
     },
     {
@@ -336,6 +350,7 @@ export const demoRig: RigDoc = {
       heightMm: 144,
       xMm: 1430,
       yMm: 120,
+      ...BOARD,
       controls: twigControls,
     },
   ],

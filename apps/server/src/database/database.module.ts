@@ -1,7 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { DataSource, type DataSourceOptions } from 'typeorm';
-import { AssignmentRow, BankRow, PresetRow } from '../presets/preset.entity';
+import { AssignmentRow, BankRow, ControlGroupRow, PresetRow } from '../presets/preset.entity';
 import { RevisionRow } from '../revisions/revision.entity';
 import {
   BoardRow,
@@ -14,6 +14,7 @@ import {
 } from '../rigs/rig.entity';
 import { SetEntryRow, SetlistRow } from '../sets/set.entity';
 import { SceneRow, SceneValueRow, SongRow } from '../songs/song.entity';
+import { Floor1763990000000 } from './floor.migration';
 import { Gear1763980000000 } from './gear.migration';
 import { Gestures1763985000000 } from './gestures.migration';
 import { Schema1763900000000 } from './schema.migration';
@@ -26,7 +27,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
   charset: 'utf8mb4',
   synchronize: false,
   migrationsRun: true,
-  migrations: [Schema1763900000000, Gear1763980000000, Gestures1763985000000],
+  migrations: [Schema1763900000000, Gear1763980000000, Gestures1763985000000, Floor1763990000000],
   entities: [
     RigRow,
     DeviceRow,
@@ -36,6 +37,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     BoardRow,
     ControlRow,
     PresetRow,
+    ControlGroupRow,
     BankRow,
     AssignmentRow,
     SongRow,

@@ -2,6 +2,7 @@ import { Injectable } from '@nestjs/common';
 import {
   AssignmentSchema,
   presetFaults,
+  type BankDoc,
   type PresetDoc,
   type ProblemUser,
   type ReferenceFault,
@@ -10,7 +11,7 @@ import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor } from '../rigs/rig-for';
-import { AssignmentRow, BankRow, PresetRow } from './preset.entity';
+import { AssignmentRow, BankRow, ControlGroupRow, PresetRow } from './preset.entity';
 
 @Injectable()
 export class PresetsService extends Keeper<PresetDoc, PresetRow> {
@@ -19,44 +20,79 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
   protected readonly head = PresetRow;
 
   protected async read(manager: EntityManager, heads: PresetRow[]): Promise<PresetDoc[]> {
-    const banks = await manager.findBy(BankRow, { presetId: In(heads.map((h) => h.id)) });
+    const presetId = In(heads.map((h) => h.id));
+    const banks = await manager.findBy(BankRow, { presetId });
+    const groupsOf = groupRows(await manager.findBy(ControlGroupRow, { presetId }), 'presetId');
     const assignments = groupRows(
       await manager.findBy(AssignmentRow, { bankId: In(banks.map((b) => b.id)) }),
       'bankId',
     );
     const banksOf = groupRows(banks, 'presetId');
-    return heads.map(({ id, rigId, boardId, name }) => ({
+    const read = ({ id, name, colour, remark }: BankRow) => ({
       id,
-      rigId,
-      boardId,
       name,
-      banks: (banksOf.get(id) ?? []).map((bank) => ({
-        id: bank.id,
-        name: bank.name,
-        assignments: (assignments.get(bank.id) ?? []).map((row) => AssignmentSchema.parse(row)),
-      })),
-    }));
+      colour: colour as BankDoc['colour'],
+      remark,
+      assignments: (assignments.get(id) ?? []).map((row) => AssignmentSchema.parse(row)),
+    });
+    return heads.map(({ id, rigId, boardId, name, folder, feel }) => {
+      const all = banksOf.get(id) ?? [];
+      return {
+        id,
+        rigId,
+        boardId,
+        name,
+        folder,
+        banks: all.filter((b) => b.groupId === null).map(read),
+        groups: (groupsOf.get(id) ?? []).map((group) => ({
+          id: group.id,
+          name: group.name,
+          controlIds: group.controlIds as string[],
+          pages: all.filter((b) => b.groupId === group.id).map(read),
+        })),
+        feel: feel as PresetDoc['feel'],
+      };
+    });
   }
 
-  protected headOf({ id, rigId, boardId, name }: PresetDoc) {
-    return { id, rigId, boardId, name };
+  protected headOf({ id, rigId, boardId, name, folder, feel }: PresetDoc) {
+    return { id, rigId, boardId, name, folder, feel };
   }
 
   protected async writeRows(manager: EntityManager, doc: PresetDoc): Promise<void> {
+    const presetId = doc.id;
+    const parent = { column: 'presetId', ids: [presetId] } as const;
+    const pages = doc.groups.flatMap((g) => g.pages.map((page) => ({ page, groupId: g.id })));
+    const banks = [...doc.banks.map((page) => ({ page, groupId: null })), ...pages];
+    await syncRows(
+      manager,
+      ControlGroupRow,
+      parent,
+      ['id'],
+      doc.groups.map(({ id, name, controlIds }, position) => ({ id, presetId, position, name, controlIds })),
+    );
     await syncRows(
       manager,
       BankRow,
-      { column: 'presetId', ids: [doc.id] },
+      parent,
       ['id'],
-      doc.banks.map(({ id, name }, position) => ({ id, name, presetId: doc.id, position })),
+      banks.map(({ page: { id, name, colour, remark }, groupId }, position) => ({
+        id,
+        presetId,
+        groupId,
+        position,
+        name,
+        colour,
+        remark,
+      })),
     );
     await syncRows(
       manager,
       AssignmentRow,
-      { column: 'bankId', ids: doc.banks.map((b) => b.id) },
+      { column: 'bankId', ids: banks.map((b) => b.page.id) },
       ['bankId', 'controlId'],
-      doc.banks.flatMap((bank) =>
-        bank.assignments.map((assignment, position) => ({ ...assignment, bankId: bank.id, position })),
+      banks.flatMap(({ page }) =>
+        page.assignments.map((assignment, position) => ({ ...assignment, bankId: page.id, position })),
       ),
     );
   }

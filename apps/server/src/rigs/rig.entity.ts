@@ -101,6 +101,9 @@ export class BoardRow {
   @NumberColumn() heightMm!: number;
   @NumberColumn() xMm!: number;
   @NumberColumn() yMm!: number;
+  @TextColumn(16) mode!: string;
+  @FlagColumn() isOnScreen!: boolean;
+  @JsonColumn() can!: unknown;
 }
 
 @Entity('control')
@@ -115,5 +118,7 @@ export class ControlRow {
   @NumberColumn() widthMm!: number;
   @NumberColumn() heightMm!: number;
   @TextColumn(16) sendsKind!: string;
-  @SmallColumn() sendsNumber!: number;
+  @WholeColumn() sendsNumber!: number;
+  @OptionalSmallColumn() channel!: number | null;
+  @JsonColumn() hardware!: unknown;
 }

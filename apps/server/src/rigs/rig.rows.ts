@@ -1,4 +1,4 @@
-import { DeviceSchema, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import { BoardSchema, DeviceSchema, type BoardDoc, type DeviceDoc, type RigDoc } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import {
@@ -119,13 +119,15 @@ function deviceRow(rigId: string, device: DeviceDoc, position: number): DeviceRo
   return { ...rest, rigId, position, markShape: mark.shape, markColour: mark.colour };
 }
 
-function readBoard(row: BoardRow, controls: readonly ControlRow[]): RigDoc['boards'][number] {
-  const { rigId: _r, position: _p, ...board } = row;
-  return {
-    ...board,
+function readBoard(row: BoardRow, controls: readonly ControlRow[]): BoardDoc {
+  const { rigId: _r, position: _p, ...columns } = row;
+  const stored = {
+    ...columns,
     controls: controls.map(({ boardId: _b, position: _q, sendsKind, sendsNumber, ...control }) => ({
-      ...(control as Omit<RigDoc['boards'][number]['controls'][number], 'sends'>),
-      sends: { kind: sendsKind as 'controller' | 'note', number: sendsNumber },
+      ...control,
+      sends: { kind: sendsKind, number: sendsNumber },
     })),
   };
+  const result = BoardSchema.safeParse(stored);
+  return result.success ? result.data : (stored as unknown as BoardDoc);
 }

@@ -11,6 +11,7 @@ import {
   type Show,
   type World,
 } from '@idle-step/core/engine';
+import { relativeByte, relativeRange } from '@idle-step/core/floor';
 import { look, readFunction, type PortLoad, type Seen } from '@idle-step/core/gear';
 import { encode, StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
 import {
@@ -111,16 +112,64 @@ export class LiveHost {
     this.run({ kind: 'command', atMs: this.now(), command });
   }
 
-  /** A switch of a board goes down or up under a finger or the mouse: its stand-in sends what the hardware would. */
-  pressSwitch(controlId: string, down: boolean): void {
-    this.fromBoard(controlId, (channel, sends) => switchBytes(channel, sends, down));
+  /**
+   * A switch of a board goes down or up under a finger or the mouse: its stand-in sends what the hardware would.
+   * @param velocity 1–127, how hard it is struck.
+   */
+  pressSwitch(controlId: string, down: boolean, velocity = 127): void {
+    const control = this.world.controls.get(controlId)?.control;
+    if (!control) return;
+    const { switching, edge } = control.hardware;
+    // Hardware that tells one of its movements only says nothing at the other.
+    if (switching === 'latching' || edge !== 'both') {
+      if (down === (edge === 'up')) return;
+      const next = switching === 'latching' ? !this.state.latched[controlId] : true;
+      this.fromBoard(controlId, {
+        bytes: (channel) => switchBytes(channel, control.sends, next, velocity),
+        command: { kind: 'switch', controlId, velocity: next ? velocity : 0 },
+      });
+      return;
+    }
+    this.fromBoard(controlId, {
+      bytes: (channel) => switchBytes(channel, control.sends, down, velocity),
+      command: { kind: 'switch', controlId, velocity: down ? velocity : 0 },
+    });
   }
 
-  /** `position` 0–127, or how it follows from where the pedal is at this moment. */
+  /** `position` 0–127 of its travel, or how it follows from where the pedal is at this moment. */
   movePedal(controlId: string, to: number | ((at: number) => number)): void {
-    const wanted = typeof to === 'number' ? to : to(this.state.pedals[controlId] ?? 0);
-    const position = Math.round(Math.min(127, Math.max(0, wanted)));
-    this.fromBoard(controlId, (channel, sends) => pedalBytes(channel, sends, position));
+    const control = this.world.controls.get(controlId)?.control;
+    if (!control) return;
+    const at = this.state.pedals[controlId] ?? 0;
+    const wanted = Math.round(Math.min(127, Math.max(0, typeof to === 'number' ? to : to(at))));
+    if (control.hardware.encoding !== 'absolute') {
+      this.turnEncoder(controlId, Math.sign(wanted - at));
+      return;
+    }
+    // The stand-in stands where a worn pedal would, so that its real ends are heard.
+    const { heel, toe } = control.hardware;
+    const raw = heel + ((toe - heel) * wanted) / 127;
+    this.fromBoard(controlId, {
+      bytes: (channel) => pedalBytes(channel, control.sends, raw),
+      command: { kind: 'move', controlId, travel: wanted },
+    });
+  }
+
+  /** An encoder is turned by some detents, to the right above 0. */
+  turnEncoder(controlId: string, detents: number): void {
+    const control = this.world.controls.get(controlId)?.control;
+    if (!control || detents === 0) return;
+    const { encoding } = control.hardware;
+    if (encoding === 'absolute') {
+      this.movePedal(controlId, (at) => at + detents);
+      return;
+    }
+    const { least, most } = relativeRange(encoding);
+    const byte = relativeByte(encoding, Math.min(most, Math.max(least, detents)));
+    this.fromBoard(controlId, {
+      bytes: (channel) => pedalBytes(channel, control.sends, byte),
+      command: { kind: 'turn', controlId, detents },
+    });
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -152,18 +201,24 @@ export class LiveHost {
     return this.traffic.loads(this.now());
   }
 
-  private fromBoard(
-    controlId: string,
-    bytesOf: (channel: number, sends: { kind: 'controller' | 'note'; number: number }) => number[],
-  ): void {
+  /**
+   * What a control says when it is used on the screen: as bytes by its cable, or, where there is no hardware or this
+   * application is not in its way, as a command.
+   */
+  private fromBoard(controlId: string, said: { bytes(channel: number): number[]; command: Command }): void {
     const entry = this.world.controls.get(controlId);
     if (!entry) return;
-    const { device, path } = this.world.boards[entry.boardIndex]!;
+    const { board, device, path } = this.world.boards[entry.boardIndex]!;
+    if (board.isOnScreen || board.mode === 'standalone') {
+      this.command(said.command);
+      return;
+    }
     if (!path) {
       this.addNote({ code: 'no-way', deviceId: device.id, functionId: '' });
       return;
     }
-    this.receive(path.portId, bytesOf(device.channel, entry.control.sends), this.now(), false);
+    const bytes = said.bytes(entry.control.channel ?? device.channel);
+    if (bytes.length > 0) this.receive(path.portId, bytes, this.now(), false);
   }
 
   private receive(portId: string, bytes: ArrayLike<number>, atMs: number, real: boolean): void {
@@ -228,8 +283,9 @@ export class LiveHost {
   }
 
   private tellPort(rigPortId: string, name: string): void {
-    // Half a message from before the plug was pulled is not continued.
+    // Half a message from before the plug was pulled is not continued, and lamps went dark with it.
     this.parsers.delete(rigPortId);
+    this.command({ kind: 'lamps' });
     this.log.add({ kind: 'port', atMs: this.now(), wallMs: Date.now(), portId: rigPortId, name });
     this.touch();
   }

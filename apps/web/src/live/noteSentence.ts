@@ -9,6 +9,12 @@ export function noteSentence(note: LiveNote, world: World): string {
   switch (note.code) {
     case 'function-gone':
       return 'Nothing sent: the function that this points at is gone from its chart.';
+    case 'device-gone':
+      return 'Nothing sent: the device that this points at is gone from the rig.';
+    case 'page-gone':
+      return 'The page that this turns to is gone.';
+    case 'no-tracks':
+      return 'Nothing armed: this device has no function that arms a track. Say so in its chart, in Rig.';
     case 'no-way': {
       const device = world.show.rig.devices.find((d) => d.id === note.deviceId);
       return note.functionId

@@ -1,4 +1,5 @@
 import { functionOfAction, type Action } from '../floor';
+import { plainMessage } from './plainMessage';
 import { messagesFor, takesValue, type Device } from '../gear';
 import { encode, parseBytes, wireTimeMs, type LinkKind } from '../midi';
 import type { World } from './world';
@@ -25,6 +26,13 @@ export function actionWire(world: World, action: Action): ActionWire | null {
       world.show.rig.devices.flatMap((d) => d.ports).find((p) => p.id === action.portId)?.link ?? 'usb';
     return { portId: action.portId, device, functionId: null, link, messages, ms: timeOf(messages, link) };
   }
+  if (action.kind === 'message') {
+    const way = world.ways.get(action.deviceId);
+    if (!way?.path) return null;
+    const { portId, link } = way.path;
+    const messages = [encode(plainMessage(action, action.channel ?? way.device.channel, action.value))];
+    return { portId, device: way.device, functionId: null, link, messages, ms: timeOf(messages, link) };
+  }
   const value = firstValueOf(action);
   const reached = world.functions.get(functionOfAction(action) ?? '');
   if (value === null) return null;
@@ -48,7 +56,10 @@ function firstValueOf(action: Action): number | null {
       return action.value;
     case 'toggle':
     case 'arm-only':
+    case 'one-of':
       return 1;
+    case 'ramp':
+      return action.from ?? action.to;
     case 'momentary':
       return action.down;
     case 'step':

@@ -134,6 +134,7 @@ describe('a proposed label', () => {
       to: 127,
       invert: false,
       curve: 'linear' as const,
+      points: [],
     };
     expect(labelOf(world, { ...assign('p0', []), sweeps: [sweep] }, 0)).toBe('Volume');
     expect([labelOf(world, assign('s0', []), 0), labelOf(world, undefined, 0)]).toEqual(['', '']);
@@ -146,6 +147,11 @@ describe('a lamp', () => {
     values: { echo: 1, snapshot: 2 },
     position: { songIndex: 0, sceneIndex: 1 },
     banks: { board: 1 },
+    pages: {},
+    ramps: [],
+    clocks: {},
+    latched: {},
+    held: {},
   };
   it.each([
     [{ kind: 'toggle', functionId: 'echo' }, true],

@@ -1,3 +1,4 @@
+import type { Lamp } from '../floor';
 import type { Message } from '../midi';
 
 /** What happens to a live rig. `atMs` is monotonic, in ms, on whatever clock the host keeps. */
@@ -14,6 +15,16 @@ export type Command =
   | { readonly kind: 'go'; readonly songIndex: number; readonly sceneIndex: number }
   | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
   | { readonly kind: 'bank'; readonly boardId: string; readonly to: 'up' | 'down' }
+  /** A page of a group. */
+  | { readonly kind: 'page'; readonly boardId: string; readonly groupId: string; readonly to: 'up' | 'down' }
+  /** A control is pressed on the screen: `velocity` 1–127 down, 0 up. */
+  | { readonly kind: 'switch'; readonly controlId: string; readonly velocity: number }
+  /** A control is moved on the screen: its travel, 0–127. */
+  | { readonly kind: 'move'; readonly controlId: string; readonly travel: number }
+  /** An encoder is turned on the screen by some detents, to the right above 0. */
+  | { readonly kind: 'turn'; readonly controlId: string; readonly detents: number }
+  /** A board was plugged in again: its lamps are told anew. */
+  | { readonly kind: 'lamps' }
   | { readonly kind: 'set'; readonly functionId: string; readonly value: number }
   | { readonly kind: 'tap' }
   | { readonly kind: 'panic' };
@@ -28,7 +39,7 @@ export type Effect =
       /** The function it drives, where one does. */
       readonly functionId: string | null;
     }
-  | { readonly kind: 'lamp'; readonly controlId: string; readonly on: boolean }
+  | { readonly kind: 'lamp'; readonly controlId: string; readonly on: boolean; readonly lamp: Lamp }
   /** Step again with a tick at this time. */
   | { readonly kind: 'wake'; readonly atMs: number }
   | { readonly kind: 'note'; readonly note: LiveNote };
@@ -36,7 +47,9 @@ export type Effect =
 /** Why something did not happen, or what did: for the log and the screen. */
 export type LiveNote =
   | { readonly code: 'function-gone'; readonly functionId: string }
+  /** No cable leads there; `functionId` is empty for a plain message. */
   | { readonly code: 'no-way'; readonly deviceId: string; readonly functionId: string }
+  | { readonly code: 'device-gone' | 'page-gone' | 'no-tracks' }
   | { readonly code: 'function-reserved' | 'not-under-setting'; readonly functionId: string }
   /** The port is not enabled for playing; `functionId` is `null` for what came in by it. */
   | { readonly code: 'port-off'; readonly portId: string; readonly functionId: string | null }

@@ -1,16 +1,43 @@
-import type { Action, Assignment } from '../floor';
+import { LAMP_OFF, LAMP_ON, stopAt, type Action, type Assignment, type Lamp, type LampStop } from '../floor';
 import type { LiveState } from './liveState';
-import type { World } from './world';
+import type { World, WorldLamp } from './world';
 
 const NOTHING: readonly Action[] = [];
 
+type Known = Pick<
+  LiveState,
+  'values' | 'position' | 'banks' | 'pages' | 'ramps' | 'clocks' | 'latched' | 'held'
+>;
+
+/** How the lamp of a control shines now, and what its hardware is told where that is not its usual value. */
+export function lampNow(
+  world: World,
+  state: Known,
+  boardIndex: number,
+  { control, assignment, rule }: WorldLamp,
+): Lamp & Partial<Pick<LampStop, 'sends'>> {
+  const down = state.held[control.id]?.gesture.isDown ?? false;
+  switch (rule?.kind) {
+    case 'switch':
+      return (control.hardware.switching === 'latching' ? state.latched[control.id] : down)
+        ? LAMP_ON
+        : LAMP_OFF;
+    case 'function': {
+      const value = state.values[rule.functionId];
+      return (value === undefined ? undefined : stopAt(rule.stops, value)) ?? LAMP_OFF;
+    }
+    default:
+      return lampOf(world, state, boardIndex, assignment, down) ? LAMP_ON : LAMP_OFF;
+  }
+}
+
 /**
- * Whether the lamp of a control is lit. It follows what the control is about: a toggled switch function, a value
- * that was set, the scene in play, the bank in force; a control about none of these is lit while it is down.
+ * Whether the lamp of a control is lit that follows its work: a toggled switch function, a value that was set, the
+ * scene in play, the bank or page in force; a control about none of these is lit while it is down.
  */
 export function lampOf(
   world: World,
-  state: Pick<LiveState, 'values' | 'position' | 'banks'>,
+  state: Known,
   boardIndex: number,
   assignment: Assignment | undefined,
   down: boolean,
@@ -21,16 +48,11 @@ export function lampOf(
   return false;
 }
 
-function actionLit(
-  world: World,
-  state: Pick<LiveState, 'values' | 'position' | 'banks'>,
-  boardIndex: number,
-  action: Action,
-  down: boolean,
-): boolean {
+function actionLit(world: World, state: Known, boardIndex: number, action: Action, down: boolean): boolean {
   switch (action.kind) {
     case 'toggle':
     case 'arm-only':
+    case 'one-of':
     case 'step':
       return (state.values[action.functionId] ?? 0) !== 0;
     case 'set': {
@@ -39,6 +61,10 @@ function actionLit(
         ? down
         : shape !== undefined && state.values[action.functionId] === action.value;
     }
+    case 'ramp':
+      return state.ramps.some((r) => r.functionId === action.functionId);
+    case 'clock':
+      return action.to === 'stop' ? down : action.portId in state.clocks;
     case 'scene':
       return action.to.kind === 'at' ? state.position.sceneIndex === action.to.index : down;
     case 'bank': {
@@ -46,8 +72,15 @@ function actionLit(
       const { board, banks } = world.boards[boardIndex]!;
       return banks[state.banks[board.id] ?? 0]?.bank.id === action.to.bankId;
     }
+    case 'page': {
+      if (action.to.kind !== 'bank') return down;
+      const found = world.boards[boardIndex]!.groups.find((g) => g.group.id === action.groupId);
+      return found?.pages[state.pages[action.groupId] ?? 0]?.bank.id === action.to.bankId;
+    }
     case 'momentary':
       return state.values[action.functionId] === action.down;
+    case 'message':
+    case 'arm-step':
     case 'raw':
     case 'song':
     case 'tap':

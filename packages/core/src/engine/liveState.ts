@@ -1,4 +1,13 @@
-import type { Action, Assignment, Gesture, GestureState, GestureWants } from '../floor';
+import type {
+  Action,
+  Assignment,
+  Contact,
+  Gesture,
+  GestureState,
+  GestureWants,
+  Lamp,
+  PlainCurve,
+} from '../floor';
 import type { SequenceMemory } from '../midi';
 import type { PlannedSend } from '../show';
 import type { World } from './world';
@@ -17,12 +26,35 @@ export type HeldPress = {
   readonly wants: GestureWants;
   readonly boardIndex: number;
   readonly gesture: GestureState;
+  /** How hard it was struck, 1–127; 0 when it cannot be struck. */
+  readonly struck: number;
   /** Gestures that fired since it went down: their momentary actions end when it goes up. */
   readonly fired: readonly Gesture[];
 };
 
 /** An action that waits for its delay. */
-export type DelayedAction = { readonly atMs: number; readonly boardIndex: number; readonly action: Action };
+export type DelayedAction = {
+  readonly atMs: number;
+  readonly from: Origin;
+  readonly action: Action;
+};
+
+/** Where an action comes from: the control, and how hard it was struck (1–127, 0 when it cannot be struck). */
+export type Origin = { readonly boardIndex: number; readonly controlId: string; readonly struck: number };
+
+/** A function on its way from one value to another. */
+export type Ramp = {
+  readonly functionId: string;
+  readonly from: number;
+  readonly to: number;
+  readonly curve: PlainCurve;
+  readonly amount: number;
+  readonly unit: 's' | 'beats';
+  /** The tempo that its beats are counted at since `sinceMs`, when it had come `share` (0–1) of its way. */
+  readonly bpm: number;
+  readonly sinceMs: number;
+  readonly share: number;
+};
 
 /** Everything that changes while playing. Plain data: the same events on the same world give the same state. */
 export type LiveState = {
@@ -35,12 +67,35 @@ export type LiveState = {
   readonly values: Readonly<Record<string, number>>;
   /** Bank in force, by board. */
   readonly banks: Readonly<Record<string, number>>;
+  /** Page in force, by group. */
+  readonly pages: Readonly<Record<string, number>>;
+  /** Switches whose contacts bounce, by control. */
+  readonly contacts: Readonly<Record<string, Contact>>;
   readonly held: Readonly<Record<string, HeldPress>>;
   /** Earliest first. */
   readonly delayed: readonly DelayedAction[];
-  /** Last position of each pedal, 0–127. */
+  /** Where each pedal or knob stands in its real travel, 0–127, fractions where it has 14 bits. */
   readonly pedals: Readonly<Record<string, number>>;
+  /** The same as its hardware says it, before its ends are taken into account. */
+  readonly raws: Readonly<Record<string, number>>;
+  /** Coarse halves that wait for their fine ones, by control. */
+  readonly coarse: Readonly<Record<string, { readonly raw: number; readonly atMs: number }>>;
+  /** What each sweep put its function to last, by sweep: it has hold of it as long as it is still there. */
+  readonly grips: Readonly<Record<string, number>>;
+  /** The end that a pedal is at, by control. */
+  readonly ends: Readonly<Record<string, 'toe' | 'heel' | 'between'>>;
+  /** When each encoder was turned last. */
+  readonly turnedAtMs: Readonly<Record<string, number>>;
+  /** Notes that each control plays while it is down. */
+  readonly playing: Readonly<Record<string, readonly SoundingNote[]>>;
+  readonly ramps: readonly Ramp[];
+  /** When the next clock is due, by port. */
+  readonly clocks: Readonly<Record<string, number>>;
   readonly lamps: Readonly<Record<string, boolean>>;
+  /** How a lamp shines that is not simply lit, by control. */
+  readonly looks: Readonly<Record<string, Lamp>>;
+  /** Latching switches that stand at on. */
+  readonly latched: Readonly<Record<string, boolean>>;
   /** Sends that wait for a device to listen again, earliest first. */
   readonly pending: readonly PlannedSend[];
   readonly listensFromMs: Readonly<Record<string, number>>;
@@ -65,10 +120,22 @@ export function initialState(world: World, atMs: number): LiveState {
     taps: [],
     values: {},
     banks: {},
+    pages: {},
+    contacts: {},
     held: {},
     delayed: [],
     pedals: {},
+    raws: {},
+    coarse: {},
+    grips: {},
+    ends: {},
+    turnedAtMs: {},
+    playing: {},
+    ramps: [],
+    clocks: {},
     lamps: {},
+    looks: {},
+    latched: {},
     pending: [],
     listensFromMs: {},
     portFreeFromMs: {},
@@ -101,6 +168,9 @@ export function adoptWorld(before: World, world: World, state: LiveState): LiveS
   const banks: Record<string, number> = {};
   for (const { board, banks: all } of world.boards)
     banks[board.id] = Math.min(state.banks[board.id] ?? 0, Math.max(0, all.length - 1));
+  const pages: Record<string, number> = {};
+  for (const { group, pages: all } of world.boards.flatMap((b) => b.groups))
+    pages[group.id] = Math.min(state.pages[group.id] ?? 0, Math.max(0, all.length - 1));
   const tempoEdited = song && before.songs[state.position.songIndex]?.song.tempoBpm !== song.tempoBpm;
   return {
     ...state,
@@ -109,8 +179,11 @@ export function adoptWorld(before: World, world: World, state: LiveState): LiveS
       ? { ...state.tempo, bpm: tempoEdited ? song.tempoBpm : state.tempo.bpm, beatsPerBar: song.beatsPerBar }
       : state.tempo,
     banks,
+    pages,
+    contacts: Object.fromEntries(Object.entries(state.contacts).filter(([id]) => world.controls.has(id))),
+    ramps: state.ramps.filter((r) => world.functions.has(r.functionId)),
     held: Object.fromEntries(Object.entries(state.held).filter(([, h]) => world.boards[h.boardIndex])),
-    delayed: state.delayed.filter((d) => world.boards[d.boardIndex]),
+    delayed: state.delayed.filter((d) => world.boards[d.from.boardIndex]),
     pending: state.pending.filter((p) => world.functions.has(p.functionId)),
   };
 }

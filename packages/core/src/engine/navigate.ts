@@ -67,6 +67,7 @@ export function recallScene(
     // A trigger belongs to the scene that it stands in; carrying it over would fire it again.
     else if (reached.fn.shape.kind !== 'trigger' || setIn === sceneIndex) targets.push({ reached, value });
   }
+  turn.tellsLamps = true;
   const plan = turn.recall(targets, mode);
   turn.note({ code: 'recalled', songIndex, sceneIndex, settlesInMs: plan.settledAtMs - turn.nowMs });
 }

@@ -24,6 +24,8 @@ export function panic(turn: Turn): void {
 /** Nothing fires any more that was still to come: delayed actions, holds, presses that wait for a second one. */
 function dropGestures(turn: Turn): void {
   turn.state.delayed = [];
+  turn.state.ramps = [];
+  turn.state.playing = {};
   turn.state.held = Object.fromEntries(
     Object.entries(turn.state.held).flatMap(([id, held]) =>
       held.gesture.isDown

@@ -243,7 +243,7 @@ describe('press and release', () => {
 describe('pedals', () => {
   const swept: Assignment = {
     ...assign('p0', []),
-    sweeps: [{ id: 'x', functionId: 'volume', from: 0, to: 127, invert: false, curve: 'linear' }],
+    sweeps: [{ id: 'x', functionId: 'volume', from: 0, to: 127, invert: false, curve: 'linear', points: [] }],
   };
   it('follow the foot and send each value once', () => {
     const run = new Run(makeWorld([[swept]]));

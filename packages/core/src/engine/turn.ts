@@ -1,14 +1,27 @@
-import { gestureDueMs, PLAIN_TIMING, type Assignment, type GestureWants } from '../floor';
+import {
+  contactDueMs,
+  gestureDueMs,
+  PLAIN_TIMING,
+  type Assignment,
+  type GestureWants,
+  LAMP_OFF,
+  LAMP_ON,
+  type Lamp,
+} from '../floor';
 import { isInForce, takesValue } from '../gear';
-import { endsNote, type Message } from '../midi';
+import { controller, endsNote, noteOn, type Message } from '../midi';
 import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
 import type { Effect, LiveNote } from './events';
-import { lampOf } from './lamps';
+import { lampNow } from './lamps';
 import type { LiveState, SoundingNote } from './liveState';
-import type { World } from './world';
+import { rampsDueMs, retimed } from './rampTimes';
+import { pageInForce, type World, type WorldBank, type WorldBoard } from './world';
 
 /** Of a control that nothing is assigned to. */
 const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
+
+/** A coarse half that gets no fine one within this time stands for itself, in ms. Our own choice. */
+export const FINE_WITHIN_MS = 10;
 
 type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
@@ -19,6 +32,8 @@ type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 export class Turn {
   readonly state: Mutable<LiveState>;
   readonly effects: Effect[] = [];
+  /** Every lamp is told again, changed or not: after a recall, a bank change and a reconnection. */
+  tellsLamps = false;
 
   constructor(
     readonly world: World,
@@ -43,21 +58,26 @@ export class Turn {
   }
 
   assignmentOf(boardIndex: number, controlId: string): Assignment | undefined {
-    const { board, banks } = this.world.boards[boardIndex]!;
-    return banks[this.state.banks[board.id] ?? 0]?.assignments.get(controlId);
+    return this.pageOf(boardIndex, controlId)?.assignments.get(controlId);
   }
 
-  /** What the gestures of a control look out for in the bank in force. */
+  /** What the gestures of a control look out for in the page in force. */
   wantsOf(boardIndex: number, controlId: string): GestureWants {
-    const { board, banks } = this.world.boards[boardIndex]!;
-    return banks[this.state.banks[board.id] ?? 0]?.wants.get(controlId) ?? NO_GESTURES;
+    return this.pageOf(boardIndex, controlId)?.wants.get(controlId) ?? NO_GESTURES;
   }
 
-  /** Sets one function, whatever it was before. */
+  /** Sets one function, whatever it was before. A ramp that moved it ends. */
   set(functionId: string, value: number): void {
     const reached = this.world.functions.get(functionId);
     if (!reached) this.note({ code: 'function-gone', functionId });
     else this.recall([{ reached, value }], 'all');
+  }
+
+  /** Sets a function on the way of its ramp, which goes on. */
+  setOnTheWay(functionId: string, value: number): void {
+    const { ramps } = this.state;
+    this.set(functionId, value);
+    this.state.ramps = ramps;
   }
 
   /** Plans and carries out. Sends that have to wait stay pending, and a later plan for the same function wins. */
@@ -74,6 +94,7 @@ export class Turn {
     for (const { reached } of plan.unreached)
       this.note({ code: 'no-way', deviceId: reached.device.id, functionId: reached.fn.id });
     this.forgetReloaded(plan);
+    this.endRamps(plan);
     const values = { ...state.values };
     const waiting: PlannedSend[] = [];
     for (const send of plan.sends) {
@@ -105,6 +126,7 @@ export class Turn {
 
   /** Closes the step: lamps that changed, and when to be called again. */
   finish(): { state: LiveState; effects: Effect[] } {
+    this.state.ramps = retimed(this.state.ramps, this.state.tempo.bpm, this.nowMs);
     this.refreshLamps();
     const atMs = this.nextDueMs();
     if (atMs !== null) this.effects.push({ kind: 'wake', atMs });
@@ -113,13 +135,32 @@ export class Turn {
 
   /** When something is due next: a send, an action, or a gesture. */
   private nextDueMs(): number | null {
-    const { pending, delayed, held } = this.state;
+    const { pending, delayed, held, ramps, clocks, contacts, coarse } = this.state;
     let atMs = Math.min(pending[0]?.atMs ?? Infinity, delayed[0]?.atMs ?? Infinity);
     for (const id in held) {
       const due = gestureDueMs(held[id]!.gesture, held[id]!.wants);
       if (due !== null && due < atMs) atMs = due;
     }
+    for (const id in contacts) {
+      const hardware = this.world.controls.get(id)?.control.hardware;
+      const due = hardware ? contactDueMs(contacts[id]!, hardware.debounceMs) : null;
+      if (due !== null && due < atMs) atMs = due;
+    }
+    for (const id in coarse) atMs = Math.min(atMs, coarse[id]!.atMs + FINE_WITHIN_MS);
+    for (const portId in clocks) atMs = Math.min(atMs, clocks[portId]!);
+    if (ramps.length > 0) atMs = Math.min(atMs, rampsDueMs(ramps, this.nowMs));
     return atMs === Infinity ? null : atMs;
+  }
+
+  private pageOf(boardIndex: number, controlId: string): WorldBank | undefined {
+    return pageInForce(this.world.boards[boardIndex]!, this.state, controlId);
+  }
+
+  /** What is set by something else is no longer on its ramp. */
+  private endRamps(plan: RecallPlan): void {
+    if (this.state.ramps.length === 0) return;
+    const isSet = (id: string) => plan.sends.some((s) => s.functionId === id);
+    this.state.ramps = this.state.ramps.filter((r) => !isSet(r.functionId));
   }
 
   /**
@@ -202,25 +243,57 @@ export class Turn {
 
   private refreshLamps(): void {
     const { world, state } = this;
-    let changed: Record<string, boolean> | null = null;
     for (let boardIndex = 0; boardIndex < world.boards.length; boardIndex++) {
-      const { board, banks } = world.boards[boardIndex]!;
-      for (const { controlId, assignment } of banks[state.banks[board.id] ?? 0]?.switches ?? []) {
-        const on = lampOf(
-          world,
-          state,
-          boardIndex,
-          assignment,
-          state.held[controlId]?.gesture.isDown ?? false,
-        );
-        if ((state.lamps[controlId] ?? false) === on) continue;
-        (changed ??= {})[controlId] = on;
-        this.effects.push({ kind: 'lamp', controlId, on });
-      }
+      const board = world.boards[boardIndex]!;
+      this.refreshPage(boardIndex, board, board.banks[state.banks[board.board.id] ?? 0]);
+      for (const { group, pages } of board.groups)
+        this.refreshPage(boardIndex, board, pages[state.pages[group.id] ?? 0]);
     }
-    if (changed !== null) state.lamps = { ...state.lamps, ...changed };
+  }
+
+  private refreshPage(boardIndex: number, board: WorldBoard, page: WorldBank | undefined): void {
+    for (const entry of page?.lamps ?? []) {
+      const { control } = entry;
+      const lamp = lampNow(this.world, this.state, boardIndex, entry);
+      const isSame = isSameLamp(this.lampOf(control.id), lamp);
+      if (!isSame) this.showLamp(control.id, lamp);
+      if (isSame && !this.tellsLamps) continue;
+      const { lamp: own } = control.hardware;
+      if (!own || board.lampPortId === null || board.board.mode === 'standalone') continue;
+      const usual = lamp.light === 'off' ? own.off : lamp.light === 'blink' ? (own.blink ?? own.on) : own.on;
+      const channel = control.channel ?? board.device.channel;
+      const { kind, number } = control.sends;
+      const make = kind === 'note' ? noteOn : controller;
+      if (kind === 'note' || kind === 'controller')
+        this.effects.push({
+          kind: 'send',
+          atMs: this.nowMs,
+          portId: board.lampPortId,
+          message: make(channel, number, lamp.sends ?? usual),
+          functionId: null,
+        });
+    }
+  }
+
+  /** What a lamp was told last. */
+  private lampOf(controlId: string): Lamp {
+    const { lamps, looks } = this.state;
+    return looks[controlId] ?? (lamps[controlId] ? LAMP_ON : LAMP_OFF);
+  }
+
+  private showLamp(controlId: string, { light, colour }: Lamp): void {
+    const { state } = this;
+    const on = light !== 'off';
+    state.lamps = { ...state.lamps, [controlId]: on };
+    const { [controlId]: _before, ...looks } = state.looks;
+    const isPlain = light !== 'blink' && colour === null;
+    if (!isPlain || controlId in state.looks)
+      state.looks = isPlain ? looks : { ...looks, [controlId]: { light, colour } };
+    this.effects.push({ kind: 'lamp', controlId, on, lamp: { light, colour } });
   }
 }
+
+const isSameLamp = (a: Lamp, b: Lamp): boolean => a.light === b.light && a.colour === b.colour;
 
 /** Whether a waiting send is replaced by a plan: its function is set anew, or its device loads another program. */
 const isOvertaken = (send: PlannedSend, plan: RecallPlan): boolean =>

@@ -1,13 +1,20 @@
 import {
   actionsOf,
+  devicesAddressed,
+  feelOf,
   functionsMoved,
   gestureWants,
+  isPressed,
+  pagesOf,
   proposedLabel,
   type Assignment,
   type Bank,
   type Board,
   type Control,
+  type ControlGroup,
+  type ControlMessage,
   type GestureWants,
+  type LampRule,
   type Preset,
   type RigWithBoards,
 } from '../floor';
@@ -39,16 +46,32 @@ export type WorldBoard = {
   readonly device: Device;
   /** Where its messages arrive, or `null` when no cable leads to the computer. */
   readonly path: Path | null;
+  /** The port at the computer by which its lamps are reached, or `null`. */
+  readonly lampPortId: string | null;
+  readonly preset: Preset | null;
   readonly banks: readonly WorldBank[];
+  readonly groups: readonly WorldGroup[];
+  /** The group of a control that has pages of its own, by control. */
+  readonly groupOf: ReadonlyMap<string, number>;
+  /** Functions of which one at a time is on, by the name of their circle. */
+  readonly circles: ReadonlyMap<string, readonly string[]>;
 };
+
+export type WorldGroup = { readonly group: ControlGroup; readonly pages: readonly WorldBank[] };
 
 export type WorldBank = {
   readonly bank: Bank;
   readonly assignments: ReadonlyMap<string, Assignment>;
   /** What each control's gestures look out for, by control. */
   readonly wants: ReadonlyMap<string, GestureWants>;
-  /** Every footswitch of the board with what it does here, for the lamps. */
-  readonly switches: readonly { readonly controlId: string; readonly assignment: Assignment | undefined }[];
+  /** Every control of this page that has a lamp, with what it does here. */
+  readonly lamps: readonly WorldLamp[];
+};
+
+export type WorldLamp = {
+  readonly control: Control;
+  readonly assignment: Assignment | undefined;
+  readonly rule: LampRule | null;
 };
 
 export type WorldControl = { readonly boardIndex: number; readonly control: Control };
@@ -71,6 +94,10 @@ export type World = {
   readonly songs: readonly WorldSong[];
   /** Controls by arrival port, then by `messageKey`. */
   readonly inputs: ReadonlyMap<string, ReadonlyMap<number, WorldControl>>;
+  /** Controls whose place comes in several messages, by arrival port, then by `sequenceKey`. */
+  readonly sequencedInputs: ReadonlyMap<string, ReadonlyMap<string, WorldControl>>;
+  /** How each device is reached, by device. */
+  readonly ways: ReadonlyMap<string, { readonly device: Device; readonly path: Path | null }>;
   /** Functions that report back, by arrival port. */
   readonly reports: ReadonlyMap<string, readonly Reached[]>;
   /** Arrival ports where a report can be read only with the messages before it. */
@@ -89,9 +116,11 @@ export function compileWorld(show: Show): World {
   const functions = new Map<string, Reached>();
   const reports = new Map<string, Reached[]>();
   const channelsBehind = new Map<string, Set<number>>();
+  const ways = new Map<string, { device: Device; path: Path | null }>();
   const devicesBehind = new Map<string, Device[]>();
   for (const device of show.rig.devices) {
     const path = cabling.pathTo(device);
+    ways.set(device.id, { device, path });
     const back = device.role === 'receiver' ? cabling.pathFrom(device) : null;
     if (path) listAt(devicesBehind, path.portId).push(device);
     for (const fn of device.chart) {
@@ -102,29 +131,27 @@ export function compileWorld(show: Show): World {
     }
   }
   const boards = show.rig.boards.flatMap((board) => compileBoard(show, board, cabling));
-  const controls = new Map<string, WorldControl>();
-  const inputs = new Map<string, Map<number, WorldControl>>();
-  boards.forEach((worldBoard, boardIndex) => {
-    for (const control of worldBoard.board.controls) {
-      const entry = { boardIndex, control };
-      controls.set(control.id, entry);
-      if (!worldBoard.path) continue;
-      const table = inputs.get(worldBoard.path.portId) ?? new Map<number, WorldControl>();
-      inputs.set(worldBoard.path.portId, table);
-      const key = controlKey(worldBoard.device.channel, control);
-      if (!table.has(key)) table.set(key, entry);
-    }
-  });
+  for (const { preset } of boards)
+    for (const page of preset ? pagesOf(preset) : [])
+      for (const action of page.assignments.flatMap(actionsOf)) {
+        if (action.kind !== 'message') continue;
+        const way = ways.get(action.deviceId);
+        if (way?.path) setAt(channelsBehind, way.path.portId).add(action.channel ?? way.device.channel);
+      }
+  const { controls, inputs, sequencedInputs } = compileInputs(boards);
   return {
     show,
     functions,
     boards,
     controls,
     inputs,
+    sequencedInputs,
+    ways,
     reports,
-    sequencedPorts: new Set(
-      [...reports].flatMap(([portId, rows]) => (rows.some(({ fn }) => needsSequence(fn)) ? portId : [])),
-    ),
+    sequencedPorts: new Set([
+      ...[...reports].flatMap(([portId, rows]) => (rows.some(({ fn }) => needsSequence(fn)) ? portId : [])),
+      ...sequencedInputs.keys(),
+    ]),
     portsOff: new Set(
       show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.atComputer && !p.plays ? p.id : []))),
     ),
@@ -137,22 +164,100 @@ export function compileWorld(show: Show): World {
 function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] {
   const device = show.rig.devices.find((d) => d.id === board.deviceId);
   if (!device) return [];
-  const preset = show.presets.find((p) => p.id === board.presetId);
-  const footswitches = board.controls.filter((c) => c.kind === 'footswitch');
-  const banks = (preset?.banks ?? []).map((bank) => {
+  const preset = show.presets.find((p) => p.id === board.presetId) ?? null;
+  const groups = preset?.groups ?? [];
+  const groupOf = new Map(groups.flatMap((g, i) => g.controlIds.map((id) => [id, i] as const)));
+  const page = (bank: Bank, controls: readonly Control[]): WorldBank => {
     const assignments = new Map(bank.assignments.map((a) => [a.controlId, a]));
-    const switches = footswitches.map(({ id }) => ({ controlId: id, assignment: assignments.get(id) }));
     const wants = new Map(bank.assignments.map((a) => [a.controlId, gestureWants(a)]));
-    return { bank, assignments, wants, switches };
-  });
-  return [{ board, device, path: cabling.pathFrom(device), banks }];
+    const lamps = controls.flatMap((control) => {
+      const assignment = assignments.get(control.id);
+      const rule = assignment?.lamp ?? (preset && feelOf(preset, control.kind).lamp);
+      return isPressed(control.kind) || rule ? { control, assignment, rule } : [];
+    });
+    return { bank, assignments, wants, lamps };
+  };
+  const inBanks = board.controls.filter((c) => !groupOf.has(c.id));
+  const circles = new Map<string, string[]>();
+  for (const action of (preset ? pagesOf(preset) : []).flatMap((b) => b.assignments.flatMap(actionsOf)))
+    if (action.kind === 'one-of' && !action.isOff) listAt(circles, action.circle).push(action.functionId);
+  return [
+    {
+      board,
+      device,
+      path: cabling.pathFrom(device),
+      lampPortId: cabling.pathTo(device)?.portId ?? null,
+      preset,
+      banks: (preset?.banks ?? []).map((bank) => page(bank, inBanks)),
+      groups: groups.map((group) => ({
+        group,
+        pages: group.pages.map((bank) =>
+          page(
+            bank,
+            board.controls.filter((c) => group.controlIds.includes(c.id)),
+          ),
+        ),
+      })),
+      groupOf,
+      circles,
+    },
+  ];
 }
 
+function compileInputs(boards: readonly WorldBoard[]) {
+  const controls = new Map<string, WorldControl>();
+  const inputs = new Map<string, Map<number, WorldControl>>();
+  const sequencedInputs = new Map<string, Map<string, WorldControl>>();
+  boards.forEach((worldBoard, boardIndex) => {
+    const { board, device, path } = worldBoard;
+    for (const control of board.controls) {
+      const entry = { boardIndex, control };
+      controls.set(control.id, entry);
+      // What a board sends by its own program is no press of a control.
+      if (!path || board.mode === 'standalone') continue;
+      const channel = control.channel ?? device.channel;
+      if (isSequenced(control.sends)) {
+        const table = tableAt(sequencedInputs, path.portId);
+        const key = sequenceKey(control.sends.kind, channel, control.sends.number);
+        if (!table.has(key)) table.set(key, entry);
+      } else {
+        const table = tableAt(inputs, path.portId);
+        const key = controlKey(channel, control.sends);
+        if (!table.has(key)) table.set(key, entry);
+      }
+    }
+  });
+  return { controls, inputs, sequencedInputs };
+}
+
+/** Whether one place of a control takes several messages. */
+const isSequenced = ({ kind }: ControlMessage): boolean =>
+  kind === 'controller-14' || kind === 'rpn' || kind === 'nrpn';
+
+export const sequenceKey = (kind: string, channel: number, number: number): string =>
+  `${kind}/${channel}/${number}`;
+
 const NOTE = 1 << 11;
+const PROGRAM = 2 << 11;
+const BEND = 3 << 11;
+const PRESSURE = 4 << 11;
 
 /** A number for kind, channel and number of a control's message. */
-const controlKey = (channel: number, { sends }: Control): number =>
-  (sends.kind === 'note' ? NOTE : 0) | (channel << 7) | sends.number;
+function controlKey(channel: number, { kind, number }: ControlMessage): number {
+  const place = (channel << 7) | number;
+  switch (kind) {
+    case 'note':
+      return NOTE | place;
+    case 'program':
+      return PROGRAM | place;
+    case 'pitch-bend':
+      return BEND | (channel << 7);
+    case 'channel-pressure':
+      return PRESSURE | (channel << 7);
+    default:
+      return place;
+  }
+}
 
 /** The key of a message that a control may have sent, or -1. */
 export function messageKey(message: Message): number {
@@ -162,6 +267,12 @@ export function messageKey(message: Message): number {
     case 'note-on':
     case 'note-off':
       return NOTE | (message.channel << 7) | message.note;
+    case 'program':
+      return PROGRAM | (message.channel << 7) | message.program;
+    case 'pitch-bend':
+      return BEND | (message.channel << 7);
+    case 'channel-pressure':
+      return PRESSURE | (message.channel << 7);
     default:
       return -1;
   }
@@ -192,7 +303,10 @@ export function labelOf(world: World, assignment: Assignment | undefined, songIn
     (id) => world.functions.get(id),
     // A song without that scene leaves the label empty: the switch does nothing in it.
     (i) => (scenes ? (scenes[i]?.name ?? '') : null),
-    (id) => world.boards.flatMap((b) => b.banks).find((b) => b.bank.id === id)?.bank.name ?? null,
+    (id) =>
+      world.boards
+        .flatMap((b) => [...b.banks, ...b.groups.flatMap((g) => g.pages)])
+        .find((b) => b.bank.id === id)?.bank.name ?? null,
   );
 }
 
@@ -204,7 +318,20 @@ export function devicesMoved(world: World, assignment: Assignment | undefined, s
     if (action.kind === 'scene' && action.to.kind === 'at')
       ids.push(...(world.songs[songIndex]?.cells[action.to.index]?.keys() ?? []));
   }
-  return [...new Set(ids.flatMap((id) => world.functions.get(id)?.device ?? []))];
+  const addressed = devicesAddressed(assignment).flatMap((id) => world.ways.get(id)?.device ?? []);
+  return [...new Set([...ids.flatMap((id) => world.functions.get(id)?.device ?? []), ...addressed])];
+}
+
+/** The page in force for a control: of its group, where it has one, else the bank of its board. */
+export function pageInForce(
+  { board, banks, groups, groupOf }: WorldBoard,
+  state: { banks: Readonly<Record<string, number>>; pages: Readonly<Record<string, number>> },
+  controlId: string,
+): WorldBank | undefined {
+  const at = groupOf.get(controlId);
+  if (at === undefined) return banks[state.banks[board.id] ?? 0];
+  const { group, pages } = groups[at]!;
+  return pages[state.pages[group.id] ?? 0];
 }
 
 function listAt<V>(map: Map<string, V[]>, key: string): V[] {
@@ -217,4 +344,10 @@ function setAt<V>(map: Map<string, Set<V>>, key: string): Set<V> {
   const set = map.get(key) ?? new Set<V>();
   map.set(key, set);
   return set;
+}
+
+function tableAt<K, V>(map: Map<string, Map<K, V>>, key: string): Map<K, V> {
+  const table = map.get(key) ?? new Map<K, V>();
+  map.set(key, table);
+  return table;
 }

@@ -2,6 +2,10 @@
 export const GESTURES = ['press', 'release', 'hold', 'doublePress'] as const;
 export type Gesture = (typeof GESTURES)[number];
 
+/** Lists of actions that an assignment has: the gestures of a switch, and the two ends of a pedal. */
+export const ACTION_LISTS = [...GESTURES, 'toe', 'heel'] as const;
+export type ActionListName = (typeof ACTION_LISTS)[number];
+
 /** When a hold fires and how long a second press is waited for, in ms. */
 export type GestureTiming = {
   readonly holdMs: number;

@@ -1,5 +1,10 @@
-import type { Curve } from './curve';
-import { GESTURES, PLAIN_TIMING, type GestureTiming, type GestureWants } from './gesture';
+import type { TapeMark } from '../gear';
+import type { ControlKind } from './board';
+import type { Curve, CurvePoint, PlainCurve } from './curve';
+import type { TurnResponse } from './encoder';
+import { ACTION_LISTS, PLAIN_TIMING, type GestureTiming, type GestureWants } from './gesture';
+import type { LampRule } from './lampRule';
+import type { Takeover } from './takeOver';
 
 /** How long an action waits after its gesture: 0 and above. Beats are counted at the tempo of that moment. */
 export type ActionDelay = { readonly amount: number; readonly unit: 'ms' | 'beats' };
@@ -16,23 +21,54 @@ type ActionBody =
   | { readonly kind: 'toggle'; readonly functionId: string }
   /** Arms exactly this track: every other one that its device arms by message is let go. */
   | { readonly kind: 'arm-only'; readonly functionId: string }
+  /** Arms exactly the track after or before the one that is armed, in the order of the chart, round at the ends. */
+  | { readonly kind: 'arm-step'; readonly deviceId: string; readonly to: 'next' | 'previous' }
+  /** Switches its function on, and those of all others that name the same circle off. */
+  | { readonly kind: 'one-of'; readonly functionId: string; readonly circle: string }
   /** One value when its gesture fires, another when the switch goes up. */
   | { readonly kind: 'momentary'; readonly functionId: string; readonly down: number; readonly up: number }
-  /** The next of a list of values each time; from wherever the function is, if that is in the list. */
+  /** The next of a list of values each time, from wherever the function is, if that is in the list; or its first. */
   | {
       readonly kind: 'step';
       readonly functionId: string;
       readonly values: readonly number[];
-      readonly direction: 'forward' | 'back';
+      readonly direction: 'forward' | 'back' | 'reset';
       readonly atEnd: 'round' | 'stop';
     }
+  /** Moves a function over time; from where it is when `from` is `null` or another ramp moves it already. */
+  | {
+      readonly kind: 'ramp';
+      readonly functionId: string;
+      readonly from: number | null;
+      readonly to: number;
+      readonly time: RampTime;
+      readonly curve: PlainCurve;
+    }
+  /**
+   * One message by its number, whether or not a chart names it; `channel` 0–15 or `null` for the device's own. A note
+   * sounds as long as the switch is down, with `value` as its velocity where it is not struck.
+   */
+  | ({ readonly kind: 'message'; readonly deviceId: string; readonly channel: number | null } & PlainMessage)
   /** Complete MIDI messages as typed, 0–255 each, to a port at the computer. */
   | { readonly kind: 'raw'; readonly portId: string; readonly bytes: readonly number[] }
+  /** MIDI clock at the tempo in play, to a port at the computer. */
+  | { readonly kind: 'clock'; readonly portId: string; readonly to: 'start' | 'continue' | 'stop' }
   | { readonly kind: 'bank'; readonly to: BankTarget }
+  | { readonly kind: 'page'; readonly groupId: string; readonly to: BankTarget }
   | { readonly kind: 'scene'; readonly to: SceneTarget }
   | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
   | { readonly kind: 'tap' }
   | { readonly kind: 'panic' };
+
+/** 0 and above. Beats follow the tempo, also when it changes on the way. */
+export type RampTime = { readonly amount: number; readonly unit: 's' | 'beats' };
+
+/** `number` and `value` 0–127; a program has no value. */
+export type PlainMessage = {
+  readonly send: 'note' | 'controller' | 'program';
+  readonly number: number;
+  readonly value: number;
+};
 
 /** One thing that a gesture causes. */
 export type Action = ActionBody extends infer B ? (B extends ActionBody ? ActionHead & B : never) : never;
@@ -59,25 +95,71 @@ export type Sweep = {
   readonly to: number;
   readonly invert: boolean;
   readonly curve: Curve;
+  /** Places of a curve of one's own, in order of `x`; of no account for the other curves. */
+  readonly points: readonly CurvePoint[];
 };
+
+/** How a control that is moved takes hold of its functions, and when its ends fire. */
+export type MoveResponse = TurnResponse & {
+  readonly takeover: Takeover;
+  /** The toe fires when the pedal comes to this share of its travel, the heel when it comes back to this one, in %. */
+  readonly toeAt: number;
+  readonly heelAt: number;
+  /** How far the pedal has to leave an end before it can fire again, in %. */
+  readonly hysteresis: number;
+};
+
+export type TapeColour = TapeMark['colour'];
 
 /** What one control does in one bank. An empty `label` means: take the one proposed from what it does. */
 export type Assignment = {
   readonly controlId: string;
   readonly label: string;
+  /** The colour of its cloth label, `null` for plain cloth. */
+  readonly colour: TapeColour | null;
+  readonly remark: string;
   readonly press: readonly Action[];
   readonly release: readonly Action[];
   readonly hold: readonly Action[];
   readonly doublePress: readonly Action[];
   readonly timing: GestureTiming;
   readonly sweeps: readonly Sweep[];
+  readonly toe: readonly Action[];
+  readonly heel: readonly Action[];
+  readonly response: MoveResponse;
+  /** `null`: as its kind is told in the preset, or else lit by what the control is about. */
+  readonly lamp: LampRule | null;
 };
 
 /** One page of assignments. */
 export type Bank = {
   readonly id: string;
   readonly name: string;
+  readonly colour: TapeColour | null;
+  readonly remark: string;
   readonly assignments: readonly Assignment[];
+};
+
+/** Controls with pages of their own, turned by switches that have that job; the banks leave them alone. */
+export type ControlGroup = {
+  readonly id: string;
+  readonly name: string;
+  readonly controlIds: readonly string[];
+  readonly pages: readonly Bank[];
+};
+
+/** How the controls of one kind feel, all over a preset. */
+export type Feel = {
+  readonly kind: ControlKind;
+  readonly velocity: 'played' | 'fixed';
+  /** 1–127, for a fixed velocity. */
+  readonly fixed: number;
+  /** How hard a strike has to be: a curve from what is struck to what is sent. */
+  readonly curve: PlainCurve;
+  readonly pressure: 'off' | 'controller' | 'channel' | 'poly';
+  /** 0–127, for pressure that becomes a controller. */
+  readonly controller: number;
+  readonly lamp: LampRule | null;
 };
 
 /** Everything a board is told. */
@@ -86,23 +168,75 @@ export type Preset = {
   readonly rigId: string;
   readonly boardId: string;
   readonly name: string;
+  /** The folder that it is kept in, empty for none. */
+  readonly folder: string;
   readonly banks: readonly Bank[];
+  readonly groups: readonly ControlGroup[];
+  readonly feel: readonly Feel[];
+};
+
+/** First figures of a new assignment. Our own choice. */
+export const PLAIN_RESPONSE: MoveResponse = {
+  takeover: 'jump',
+  slowStep: 1,
+  fastStep: 4,
+  fastPerS: 30,
+  growth: 'linear',
+  reverse: false,
+  wrap: false,
+  toeAt: 96,
+  heelAt: 4,
+  hysteresis: 4,
+};
+
+export const PLAIN_FEEL: Omit<Feel, 'kind'> = {
+  velocity: 'played',
+  fixed: 100,
+  curve: 'linear',
+  pressure: 'off',
+  controller: 1,
+  lamp: null,
 };
 
 /** What an assignment is like where nothing is assigned. */
 export const PLAIN_ASSIGNMENT = {
   label: '',
+  colour: null,
+  remark: '',
   press: [],
   release: [],
   hold: [],
   doublePress: [],
   timing: PLAIN_TIMING,
   sweeps: [],
+  toe: [],
+  heel: [],
+  response: PLAIN_RESPONSE,
+  lamp: null,
 } as const satisfies Omit<Assignment, 'controlId'>;
 
-/** All actions of an assignment, gesture by gesture. */
+export const PLAIN_BANK = { colour: null, remark: '', assignments: [] } as const satisfies Partial<Bank>;
+
+export const PLAIN_PRESET = { folder: '', groups: [], feel: [] } as const satisfies Partial<Preset>;
+
+/** Every bank of a preset and every page of its groups. */
+export const pagesOf = ({ banks, groups }: Pick<Preset, 'banks' | 'groups'>): readonly Bank[] => [
+  ...banks,
+  ...groups.flatMap((g) => g.pages),
+];
+
+/** All actions of an assignment, list by list. */
 export const actionsOf = (assignment: Assignment): readonly Action[] =>
-  GESTURES.flatMap((gesture) => assignment[gesture]);
+  ACTION_LISTS.flatMap((list) => assignment[list]);
+
+/** Whether an assignment does nothing and says nothing, so that it need not be kept. */
+export const isBare = (a: Assignment): boolean =>
+  a.label === '' &&
+  a.remark === '' &&
+  a.colour === null &&
+  a.lamp === null &&
+  a.sweeps.length === 0 &&
+  actionsOf(a).length === 0;
 
 /** What the recogniser has to look out for in an assignment: gestures with an action that is not switched off. */
 export const gestureWants = ({ timing, hold, doublePress }: Assignment): GestureWants => ({
@@ -111,8 +245,17 @@ export const gestureWants = ({ timing, hold, doublePress }: Assignment): Gesture
   doublePress: doublePress.some((a) => !a.isOff),
 });
 
+/** Whether a control turns pages: then it may not send as well. */
+export const turnsPages = (assignment: Assignment): boolean =>
+  actionsOf(assignment).some((a) => a.kind === 'page');
+
 /** The functions that an assignment moves, each once, in order of first use. */
 export function functionsMoved(assignment: Assignment): string[] {
   const ids = actionsOf(assignment).flatMap((a) => functionOfAction(a) ?? []);
   return [...new Set([...ids, ...assignment.sweeps.map((s) => s.functionId)])];
 }
+
+/** The devices that an assignment's plain messages go to, each once. */
+export const devicesAddressed = (assignment: Assignment): string[] => [
+  ...new Set(actionsOf(assignment).flatMap((a) => ('deviceId' in a ? [a.deviceId] : []))),
+];

@@ -1,4 +1,5 @@
-import { functionOfAction, type Action, type Preset } from './preset';
+import { ACTION_LISTS } from './gesture';
+import { functionOfAction, type Action, type Assignment, type Bank, type Preset } from './preset';
 
 /**
  * A preset without what points at functions and controls that go: their actions, sweeps and assignments. Assignments
@@ -16,16 +17,27 @@ export function presetWithout(
     isTouched = true;
     return list.filter((item) => !goes(item));
   };
-  const banks = preset.banks.map((bank) => ({
-    ...bank,
-    assignments: keep(bank.assignments, (a) => controlIds.has(a.controlId)).map((a) => ({
+  const inPage = (page: Bank): Bank => ({
+    ...page,
+    assignments: keep(page.assignments, (a) => controlIds.has(a.controlId)).map((a) => ({
       ...a,
-      press: keep(a.press, points),
-      release: keep(a.release, points),
-      hold: keep(a.hold, points),
-      doublePress: keep(a.doublePress, points),
+      ...Object.fromEntries(ACTION_LISTS.map((list) => [list, keep(a[list], points)])),
       sweeps: keep(a.sweeps, (s) => functionIds.has(s.functionId)),
+      lamp: lampStays(a) ? a.lamp : lampGone(),
     })),
+  });
+  const lampStays = ({ lamp }: Pick<Assignment, 'lamp'>) =>
+    lamp?.kind !== 'function' || !functionIds.has(lamp.functionId);
+  const lampGone = () => {
+    isTouched = true;
+    return null;
+  };
+  const banks = preset.banks.map(inPage);
+  const groups = preset.groups.map((g) => ({
+    ...g,
+    controlIds: keep(g.controlIds, (id) => controlIds.has(id)),
+    pages: g.pages.map(inPage),
   }));
-  return isTouched ? { ...preset, banks } : preset;
+  const feel = preset.feel.map((f) => (lampStays(f) ? f : { ...f, lamp: lampGone() }));
+  return isTouched ? { ...preset, banks, groups, feel } : preset;
 }

@@ -1,5 +1,5 @@
 import { shownValue, type ChartFunction, type Device } from '../gear';
-import { GESTURES } from './gesture';
+import { ACTION_LISTS } from './gesture';
 import type { Action, Assignment } from './preset';
 
 /** Finds a function with its device, or nothing when it is gone. */
@@ -17,15 +17,15 @@ export function proposedLabel(
   sceneName: (index: number) => string | null,
   bankName: (bankId: string) => string | null,
 ): string {
-  const action = firstAction(assignment);
-  if (action) return actionLabel(action, find, sceneName, bankName);
   const sweep = assignment.sweeps[0];
-  return sweep ? (find(sweep.functionId)?.fn.name ?? '') : '';
+  if (sweep) return find(sweep.functionId)?.fn.name ?? 'gone';
+  const action = firstAction(assignment);
+  return action ? actionLabel(action, find, sceneName, bankName) : '';
 }
 
 /** The first action that is not switched off, gesture by gesture. */
 function firstAction(assignment: Assignment): Action | undefined {
-  for (const gesture of GESTURES) for (const action of assignment[gesture]) if (!action.isOff) return action;
+  for (const list of ACTION_LISTS) for (const action of assignment[list]) if (!action.isOff) return action;
   return undefined;
 }
 
@@ -40,6 +40,8 @@ function actionLabel(
     case 'toggle':
     case 'arm-only':
     case 'momentary':
+    case 'one-of':
+    case 'ramp':
     case 'step': {
       const found = find(action.functionId);
       if (!found) return 'gone';
@@ -49,10 +51,19 @@ function actionLabel(
         ? `${found.fn.name} ${label}`
         : label || `${found.fn.name} ${number}`;
     }
+    case 'message':
+      return `${MESSAGE_WORDS[action.send]} ${action.number}`;
+    case 'arm-step':
+      return action.to === 'next' ? 'Next track' : 'Previous track';
     case 'raw':
       return 'Raw';
+    case 'clock':
+      return `Clock ${action.to}`;
     case 'bank':
-      return action.to.kind === 'bank' ? (bankName(action.to.bankId) ?? 'gone') : `Bank ${action.to.kind}`;
+    case 'page':
+      return action.to.kind === 'bank'
+        ? (bankName(action.to.bankId) ?? 'gone')
+        : `${action.kind === 'bank' ? 'Bank' : 'Page'} ${action.to.kind}`;
     case 'scene':
       if (action.to.kind !== 'at') return action.to.kind === 'next' ? 'Next' : 'Back';
       return sceneName(action.to.index) ?? `Scene ${action.to.index + 1}`;
@@ -64,3 +75,5 @@ function actionLabel(
       return 'Panic';
   }
 }
+
+const MESSAGE_WORDS = { note: 'Note', controller: 'CC', program: 'Program' } as const;

@@ -1,41 +1,48 @@
 import { measure, RawByte, type ActionDoc } from '@idle-step/contract';
-import { functionOfAction } from '@idle-step/core/floor';
-import { parseShown, shownValue, valueBounds, type ChartFunction, type Device } from '@idle-step/core/gear';
+import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, parseBytes } from '@idle-step/core/midi';
 import { useLive } from '../../live/useLive';
 import { Form } from 'react-bootstrap';
 import { NumberField, Pick, TypedField } from '../../ui/Fields';
 import { whole } from '@idle-step/contract';
 import { FunctionPick, ValuePick } from './FunctionPick';
-import { firstValue, newAction } from './presetEdits';
+import {
+  ArmStepFields,
+  ClockFields,
+  MessageFields,
+  OneOfFields,
+  PageFields,
+  RampFields,
+} from './actionFields';
+import { ACTION_KINDS, armsTrack, endsOf, firstValues, outputs, withKind } from './actionKinds';
+import { firstValue } from './presetEdits';
 import type { World } from '@idle-step/core/engine';
 
-const KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
-  { value: 'set', text: 'set a function' },
-  { value: 'toggle', text: 'toggle a switch' },
-  { value: 'arm-only', text: 'arm only this track' },
-  { value: 'momentary', text: 'hold a value while down' },
-  { value: 'step', text: 'step through values' },
-  { value: 'tap', text: 'tap the tempo' },
-  { value: 'raw', text: 'send raw bytes' },
-  { value: 'scene', text: 'go to a scene' },
-  { value: 'song', text: 'go to a song' },
-  { value: 'bank', text: 'turn the bank' },
-  { value: 'panic', text: 'panic' },
-];
-
 /** One action, opened: what it does, to what, and with which value. */
-export function ActionEditor({ action, onChange }: { action: ActionDoc; onChange(action: ActionDoc): void }) {
+export function ActionEditor({
+  boardIndex,
+  action,
+  onChange,
+}: {
+  boardIndex: number;
+  action: ActionDoc;
+  onChange(action: ActionDoc): void;
+}) {
   const { world } = useLive();
   return (
     <div className="action-editor">
       <Pick
         label="Does"
         value={action.kind}
-        options={KINDS}
-        onPick={(kind) => onChange(withKind(world, action, kind))}
+        options={ACTION_KINDS.filter(
+          ({ value }) => value === action.kind || withKind(world, boardIndex, action, value),
+        )}
+        onPick={(kind) => {
+          const next = withKind(world, boardIndex, action, kind);
+          if (next) onChange(next);
+        }}
       />
-      <Details world={world} action={action} onChange={onChange} />
+      <Details world={world} boardIndex={boardIndex} action={action} onChange={onChange} />
       <DelayFields action={action} onChange={onChange} />
     </div>
   );
@@ -43,10 +50,12 @@ export function ActionEditor({ action, onChange }: { action: ActionDoc; onChange
 
 function Details({
   world,
+  boardIndex,
   action,
   onChange,
 }: {
   world: World;
+  boardIndex: number;
   action: ActionDoc;
   onChange(action: ActionDoc): void;
 }) {
@@ -106,6 +115,18 @@ function Details({
       );
     case 'step':
       return <StepFields action={action} onChange={onChange} />;
+    case 'one-of':
+      return <OneOfFields action={action} onChange={onChange} />;
+    case 'ramp':
+      return <RampFields action={action} onChange={onChange} />;
+    case 'message':
+      return <MessageFields world={world} action={action} onChange={onChange} />;
+    case 'arm-step':
+      return <ArmStepFields world={world} action={action} onChange={onChange} />;
+    case 'clock':
+      return <ClockFields world={world} action={action} onChange={onChange} />;
+    case 'page':
+      return <PageFields world={world} boardIndex={boardIndex} action={action} onChange={onChange} />;
     case 'tap':
       return <p className="small muted">The time between two taps is a beat.</p>;
     case 'raw':
@@ -188,6 +209,7 @@ function StepFields({
         options={[
           { value: 'forward', text: 'forward' },
           { value: 'back', text: 'back' },
+          { value: 'reset', text: 'to the first' },
         ]}
         onPick={(direction) => onChange({ ...action, direction })}
       />
@@ -264,20 +286,6 @@ function DelayFields({ action, onChange }: { action: ActionDoc; onChange(action:
     </>
   );
 }
-
-const armsTrack = (fn: ChartFunction): boolean => fn.shape.kind === 'switch' && fn.arms !== null;
-
-/** Toe and heel of a function: the highest while down, the lowest when up. */
-const endsOf = (fn: ChartFunction): { down: number; up: number } => {
-  const { min, max } = valueBounds(fn.shape);
-  return { down: max, up: min };
-};
-
-/** The first few values of a function, for a list to step through. */
-const firstValues = (fn: ChartFunction): number[] => {
-  const { min, max } = valueBounds(fn.shape);
-  return Array.from({ length: Math.min(4, max - min + 1) }, (_, i) => min + i);
-};
 
 function RawFields({
   world,
@@ -358,65 +366,4 @@ function BankPick({
       }
     />
   );
-}
-
-const outputs = (world: World) => {
-  const reached = new Set([...world.functions.values()].flatMap(({ path }) => path?.portId ?? []));
-  return world.show.rig.devices.flatMap((d) =>
-    d.ports
-      .filter((p) => p.atComputer && (reached.has(p.id) || (d.role === 'carrier' && p.direction === 'out')))
-      .map((p) => ({ value: p.id, text: `${d.name} ${p.name}` })),
-  );
-};
-
-/** The action turned into another kind; what both have stays. */
-function withKind(world: World, action: ActionDoc, kind: ActionDoc['kind']): ActionDoc {
-  const all = [...world.functions.values()];
-  const kept = world.functions.get(functionOfAction(action) ?? '');
-  const valued =
-    kept && kept.fn.shape.kind !== 'trigger' ? kept : all.find(({ fn }) => fn.shape.kind !== 'trigger');
-  const made = (() => {
-    switch (kind) {
-      case 'set': {
-        const found = kept ?? all[0];
-        return found ? newAction({ kind, functionId: found.fn.id, value: firstValue(found.fn) }) : action;
-      }
-      case 'toggle': {
-        const found =
-          kept?.fn.shape.kind === 'switch' ? kept : all.find(({ fn }) => fn.shape.kind === 'switch');
-        return found ? newAction({ kind, functionId: found.fn.id }) : action;
-      }
-      case 'arm-only': {
-        const found = kept && armsTrack(kept.fn) ? kept : all.find(({ fn }) => armsTrack(fn));
-        return found ? newAction({ kind, functionId: found.fn.id }) : action;
-      }
-      case 'momentary':
-        return valued ? newAction({ kind, functionId: valued.fn.id, ...endsOf(valued.fn) }) : action;
-      case 'step':
-        return valued
-          ? newAction({
-              kind,
-              functionId: valued.fn.id,
-              values: firstValues(valued.fn),
-              direction: 'forward',
-              atEnd: 'round',
-            })
-          : action;
-      case 'tap':
-        return newAction({ kind });
-      case 'raw': {
-        const port = outputs(world)[0];
-        return port ? newAction({ kind, portId: port.value, bytes: [] }) : action;
-      }
-      case 'scene':
-        return newAction({ kind, to: { kind: 'next' } });
-      case 'song':
-        return newAction({ kind, to: 'next' });
-      case 'bank':
-        return newAction({ kind, to: { kind: 'up' } });
-      case 'panic':
-        return newAction({ kind });
-    }
-  })();
-  return { ...made, id: action.id };
 }

@@ -1,21 +1,32 @@
 import type { ActionDoc } from '@idle-step/contract';
-import { actionWire } from '@idle-step/core/engine';
-import { functionOfAction, pressWaitMs, type Gesture, type GestureWants } from '@idle-step/core/floor';
-import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
-import { hex } from '@idle-step/core/midi';
-import { Layers, ListMusic, Metronome, Music2, OctagonX, Plus, Waves, X } from 'lucide-react';
+import { functionOfAction, pressWaitMs, type ActionListName, type GestureWants } from '@idle-step/core/floor';
+import {
+  BookOpen,
+  Clock,
+  Copy,
+  Layers,
+  ListMusic,
+  Metronome,
+  Music2,
+  OctagonX,
+  Plus,
+  Waves,
+  X,
+} from 'lucide-react';
+import type { Device } from '@idle-step/core/gear';
 import { useLive } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
 import { TapeMark } from '../../ui/TapeMark';
-import { valueWords } from '../rig/chartWords';
 import { ActionEditor } from './ActionEditor';
+import { actionWords } from './actionWords';
 import { firstValue, newAction } from './presetEdits';
 import type { World } from '@idle-step/core/engine';
 
 type Props = {
-  gesture: Gesture;
+  boardIndex: number;
+  gesture: ActionListName;
   /** What makes a press wait, and for how long. */
   wants: GestureWants;
   actions: readonly ActionDoc[];
@@ -24,21 +35,25 @@ type Props = {
   onChange(what: string, actions: ActionDoc[]): void;
 };
 
-const TITLE: Record<Gesture, string> = {
+const TITLE: Record<ActionListName, string> = {
   press: 'Press',
   release: 'Release',
   hold: 'Hold',
   doublePress: 'Double press',
+  toe: 'Toe',
+  heel: 'Heel',
 };
-const HINT: Record<Gesture, string> = {
+const HINT: Record<ActionListName, string> = {
   press: 'Add what should happen when the foot comes down.',
   release: 'Add what should happen when the foot lifts.',
   hold: 'Add what should happen when the foot stays down.',
   doublePress: 'Add what should happen on two presses in a row; a single one then waits for the second.',
+  toe: 'Add what should happen when the pedal comes to its toe.',
+  heel: 'Add what should happen when the pedal comes back to its heel.',
 };
 
 /** The ordered list of what a gesture causes; the action in hand is edited in its line. */
-export function ActionList({ gesture, wants, actions, openId, onOpen, onChange }: Props) {
+export function ActionList({ boardIndex, gesture, wants, actions, openId, onOpen, onChange }: Props) {
   const { world } = useLive();
   const add = () => {
     const action = firstAction(world);
@@ -60,7 +75,7 @@ export function ActionList({ gesture, wants, actions, openId, onOpen, onChange }
       <SortableList
         items={actions}
         label={`${TITLE[gesture]}: actions in order`}
-        nameOf={(a) => words(world, a).title}
+        nameOf={(a) => actionWords(world, a).title}
         onMove={(from, to) => onChange('move an action', moved(actions, from, to))}
         classOf={(a) => `${a.id === openId ? 'open' : ''} ${a.isOff ? 'switched-off' : ''}`}
         render={(action, index, handle) => (
@@ -75,13 +90,24 @@ export function ActionList({ gesture, wants, actions, openId, onOpen, onChange }
                 aria-expanded={action.id === openId}
                 onClick={() => onOpen(action.id === openId ? null : action.id)}
               >
-                <span className="action-title">{words(world, action).title}</span>
+                <span className="action-title">{actionWords(world, action).title}</span>
                 <span className="action-value">
-                  {words(world, action).value}
+                  {actionWords(world, action).value}
                   <span className="muted">{delayWords(action)}</span>
                 </span>
-                <span className="bytes muted">{words(world, action).bytes}</span>
+                <span className="bytes muted">{actionWords(world, action).bytes}</span>
               </button>
+              <IconButton
+                icon={Copy}
+                label={`Duplicate action ${index + 1}`}
+                onClick={() =>
+                  onChange('duplicate an action', [
+                    ...actions.slice(0, index + 1),
+                    { ...action, id: crypto.randomUUID() },
+                    ...actions.slice(index + 1),
+                  ])
+                }
+              />
               <IconButton
                 icon={X}
                 label={`Remove action ${index + 1}`}
@@ -95,6 +121,7 @@ export function ActionList({ gesture, wants, actions, openId, onOpen, onChange }
             </div>
             {action.id === openId && (
               <ActionEditor
+                boardIndex={boardIndex}
                 action={action}
                 onChange={(next) =>
                   onChange(
@@ -135,82 +162,23 @@ const SIGNS = {
   panic: OctagonX,
   raw: Waves,
   tap: Metronome,
+  clock: Clock,
+  page: BookOpen,
 } as const;
 
 function ActionMark({ world, action }: { world: World; action: ActionDoc }) {
   if ('functionId' in action) {
     const device = world.functions.get(functionOfAction(action) ?? '')?.device;
-    return device ? (
-      <TapeMark mark={device.mark} size={18} name={device.name} />
-    ) : (
-      <X size={18} aria-label="gone" />
-    );
+    return <DeviceMark device={device} />;
   }
+  if ('deviceId' in action) return <DeviceMark device={world.ways.get(action.deviceId)?.device} />;
   const Sign = SIGNS[action.kind];
   return <Sign size={18} strokeWidth={1.75} aria-hidden="true" />;
 }
 
+const DeviceMark = ({ device }: { device: Device | undefined }) =>
+  device ? <TapeMark mark={device.mark} size={18} name={device.name} /> : <X size={18} aria-label="gone" />;
+
 /** Example: ` after 250 ms`, ` off`. */
 const delayWords = ({ delay, isOff }: ActionDoc): string =>
   `${delay ? ` after ${delay.amount} ${delay.unit}` : ''}${isOff ? ' off' : ''}`;
-
-/** What an action is, in words and bytes. */
-function words(world: World, action: ActionDoc): { title: string; value: string; bytes: string } {
-  const wire = actionWire(world, action);
-  const bytes = wire ? wire.messages.map((m) => hex(m)).join('  ') : '';
-  switch (action.kind) {
-    case 'set':
-    case 'toggle':
-    case 'arm-only':
-    case 'momentary':
-    case 'step': {
-      const found = world.functions.get(action.functionId);
-      if (!found) return { title: 'a function that is gone', value: '', bytes: 'nothing is sent' };
-      const title = `${found.device.name} ${found.fn.name}`;
-      const value = valueOf(found.device, found.fn, action);
-      return { title, value, bytes: bytes || 'not sent: no cable leads there' };
-    }
-    case 'raw':
-      return { title: 'Raw bytes', value: '', bytes: bytes || 'no whole message yet' };
-    case 'bank': {
-      const { to } = action;
-      const bank =
-        to.kind === 'bank' ? world.boards.flatMap((b) => b.banks).find((b) => b.bank.id === to.bankId) : null;
-      return {
-        title: 'Bank',
-        value: to.kind === 'bank' ? (bank?.bank.name ?? 'gone') : to.kind,
-        bytes: 'turns the page',
-      };
-    }
-    case 'scene':
-      return {
-        title: 'Scene',
-        value: action.to.kind === 'at' ? String(action.to.index + 1) : action.to.kind,
-        bytes: 'sends what the scene changes',
-      };
-    case 'song':
-      return { title: 'Song', value: action.to, bytes: 'sends its first scene' };
-    case 'tap':
-      return { title: 'Tap', value: 'tempo', bytes: 'sends nothing' };
-    case 'panic':
-      return { title: 'Panic', value: '', bytes: 'silences everything' };
-  }
-}
-
-type Moving = Extract<ActionDoc, { functionId: string }>;
-
-/** Example: `3 Full (sent 2)`, `toggle`, `127, up 0`, `1, 2, 3`. */
-function valueOf(device: Device, fn: ChartFunction, action: Moving): string {
-  switch (action.kind) {
-    case 'set':
-      return valueWords(device, fn, action.value);
-    case 'toggle':
-      return 'toggle';
-    case 'arm-only':
-      return 'on, all others off';
-    case 'momentary':
-      return `${shownText(device, fn, action.down)}, up ${shownText(device, fn, action.up)}`;
-    case 'step':
-      return action.values.map((v) => shownText(device, fn, v)).join(', ');
-  }
-}

@@ -45,6 +45,7 @@ export function ControlEditor({ preset, controlId, bank, boardIndex }: Props) {
   const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;
   const list = (gesture: Gesture) => (
     <ActionList
+      boardIndex={boardIndex}
       gesture={gesture}
       wants={gestureWants(assignment)}
       actions={assignment[gesture]}

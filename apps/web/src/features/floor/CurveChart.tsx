@@ -16,10 +16,14 @@ const colour = (name: string): string =>
 
 /** Input against output as the receiver gets it, in its steps, with the pedal's position on it. */
 export function CurveChart({ sweep, position, name }: { sweep: SweepDoc; position: number; name: string }) {
-  const { from, to, invert, curve } = sweep;
+  const { from, to, invert, curve, points: own } = sweep;
   const points = useMemo(
-    () => Array.from({ length: 128 }, (_, x) => ({ x, y: sweepValue({ from, to, invert, curve }, x) })),
-    [from, to, invert, curve],
+    () =>
+      Array.from({ length: 128 }, (_, x) => ({
+        x,
+        y: sweepValue({ from, to, invert, curve, points: own }, x),
+      })),
+    [from, to, invert, curve, own],
   );
   const [ink, line, primary] = [colour('--is-muted'), colour('--is-line'), colour('--is-primary')];
   const axis = (text: string) => ({

@@ -11,7 +11,7 @@ import { BoardView } from '../frame/BoardView';
 import { SaveState } from '../frame/SaveState';
 import { BankList } from './BankList';
 import { ControlEditor } from './ControlEditor';
-import { newBank } from './presetEdits';
+import { EMPTY_PRESET, newBank } from './presetEdits';
 
 const MAX_SCALE = 0.834;
 
@@ -124,6 +124,7 @@ function NoPreset({ rigId, boardId, deviceName }: { rigId: string; boardId: stri
       id,
       rigId,
       boardId,
+      ...EMPTY_PRESET,
       name: 'First preset',
       banks: [newBank(1)],
     });

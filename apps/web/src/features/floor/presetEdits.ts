@@ -1,5 +1,5 @@
 import type { ActionDoc, AssignmentDoc, BankDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
-import { actionsOf, PLAIN_ASSIGNMENT, type Action, type Sweep } from '@idle-step/core/floor';
+import { isBare, PLAIN_ASSIGNMENT, type Action } from '@idle-step/core/floor';
 import type { ChartFunction } from '@idle-step/core/gear';
 import { valueBounds } from '@idle-step/core/gear';
 
@@ -13,20 +13,33 @@ export const assignmentOf = (controlId: string, bank: BankDoc | undefined): Assi
 
 /** The preset with one assignment changed; one that does nothing and has no label is left out. */
 export function withAssignment(preset: PresetDoc, bankId: string, assignment: AssignmentDoc): PresetDoc {
-  const isEmpty =
-    assignment.label === '' && actionsOf(assignment).length === 0 && assignment.sweeps.length === 0;
+  return withPage(preset, bankId, (bank) => {
+    const at = bank.assignments.findIndex((a) => a.controlId === assignment.controlId);
+    const others = bank.assignments.filter((a) => a.controlId !== assignment.controlId);
+    if (isBare(assignment)) return { ...bank, assignments: others };
+    const assignments = at < 0 ? [...bank.assignments, assignment] : bank.assignments.with(at, assignment);
+    return { ...bank, assignments };
+  });
+}
+
+/** The preset with one bank, or one page of a group, changed. */
+export function withPage(preset: PresetDoc, id: string, change: (page: BankDoc) => BankDoc): PresetDoc {
+  const inList = (pages: readonly BankDoc[]) => pages.map((p) => (p.id === id ? change(p) : p));
   return {
     ...preset,
-    banks: preset.banks.map((bank) => {
-      if (bank.id !== bankId) return bank;
-      const at = bank.assignments.findIndex((a) => a.controlId === assignment.controlId);
-      const others = bank.assignments.filter((a) => a.controlId !== assignment.controlId);
-      if (isEmpty) return { ...bank, assignments: others };
-      const assignments = at < 0 ? [...bank.assignments, assignment] : bank.assignments.with(at, assignment);
-      return { ...bank, assignments };
-    }),
+    banks: inList(preset.banks),
+    groups: preset.groups.map((g) =>
+      g.pages.some((p) => p.id === id) ? { ...g, pages: inList(g.pages) } : g,
+    ),
   };
 }
+
+/** What a new preset has beside its name and banks. */
+export const EMPTY_PRESET: Pick<PresetDoc, 'folder' | 'groups' | 'feel'> = {
+  folder: '',
+  groups: [],
+  feel: [],
+};
 
 /** The value that a new action sets: on for a switch, else the lowest. */
 export const firstValue = (fn: ChartFunction): number =>
@@ -43,13 +56,14 @@ export const newAction = (part: LooseAction): ActionDoc =>
 
 export function newSweep(fn: ChartFunction): SweepDoc {
   const { min, max } = valueBounds(fn.shape);
-  const sweep: Sweep = {
+  const sweep: SweepDoc = {
     id: crypto.randomUUID(),
     functionId: fn.id,
     from: min,
     to: max,
     invert: false,
     curve: 'linear',
+    points: [],
   };
   return sweep;
 }
@@ -57,5 +71,7 @@ export function newSweep(fn: ChartFunction): SweepDoc {
 export const newBank = (number: number): BankDoc => ({
   id: crypto.randomUUID(),
   name: `Bank ${number}`,
+  colour: null,
+  remark: '',
   assignments: [],
 });

@@ -1,4 +1,5 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import { PLAIN_BOARD, PLAIN_CONTROL } from '@idle-step/core/floor';
 import { PLAIN_DEVICE, PLAIN_PORT, TAPE_COLOURS, TAPE_SHAPES } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
 import { STAND_INS } from '@idle-step/core/standins';
@@ -165,7 +166,13 @@ export function withDuplicate(rig: RigDoc, device: DeviceDoc): { rig: RigDoc; de
 function boardOf(rig: RigDoc, kind: DeviceKind, deviceId: string): BoardDoc[] {
   if (kind !== 'foot-board' && kind !== 'small-board') return [];
   const rightMm = Math.max(0, ...rig.boards.map((b) => b.xMm + b.widthMm + 80));
-  const head = { id: id(), deviceId, presetId: null, xMm: rightMm };
+  const head = {
+    ...(PLAIN_BOARD as unknown as Pick<BoardDoc, 'mode' | 'isOnScreen' | 'can'>),
+    id: id(),
+    deviceId,
+    presetId: null,
+    xMm: rightMm,
+  };
   const footswitch = (name: string, number: number, xMm: number, yMm: number, widthMm: number) => ({
     id: id(),
     name,
@@ -175,6 +182,7 @@ function boardOf(rig: RigDoc, kind: DeviceKind, deviceId: string): BoardDoc[] {
     widthMm,
     heightMm: 114,
     sends: { kind: 'controller' as const, number },
+    ...PLAIN_CONTROL,
   });
   if (kind === 'small-board')
     return [
@@ -200,6 +208,7 @@ function boardOf(rig: RigDoc, kind: DeviceKind, deviceId: string): BoardDoc[] {
     widthMm: 74,
     heightMm: 236,
     sends: { kind: 'controller' as const, number: 4 + i },
+    ...PLAIN_CONTROL,
   }));
   return [{ ...head, yMm: 0, widthMm: 880, heightMm: 264, controls: [...rows, ...pedals] }];
 }

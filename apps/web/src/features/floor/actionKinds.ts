@@ -1,0 +1,149 @@
+import type { ActionDoc } from '@idle-step/contract';
+import type { World } from '@idle-step/core/engine';
+import { functionOfAction } from '@idle-step/core/floor';
+import { valueBounds, type ChartFunction } from '@idle-step/core/gear';
+import { firstValue, newAction } from './presetEdits';
+
+/** What an action can be, in the order in which it is offered. */
+export const ACTION_KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
+  { value: 'set', text: 'set a function' },
+  { value: 'toggle', text: 'toggle a switch' },
+  { value: 'momentary', text: 'hold a value while down' },
+  { value: 'step', text: 'step through values' },
+  { value: 'ramp', text: 'glide to a value' },
+  { value: 'one-of', text: 'switch on one of several' },
+  { value: 'message', text: 'send a note, CC or program' },
+  { value: 'raw', text: 'send raw bytes' },
+  { value: 'arm-only', text: 'arm only this track' },
+  { value: 'arm-step', text: 'arm the next track' },
+  { value: 'tap', text: 'tap the tempo' },
+  { value: 'clock', text: 'run MIDI clock' },
+  { value: 'scene', text: 'go to a scene' },
+  { value: 'song', text: 'go to a song' },
+  { value: 'bank', text: 'turn the bank' },
+  { value: 'page', text: 'turn the page of a group' },
+  { value: 'panic', text: 'panic' },
+];
+
+export const armsTrack = (fn: ChartFunction): boolean => fn.shape.kind === 'switch' && fn.arms !== null;
+
+/** Toe and heel of a function: the highest while down, the lowest when up. */
+export const endsOf = (fn: ChartFunction): { down: number; up: number } => {
+  const { min, max } = valueBounds(fn.shape);
+  return { down: max, up: min };
+};
+
+/** The first few values of a function, for a list to step through. */
+export const firstValues = (fn: ChartFunction): number[] => {
+  const { min, max } = valueBounds(fn.shape);
+  return Array.from({ length: Math.min(4, max - min + 1) }, (_, i) => min + i);
+};
+
+/** Ports at the computer by which something can be sent. */
+export const outputs = (world: World): { value: string; text: string }[] => {
+  const reached = new Set([...world.ways.values()].flatMap(({ path }) => path?.portId ?? []));
+  return world.show.rig.devices.flatMap((d) =>
+    d.ports
+      .filter((p) => p.atComputer && (reached.has(p.id) || (d.role === 'carrier' && p.direction === 'out')))
+      .map((p) => ({ value: p.id, text: `${d.name} ${p.name}` })),
+  );
+};
+
+/** Devices that can be told something: the reachable ones first. */
+export const receivers = (world: World): { value: string; text: string }[] =>
+  [...world.ways.values()]
+    .filter(({ device }) => device.role === 'receiver')
+    .sort((a, b) => Number(b.path !== null) - Number(a.path !== null))
+    .map(({ device, path }) => ({
+      value: device.id,
+      text: path ? device.name : `${device.name} (no cable)`,
+    }));
+
+/** The action turned into another kind; what both have stays. `null` when the rig has nothing for that kind. */
+export function withKind(world: World, boardIndex: number, action: ActionDoc, kind: ActionDoc['kind']) {
+  const made = madeAs(world, boardIndex, action, kind);
+  if (!made) return null;
+  const { delay, isOff } = action;
+  return { ...made, id: action.id, ...(delay ? { delay } : {}), ...(isOff ? { isOff } : {}) } as ActionDoc;
+}
+
+function madeAs(
+  world: World,
+  boardIndex: number,
+  action: ActionDoc,
+  kind: ActionDoc['kind'],
+): ActionDoc | null {
+  const all = [...world.functions.values()];
+  const kept = world.functions.get(functionOfAction(action) ?? '');
+  const first = (accepts: (fn: ChartFunction) => boolean) =>
+    kept && accepts(kept.fn) ? kept.fn : (all.find(({ fn }) => accepts(fn))?.fn ?? null);
+  const isSwitch = (fn: ChartFunction) => fn.shape.kind === 'switch';
+  const isValued = (fn: ChartFunction) => fn.shape.kind !== 'trigger';
+  const using = (fn: ChartFunction | null, make: (fn: ChartFunction) => ActionDoc) => fn && make(fn);
+  const deviceId = kept?.device.id ?? receivers(world)[0]?.value;
+  const port = outputs(world)[0]?.value;
+  switch (kind) {
+    case 'set':
+      return using(
+        first(() => true),
+        (fn) => newAction({ kind, functionId: fn.id, value: firstValue(fn) }),
+      );
+    case 'toggle':
+      return using(first(isSwitch), (fn) => newAction({ kind, functionId: fn.id }));
+    case 'one-of':
+      return using(first(isSwitch), (fn) => newAction({ kind, functionId: fn.id, circle: 'one of these' }));
+    case 'arm-only':
+      return using(first(armsTrack), (fn) => newAction({ kind, functionId: fn.id }));
+    case 'arm-step': {
+      const found = all.find(({ device, fn }) => armsTrack(fn) && (!kept || device.id === kept.device.id));
+      const any = found ?? all.find(({ fn }) => armsTrack(fn));
+      return any ? newAction({ kind, deviceId: any.device.id, to: 'next' }) : null;
+    }
+    case 'momentary':
+      return using(first(isValued), (fn) => newAction({ kind, functionId: fn.id, ...endsOf(fn) }));
+    case 'step':
+      return using(first(isValued), (fn) =>
+        newAction({
+          kind,
+          functionId: fn.id,
+          values: firstValues(fn),
+          direction: 'forward',
+          atEnd: 'round',
+        }),
+      );
+    case 'ramp':
+      return using(
+        first((fn) => fn.shape.kind === 'range'),
+        (fn) =>
+          newAction({
+            kind,
+            functionId: fn.id,
+            from: null,
+            to: endsOf(fn).down,
+            time: { amount: 4, unit: 'beats' },
+            curve: 'linear',
+          }),
+      );
+    case 'message':
+      return deviceId === undefined
+        ? null
+        : newAction({ kind, deviceId, channel: null, send: 'note', number: 60, value: 100 });
+    case 'raw':
+      return port === undefined ? null : newAction({ kind, portId: port, bytes: [] });
+    case 'clock':
+      return port === undefined ? null : newAction({ kind, portId: port, to: 'start' });
+    case 'scene':
+      return newAction({ kind, to: { kind: 'next' } });
+    case 'song':
+      return newAction({ kind, to: 'next' });
+    case 'bank':
+      return newAction({ kind, to: { kind: 'up' } });
+    case 'page': {
+      const group = world.boards[boardIndex]?.groups[0]?.group;
+      return group ? newAction({ kind, groupId: group.id, to: { kind: 'up' } }) : null;
+    }
+    case 'tap':
+    case 'panic':
+      return newAction({ kind });
+  }
+}

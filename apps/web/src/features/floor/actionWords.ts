@@ -1,0 +1,113 @@
+import type { ActionDoc } from '@idle-step/contract';
+import { actionWire, type World } from '@idle-step/core/engine';
+import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
+import { hex, noteName } from '@idle-step/core/midi';
+import { valueWords } from '../rig/chartWords';
+
+/** What an action is, in words and bytes. */
+export type ActionWords = { readonly title: string; readonly value: string; readonly bytes: string };
+
+export function actionWords(world: World, action: ActionDoc): ActionWords {
+  const wire = actionWire(world, action);
+  const bytes = wire ? wire.messages.map((m) => hex(m)).join('  ') : '';
+  if ('functionId' in action) {
+    const found = world.functions.get(action.functionId);
+    if (!found) return { title: 'a function that is gone', value: '', bytes: 'nothing is sent' };
+    return {
+      title: `${found.device.name} ${found.fn.name}`,
+      value: movingWords(found.device, found.fn, action),
+      bytes: bytes || 'not sent: no cable leads there',
+    };
+  }
+  switch (action.kind) {
+    case 'message': {
+      const device = world.ways.get(action.deviceId)?.device;
+      return {
+        title: device?.name ?? 'a device that is gone',
+        value: `${messageWords(world, action)}${device ? `, channel ${(action.channel ?? device.channel) + 1}` : ''}`,
+        bytes: bytes || 'not sent: no cable leads there',
+      };
+    }
+    case 'arm-step':
+      return {
+        title: world.ways.get(action.deviceId)?.device.name ?? 'a device that is gone',
+        value: `arms the ${action.to} track`,
+        bytes: 'depends on which is armed',
+      };
+    case 'raw':
+      return { title: 'Raw bytes', value: '', bytes: bytes || 'no whole message yet' };
+    case 'clock':
+      return { title: 'MIDI clock', value: action.to, bytes: CLOCK_BYTES[action.to] };
+    case 'bank':
+      return { title: 'Bank', value: targetWords(world, action.to), bytes: 'turns the page' };
+    case 'page': {
+      const group = world.boards.flatMap((b) => b.groups).find((g) => g.group.id === action.groupId)?.group;
+      return {
+        title: group ? `Page of ${group.name}` : 'a group that is gone',
+        value: targetWords(world, action.to),
+        bytes: 'turns the page',
+      };
+    }
+    case 'scene':
+      return {
+        title: 'Scene',
+        value: action.to.kind === 'at' ? String(action.to.index + 1) : action.to.kind,
+        bytes: 'sends what the scene changes',
+      };
+    case 'song':
+      return { title: 'Song', value: action.to, bytes: 'sends its first scene' };
+    case 'tap':
+      return { title: 'Tap', value: 'tempo', bytes: 'sends nothing' };
+    case 'panic':
+      return { title: 'Panic', value: '', bytes: 'silences everything' };
+  }
+}
+
+const CLOCK_BYTES = { start: 'FA, then F8 24 times a beat', continue: 'FB, then F8', stop: 'FC' } as const;
+
+/** Example: `note 60 C3`, `CC 22 value 2`, `program 5`. */
+export function messageWords(world: World, action: ActionDoc & { kind: 'message' }): string {
+  switch (action.send) {
+    case 'note':
+      return `note ${action.number} ${noteName(action.number, world.show.rig.middleC)}`;
+    case 'controller':
+      return `CC ${action.number} value ${action.value}`;
+    case 'program': {
+      const from = world.ways.get(action.deviceId)?.device.programsShownFrom ?? 0;
+      return `program ${action.number + from}`;
+    }
+  }
+}
+
+function targetWords(world: World, to: Extract<ActionDoc, { kind: 'bank' }>['to']): string {
+  if (to.kind !== 'bank') return to.kind;
+  const pages = world.boards.flatMap((b) => [...b.banks, ...b.groups.flatMap((g) => g.pages)]);
+  return pages.find((p) => p.bank.id === to.bankId)?.bank.name ?? 'gone';
+}
+
+type Moving = Extract<ActionDoc, { functionId: string }>;
+
+/** Example: `3 Full (sent 2)`, `toggle`, `127, up 0`, `1, 2, 3`, `to 100 in 4 beats`. */
+function movingWords(device: Device, fn: ChartFunction, action: Moving): string {
+  switch (action.kind) {
+    case 'set':
+      return valueWords(device, fn, action.value);
+    case 'toggle':
+      return 'toggle';
+    case 'arm-only':
+      return 'on, all others off';
+    case 'one-of':
+      return `on, others of “${action.circle}” off`;
+    case 'momentary':
+      return `${shownText(device, fn, action.down)}, up ${shownText(device, fn, action.up)}`;
+    case 'step':
+      return action.direction === 'reset'
+        ? `back to ${shownText(device, fn, action.values[0]!)}`
+        : action.values.map((v) => shownText(device, fn, v)).join(', ');
+    case 'ramp': {
+      const from = action.from === null ? '' : `${shownText(device, fn, action.from)} `;
+      const time = `${action.time.amount} ${action.time.unit}`;
+      return `${from}to ${shownText(device, fn, action.to)} in ${time}`;
+    }
+  }
+}
