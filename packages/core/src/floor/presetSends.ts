@@ -1,0 +1,373 @@
+import {
+  functionChannel,
+  isInForce,
+  shownValue,
+  takesValue,
+  valueBounds,
+  type ChartFunction,
+  type Device,
+  type Drive,
+} from '../gear';
+import { isReservedByStandard } from '../midi';
+import type { Board, RigWithBoards, SentKind } from './board';
+import { ACTION_LISTS, type ActionListName } from './gesture';
+import { pagesOf, type Action, type Assignment, type Preset } from './preset';
+
+/** One message that a preset can send, and what is odd about it. */
+export type Sent = {
+  readonly pageId: string;
+  readonly pageName: string;
+  readonly controlId: string;
+  readonly controlName: string;
+  readonly list: ActionListName | 'sweeps';
+  /** What it does, in words. */
+  readonly does: string;
+  /** What is sent, in words: `CC 22`, `note 36`, `parameter 12`. Empty when nothing can be. */
+  readonly message: string;
+  /** 0–15, `null` for what has no channel. */
+  readonly channel: number | null;
+  readonly number: number | null;
+  /** As sent; `null` for what goes through many values. */
+  readonly value: number | null;
+  readonly deviceName: string;
+  readonly marks: readonly SentMark[];
+};
+
+export type SentMark = {
+  readonly code: 'double' | 'reserved' | 'off-by-one' | 'gone' | 'beyond-board';
+  readonly sentence: string;
+};
+
+/**
+ * Everything that a preset sends, one row for each action and sweep that is switched on, in order of channel and
+ * number; with doubles, near misses and what points at nothing marked.
+ */
+export function presetSends(rig: RigWithBoards, preset: Preset, scenesAtMost: number | null = null): Sent[] {
+  const board = rig.boards.find((b) => b.id === preset.boardId);
+  const functions = new Map(
+    rig.devices.flatMap((d) => d.chart.map((fn) => [fn.id, { device: d, fn }] as const)),
+  );
+  const devices = new Map(rig.devices.map((d) => [d.id, d]));
+  const pages = new Set(pagesOf(preset).map((p) => p.id));
+  const groups = new Set(preset.groups.map((g) => g.id));
+  const rows: Sent[] = [];
+  for (const page of pagesOf(preset))
+    for (const assignment of page.assignments) {
+      const control = board?.controls.find((c) => c.id === assignment.controlId);
+      const place = {
+        pageId: page.id,
+        pageName: page.name,
+        controlId: assignment.controlId,
+        controlName: control?.name ?? 'a control that is gone',
+      };
+      const gone = control
+        ? []
+        : [{ code: 'gone' as const, sentence: 'This control is gone from the board.' }];
+      for (const list of ACTION_LISTS)
+        for (const action of assignment[list]) {
+          if (action.isOff) continue;
+          const row = rowOf(action, { functions, devices, pages, groups, scenesAtMost });
+          const marks = [
+            ...gone,
+            ...row.marks,
+            ...labelMarks(assignment, action, functions),
+            ...(board ? boardMarks(board, assignment, list, action) : []),
+          ];
+          rows.push({ ...place, list, ...row, marks });
+        }
+      for (const sweep of assignment.sweeps) {
+        const found = functions.get(sweep.functionId);
+        rows.push({
+          ...place,
+          list: 'sweeps',
+          ...functionRow(found, null, found ? `moves ${found.fn.name}` : 'moves a function that is gone'),
+          ...(gone.length > 0 ? { marks: gone } : {}),
+        });
+      }
+    }
+  return markDoubles(rows).sort(
+    (a, b) => (a.channel ?? 99) - (b.channel ?? 99) || (a.number ?? 999) - (b.number ?? 999),
+  );
+}
+
+type Found = { readonly device: Device; readonly fn: ChartFunction };
+type Known = {
+  readonly functions: ReadonlyMap<string, Found>;
+  readonly devices: ReadonlyMap<string, Device>;
+  readonly pages: ReadonlySet<string>;
+  readonly groups: ReadonlySet<string>;
+  /** Scenes of the song with the most of them, `null` when there are no songs to tell. */
+  readonly scenesAtMost: number | null;
+};
+type Row = Pick<Sent, 'does' | 'message' | 'channel' | 'number' | 'value' | 'deviceName' | 'marks'>;
+
+const nothing = (does: string, sentence: string | null = null): Row => ({
+  does,
+  message: '',
+  channel: null,
+  number: null,
+  value: null,
+  deviceName: '',
+  marks: sentence === null ? [] : [{ code: 'gone', sentence }],
+});
+
+function rowOf(action: Action, known: Known): Row {
+  if ('functionId' in action) {
+    const found = known.functions.get(action.functionId);
+    const value = action.kind === 'set' ? action.value : action.kind === 'momentary' ? action.down : null;
+    return functionRow(found, value, found ? deedOf(action, found) : 'moves a function that is gone');
+  }
+  switch (action.kind) {
+    case 'message': {
+      const device = known.devices.get(action.deviceId);
+      if (!device) return nothing('a message', 'The device that this goes to is gone from the rig.');
+      return plainRow(action, device);
+    }
+    case 'arm-step':
+      return known.devices.has(action.deviceId)
+        ? { ...nothing(`arms the ${action.to} track`), deviceName: known.devices.get(action.deviceId)!.name }
+        : nothing('arms a track', 'The device whose tracks this arms is gone from the rig.');
+    case 'raw':
+      return { ...nothing('raw bytes'), message: `${action.bytes.length} raw bytes` };
+    case 'clock':
+      return { ...nothing(`clock ${action.to}`), message: 'clock' };
+    case 'bank':
+      return nothing(
+        'turns the bank',
+        action.to.kind === 'bank' && !known.pages.has(action.to.bankId)
+          ? 'The bank that this turns to is gone.'
+          : null,
+      );
+    case 'page':
+      return nothing(
+        'turns a page',
+        !known.groups.has(action.groupId) || (action.to.kind === 'bank' && !known.pages.has(action.to.bankId))
+          ? 'The page that this turns to is gone.'
+          : null,
+      );
+    case 'scene':
+      return nothing(
+        'goes to a scene',
+        action.to.kind === 'at' && known.scenesAtMost !== null && action.to.index >= known.scenesAtMost
+          ? `No song has a scene ${action.to.index + 1}.`
+          : null,
+      );
+    case 'song':
+      return nothing(`goes to the ${action.to} song`);
+    case 'tap':
+      return nothing('taps the tempo');
+    case 'panic':
+      return nothing('panic');
+  }
+}
+
+function deedOf(action: Action & { functionId: string }, { device, fn }: Found): string {
+  if (action.kind === 'set' && fn.shape.kind !== 'trigger') {
+    const { number, label } = shownValue(device, fn, action.value);
+    return [`sets ${fn.name}`, number, label].filter(Boolean).join(' ');
+  }
+  const words: Record<string, string> = {
+    set: fn.name,
+    toggle: `toggles ${fn.name}`,
+    'arm-only': `arms only ${fn.arms ?? fn.name}`,
+    'one-of': `switches ${fn.name} on, the others off`,
+    momentary: `holds ${fn.name} while down`,
+    step: `steps ${fn.name}`,
+    ramp: `glides ${fn.name}`,
+  };
+  return words[action.kind] ?? fn.name;
+}
+
+function functionRow(found: Found | undefined, value: number | null, does: string): Row {
+  if (!found) return nothing(does, 'The function that this moves is gone from its chart.');
+  const { device, fn } = found;
+  const { message, number } = driveWords(fn.drive);
+  const marks: SentMark[] = [];
+  if (fn.reserved)
+    marks.push({
+      code: 'reserved',
+      sentence: `${device.name} keeps ${message} for its own hardware, so nothing will happen.`,
+    });
+  else if (!isInForce(device, fn))
+    marks.push({
+      code: 'gone',
+      sentence: `${device.name} does not have ${fn.name} under its setting as it is now.`,
+    });
+  if (value !== null && !takesValue(fn.shape, value)) marks.push(beyond(found, value));
+  return {
+    does,
+    message,
+    number,
+    channel: functionChannel(device, fn),
+    value,
+    deviceName: device.name,
+    marks,
+  };
+}
+
+/** A value that no choice has: one too many when the person typed what the device shows. */
+function beyond({ device, fn }: Found, value: number): SentMark {
+  const { min, max } = valueBounds(fn.shape);
+  const isNear = value === max + 1 || value === min - 1;
+  return {
+    code: isNear ? 'off-by-one' : 'gone',
+    sentence: isNear
+      ? `${device.name} ${fn.name} has no value ${value} as sent; it goes from ${min} to ${max}. What is shown is one more than what is sent.`
+      : `${device.name} ${fn.name} does not take ${value} as sent; it goes from ${min} to ${max}.`,
+  };
+}
+
+function plainRow(action: Action & { kind: 'message' }, device: Device): Row {
+  const channel = action.channel ?? device.channel;
+  const { send, number } = action;
+  const words = { note: 'note', controller: 'CC', program: 'program' }[send];
+  const message = `${words} ${number}`;
+  const marks: SentMark[] = [];
+  if (send === 'controller' && isReservedByStandard(number))
+    marks.push({ code: 'reserved', sentence: `CC ${number} has a meaning of its own in the standard.` });
+  for (const fn of device.chart) {
+    const isSame =
+      functionChannel(device, fn) === channel &&
+      ((send === 'controller' && fn.drive.kind === 'controller' && fn.drive.controller === number) ||
+        (send === 'note' && fn.drive.kind === 'note' && fn.drive.note === number));
+    if (!isSame) continue;
+    if (fn.reserved)
+      marks.push({
+        code: 'reserved',
+        sentence: `${device.name} keeps ${message} for its own hardware, so nothing will happen.`,
+      });
+    else if (fn.shape.kind === 'choice' && !takesValue(fn.shape, action.value))
+      marks.push(beyond({ device, fn }, action.value));
+  }
+  const value = send === 'program' ? null : action.value;
+  return { does: `sends ${message}`, message, channel, number, value, deviceName: device.name, marks };
+}
+
+function driveWords(drive: Drive): { message: string; number: number | null } {
+  switch (drive.kind) {
+    case 'controller':
+      return { message: `CC ${drive.controller}`, number: drive.controller };
+    case 'controller-14':
+      return { message: `CC ${drive.controller} and ${drive.controller + 32}`, number: drive.controller };
+    case 'note':
+      return { message: `note ${drive.note}`, number: drive.note };
+    case 'program':
+      return { message: 'program', number: null };
+    case 'parameter':
+      return { message: `parameter ${drive.parameter}`, number: drive.parameter };
+    case 'pitch-bend':
+      return { message: 'pitch bend', number: null };
+    case 'channel-pressure':
+      return { message: 'pressure', number: null };
+    case 'sysex':
+      return { message: 'SysEx', number: null };
+    case 'transport':
+    case 'record-ready':
+      return { message: 'machine control', number: null };
+  }
+}
+
+/** A label that says a number which is what is sent and not what the device shows. */
+function labelMarks(
+  { label }: Assignment,
+  action: Action,
+  functions: ReadonlyMap<string, Found>,
+): SentMark[] {
+  if (action.kind !== 'set') return [];
+  const found = functions.get(action.functionId);
+  const said = /\d+/.exec(label)?.[0];
+  if (!found || said === undefined || found.fn.shape.kind !== 'choice') return [];
+  const shown = shownValue(found.device, found.fn, action.value).number;
+  if (said === shown || Number(said) !== action.value) return [];
+  return [
+    {
+      code: 'off-by-one',
+      sentence: `The label says ${said}, but ${found.device.name} shows ${shown} for it: ${said} is what is sent.`,
+    },
+  ];
+}
+
+/** What the board's own program cannot do. */
+export function boardMarks(
+  board: Board,
+  assignment: Assignment,
+  list: ActionListName,
+  action: Action,
+): SentMark[] {
+  if (board.mode !== 'standalone') return [];
+  const { can } = board;
+  const marks: SentMark[] = [];
+  const mark = (sentence: string) => marks.push({ code: 'beyond-board', sentence });
+  if (!can.gestures.includes(list)) mark(`This board cannot tell ${LIST_WORDS[list]} by itself.`);
+  if (can.actions !== null && assignment[list].length > can.actions)
+    mark(`This board keeps ${can.actions} actions for a gesture; here are ${assignment[list].length}.`);
+  const kind = sentKind(action);
+  if (kind === 'host') mark('Only this application can do that; a board by itself cannot.');
+  else if (kind && !can.messages.includes(kind))
+    mark(`This board cannot send ${SENT_WORDS[kind]} by itself.`);
+  return marks;
+}
+
+const LIST_WORDS: Record<ActionListName, string> = {
+  press: 'a press',
+  release: 'a release',
+  hold: 'a hold',
+  doublePress: 'a double press',
+  toe: 'the toe',
+  heel: 'the heel',
+};
+
+const SENT_WORDS: Record<SentKind, string> = {
+  note: 'notes',
+  controller: 'controllers',
+  program: 'programs',
+  sysex: 'SysEx',
+  clock: 'clock',
+};
+
+/** What kind of message an action needs, `host` for what only this application can do, `null` where it depends. */
+function sentKind(action: Action): SentKind | 'host' | null {
+  switch (action.kind) {
+    case 'message':
+      return action.send;
+    case 'raw':
+      return action.bytes[0] === 0xf0 ? 'sysex' : null;
+    case 'clock':
+      return 'clock';
+    case 'ramp':
+    case 'arm-only':
+    case 'arm-step':
+    case 'scene':
+    case 'song':
+    case 'panic':
+      return 'host';
+    default:
+      return null;
+  }
+}
+
+/** The same message from two controls of one page is a double; on two pages it is not, for only one is in force. */
+function markDoubles(rows: readonly Sent[]): Sent[] {
+  const byMessage = new Map<string, Sent[]>();
+  for (const row of rows) {
+    if (row.message === '' || row.value === null) continue;
+    const key = [row.pageId, row.deviceName, row.channel, row.message, row.value].join('/');
+    byMessage.set(key, [...(byMessage.get(key) ?? []), row]);
+  }
+  const twins = new Map<Sent, Sent>();
+  for (const list of byMessage.values()) {
+    const controls = new Set(list.map((r) => r.controlId));
+    if (controls.size < 2) continue;
+    for (const row of list)
+      twins.set(
+        row,
+        list.find((r) => r.controlId !== row.controlId)!,
+      );
+  }
+  return rows.map((row) => {
+    const twin = twins.get(row);
+    if (!twin) return row;
+    const sentence = `${twin.controlName} sends the same on this page.`;
+    return { ...row, marks: [...row.marks, { code: 'double', sentence }] };
+  });
+}
