@@ -26,7 +26,7 @@ export function App() {
       >
         <Route index element={<Navigate to="/rig" replace />} />
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
-        <Route path="floor/:boardId?" element={<FloorPlace />} />
+        <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="songs/:songId?" element={<SongsPlace />} />
         <Route path="sets/:setId?" element={<SetsPlace />} />
         <Route path="*" element={<Navigate to="/rig" replace />} />

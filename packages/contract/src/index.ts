@@ -5,3 +5,4 @@ export * from './song';
 export * from './kept';
 export * from './problem';
 export * from './references';
+export * from './presetFile';

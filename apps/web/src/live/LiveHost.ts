@@ -11,7 +11,7 @@ import {
   type Show,
   type World,
 } from '@idle-step/core/engine';
-import { relativeByte, relativeRange } from '@idle-step/core/floor';
+import { relativeByte, relativeRange, type Heard } from '@idle-step/core/floor';
 import { look, readFunction, type PortLoad, type Seen } from '@idle-step/core/gear';
 import { encode, StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
 import {
@@ -49,10 +49,15 @@ export type LiveSnapshot = {
   readonly portCounts: { readonly in: number; readonly out: number };
   /** What was touched since looking began, the last first; `null` when nobody looks. */
   readonly seen: readonly Seen[] | null;
+  /** What was heard since learning began, in order; `null` when nobody learns. */
+  readonly heard: readonly Heard[] | null;
 };
 
 /** A report that comes later than this after its function was told is a change of its own, in ms. */
 const REPORT_WITHIN_MS = 2000;
+
+/** Messages that are kept while learning. */
+const HEARD_AT_MOST = 2000;
 
 const EMPTY_SHOW: Show = {
   rig: { id: '', name: '', middleC: 3, devices: [], cables: [], boards: [] },
@@ -81,6 +86,7 @@ export class LiveHost {
   /** What each function was told last, and when: a report soon after is compared with it. */
   private readonly told = new Map<string, { value: number; atMs: number }>();
   private seen: readonly Seen[] | null = null;
+  private heard: readonly Heard[] | null = null;
   private lastPress: LastPress | null = null;
   private lastRecallMs: number | null = null;
   private wakeTimer: number | undefined;
@@ -196,6 +202,14 @@ export class LiveHost {
     this.touch();
   }
 
+  /**
+   * Begins (anew) or ends learning. Meanwhile what is pressed only tells what it is: nothing follows from it.
+   */
+  learn(on: boolean): void {
+    this.heard = on ? [] : null;
+    this.touch();
+  }
+
   /** What each port carried in the last second, by rig port. */
   loads(): ReadonlyMap<string, PortLoad> {
     return this.traffic.loads(this.now());
@@ -259,7 +273,10 @@ export class LiveHost {
       real: this.receivesReal,
       expected: report?.expected ?? null,
     });
-    this.run({ kind: 'message', atMs, portId, message });
+    if (this.heard && this.learns(portId)) {
+      this.heard = [...this.heard, { atMs, portId, message }].slice(-HEARD_AT_MOST);
+      this.touch();
+    } else this.run({ kind: 'message', atMs, portId, message });
   }
 
   private learns(portId: string): boolean {
@@ -424,6 +441,7 @@ export class LiveHost {
       ports: this.portList,
       portCounts: this.portCounts,
       seen: this.seen,
+      heard: this.heard,
     };
     return before && isShallowEqual(before, next) ? before : next;
   }

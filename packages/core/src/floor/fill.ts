@@ -3,6 +3,8 @@ import type { ActionListName } from './gesture';
 import {
   isBare,
   PLAIN_ASSIGNMENT,
+  withEachAssignment,
+  withLists,
   type Action,
   type Assignment,
   type Bank,
@@ -129,17 +131,7 @@ export function assignmentAt(
 export const copiedTo = (assignment: Assignment, controlId: string, newId: () => string): Assignment => {
   const fresh = <T extends { id: string }>(list: readonly T[]): T[] =>
     list.map((x) => ({ ...x, id: newId() }));
-  return {
-    ...assignment,
-    controlId,
-    press: fresh(assignment.press),
-    release: fresh(assignment.release),
-    hold: fresh(assignment.hold),
-    doublePress: fresh(assignment.doublePress),
-    toe: fresh(assignment.toe),
-    heel: fresh(assignment.heel),
-    sweeps: fresh(assignment.sweeps),
-  };
+  return { ...withLists(assignment, fresh), controlId, sweeps: fresh(assignment.sweeps) };
 };
 
 /** The copy of a bank or page, with identifiers of its own. */
@@ -168,23 +160,7 @@ export function replaceInMessages(
     changed++;
     return { ...action, [field]: to };
   };
-  const inPage = (page: Bank): Bank => ({
-    ...page,
-    assignments: page.assignments.map((a) => ({
-      ...a,
-      press: a.press.map(replace),
-      release: a.release.map(replace),
-      hold: a.hold.map(replace),
-      doublePress: a.doublePress.map(replace),
-      toe: a.toe.map(replace),
-      heel: a.heel.map(replace),
-    })),
-  });
-  const next = {
-    ...preset,
-    banks: preset.banks.map(inPage),
-    groups: preset.groups.map((g) => ({ ...g, pages: g.pages.map(inPage) })),
-  };
+  const next = withEachAssignment(preset, (a) => withLists(a, (list) => list.map(replace)));
   return changed === 0 ? { preset, changed } : { preset: next, changed };
 }
 

@@ -229,6 +229,25 @@ export const pagesOf = ({ banks, groups }: Pick<Preset, 'banks' | 'groups'>): re
 export const actionsOf = (assignment: Assignment): readonly Action[] =>
   ACTION_LISTS.flatMap((list) => assignment[list]);
 
+/** An assignment with each of its lists of actions changed. */
+export const withLists = <A extends Assignment>(
+  assignment: A,
+  change: (actions: readonly Action[]) => readonly Action[],
+): A => ({
+  ...assignment,
+  ...Object.fromEntries(ACTION_LISTS.map((list) => [list, change(assignment[list])])),
+});
+
+/** A preset with every assignment of its banks and pages changed. */
+export function withEachAssignment(preset: Preset, change: (assignment: Assignment) => Assignment): Preset {
+  const inPage = (page: Bank): Bank => ({ ...page, assignments: page.assignments.map(change) });
+  return {
+    ...preset,
+    banks: preset.banks.map(inPage),
+    groups: preset.groups.map((g) => ({ ...g, pages: g.pages.map(inPage) })),
+  };
+}
+
 /** Whether an assignment does nothing and says nothing, so that it need not be kept. */
 export const isBare = (a: Assignment): boolean =>
   a.label === '' &&

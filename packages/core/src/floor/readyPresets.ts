@@ -6,6 +6,8 @@ import {
   PLAIN_ASSIGNMENT,
   PLAIN_BANK,
   PLAIN_PRESET,
+  withEachAssignment,
+  withLists,
   type Action,
   type Assignment,
   type Preset,
@@ -114,25 +116,9 @@ export function duplicated(preset: Preset, name: string, newId: () => string): P
       ? { ...action, to, groupId: ids.get(action.groupId) ?? action.groupId }
       : { ...action, to };
   };
-  const inPage = (b: Preset['banks'][number]) => ({
-    ...b,
-    assignments: b.assignments.map((a) => ({
-      ...a,
-      press: a.press.map(retarget),
-      release: a.release.map(retarget),
-      hold: a.hold.map(retarget),
-      doublePress: a.doublePress.map(retarget),
-      toe: a.toe.map(retarget),
-      heel: a.heel.map(retarget),
-    })),
-  });
-  return {
-    ...preset,
-    id: newId(),
-    name,
-    banks: banks.map(inPage),
-    groups: groups.map((g) => ({ ...g, pages: g.pages.map(inPage) })),
-  };
+  return withEachAssignment({ ...preset, id: newId(), name, banks, groups }, (a) =>
+    withLists(a, (list) => list.map(retarget)),
+  );
 }
 
 /** Pedals and knobs on the first ranges of the first receiver that has some, volume and expression before others. */

@@ -4,3 +4,4 @@ export * from './chartCsv';
 export * from './midnamModel';
 export * from './midnam';
 export * from './midnamReader';
+export * from './pastedCells';

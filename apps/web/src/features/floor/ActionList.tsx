@@ -1,4 +1,4 @@
-import type { ActionDoc } from '@idle-step/contract';
+import type { ActionDoc, RigDoc } from '@idle-step/contract';
 import { functionOfAction, pressWaitMs, type ActionListName, type GestureWants } from '@idle-step/core/floor';
 import {
   BookOpen,
@@ -21,10 +21,12 @@ import { SortableList } from '../../ui/SortableList';
 import { TapeMark } from '../../ui/TapeMark';
 import { ActionEditor } from './ActionEditor';
 import { actionWords } from './actionWords';
+import { LearnAction } from './LearnAction';
 import { firstValue, newAction } from './presetEdits';
 import type { World } from '@idle-step/core/engine';
 
 type Props = {
+  rig: RigDoc;
   boardIndex: number;
   gesture: ActionListName;
   /** What makes a press wait, and for how long. */
@@ -53,7 +55,7 @@ const HINT: Record<ActionListName, string> = {
 };
 
 /** The ordered list of what a gesture causes; the action in hand is edited in its line. */
-export function ActionList({ boardIndex, gesture, wants, actions, openId, onOpen, onChange }: Props) {
+export function ActionList({ rig, boardIndex, gesture, wants, actions, openId, onOpen, onChange }: Props) {
   const { world } = useLive();
   const add = () => {
     const action = firstAction(world);
@@ -69,6 +71,13 @@ export function ActionList({ boardIndex, gesture, wants, actions, openId, onOpen
             ? 'nothing'
             : `${actions.length} ${actions.length === 1 ? 'action' : 'actions'}${gesture === 'press' ? `, ${waitWords(wants)}` : ''}`}
         </span>
+        <LearnAction
+          rig={rig}
+          onLearned={(action) => {
+            onChange('learn an action', [...actions, action]);
+            onOpen(action.id);
+          }}
+        />
         <IconButton icon={Plus} label={`Add an action on ${TITLE[gesture].toLowerCase()}`} onClick={add} />
       </header>
       {actions.length === 0 && <p className="small muted">{HINT[gesture]}</p>}

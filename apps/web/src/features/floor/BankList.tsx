@@ -1,11 +1,14 @@
-import { Name, type PresetDoc } from '@idle-step/contract';
-import type { Board } from '@idle-step/core/floor';
-import { Plus, X } from 'lucide-react';
+import { Name, Remark, type BankDoc, type PresetDoc } from '@idle-step/contract';
+import { copiedBank, type Board } from '@idle-step/core/floor';
+import { Copy, Eraser, Plus, X } from 'lucide-react';
 import { useEdit } from '../../drafts/useDocs';
 import { useLive, useLiveHost } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { newBank } from './presetEdits';
+import { moved } from '../../ui/moved';
+import { SortableList } from '../../ui/SortableList';
+import { ColourPick } from './ColourPick';
+import { newBank, withPage } from './presetEdits';
 
 /** The banks of a preset; the one chosen is the one that plays. */
 export function BankList({ preset, board }: { preset: PresetDoc; board: Board }) {
@@ -13,12 +16,21 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
   const edit = useEdit('presets');
   const { state } = useLive();
   const now = state.banks[board.id] ?? 0;
+  const bank = preset.banks[now] ?? preset.banks[0]!;
   const controls = board.controls.length;
   const go = (index: number) => {
     const step = index > now ? 'up' : 'down';
     for (let i = 0; i < Math.abs(index - now); i++)
       host.command({ kind: 'bank', boardId: board.id, to: step });
   };
+  const change = (label: string, banks: BankDoc[]) => edit(preset.id, label, (p) => ({ ...p, banks }));
+  const set = (label: string, part: Partial<BankDoc>) =>
+    edit(preset.id, label, (p) => withPage(p, bank.id, (b) => ({ ...b, ...part })));
+  const duplicate = () => {
+    const copy = copiedBank(bank, `${bank.name} copy`, () => crypto.randomUUID()) as unknown as BankDoc;
+    change('duplicate a bank', [...preset.banks.slice(0, now + 1), copy, ...preset.banks.slice(now + 1)]);
+  };
+  const most = board.mode === 'standalone' ? board.can.banks : null;
   return (
     <div className="banks">
       <div className="banks-head">
@@ -26,48 +38,77 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
         <IconButton
           icon={Plus}
           label="Add a bank"
-          onClick={() =>
-            edit(preset.id, 'add a bank', (p) => ({ ...p, banks: [...p.banks, newBank(p.banks.length + 1)] }))
-          }
+          onClick={() => change('add a bank', [...preset.banks, newBank(preset.banks.length + 1)])}
         />
       </div>
-      <ol>
-        {preset.banks.map((bank, i) => (
-          <li key={bank.id} className={i === now ? 'on' : ''}>
+      <SortableList
+        items={preset.banks}
+        label="Banks in order"
+        nameOf={(b) => b.name}
+        onMove={(from, to) => change('move a bank', moved(preset.banks, from, to))}
+        classOf={(b) => (b.id === bank.id ? 'on' : '')}
+        render={(b, i, handle) => (
+          <>
+            {handle}
             <button type="button" aria-pressed={i === now} onClick={() => go(i)}>
               <span className="num muted">{i + 1}</span>
               <span>
-                <span className="bank-name">{bank.name}</span>
+                <span className={`bank-name ${b.colour ? `t-${b.colour} coloured` : ''}`}>{b.name}</span>
                 <span className="small muted">
-                  {bank.assignments.length} of {controls}
+                  {b.assignments.length} of {controls}
                   {i === now ? ', playing' : ''}
                 </span>
               </span>
             </button>
-          </li>
-        ))}
-      </ol>
+          </>
+        )}
+      />
+      {most !== null && preset.banks.length > most && (
+        <p className="field-error small" role="alert">
+          This board keeps {most} banks by itself; here are {preset.banks.length}.
+        </p>
+      )}
       <div className="bank-edit">
         <TextField
           hideLabel
           label="Name of this bank"
-          value={preset.banks[now]?.name ?? ''}
+          value={bank.name}
           schema={Name}
-          onCommit={(name) =>
-            edit(preset.id, 'rename a bank', (p) => ({
-              ...p,
-              banks: p.banks.map((b, i) => (i === now ? { ...b, name } : b)),
-            }))
-          }
+          onCommit={(name) => set('rename a bank', { name })}
         />
-        <IconButton
-          icon={X}
-          label="Remove this bank; undo brings it back"
-          disabled={preset.banks.length < 2}
-          onClick={() =>
-            edit(preset.id, 'remove a bank', (p) => ({ ...p, banks: p.banks.filter((_, i) => i !== now) }))
-          }
+        <TextField
+          hideLabel
+          label="Remark on this bank"
+          placeholder="remark"
+          value={bank.remark}
+          schema={Remark}
+          onCommit={(remark) => set('remark on a bank', { remark })}
         />
+        <div className="bank-tools">
+          <ColourPick
+            label="Colour of this bank"
+            value={bank.colour}
+            onPick={(colour) => set('colour a bank', { colour })}
+          />
+          <IconButton icon={Copy} label="Duplicate this bank" onClick={duplicate} />
+          <IconButton
+            icon={Eraser}
+            label={`Clear this bank: what ${bank.assignments.length} controls do; undo brings it back`}
+            disabled={bank.assignments.length === 0}
+            onClick={() => set('clear a bank', { assignments: [] })}
+          />
+          <IconButton
+            icon={X}
+            label="Remove this bank; undo brings it back"
+            disabled={preset.banks.length < 2}
+            onClick={() =>
+              change(
+                'remove a bank',
+                preset.banks.filter((b) => b.id !== bank.id),
+              )
+            }
+          />
+        </div>
       </div>
     </div>
   );

@@ -1,114 +1,255 @@
+import type { PresetDoc, RigDoc } from '@idle-step/contract';
+import { pageInForce } from '@idle-step/core/engine';
+import { BOARD_SHAPES } from '@idle-step/core/floor';
+import { LayoutGrid, Plus } from 'lucide-react';
 import { useState } from 'react';
-import { Button } from 'react-bootstrap';
+import { Button, Dropdown } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
-import { useLive } from '../../live/useLive';
+import { useLive, useLiveHost } from '../../live/useLive';
 import { StandInPanel } from '../../ui/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../frame/BoardView';
 import { SaveState } from '../frame/SaveState';
 import { BankList } from './BankList';
+import { EMPTY_SHAPE, withNewBoard } from './boardEdits';
+import { BoardRoom } from './BoardRoom';
 import { ControlEditor } from './ControlEditor';
+import { GroupList } from './GroupList';
+import { LayOutPanel } from './LayOutPanel';
 import { EMPTY_PRESET, newBank } from './presetEdits';
+import { PresetsRoom } from './PresetsRoom';
+import { SendsRoom } from './SendsRoom';
+import { TableRoom } from './TableRoom';
 
 const MAX_SCALE = 0.834;
+const MAX_HEIGHT_PX = 300;
 
-/** What every switch and pedal does, bank by bank. The board lies open and is live: set a thing, press it. */
+const ROOMS = [
+  { room: '', text: 'Controls' },
+  { room: 'table', text: 'Table' },
+  { room: 'sends', text: 'What it sends' },
+  { room: 'presets', text: 'Presets' },
+  { room: 'board', text: 'Board' },
+] as const;
+
+/** What every switch and pedal does, bank by bank; and the boards that they lie on. */
 export function FloorPlace() {
   const { rig } = useRig();
-  const { boardId } = useParams();
-  const { world, state, standIns } = useLive();
+  const { boardId, room = '' } = useParams();
+  const { world } = useLive();
   const presets = usePresets(rig?.id);
-  const [box, widthPx] = useMeasure(740);
   const [selected, setSelected] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const host = useLiveHost();
+  if (!rig) return null;
   const found = world.boards.findIndex((b) => b.board.id === boardId);
   const boardIndex = Math.max(0, found);
   const worldBoard = world.boards[boardIndex];
-  const firstControl = worldBoard?.board.controls[0]?.id ?? null;
-  const controlId = worldBoard?.board.controls.some((c) => c.id === selected) ? selected : firstControl;
-  if (!rig) return null;
   if (!worldBoard)
     return (
       <div className="work-pad">
         <h1>Floor</h1>
-        <NoBoard />
+        <NoBoard rig={rig} />
       </div>
     );
-  const { board, device } = worldBoard;
-  const preset = presets.find((p) => p.id === board.presetId);
-  const bank = preset?.banks[state.banks[board.id] ?? 0];
-  const scale = Math.min(MAX_SCALE, (widthPx - 8) / board.widthMm);
+  const { device } = worldBoard;
+  const board = rig.boards.find((b) => b.id === worldBoard.board.id);
+  const preset = presets.find((p) => p.id === board?.presetId);
+  if (!board) return null;
+  const open = ROOMS.find((r) => r.room === room)?.room ?? '';
+  /** Opens a control in the bank or page that it was found in. */
+  const goTo = (pageId: string, controlId: string) => {
+    const bank = preset?.banks.findIndex((b) => b.id === pageId) ?? -1;
+    const now = host.getSnapshot().state.banks[board.id] ?? 0;
+    for (let i = now; bank >= 0 && i !== bank; i += Math.sign(bank - now))
+      host.command({ kind: 'bank', boardId: board.id, to: bank > now ? 'up' : 'down' });
+    setSelected(controlId);
+    void navigate(`/floor/${board.id}`);
+  };
   return (
     <div className="work-pad floor-place">
       <div className="place-head">
         <h1>Floor</h1>
         <nav className="tabs" aria-label="Boards">
           {world.boards.map((b) => (
-            <NavLink key={b.board.id} to={`/floor/${b.board.id}`} className={b === worldBoard ? 'on' : ''}>
+            <NavLink
+              key={b.board.id}
+              to={`/floor/${b.board.id}${open ? `/${open}` : ''}`}
+              className={b === worldBoard ? 'on' : ''}
+            >
               <TapeMark mark={b.device.mark} />
               {b.device.name}
             </NavLink>
           ))}
         </nav>
+        <AddBoard rig={rig} />
         {preset && <SaveState resource="presets" id={preset.id} />}
         <span className="gap" />
         <span className="muted small">
-          {board.widthMm} × {board.heightMm} mm, drawn to scale
+          {preset ? `${preset.name}, ` : ''}
+          {board.isOnScreen ? 'on a screen' : board.mode}
         </span>
       </div>
-      {!preset || !bank ? (
+      <nav className="tabs rooms" aria-label={`Rooms of ${device.name}`}>
+        {ROOMS.map((r) => (
+          <NavLink
+            key={r.room}
+            end
+            to={`/floor/${board.id}${r.room ? `/${r.room}` : ''}`}
+            className={r.room === open ? 'on' : ''}
+          >
+            {r.text}
+          </NavLink>
+        ))}
+      </nav>
+      {open === 'board' ? (
+        <BoardRoom key={board.id} rig={rig} board={board} />
+      ) : open === 'presets' ? (
+        <PresetsRoom key={board.id} rig={rig} board={board} presets={presets} />
+      ) : !preset ? (
         <NoPreset key={board.id} rigId={rig.id} boardId={board.id} deviceName={device.name} />
+      ) : open === 'table' ? (
+        <TableRoom key={preset.id} preset={preset} boardIndex={boardIndex} />
+      ) : open === 'sends' ? (
+        <SendsRoom key={preset.id} rig={rig} preset={preset} onGo={goTo} />
       ) : (
-        <>
-          <div className="floor-top">
-            <BankList preset={preset} board={board} />
-            <div className="board-room" ref={box}>
-              <BoardView
-                world={world}
-                state={state}
-                boardIndex={boardIndex}
-                scale={scale}
-                size="full-size"
-                selectedControlId={controlId}
-                onSelect={setSelected}
-              />
-            </div>
-          </div>
-          {controlId && (
-            <ControlEditor
-              key={`${bank.id}/${controlId}`}
-              preset={preset}
-              bank={bank}
-              boardIndex={boardIndex}
-              controlId={controlId}
-            />
-          )}
-          <div className="stand-ins">
-            {rig.devices.map((d) => {
-              const standIn = standIns.get(d.id);
-              return standIn && <StandInPanel key={d.id} device={d} standIn={standIn} />;
-            })}
-          </div>
-        </>
+        <Controls
+          key={board.id}
+          rig={rig}
+          preset={preset}
+          boardIndex={boardIndex}
+          selected={selected}
+          onSelect={setSelected}
+        />
       )}
     </div>
   );
 }
 
-function NoBoard() {
+/** The board lies open and is live: set a thing, press it. */
+function Controls({
+  rig,
+  preset,
+  boardIndex,
+  selected,
+  onSelect,
+}: {
+  rig: RigDoc;
+  preset: PresetDoc;
+  boardIndex: number;
+  selected: string | null;
+  onSelect(controlId: string): void;
+}) {
+  const { world, state, standIns } = useLive();
+  const [box, widthPx] = useMeasure(740);
+  const [isLayingOut, setLayingOut] = useState(false);
+  const worldBoard = world.boards[boardIndex]!;
+  const { board } = worldBoard;
+  const firstControl = board.controls[0]?.id ?? null;
+  const controlId = board.controls.some((c) => c.id === selected) ? selected : firstControl;
+  const bank = preset.banks[state.banks[board.id] ?? 0] ?? preset.banks[0]!;
+  const pageId = controlId && pageInForce(worldBoard, state, controlId)?.bank.id;
+  const page =
+    [...preset.banks, ...preset.groups.flatMap((g) => g.pages)].find((b) => b.id === pageId) ?? bank;
+  const scale = Math.min(MAX_SCALE, (widthPx - 8) / board.widthMm, MAX_HEIGHT_PX / board.heightMm);
+  return (
+    <>
+      <div className="floor-top">
+        <BankList preset={preset} board={board} />
+        <div className="board-room" ref={box}>
+          <BoardView
+            world={world}
+            state={state}
+            boardIndex={boardIndex}
+            scale={scale}
+            size="full-size"
+            selectedControlId={controlId}
+            onSelect={onSelect}
+          />
+          <div className="board-foot">
+            <GroupList preset={preset} board={board} />
+            <Button variant="bare" aria-expanded={isLayingOut} onClick={() => setLayingOut(!isLayingOut)}>
+              <LayoutGrid size={16} strokeWidth={1.75} aria-hidden="true" />
+              Lay out by itself
+            </Button>
+          </div>
+        </div>
+      </div>
+      {isLayingOut && (
+        <LayOutPanel preset={preset} bank={bank} board={board} onDone={() => setLayingOut(false)} />
+      )}
+      {controlId ? (
+        <ControlEditor
+          key={`${page.id}/${controlId}`}
+          rig={rig}
+          preset={preset}
+          bank={page}
+          boardIndex={boardIndex}
+          controlId={controlId}
+        />
+      ) : (
+        <p className="muted">
+          This board has no control yet. Add switches, pads or knobs under Board; what they do is told here.
+        </p>
+      )}
+      <div className="stand-ins">
+        {rig.devices.map((d) => {
+          const standIn = standIns.get(d.id);
+          return standIn && <StandInPanel key={d.id} device={d} standIn={standIn} />;
+        })}
+      </div>
+    </>
+  );
+}
+
+/** A board more, in one of the ready shapes or empty, with hardware or on a screen. */
+function AddBoard({ rig }: { rig: RigDoc }) {
+  const edit = useEdit('rigs');
   const navigate = useNavigate();
+  const add = (shape: string, isOnScreen: boolean) => {
+    const made = withNewBoard(rig, shape, isOnScreen);
+    edit(rig.id, 'add a board', () => made.rig);
+    void navigate(`/floor/${made.boardId}/board`);
+  };
+  return (
+    <Dropdown>
+      <Dropdown.Toggle variant="bare" className="no-caret">
+        <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+        Add a board
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        {BOARD_SHAPES.map((s) => (
+          <Dropdown.Item key={s.kind} as="button" onClick={() => add(s.kind, false)}>
+            {s.text}
+          </Dropdown.Item>
+        ))}
+        <Dropdown.Item as="button" onClick={() => add(EMPTY_SHAPE, false)}>
+          Empty, to build control by control
+        </Dropdown.Item>
+        <Dropdown.Divider />
+        <Dropdown.Item as="button" onClick={() => add('four-small', true)}>
+          Four switches on a screen only
+        </Dropdown.Item>
+        <Dropdown.Item as="button" onClick={() => add('sixteen-pads', true)}>
+          Sixteen pads on a screen only
+        </Dropdown.Item>
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
+
+function NoBoard({ rig }: { rig: RigDoc }) {
   return (
     <div className="empty-place">
       <h2>No board yet</h2>
       <p>
-        A board is the face of a controller: its switches and pedals as they lie before your feet. Add one in
-        Rig first.
+        A board is the face of a controller: its switches and pedals as they lie before your feet. Take one of
+        the ready shapes, for example ten switches and two pedals, or build your own control by control.
       </p>
-      <Button variant="go" onClick={() => void navigate('/rig')}>
-        Go to Rig
-      </Button>
+      <AddBoard rig={rig} />
     </div>
   );
 }
@@ -139,10 +280,10 @@ function NoPreset({ rigId, boardId, deviceName }: { rigId: string; boardId: stri
   };
   return (
     <div className="empty-place">
-      <h2>{deviceName} has no preset yet</h2>
+      <h2>{deviceName} has no preset in force</h2>
       <p>
         A preset is everything this board is told: banks of assignments, one for each switch and pedal. For
-        example: near 1 recalls snapshot 1, the pedal moves the volume.
+        example: near 1 recalls snapshot 1, the pedal moves the volume. Ready-made ones lie under Presets.
       </p>
       <Button variant="go" onClick={() => void start()}>
         Start a preset

@@ -79,7 +79,18 @@ export function SweepList({ sweeps, position, onChange }: Props) {
                 label="Curve"
                 value={sweep.curve}
                 options={CURVES.map((value) => ({ value, text: CURVE_WORDS[value] }))}
-                onPick={(curve) => set('bend a sweep', { curve })}
+                onPick={(curve) =>
+                  set('bend a sweep', {
+                    curve,
+                    points:
+                      curve === 'points' && sweep.points.length === 0
+                        ? [
+                            { x: 0.33, y: 0.2 },
+                            { x: 0.66, y: 0.7 },
+                          ]
+                        : sweep.points,
+                  })
+                }
               />
               <Form.Check
                 id={`invert-${sweep.id}`}
@@ -102,12 +113,13 @@ export function SweepList({ sweeps, position, onChange }: Props) {
             {found && (
               <>
                 <CurveChart
+                  onPoints={sweep.curve === 'points' ? (points) => set('bend a sweep', { points }) : null}
                   sweep={sweep}
                   position={position}
                   name={`${found.device.name} ${found.fn.name}`}
                 />
                 <p className="small muted">
-                  Pedal at {position}: {found.fn.name}{' '}
+                  Pedal at {Math.round(position)}: {found.fn.name}{' '}
                   {shownText(found.device, found.fn, sweepValue(sweep, position))}
                 </p>
               </>

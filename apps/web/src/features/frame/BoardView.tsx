@@ -1,7 +1,14 @@
-import { devicesMoved, labelOf, type LiveState, type World, type WorldBoard } from '@idle-step/core/engine';
-import type { Assignment, Control } from '@idle-step/core/floor';
+import {
+  devicesMoved,
+  labelOf,
+  pageInForce,
+  type LiveState,
+  type World,
+  type WorldBoard,
+} from '@idle-step/core/engine';
+import { isPressed, type Assignment, type Control, type Lamp } from '@idle-step/core/floor';
 import { shownValue } from '@idle-step/core/gear';
-import { memo, type CSSProperties } from 'react';
+import { memo, useRef, type CSSProperties } from 'react';
 import { useLiveHost } from '../../live/useLive';
 import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
@@ -52,14 +59,27 @@ export function BoardView({
           onSelect,
         };
         const moved = devicesMoved(world, assignment, state.position.songIndex);
-        return control.kind === 'footswitch' ? (
+        const colour = assignment?.colour ?? null;
+        return isPressed(control.kind) ? (
           <SwitchView
             key={control.id}
             {...common}
             isLit={state.lamps[control.id] ?? false}
             isDown={state.held[control.id]?.gesture.isDown ?? false}
+            lamp={state.looks[control.id] ?? null}
             devices={moved}
+            cloth={colour}
             colour={moved.length === 1 ? moved[0]!.mark.colour : 'scene'}
+          />
+        ) : control.kind === 'knob' || control.kind === 'encoder' ? (
+          <KnobView
+            key={control.id}
+            {...common}
+            share={knobShare(world, state, control, assignment)}
+            devices={moved}
+            cloth={colour}
+            colour={moved[0]?.mark.colour ?? 'slate'}
+            value={sweptValue(world, state, assignment)}
           />
         ) : (
           <PedalView
@@ -67,20 +87,59 @@ export function BoardView({
             {...common}
             position={state.pedals[control.id] ?? 0}
             devices={moved}
+            cloth={colour}
             colour={moved[0]?.mark.colour ?? 'slate'}
             value={sweptValue(world, state, assignment)}
           />
         );
       })}
+      <PageTags worldBoard={worldBoard} state={state} scale={scale} />
     </div>
   );
 }
 
+/** What a control does now: in the page of its group, or in the bank in force. */
 export const assignmentInForce = (
-  { board, banks }: WorldBoard,
+  worldBoard: WorldBoard,
   state: LiveState,
   controlId: string,
-): Assignment | undefined => banks[state.banks[board.id] ?? 0]?.assignments.get(controlId);
+): Assignment | undefined => pageInForce(worldBoard, state, controlId)?.assignments.get(controlId);
+
+/** The page in force of each group, over its controls: the wrong page is the usual reason why a knob does nothing. */
+function PageTags({ worldBoard, state, scale }: { worldBoard: WorldBoard; state: LiveState; scale: number }) {
+  return worldBoard.groups.map(({ group, pages }) => {
+    const inGroup = worldBoard.board.controls.filter((c) => group.controlIds.includes(c.id));
+    const at = state.pages[group.id] ?? 0;
+    if (inGroup.length === 0) return null;
+    const left = Math.min(...inGroup.map((c) => c.xMm)) * scale;
+    const top = Math.min(...inGroup.map((c) => c.yMm)) * scale;
+    return (
+      <span
+        key={group.id}
+        className="page-tag"
+        style={{ left, top }}
+        title={`${group.name}: page ${at + 1} of ${pages.length}, ${pages[at]?.bank.name ?? ''}`}
+      >
+        {at + 1}/{pages.length} {pages[at]?.bank.name}
+      </span>
+    );
+  });
+}
+
+/** How far round a knob stands: where it is, or for an encoder where its function is within its range. */
+function knobShare(
+  world: World,
+  state: LiveState,
+  control: Control,
+  assignment: Assignment | undefined,
+): number {
+  if (control.hardware.encoding === 'absolute') return (state.pedals[control.id] ?? 0) / 127;
+  const sweep = assignment?.sweeps[0];
+  const value = sweep && state.values[sweep.functionId];
+  if (!sweep || value === undefined || sweep.from === sweep.to || !world.functions.has(sweep.functionId))
+    return 0;
+  return Math.min(1, Math.max(0, (value - sweep.from) / (sweep.to - sweep.from)));
+}
 
 const placeOf = (control: Control, scale: number): CSSProperties => ({
   left: control.xMm * scale,
@@ -106,7 +165,18 @@ type ControlProps = {
   onSelect: ((controlId: string) => void) | undefined;
   devices: ReturnType<typeof devicesMoved>;
   colour: string;
+  /** The colour of its cloth label, `null` for plain cloth. */
+  cloth: string | null;
 };
+
+/** Narrower than this there is no room for words, in px. */
+const WORDS_PX = 34;
+
+/** The cloth of a control, where there is room for it. */
+function ControlCloth({ label, cloth, place }: Pick<ControlProps, 'label' | 'cloth' | 'place'>) {
+  if (Number(place.width) < WORDS_PX) return <span />;
+  return <Cloth text={label || '–'} lit={label !== ''} className={cloth ? `t-${cloth} coloured` : ''} />;
+}
 
 const Marks = memo(function Marks({ devices, size }: { devices: ControlProps['devices']; size: number }) {
   return (
@@ -127,14 +197,17 @@ function SwitchView({
   onSelect,
   devices,
   colour,
+  cloth,
   isLit,
   isDown,
-}: ControlProps & { isLit: boolean; isDown: boolean }) {
+  lamp,
+}: ControlProps & { isLit: boolean; isDown: boolean; lamp: Lamp | null }) {
   const isFull = size === 'full-size';
   const classes = [
-    'control switch',
-    `t-${colour}`,
+    `control switch is-${control.kind}`,
+    `t-${lamp?.colour ?? colour}`,
     isLit ? 'lit' : '',
+    lamp?.light === 'blink' ? 'blinking' : '',
     isDown ? 'down' : '',
     isSelected ? 'framed' : '',
   ];
@@ -150,8 +223,8 @@ function SwitchView({
       {...usePress(control.id, () => onSelect?.(control.id))}
     >
       {isSelected && <Corners />}
-      <Cloth text={label || '–'} lit={label !== ''} />
-      {isFull ? (
+      <ControlCloth label={label} cloth={cloth} place={place} />
+      {isFull && Number(place.width) >= 90 ? (
         <span className="middle">
           <span className="spot" title={control.name} data-spot={shortPlace(control.name)} />
           <span className="disc" />
@@ -193,6 +266,7 @@ function PedalView({
   onSelect,
   devices,
   colour,
+  cloth,
   position,
   value,
 }: ControlProps & { position: number; value: string }) {
@@ -204,7 +278,7 @@ function PedalView({
   const share = `${(position / 127) * 100}%`;
   return (
     <div
-      className={`control pedal t-${colour} ${isSelected ? 'framed' : ''}`}
+      className={`control pedal is-${control.kind} t-${colour} ${isSelected ? 'framed' : ''}`}
       style={place}
       role="slider"
       tabIndex={0}
@@ -212,7 +286,7 @@ function PedalView({
       aria-orientation="vertical"
       aria-valuemin={0}
       aria-valuemax={127}
-      aria-valuenow={position}
+      aria-valuenow={Math.round(position)}
       data-control={control.name}
       onFocus={() => onSelect?.(control.id)}
       onPointerDown={(e) => {
@@ -231,7 +305,7 @@ function PedalView({
       }}
     >
       {isSelected && <Corners />}
-      <Cloth text={label || '–'} lit={label !== ''} />
+      <ControlCloth label={label} cloth={cloth} place={place} />
       <span className="treadle">
         <b style={{ height: share }} />
         <u style={{ bottom: `calc(${share} - 1px)` }} />
@@ -239,6 +313,75 @@ function PedalView({
       <span className="pedal-value">
         {devices[0] && <TapeMark mark={devices[0].mark} size={size === 'full-size' ? 14 : 10} />}
         {value}
+      </span>
+    </div>
+  );
+}
+
+/** Pixels that the mouse goes for one step of a knob. */
+const STEP_PX = 2;
+
+/** A knob or encoder: pulled up and down, or turned with the arrows. */
+function KnobView({
+  control,
+  label,
+  place,
+  size,
+  isSelected,
+  onSelect,
+  devices,
+  colour,
+  cloth,
+  share,
+  value,
+}: ControlProps & { share: number; value: string }) {
+  const host = useLiveHost();
+  const lastY = useRef<number | null>(null);
+  return (
+    <div
+      className={`control knob is-${control.kind} t-${colour} ${isSelected ? 'framed' : ''}`}
+      style={place}
+      role="slider"
+      tabIndex={0}
+      aria-label={`${label || 'free'}, ${control.name}`}
+      aria-valuemin={0}
+      aria-valuemax={127}
+      aria-valuenow={Math.round(share * 127)}
+      aria-valuetext={value}
+      data-control={control.name}
+      onFocus={() => onSelect?.(control.id)}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        onSelect?.(control.id);
+        lastY.current = e.clientY;
+      }}
+      onPointerMove={(e) => {
+        if (lastY.current === null || !e.currentTarget.hasPointerCapture(e.pointerId)) return;
+        const steps = Math.trunc((lastY.current - e.clientY) / STEP_PX);
+        if (steps === 0) return;
+        lastY.current -= steps * STEP_PX;
+        host.turnEncoder(control.id, steps);
+      }}
+      onPointerUp={() => {
+        lastY.current = null;
+      }}
+      onWheel={(e) => host.turnEncoder(control.id, e.deltaY < 0 ? 1 : -1)}
+      onKeyDown={(e) => {
+        const next = PEDAL_KEYS[e.key];
+        if (!next || e.altKey || e.ctrlKey || e.metaKey) return;
+        e.preventDefault();
+        if (control.hardware.encoding === 'absolute') host.movePedal(control.id, next);
+        else host.turnEncoder(control.id, next(64) - 64);
+      }}
+    >
+      {isSelected && <Corners />}
+      <ControlCloth label={label} cloth={cloth} place={place} />
+      <span className="dial">
+        <i style={{ transform: `rotate(${-135 + share * 270}deg)` }} />
+      </span>
+      <span className="pedal-value">
+        {devices[0] && <TapeMark mark={devices[0].mark} size={size === 'full-size' ? 12 : 8} />}
+        {Number(place.width) >= WORDS_PX && value}
       </span>
     </div>
   );

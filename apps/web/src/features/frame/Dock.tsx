@@ -19,7 +19,8 @@ const RULER_STEP_MM = 500;
 /** The floor along the bottom: the boards to scale, always live and pressable. */
 export function Dock() {
   const dispatch = useAppDispatch();
-  const isOnFloor = useLocation().pathname.startsWith('/floor');
+  // Floor shows its board large in its first room only.
+  const isOnFloor = /^\/floor(\/[^/]*)?\/?$/.test(useLocation().pathname);
   const dockFolded = useAppSelector((s) => s.screen.dockFolded);
   // On Floor a board lies open above, so the small one is folded away there.
   const [floorUnfolded, setFloorUnfolded] = useState(false);
@@ -86,7 +87,7 @@ function FloorStrip() {
       {world.boards.length === 0 && (
         <p className="p-3 muted">No board yet. Add a controller in Rig, and it lies here to be pressed.</p>
       )}
-      {world.boards.map(({ board, device }, i) => {
+      {world.boards.map(({ board, device, groups }, i) => {
         const left = 16 + board.xMm * scale;
         const top = 4 + board.yMm * scale;
         const beside = top < 24;
@@ -106,6 +107,11 @@ function FloorStrip() {
             >
               <TapeMark mark={device.mark} size={12} />
               {device.name}
+              {groups.map(({ group, pages }) => (
+                <span key={group.id} className="muted">
+                  {group.name}: {pages[state.pages[group.id] ?? 0]?.bank.name}
+                </span>
+              ))}
             </span>
           </div>
         );

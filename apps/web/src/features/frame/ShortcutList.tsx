@@ -22,7 +22,11 @@ const OF_PLACE: Record<string, readonly [string, string][]> = {
   floor: [
     ['Tab, then Space', 'press the switch that has the focus, held as long as the key'],
     ['Arrow up, down', 'move the pedal that has the focus; Home heel, End toe'],
-    ['Alt + arrow up, down', 'move the action that has the focus'],
+    ['Alt + arrow up, down', 'move the action or bank that has the focus'],
+    ['Arrows in the table', 'from cell to cell, with Shift several; Ctrl or Cmd + A all'],
+    ['Enter, or type', 'edit the cell: note 36, CC 7 value 100, program 5; Delete clears'],
+    ['Ctrl or Cmd + C, V', 'copy cells, and paste them or cells of a spreadsheet'],
+    ['Arrows on the board', 'under Board: move the controls in hand by 2 mm, with Shift by 10'],
   ],
   songs: [
     ['Arrows', 'from cell to cell'],

@@ -214,7 +214,7 @@ function boardOf(rig: RigDoc, kind: DeviceKind, deviceId: string): BoardDoc[] {
 }
 
 /** Colours change before shapes do, so that neighbours look as different as they can. */
-function freeMark(rig: RigDoc): DeviceDoc['mark'] {
+export function freeMark(rig: RigDoc): DeviceDoc['mark'] {
   const taken = new Set(rig.devices.map((d) => `${d.mark.shape} ${d.mark.colour}`));
   for (let round = 0; round < TAPE_SHAPES.length; round++)
     for (let i = 0; i < TAPE_SHAPES.length; i++) {
@@ -227,7 +227,7 @@ function freeMark(rig: RigDoc): DeviceDoc['mark'] {
 }
 
 /** Boards from channel 16 down, everything else from 1 up. */
-function freeChannel(rig: RigDoc, kind: DeviceKind): number {
+export function freeChannel(rig: RigDoc, kind: DeviceKind): number {
   const taken = new Set(rig.devices.filter((d) => d.role !== 'carrier').map((d) => d.channel));
   const channels = Array.from({ length: 16 }, (_, i) => (kind.endsWith('board') ? 15 - i : i));
   return ['interface', 'usb-host', 'splitter'].includes(kind)

@@ -1,5 +1,5 @@
 import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
-import { presetWithout } from '@idle-step/core/floor';
+import { pagesOf, presetWithout } from '@idle-step/core/floor';
 import { songWithout } from '@idle-step/core/show';
 import { useState, type ReactNode } from 'react';
 import { Button, Modal } from 'react-bootstrap';
@@ -125,8 +125,9 @@ function usersOf(
     ...presets.flatMap((preset): User[] => {
       if (boardIds.has(preset.boardId)) return [{ kind: 'preset', name: preset.name, places: ['all of it'] }];
       const without = presetWithout(preset, functionIds, controlIds);
-      const places = preset.banks.filter((b, i) => JSON.stringify(b) !== JSON.stringify(without.banks[i]));
-      return places.length > 0
+      const after = pagesOf(without);
+      const places = pagesOf(preset).filter((b, i) => JSON.stringify(b) !== JSON.stringify(after[i]));
+      return without !== preset
         ? [{ kind: 'preset', name: preset.name, places: places.map((b) => b.name) }]
         : [];
     }),

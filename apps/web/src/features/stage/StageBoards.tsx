@@ -1,5 +1,5 @@
 import { devicesMoved, labelOf, type LiveState, type World } from '@idle-step/core/engine';
-import type { Control } from '@idle-step/core/floor';
+import { isPressed, type Control } from '@idle-step/core/floor';
 import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
@@ -16,8 +16,8 @@ export function StageBoards({ world, state }: Props) {
   return (
     <div className="stage-floor">
       <div className="stage-boards">
-        {world.boards.map(({ board, device }, boardIndex) => {
-          const rows = rowsOf(board.controls.filter((c) => c.kind === 'footswitch'));
+        {world.boards.map(({ board, device, groups }, boardIndex) => {
+          const rows = rowsOf(board.controls.filter((c) => isPressed(c.kind) && c.kind !== 'key'));
           return (
             <div
               key={board.id}
@@ -25,6 +25,11 @@ export function StageBoards({ world, state }: Props) {
               role="group"
               aria-label={device.name}
             >
+              {groups.map(({ group, pages }) => (
+                <p key={group.id} className="stage-page">
+                  {group.name}: {pages[state.pages[group.id] ?? 0]?.bank.name}
+                </p>
+              ))}
               {rows.map((row) => (
                 <div
                   key={row[0]!.id}
@@ -66,7 +71,7 @@ function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
   return (
     <button
       type="button"
-      className={`stage-switch t-${colour} ${lit ? 'lit' : ''} ${label ? '' : 'free'}`}
+      className={`stage-switch t-${state.looks[control.id]?.colour ?? colour} ${lit ? 'lit' : ''} ${state.looks[control.id]?.light === 'blink' ? 'blinking' : ''} ${label ? '' : 'free'}`}
       aria-pressed={lit}
       aria-label={`${label || 'free'}, ${control.name}`}
       data-control={control.name}

@@ -1,0 +1,205 @@
+import type { BoardDoc, ControlDoc, RigDoc } from '@idle-step/contract';
+import {
+  BOARD_SHAPES,
+  CONTROL_SIZES,
+  nextMessage,
+  PLAIN_BOARD,
+  PLAIN_CONTROL,
+  PLAIN_HARDWARE,
+  shapedBoard,
+  type Candidate,
+  type ControlKind,
+} from '@idle-step/core/floor';
+import { PLAIN_DEVICE, PLAIN_PORT } from '@idle-step/core/gear';
+import { freeChannel, freeMark, freeName } from '../rig/newDevice';
+
+/** Changes of a rig's boards as pure functions. */
+
+const newId = () => crypto.randomUUID();
+
+export const withBoard = (rig: RigDoc, boardId: string, change: (board: BoardDoc) => BoardDoc): RigDoc => ({
+  ...rig,
+  boards: rig.boards.map((b) => (b.id === boardId ? change(b) : b)),
+});
+
+export const withControls = (
+  rig: RigDoc,
+  boardId: string,
+  ids: ReadonlySet<string>,
+  change: (control: ControlDoc) => ControlDoc,
+): RigDoc =>
+  withBoard(rig, boardId, (b) => ({
+    ...b,
+    controls: b.controls.map((c) => (ids.has(c.id) ? change(c) : c)),
+  }));
+
+export const withoutControls = (rig: RigDoc, boardId: string, ids: ReadonlySet<string>): RigDoc =>
+  withBoard(rig, boardId, (b) => ({ ...b, controls: b.controls.filter((c) => !ids.has(c.id)) }));
+
+/** A shape without any control, to be built control by control. */
+export const EMPTY_SHAPE = 'empty';
+
+/** The rig with one more controller and its board, at the right of those that lie there. */
+export function withNewBoard(
+  rig: RigDoc,
+  shapeKind: string,
+  isOnScreen: boolean,
+): { rig: RigDoc; boardId: string } {
+  const shape = BOARD_SHAPES.find((s) => s.kind === shapeKind) ?? {
+    kind: EMPTY_SHAPE,
+    text: 'Board',
+    widthMm: 400,
+    heightMm: 200,
+    controls: [],
+  };
+  const deviceId = newId();
+  const boardId = newId();
+  const device = {
+    ...(PLAIN_DEVICE as unknown as RigDoc['devices'][number]),
+    id: deviceId,
+    name: freeName(rig, isOnScreen ? 'Screen board' : 'Board'),
+    description: shape.text,
+    role: 'controller' as const,
+    mark: freeMark(rig),
+    channel: freeChannel(rig, 'small-board'),
+    programsShownFrom: 1 as const,
+    ports: isOnScreen
+      ? []
+      : [
+          {
+            ...PLAIN_PORT,
+            id: newId(),
+            name: 'USB',
+            direction: 'out' as const,
+            link: 'usb' as const,
+            atComputer: true,
+          },
+        ],
+  };
+  const xMm = Math.max(0, ...rig.boards.map((b) => b.xMm + b.widthMm + 80));
+  const board = {
+    ...shapedBoard(shape, { id: boardId, deviceId, xMm, yMm: 0 }, newId),
+    isOnScreen,
+  } as unknown as BoardDoc;
+  return { rig: { ...rig, devices: [...rig.devices, device], boards: [...rig.boards, board] }, boardId };
+}
+
+const KIND_NAMES: Record<ControlKind, string> = {
+  footswitch: 'switch',
+  button: 'button',
+  pad: 'pad',
+  key: 'key',
+  'expression-pedal': 'pedal',
+  fader: 'fader',
+  knob: 'knob',
+  strip: 'strip',
+  encoder: 'encoder',
+};
+
+/** The board with more controls of a kind, in free places, each with the next free note or number. */
+export function withNewControls(
+  board: BoardDoc,
+  kind: ControlKind,
+  count: number,
+): { board: BoardDoc; ids: string[]; missing: number } {
+  const { w, h } = CONTROL_SIZES[kind];
+  let next = board;
+  const ids: string[] = [];
+  for (let i = 0; i < count; i++) {
+    const sends = nextMessage(next, kind);
+    if (!sends) return { board: next, ids, missing: count - i };
+    const place = freePlace(next, w, h);
+    const id = newId();
+    const control: ControlDoc = {
+      ...PLAIN_CONTROL,
+      id,
+      name: freeControlName(next, KIND_NAMES[kind]),
+      kind,
+      xMm: place.x,
+      yMm: place.y,
+      widthMm: w,
+      heightMm: h,
+      sends,
+      hardware:
+        kind === 'encoder' ? { ...PLAIN_HARDWARE, encoding: 'twos-complement' } : { ...PLAIN_HARDWARE },
+    };
+    ids.push(id);
+    next = {
+      ...next,
+      widthMm: Math.max(next.widthMm, place.x + w + 12),
+      heightMm: Math.max(next.heightMm, place.y + h + 12),
+      controls: [...next.controls, control],
+    };
+  }
+  return { board: next, ids, missing: 0 };
+}
+
+/** The first place on the board where nothing lies yet, row by row; below everything when it is full. */
+function freePlace(board: BoardDoc, w: number, h: number): { x: number; y: number } {
+  const isFree = (x: number, y: number) =>
+    board.controls.every(
+      (c) =>
+        c.xMm >= x + w + 4 || x >= c.xMm + c.widthMm + 4 || c.yMm >= y + h + 4 || y >= c.yMm + c.heightMm + 4,
+    );
+  for (let y = 12; y + h + 12 <= board.heightMm; y += 4)
+    for (let x = 12; x + w + 12 <= board.widthMm; x += 4) if (isFree(x, y)) return { x, y };
+  const low = Math.max(8, ...board.controls.map((c) => c.yMm + c.heightMm));
+  return { x: 12, y: low + 4 };
+}
+
+function freeControlName(board: BoardDoc, kind: string): string {
+  const taken = new Set(board.controls.map((c) => c.name.toLowerCase()));
+  for (let i = 1; ; i++) if (!taken.has(`${kind} ${i}`)) return `${kind} ${i}`;
+}
+
+/** The control as it was learned; one that sent the same takes over what this one sent until now. */
+export function withLearned(
+  rig: RigDoc,
+  boardId: string,
+  controlId: string,
+  candidate: Candidate,
+  swapWithId: string | null,
+): RigDoc {
+  const board = rig.boards.find((b) => b.id === boardId);
+  const own = rig.devices.find((d) => d.id === board?.deviceId)?.channel ?? 0;
+  const before = board?.controls.find((c) => c.id === controlId);
+  return withBoard(rig, boardId, (b) => ({
+    ...b,
+    controls: b.controls.map((c) => {
+      if (c.id === controlId)
+        return {
+          ...c,
+          sends: { ...candidate.sends },
+          channel: candidate.channel === own ? null : candidate.channel,
+          hardware: { ...candidate.hardware, lamp: c.hardware.lamp },
+        };
+      if (c.id === swapWithId && before) return { ...c, sends: before.sends, channel: before.channel };
+      return c;
+    }),
+  }));
+}
+
+/** Controls as if nothing had been learned of them: plain hardware, the board's channel, the next free numbers. */
+export function withoutLearned(board: BoardDoc, ids: ReadonlySet<string>): BoardDoc {
+  let next: BoardDoc = { ...board, controls: board.controls.filter((c) => !ids.has(c.id)) };
+  const plain = new Map<string, ControlDoc>();
+  for (const control of board.controls) {
+    if (!ids.has(control.id)) continue;
+    const sends = nextMessage(next, control.kind) ?? control.sends;
+    const cleared = {
+      ...control,
+      sends,
+      channel: null,
+      hardware: { ...PLAIN_HARDWARE, lamp: control.hardware.lamp },
+    };
+    plain.set(control.id, cleared);
+    next = { ...next, controls: [...next.controls, cleared] };
+  }
+  return { ...board, controls: board.controls.map((c) => plain.get(c.id) ?? c) };
+}
+
+export const PLAIN_CAN: BoardDoc['can'] = {
+  ...PLAIN_BOARD.can,
+  gestures: [...PLAIN_BOARD.can.gestures],
+  messages: [...PLAIN_BOARD.can.messages],
+};

@@ -1,0 +1,203 @@
+import type { PresetDoc } from '@idle-step/contract';
+import type { World } from '@idle-step/core/engine';
+import type { Cell } from '@idle-step/core/floor';
+import { useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
+import {
+  cellsIn,
+  copyRange,
+  editText,
+  filledCells,
+  pasteCopied,
+  pasteText,
+  typeCell,
+  type Copied,
+  type FillOrder,
+  type Pasted,
+  type Range,
+  type TableColumn,
+  type TableRow,
+} from './tableCells';
+
+export type Spot = { readonly row: number; readonly col: number };
+export type TypedCell = Spot & { readonly text: string; readonly isWhole: boolean };
+
+export type TableState = {
+  readonly focus: Spot;
+  readonly range: Range;
+  readonly editing: TypedCell | null;
+  /** What is wrong with the last thing typed or pasted. */
+  readonly error: string | null;
+  readonly holdsFocus: RefObject<boolean>;
+  cells(order?: FillOrder): Cell[];
+  press(at: Spot, isExtending: boolean): void;
+  drag(at: Spot): void;
+  lift(): void;
+  focusOn(at: Spot): void;
+  /** The focus goes elsewhere; the table no longer draws it to itself. */
+  leave(): void;
+  startEdit(at: Spot, text: string | null): void;
+  type(text: string): void;
+  commit(go: 'stay' | 'down' | 'right' | 'left'): void;
+  cancel(): void;
+  onKey(event: KeyboardEvent, at: Spot): void;
+  onCopy(event: ClipboardEvent): void;
+  onPaste(event: ClipboardEvent): void;
+};
+
+type Wanted = {
+  world: World;
+  preset: PresetDoc;
+  rows: readonly TableRow[];
+  columns: readonly TableColumn[];
+  change(label: string, preset: PresetDoc): void;
+};
+
+/** What the preset's table needs to know and do: the cell in focus, the range, typing, copy and paste. */
+export function useTable({ world, preset, rows, columns, change }: Wanted): TableState {
+  const [focus, setFocus] = useState<Spot>({ row: 0, col: 0 });
+  const [anchor, setAnchor] = useState<Spot | null>(null);
+  const [editing, setEditingState] = useState<TypedCell | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  const open = useRef<TypedCell | null>(null);
+  const copied = useRef<Copied | null>(null);
+  const isDragging = useRef(false);
+  const holdsFocus = useRef(false);
+  const setEditing = (next: TypedCell | null) => {
+    open.current = next;
+    setEditingState(next);
+  };
+  const inside = ({ row, col }: Spot): Spot => ({
+    row: Math.min(rows.length - 1, Math.max(0, row)),
+    col: Math.min(columns.length - 1, Math.max(0, col)),
+  });
+  const at = inside(focus);
+  const from = anchor ? inside(anchor) : at;
+  const range: Range = {
+    top: Math.min(from.row, at.row),
+    bottom: Math.max(from.row, at.row),
+    left: Math.min(from.col, at.col),
+    right: Math.max(from.col, at.col),
+  };
+  const moveTo = (spot: Spot, isExtending: boolean) => {
+    setAnchor(isExtending ? from : null);
+    holdsFocus.current = true;
+    setFocus(inside(spot));
+  };
+  const take = (label: string, result: Pasted): boolean => {
+    if ('error' in result) {
+      setError(result.error);
+      return false;
+    }
+    setError(null);
+    if (result.changed > 0) change(label, result.preset);
+    return true;
+  };
+  const startEdit = (spot: Spot, text: string | null) => {
+    const row = rows[spot.row]!;
+    const column = columns[spot.col]!;
+    const assignment = column.page.assignments.find((a) => a.controlId === row.control.id);
+    setFocus(spot);
+    setAnchor(null);
+    setEditing({
+      ...spot,
+      text: text ?? editText(assignment, row.list, world.show.rig.middleC),
+      isWhole: text === null,
+    });
+  };
+  return {
+    focus: at,
+    range,
+    editing,
+    error,
+    holdsFocus,
+    cells: (order) => cellsIn(preset, rows, columns, range, order),
+    press: (spot, isExtending) => {
+      isDragging.current = true;
+      setError(null);
+      moveTo(spot, isExtending);
+    },
+    drag: (spot) => {
+      if (isDragging.current && (spot.row !== at.row || spot.col !== at.col)) moveTo(spot, true);
+    },
+    lift: () => {
+      isDragging.current = false;
+    },
+    focusOn: (spot) => {
+      holdsFocus.current = true;
+      if (spot.row !== at.row || spot.col !== at.col) setFocus(spot);
+    },
+    leave: () => {
+      holdsFocus.current = false;
+    },
+    startEdit,
+    type: (text) => open.current && setEditing({ ...open.current, text }),
+    commit: (go) => {
+      const typed = open.current;
+      if (!typed) return;
+      const row = rows[typed.row]!;
+      const column = columns[typed.col]!;
+      const assignment = column.page.assignments.find((a) => a.controlId === row.control.id);
+      const isSame = editText(assignment, row.list, world.show.rig.middleC) === typed.text;
+      if (!isSame && !take(`change ${row.control.name}`, typeCell(world, preset, row, column, typed.text)))
+        return;
+      setEditing(null);
+      const by = { stay: [0, 0], down: [1, 0], right: [0, 1], left: [0, -1] }[go] as [number, number];
+      if (go !== 'stay') moveTo({ row: typed.row + by[0], col: typed.col + by[1] }, false);
+    },
+    cancel: () => {
+      holdsFocus.current = true;
+      setError(null);
+      setEditing(null);
+    },
+    onKey: (event, spot) => {
+      const arrows: Record<string, [number, number]> = {
+        ArrowUp: [-1, 0],
+        ArrowDown: [1, 0],
+        ArrowLeft: [0, -1],
+        ArrowRight: [0, 1],
+        Home: [0, -columns.length],
+        End: [0, columns.length],
+        PageUp: [-10, 0],
+        PageDown: [10, 0],
+      };
+      const by = arrows[event.key];
+      const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
+      if (by && isPlain) {
+        event.preventDefault();
+        moveTo({ row: spot.row + by[0], col: spot.col + by[1] }, event.shiftKey);
+      } else if ((event.key === 'a' || event.key === 'A') && (event.ctrlKey || event.metaKey)) {
+        event.preventDefault();
+        setAnchor({ row: 0, col: 0 });
+        setFocus({ row: rows.length - 1, col: columns.length - 1 });
+      } else if (event.key === 'Enter' || event.key === 'F2') {
+        event.preventDefault();
+        startEdit(spot, null);
+      } else if ((event.key === 'Delete' || event.key === 'Backspace') && isPlain) {
+        event.preventDefault();
+        take('clear cells', filledCells(preset, cellsIn(preset, rows, columns, range), { kind: 'clear' }));
+      } else if (event.key.length === 1 && event.key !== '?' && isPlain) {
+        event.preventDefault();
+        startEdit(spot, event.key);
+      }
+    },
+    onCopy: (event) => {
+      if (editing) return;
+      event.preventDefault();
+      copied.current = copyRange(world, preset, rows, columns, range);
+      event.clipboardData.setData('text/plain', copied.current.text);
+    },
+    onPaste: (event) => {
+      if (editing) return;
+      event.preventDefault();
+      const text = event.clipboardData.getData('text/plain');
+      const own = copied.current;
+      // What was copied here is pasted whole; the text says only a part of it.
+      take(
+        'paste cells',
+        own && text.replace(/\r/g, '') === own.text
+          ? pasteCopied(preset, own, rows, columns, range)
+          : pasteText(world, preset, text, rows, columns, range),
+      );
+    },
+  };
+}

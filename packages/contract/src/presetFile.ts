@@ -1,0 +1,154 @@
+import {
+  actionsOf,
+  duplicated,
+  pagesOf,
+  presetWithout,
+  withEachAssignment,
+  withLists,
+  type Action,
+  type Preset,
+  type RigWithBoards,
+} from '@idle-step/core/floor';
+import { z } from 'zod';
+import { PresetSchema, type PresetDoc } from './preset';
+
+/** What a preset file says it is. */
+export const PRESET_FILE_FORMAT = 'idle-step-preset';
+
+const Named = z.record(z.string(), z.string().max(200));
+
+/**
+ * A preset as a file: the preset as it is kept, and the names of everything that it points at, so that it can be read
+ * into another rig. Names of functions are `device / function`, of ports `device / port`.
+ */
+export const PresetFileSchema = z.object({
+  format: z.literal(PRESET_FILE_FORMAT, {
+    error: 'This file does not say that it is a preset of Idle Step.',
+  }),
+  version: z.literal(1, { error: 'This file is of a version that is not known here; 1 would be right.' }),
+  preset: PresetSchema,
+  names: z.object({ functions: Named, controls: Named, devices: Named, ports: Named }),
+});
+export type PresetFile = z.infer<typeof PresetFileSchema>;
+
+/** What a preset points at, by identifier, with its name in a rig. */
+function namesIn(rig: RigWithBoards) {
+  const table = (pairs: readonly (readonly [string, string])[]) => new Map(pairs);
+  return {
+    functions: table(
+      rig.devices.flatMap((d) => d.chart.map((f) => [f.id, `${d.name} / ${f.name}`] as const)),
+    ),
+    controls: table(rig.boards.flatMap((b) => b.controls.map((c) => [c.id, c.name] as const))),
+    devices: table(rig.devices.map((d) => [d.id, d.name] as const)),
+    ports: table(rig.devices.flatMap((d) => d.ports.map((p) => [p.id, `${d.name} / ${p.name}`] as const))),
+  };
+}
+
+/** The text of a preset file. */
+export function writePresetFile(rig: RigWithBoards, preset: PresetDoc): string {
+  const used = new Set(identifiersIn(preset));
+  const names = namesIn(rig);
+  const kept = (map: ReadonlyMap<string, string>) =>
+    Object.fromEntries([...map].filter(([id]) => used.has(id)));
+  const file: PresetFile = {
+    format: PRESET_FILE_FORMAT,
+    version: 1,
+    preset,
+    names: {
+      functions: kept(names.functions),
+      controls: kept(names.controls),
+      devices: kept(names.devices),
+      ports: kept(names.ports),
+    },
+  };
+  return `${JSON.stringify(file, null, 2)}\n`;
+}
+
+export type ReadPreset =
+  | {
+      readonly preset: PresetDoc;
+      /** What the rig or the board does not have: left out, by name. */
+      readonly missing: readonly string[];
+      readonly error?: undefined;
+    }
+  | { readonly error: string };
+
+/**
+ * Reads a preset file for a board of a rig: as a new preset with identifiers of its own. What it points at is found by
+ * its identifier, else by its name; what is not there is left out and named.
+ */
+export function readPresetFile(
+  text: string,
+  rig: RigWithBoards,
+  boardId: string,
+  newId: () => string,
+): ReadPreset {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    return { error: `This is no JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.` };
+  }
+  const parsed = PresetFileSchema.safeParse(json);
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!;
+    const place = issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : '';
+    return { error: `${issue.message}${place}` };
+  }
+  const { preset, names } = parsed.data;
+  const board = rig.boards.find((b) => b.id === boardId);
+  if (!board) return { error: 'The board that this is read for is gone.' };
+  const here = namesIn({ ...rig, boards: [board] });
+  const known = { ...here, controls: new Map(board.controls.map((c) => [c.id, c.name])) };
+  const missing: string[] = [];
+  const found = new Map<string, string>();
+  const gone = new Set<string>();
+  for (const kind of ['functions', 'controls', 'devices', 'ports'] as const)
+    for (const [id, name] of Object.entries(names[kind])) {
+      if (known[kind].has(id)) continue;
+      const other = [...known[kind]].find(([, n]) => n.toLowerCase() === name.toLowerCase())?.[0];
+      if (other) found.set(id, other);
+      else {
+        gone.add(id);
+        missing.push(name);
+      }
+    }
+  const pointed = JSON.parse(JSON.stringify(preset), (_key, value: unknown) =>
+    typeof value === 'string' ? (found.get(value) ?? value) : value,
+  ) as PresetDoc;
+  const without = withoutDevices(presetWithout(pointed, gone, gone), gone);
+  const copy = duplicated(without, preset.name, newId) as unknown as PresetDoc;
+  return { preset: { ...copy, rigId: rig.id, boardId }, missing };
+}
+
+/** Without actions at devices and ports that are not there. */
+function withoutDevices(preset: Preset, gone: ReadonlySet<string>): Preset {
+  const stays = (a: Action) =>
+    !gone.has('deviceId' in a ? a.deviceId : '') && !gone.has('portId' in a ? a.portId : '');
+  return withEachAssignment(preset, (a) => withLists(a, (list) => list.filter(stays)));
+}
+
+function identifiersIn(preset: Preset): string[] {
+  const lamps = [...pagesOf(preset).flatMap((p) => p.assignments), ...preset.feel].flatMap(({ lamp }) =>
+    lamp?.kind === 'function' ? lamp.functionId : [],
+  );
+  return [
+    ...lamps,
+    ...preset.groups.flatMap((g) => g.controlIds),
+    ...pagesOf(preset).flatMap((page) =>
+      page.assignments.flatMap((a) => [
+        a.controlId,
+        ...a.sweeps.map((s) => s.functionId),
+        ...actionsOf(a).flatMap((x) => [
+          ...('functionId' in x ? [x.functionId] : []),
+          ...('deviceId' in x ? [x.deviceId] : []),
+          ...('portId' in x ? [x.portId] : []),
+        ]),
+      ]),
+    ),
+  ];
+}
+
+/** The published schema of a preset file, as JSON Schema. */
+export const presetFileJsonSchema = (): unknown =>
+  z.toJSONSchema(PresetFileSchema, { io: 'input', unrepresentable: 'any' });
