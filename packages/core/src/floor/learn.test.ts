@@ -154,6 +154,18 @@ const cases: readonly Case[] = [
     /momentary/,
     null,
   ],
+  [
+    'a switch that says down and up at once',
+    'footswitch',
+    [
+      [100, cc(24, 127)],
+      [101, cc(24, 0)],
+    ],
+    1,
+    'controller 24',
+    /momentary/,
+    null,
+  ],
   ['a program', 'footswitch', [[100, program(0, 5)]], 1, 'program 5', /program/, null],
   [
     'a switch whose contacts bounce',

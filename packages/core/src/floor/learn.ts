@@ -197,24 +197,32 @@ function asSwitch(group: Group, wanted: ControlKind, presses: number): Candidate
   return known('latching switch', { switching: 'latching', edge: 'down' }, null, 3);
 }
 
-/** Points without the bouncing of contacts: of several close together the last one counts. */
+/**
+ * Points without the bouncing of contacts: three or more close together are one movement, to where they end. Two are a
+ * short tap: some switches say down and up at once.
+ */
 function settled(points: readonly Point[]): { points: readonly Point[]; bounceMs: number } {
+  const bursts: Point[][] = [];
+  for (const point of points) {
+    const burst = bursts.at(-1);
+    if (burst && point.atMs - burst.at(-1)!.atMs < BOUNCE_MS) burst.push(point);
+    else bursts.push([point]);
+  }
   const kept: Point[] = [];
   let bounceMs = 0;
-  let burstFrom = -Infinity;
-  for (const point of points) {
-    const last = kept.at(-1);
-    if (last && point.atMs - last.atMs < BOUNCE_MS && point.atMs > last.atMs) {
-      bounceMs = Math.max(bounceMs, point.atMs - burstFrom);
-      kept[kept.length - 1] = point;
-      // A burst that ends where it began is no movement at all.
-      if (kept.length > 1 && kept.at(-2)!.value === point.value) kept.pop();
-      continue;
+  for (const burst of bursts) {
+    const last = burst.at(-1)!;
+    if (burst.length < 3) kept.push(...burst);
+    else {
+      bounceMs = Math.max(bounceMs, last.atMs - burst[0]!.atMs);
+      const endsAsBefore = kept.at(-1)?.value === last.value;
+      kept.push(...(endsAsBefore ? [burst[0]!, last] : [last]));
     }
-    burstFrom = point.atMs;
-    kept.push(point);
   }
-  return { points: kept, bounceMs: bounceMs === 0 ? 0 : Math.min(50, Math.max(10, Math.ceil(bounceMs) + 2)) };
+  return {
+    points: kept,
+    bounceMs: bounceMs === 0 ? 0 : Math.min(50, Math.max(10, Math.ceil(bounceMs) + 2)),
+  };
 }
 
 function asMoved(group: Group, wanted: ControlKind): Candidate | null {

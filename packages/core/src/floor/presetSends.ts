@@ -1,6 +1,7 @@
 import {
   functionChannel,
   isInForce,
+  sentValue,
   shownValue,
   takesValue,
   valueBounds,
@@ -194,12 +195,13 @@ function functionRow(found: Found | undefined, value: number | null, does: strin
       sentence: `${device.name} does not have ${fn.name} under its setting as it is now.`,
     });
   if (value !== null && !takesValue(fn.shape, value)) marks.push(beyond(found, value));
+  const sent = value === null || fn.drive.kind === 'transport' ? null : sentValue(fn.shape, value);
   return {
     does,
     message,
     number,
     channel: functionChannel(device, fn),
-    value,
+    value: sent,
     deviceName: device.name,
     marks,
   };
@@ -262,8 +264,9 @@ function driveWords(drive: Drive): { message: string; number: number | null } {
     case 'sysex':
       return { message: 'SysEx', number: null };
     case 'transport':
+      return { message: `machine control ${drive.command}`, number: null };
     case 'record-ready':
-      return { message: 'machine control', number: null };
+      return { message: `machine control ready ${drive.track}`, number: null };
   }
 }
 

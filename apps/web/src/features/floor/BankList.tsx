@@ -35,6 +35,8 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
     <div className="banks">
       <div className="banks-head">
         <h2 className="muted">Banks</h2>
+        <span className="gap" />
+        <IconButton icon={Copy} label="Duplicate this bank" onClick={duplicate} />
         <IconButton
           icon={Plus}
           label="Add a bank"
@@ -90,7 +92,6 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
             value={bank.colour}
             onPick={(colour) => set('colour a bank', { colour })}
           />
-          <IconButton icon={Copy} label="Duplicate this bank" onClick={duplicate} />
           <IconButton
             icon={Eraser}
             label={`Clear this bank: what ${bank.assignments.length} controls do; undo brings it back`}

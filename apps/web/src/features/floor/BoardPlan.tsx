@@ -94,7 +94,7 @@ export function BoardPlan({ board, selected, learningId, onSelect, onPlace, onRe
             type="button"
             className={`plan-control ${c.kind} ${selected.has(c.id) ? 'framed' : ''} ${c.id === learningId ? 'learning' : ''}`}
             aria-pressed={selected.has(c.id)}
-            aria-label={`${c.name}, ${messageWords(c.sends)}`}
+            aria-label={`${c.name} ${messageWords(c.sends)}`}
             style={{
               left: c.xMm * scale,
               top: c.yMm * scale,
@@ -109,7 +109,7 @@ export function BoardPlan({ board, selected, learningId, onSelect, onPlace, onRe
           >
             {selected.has(c.id) && <Corners />}
             <span className="plan-name">{c.name}</span>
-            <span className="plan-sends">{messageWords(c.sends)}</span>
+            <span className="plan-sends" data-sends={messageWords(c.sends)} />
           </button>
         ))}
       </div>

@@ -8,19 +8,21 @@ export function ColourPick({
   label,
   value,
   onPick,
+  isLabelled = false,
 }: {
   label: string;
   value: Colour | null;
   onPick(colour: Colour | null): void;
+  isLabelled?: boolean;
 }) {
   return (
     <Pick
-      hideLabel
+      hideLabel={!isLabelled}
       label={label}
       className="colour-pick"
       value={value ?? 'plain'}
       options={[
-        { value: 'plain' as const, text: 'plain cloth' },
+        { value: 'plain' as const, text: 'plain' },
         ...TAPE_COLOURS.map((c) => ({ value: c, text: c })),
       ]}
       onPick={(c) => onPick(c === 'plain' ? null : (c as Colour))}

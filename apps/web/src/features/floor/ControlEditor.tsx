@@ -124,20 +124,15 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
           schema={Label}
           onCommit={(text) => change('change a label', { label: text })}
         />
-        <ColourPick
-          label="Colour of the label"
-          value={assignment.colour}
-          onPick={(colour) => change('colour a label', { colour })}
-        />
         <span className="muted small">
-          sends {messageWords(control.sends)} on channel{' '}
+          {messageWords(control.sends)}, channel{' '}
           {(control.channel ?? world.boards[boardIndex]!.device.channel) + 1}
         </span>
         <span className="gap" />
         <CopyTo preset={preset} board={board} bank={bank} control={control} assignment={assignment} />
         <Button variant="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
           <SlidersHorizontal size={16} strokeWidth={1.75} aria-hidden="true" />
-          Lamp and feel
+          More
         </Button>
         {!isMoved && (
           <Button variant="go" onClick={testPress}>
@@ -150,6 +145,12 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
         <div className="control-settings">
           <fieldset>
             <legend>{control.name}, here</legend>
+            <ColourPick
+              label="Colour of the label"
+              value={assignment.colour}
+              onPick={(colour) => change('colour a label', { colour })}
+              isLabelled
+            />
             <TextField
               label="Remark"
               value={assignment.remark}

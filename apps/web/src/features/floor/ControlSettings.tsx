@@ -169,7 +169,6 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
         )}
         <Pick
           label="On channel"
-          className="narrow"
           value={first.channel ?? -1}
           options={[
             { value: -1, text: `the board’s, ${own + 1}` },

@@ -214,6 +214,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
           />
           <Pick
             label="Counts"
+            className="wider"
             value={order}
             options={[
               { value: 'down', text: 'down, bank by bank' },

@@ -101,7 +101,7 @@ export function RampFields({ action, onChange }: Fields<'ramp'>) {
 
 /** Channels 1–16, with the device's own one first. */
 export const channelOptions = (own: number | null): { value: number; text: string }[] => [
-  { value: -1, text: own === null ? 'the device’s own' : `the device’s own, ${own + 1}` },
+  { value: -1, text: own === null ? 'its own' : `its own, ${own + 1}` },
   ...Array.from({ length: 16 }, (_, i) => ({ value: i, text: String(i + 1) })),
 ];
 

@@ -171,11 +171,17 @@ type ControlProps = {
 
 /** Narrower than this there is no room for words, in px. */
 const WORDS_PX = 34;
+/** Narrower than this the words are set tight, in px. */
+const TIGHT_PX = 64;
+/** Lower than this a knob has no room for its value, in px. */
+const VALUE_PX = 84;
 
 /** The cloth of a control, where there is room for it. */
 function ControlCloth({ label, cloth, place }: Pick<ControlProps, 'label' | 'cloth' | 'place'>) {
-  if (Number(place.width) < WORDS_PX) return <span />;
-  return <Cloth text={label || '–'} lit={label !== ''} className={cloth ? `t-${cloth} coloured` : ''} />;
+  const px = Number(place.width);
+  if (px < WORDS_PX) return <span />;
+  const classes = [cloth ? `t-${cloth} coloured` : '', px < TIGHT_PX ? 'tight' : ''];
+  return <Cloth text={label || '–'} lit={label !== ''} className={classes.filter(Boolean).join(' ')} />;
 }
 
 const Marks = memo(function Marks({ devices, size }: { devices: ControlProps['devices']; size: number }) {
@@ -379,10 +385,12 @@ function KnobView({
       <span className="dial">
         <i style={{ transform: `rotate(${-135 + share * 270}deg)` }} />
       </span>
-      <span className="pedal-value">
-        {devices[0] && <TapeMark mark={devices[0].mark} size={size === 'full-size' ? 12 : 8} />}
-        {Number(place.width) >= WORDS_PX && value}
-      </span>
+      {Number(place.height) >= VALUE_PX && (
+        <span className="pedal-value">
+          {devices[0] && <TapeMark mark={devices[0].mark} size={size === 'full-size' ? 12 : 8} />}
+          {value}
+        </span>
+      )}
     </div>
   );
 }

@@ -1,0 +1,403 @@
+import { writePresetFile, type Kept, type PresetDoc, type RigDoc } from '@idle-step/contract';
+import { comparePresets } from '@idle-step/core/floor';
+import { demoPresets, demoRig } from '@idle-step/demo';
+import type { Page } from 'puppeteer-core';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { axeViolations } from './support/axe';
+import { choose, fill, pressButton, textIs, textOf, until, useApp } from './support/app';
+import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
+
+const running = useApp();
+
+const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+const ferryTour = demoPresets[0]!;
+const out = (page: Page) => fake(page, (f) => f.sent('Blue box A')).then(hexOf);
+/** A controller of the foot board, on channel 16. */
+const play = (page: Page, number: number, value: number) =>
+  page.evaluate(
+    (n, v) =>
+      (window as unknown as { midiFake: { deliver(name: string, bytes: number[]): void } }).midiFake.deliver(
+        'Blue box 1',
+        [0xbf, n, v],
+      ),
+    number,
+    value,
+  );
+const preset = async () => (await running.app.get<Kept<PresetDoc>>(`/presets/${ferryTour.id}`)).doc;
+const saved = (page: Page) => textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+
+async function openFloor(room = '') {
+  const page = await openWithPorts(running.browser, running.app.base, '/rig');
+  await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+  await bindPort(page, 'Crossbar', 'Out A', 'Blue box A');
+  await page.locator('.rail a[href="/floor"]').click();
+  if (room) await page.locator(`.rooms a::-p-text(${room})`).click();
+  return page;
+}
+
+/** Inputs of a person: each click, key and choice counts one. */
+class Hand {
+  inputs = 0;
+  constructor(readonly page: Page) {}
+  async click(selector: string): Promise<void> {
+    this.inputs++;
+    await this.page.locator(selector).click();
+  }
+  async extendTo(selector: string): Promise<void> {
+    this.inputs++;
+    await this.page.keyboard.down('Shift');
+    await this.page.locator(selector).click();
+    await this.page.keyboard.up('Shift');
+  }
+  async choose(label: string, text: string): Promise<void> {
+    this.inputs++;
+    await choose(this.page, label, text);
+  }
+  async fill(label: string, text: string): Promise<void> {
+    this.inputs++;
+    await fill(this.page, label, text);
+  }
+}
+/** A cell of the table by its control, list and bank. */
+const cell = (control: string, list: string, bank: string) => `[aria-label^="${control}, ${list}, ${bank}:"]`;
+
+beforeAll(async () => {
+  // The string processor of the demo has no expression of its own.
+  const { doc, version } = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+  const devices = doc.devices.map((d) => {
+    const volume = d.name === 'Kelpline' ? d.chart.find((f) => f.name === 'Volume') : undefined;
+    if (!volume) return d;
+    const expression = {
+      ...volume,
+      id: crypto.randomUUID(),
+      name: 'Expression',
+      drive: { kind: 'controller' as const, controller: 11 },
+    };
+    return { ...d, chart: [...d.chart, expression] };
+  });
+  const response = await fetch(`${running.app.base}/api/rigs/${demoRig.id}`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json', 'If-Match': `"${version}"`, Origin: running.app.base },
+    body: JSON.stringify({ ...doc, devices }),
+  });
+  expect(response.status).toBe(200);
+});
+
+describe('the preset as a table', () => {
+  it('gives twenty switches over two banks the notes 36 to 55, and the pedals volume and expression, in 15 inputs', async () => {
+    const page = await openFloor();
+    await page.waitForSelector('.control-editor');
+    const hand = new Hand(page);
+    const asItWas = JSON.stringify(await preset());
+    await hand.click('.rooms a::-p-text(Table)');
+    await hand.click('#shown-release');
+    await hand.click(cell('far 1', 'press', '1 Crossing'));
+    await hand.extendTo(cell('near 5', 'press', '2 Snapshots'));
+    await hand.click('.fill-panel button[type="submit"]');
+    await textIs(page, '.table-room [role="status"]', (t) => t.startsWith('20 filled'));
+    await hand.click(cell('pedal 1', 'moves', '1 Crossing'));
+    await hand.extendTo(cell('pedal 1', 'moves', '2 Snapshots'));
+    await hand.click('.fill-panel button[type="submit"]');
+    await hand.click(cell('pedal 2', 'moves', '1 Crossing'));
+    await hand.extendTo(cell('pedal 2', 'moves', '2 Snapshots'));
+    await hand.choose('Function', 'Expression');
+    await hand.click('.fill-panel button[type="submit"]');
+    expect(hand.inputs).toBeLessThanOrEqual(15);
+    await saved(page);
+    expect(await axeViolations(page)).toEqual([]);
+
+    // What the feet send: far 1 to 5 are controllers 36 to 40, near 1 to 5 are 31 to 35.
+    const switches = [36, 37, 38, 39, 40, 31, 32, 33, 34, 35];
+    const pressed = async () => {
+      const before = (await out(page)).length;
+      for (const number of switches) {
+        await play(page, number, 127);
+        await play(page, number, 0);
+      }
+      return (
+        await until(
+          'notes',
+          () => out(page),
+          (s) => s.length >= before + 20,
+        )
+      ).slice(before);
+    };
+    const notes = (from: number) =>
+      switches.flatMap((_, i) => {
+        const note = (from + i).toString(16).toUpperCase();
+        return [`92 ${note} 64`, `82 ${note} 40`];
+      });
+    expect(await pressed()).toEqual(notes(36));
+    // The switch that turned the bank is a note now, so the bank is turned on the screen.
+    await pressButton(page, 'Bank up');
+    expect(await pressed()).toEqual(notes(46));
+    const before = (await out(page)).length;
+    await play(page, 4, 127);
+    await play(page, 5, 127);
+    expect(
+      (
+        await until(
+          'pedals',
+          () => out(page),
+          (s) => s.length >= before + 2,
+        )
+      ).slice(before),
+    ).toEqual(['B2 07 7F', 'B2 0B 7F']);
+    expect(page.troubles).toEqual([]);
+
+    // Undo gives back the preset as it was, byte for byte.
+    for (let i = 0; i < 4; i++) {
+      await page.keyboard.down('Control');
+      await page.keyboard.press('z');
+      await page.keyboard.up('Control');
+    }
+    await until(
+      'undone',
+      async () => JSON.stringify(await preset()) === asItWas,
+      (isSame) => isSame,
+    );
+  });
+
+  it('recalls snapshots 1 to 4 from four switches, shown as the person knows them', async () => {
+    const page = await openFloor('Table');
+    await page.locator(cell('far 1', 'press', '1 Crossing')).click();
+    await page.keyboard.down('Shift');
+    await page.locator(cell('far 4', 'press', '1 Crossing')).click();
+    await page.keyboard.up('Shift');
+    // Only the press lines are filled: the release lines between are taken out first.
+    await page.locator('#shown-release').click();
+    await page.locator(cell('far 1', 'press', '1 Crossing')).click();
+    await page.keyboard.down('Shift');
+    for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown');
+    await page.keyboard.up('Shift');
+    await choose(page, 'Fill with', 'values of a function');
+    await choose(page, 'First value', '1 Dry');
+    await page.locator('.fill-panel button[type="submit"]').click();
+    await textIs(page, cell('far 4', 'press', '1 Crossing'), (t) => t.includes('Snapshot 4'));
+    const before = (await out(page)).length;
+    for (const number of [36, 37, 38, 39]) {
+      await play(page, number, 127);
+      await play(page, number, 0);
+      await rest(60);
+    }
+    expect(
+      (
+        await until(
+          'snapshots',
+          () => out(page),
+          (s) => s.length >= before + 4,
+        )
+      ).slice(before),
+    ).toEqual(['B2 16 00', 'B2 16 01', 'B2 16 02', 'B2 16 03']);
+    await page.locator('.rooms a::-p-text(What it sends)').click();
+    await page.waitForSelector('.sends-list');
+    const rows = await page.$$eval('.sends-list tr', (trs) =>
+      trs.map((tr) => tr.innerText.replace(/\s+/g, ' ')),
+    );
+    expect(rows.filter((r) => r.includes('Crossing far')).slice(0, 4)).toEqual([
+      '3 CC 22 0 Kelpline sets Snapshot 1 Dry Crossing far 1 press',
+      '3 CC 22 1 Kelpline sets Snapshot 2 Body Crossing far 2 press',
+      '3 CC 22 2 Kelpline sets Snapshot 3 Full Crossing far 3 press',
+      '3 CC 22 3 Kelpline sets Snapshot 4 Air Crossing far 4 press',
+    ]);
+    expect(await axeViolations(page)).toEqual([]);
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('takes what is typed and pasted, all or nothing, and says where it is wrong', async () => {
+    const page = await openFloor('Table');
+    const target = cell('near 1', 'press', '3 Sound check');
+    await page.locator(target).click();
+    await page.keyboard.type('note 300');
+    await page.keyboard.press('Enter');
+    await textIs(page, '.table-room [role="alert"]', (t) => t.includes('“note 300” is no message'));
+    expect(await page.$eval('.preset-grid .cell-input', (i) => (i as HTMLInputElement).value)).toBe(
+      'note 300',
+    );
+    await page.keyboard.press('Escape');
+    const paste = (text: string) =>
+      page.evaluate((t) => {
+        const data = new DataTransfer();
+        data.setData('text/plain', t);
+        document
+          .querySelector('.preset-grid')!
+          .dispatchEvent(
+            new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+          );
+      }, text);
+    await paste('CC 7 value 100\nCC 300');
+    await textIs(page, '.table-room [role="alert"]', (t) => t.startsWith('Line 2, cell 1:'));
+    expect(await textOf(page, target)).not.toContain('CC 7');
+    await paste('CC 20 value 3 channel 9\nnote 40');
+    await textIs(page, target, (t) => t.startsWith('CC 20 value 3, channel 9'));
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await textIs(page, target, (t) => t.includes('Record'));
+  });
+});
+
+describe('three switches on a channel of their own', () => {
+  it('record, go to the track before and to the next one', async () => {
+    const page = await openFloor();
+    await page.locator('[data-control="far 1"]').click();
+    for (const [i, number] of [85, 86, 87].entries()) {
+      await page.locator(`[data-control="far ${i + 1}"]`).click();
+      await page.locator('.action-open').click();
+      await choose(page, 'Does', 'send a note, CC or program');
+      await choose(page, 'Sends', 'controller');
+      await fill(page, 'Controller', String(number));
+      await fill(page, 'Value', '127');
+      await choose(page, 'Channel', '16');
+    }
+    await saved(page);
+    const before = (await out(page)).length;
+    for (const number of [36, 37, 38]) await play(page, number, 127);
+    expect(
+      (
+        await until(
+          'sent',
+          () => out(page),
+          (s) => s.length >= before + 3,
+        )
+      ).slice(before),
+    ).toEqual(['BF 55 7F', 'BF 56 7F', 'BF 57 7F']);
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('boards', () => {
+  const rig = async () => (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc;
+
+  it('are added in a ready shape, built on, learned along a row, and taken away again', async () => {
+    const page = await openFloor();
+    await pressButton(page, 'Add a board');
+    await page.locator('.dropdown-item::-p-text(Sixteen pads)').click();
+    await page.waitForSelector('.plan-control.pad');
+    await choose(page, 'Kind of the new control', 'knob');
+    await fill(page, 'How many', '2');
+    await pressButton(page, 'Add');
+    await until(
+      'controls',
+      () => page.$$eval('.plan-control', (all) => all.length),
+      (n) => n === 18,
+    );
+    // A pad takes the next free note, a knob the next free controller.
+    expect(
+      await page.$$eval('.plan-control.knob', (all) => all.map((c) => c.getAttribute('aria-label'))),
+    ).toEqual(['knob 1 CC 20', 'knob 2 CC 21']);
+    expect(await axeViolations(page)).toEqual([]);
+    const board = (
+      await until('board kept', rig, (r) => r.boards.some((b) => b.controls.length === 18))
+    ).boards.find((b) => b.controls.length === 18)!;
+
+    // Learned in a row without the mouse between: two pads and a knob, each as it is played.
+    const { name } = (await rig()).devices.find((d) => d.id === board.deviceId)!;
+    await page.locator('.rail a[href="/rig"]').click();
+    await bindPort(page, name, 'USB', 'Twig small');
+    await page.locator('.rail a[href="/floor"]').click();
+    await page.locator(`.tabs a::-p-text(${name})`).click();
+    await page.locator('.rooms a::-p-text(Board)').click();
+    await page.locator('[aria-label="pad 1 note 36"]').click();
+    await page.keyboard.down('Shift');
+    await page.locator('[aria-label="pad 2 note 37"]').click();
+    await page.locator('[aria-label="knob 1 CC 20"]').click();
+    await page.keyboard.up('Shift');
+    await pressButton(page, 'Learn 3 in a row');
+    const deliver = (...bytes: number[]) =>
+      page.evaluate(
+        (b) =>
+          (window as unknown as { midiFake: { deliver(n: string, bytes: number[]): void } }).midiFake.deliver(
+            'Twig small',
+            b,
+          ),
+        bytes,
+      );
+    const asks = (text: string) => textIs(page, '.learn-ask', (t) => t.startsWith(text));
+    await asks('Press pad 1');
+    // Clock and active sensing go on meanwhile.
+    await deliver(0xf8);
+    await deliver(0xfe);
+    await deliver(0x9a, 60, 90);
+    await deliver(0x8a, 60, 64);
+    await asks('Press pad 2');
+    // The same note again: it belongs to pad 1 now, and the choice is shown.
+    await deliver(0x9a, 60, 90);
+    await deliver(0x8a, 60, 64);
+    await textIs(page, '.learn-panel', (t) => t.includes('pad 1 sends note 60 already'));
+    await pressButton(page, 'Keep it with pad 1');
+    await asks('Move knob 1');
+    for (const v of [3, 20, 40, 80, 110, 124]) await deliver(0xba, 74, v);
+    await textIs(page, '.board-room-edit [role="status"]', (t) => t.startsWith('knob 1 sends CC 74'));
+    const learned = (
+      await until('learned', rig, (r) =>
+        r.boards.some((b) => b.id === board.id && b.controls.some((c) => c.sends.number === 74)),
+      )
+    ).boards.find((b) => b.id === board.id)!.controls;
+    const of = (control: string) => learned.find((c) => c.name === control)!;
+    expect(of('pad 1')).toMatchObject({ sends: { kind: 'note', number: 60 }, channel: 10 });
+    expect(of('pad 2')).toMatchObject({ sends: { kind: 'note', number: 37 }, channel: null });
+    expect(of('knob 1')).toMatchObject({ channel: 10, hardware: { heel: 3, toe: 124 } });
+
+    // One undo takes the last one back; then the board goes as it came.
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await until('undone', rig, (r) =>
+      r.boards.some(
+        (b) => b.id === board.id && b.controls.some((c) => c.name === 'knob 1' && c.sends.number === 20),
+      ),
+    );
+    await pressButton(page, 'Remove this board');
+    await until('removed', rig, (r) => !r.boards.some((b) => b.id === board.id));
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('presets', () => {
+  it('are begun, compared, put into files and read back, and deleted with a way back', async () => {
+    const page = await openFloor('Presets');
+    await pressButton(page, 'Duplicate Ferry tour');
+    const copy = 'Ferry tour copy';
+    await page.waitForSelector(`[aria-label="Delete ${copy}"]`);
+    await page.locator(`li:has([aria-label="Delete ${copy}"]) ::-p-text(Compare)`).click();
+    await textIs(page, '.preset-compare', (t) => t.includes('They do the same'));
+    expect(await axeViolations(page)).toEqual([]);
+
+    const text = writePresetFile(demoRig, ferryTour);
+    const input = await page.$('input[aria-label="Preset file"]');
+    const load = async (name: string, body: string) => {
+      await page.evaluate(
+        (el, n, b) => {
+          const data = new DataTransfer();
+          data.items.add(new File([b], n, { type: 'application/json' }));
+          (el as HTMLInputElement).files = data.files;
+          el!.dispatchEvent(new Event('change', { bubbles: true }));
+        },
+        input,
+        name,
+        body,
+      );
+    };
+    await load('half.json', text.slice(0, text.length / 2));
+    await textIs(page, '.presets-room [role="alert"]', (t) =>
+      t.startsWith('half.json was not read: This is no JSON'),
+    );
+    await load('other.json', '{"format":"other"}');
+    await textIs(page, '.presets-room [role="alert"]', (t) => t.includes('does not say that it is a preset'));
+    await load('tour.json', text);
+    await textIs(
+      page,
+      '.presets-room [role="status"]',
+      (t) => t === 'Ferry tour 1 read from tour.json.' || t === 'Ferry tour 2 read from tour.json.',
+    );
+    const all = await running.app.get<Kept<PresetDoc>[]>(`/presets?rigId=${demoRig.id}`);
+    const read = all.find(({ doc }) => /^Ferry tour \d$/.test(doc.name))!.doc;
+    expect(comparePresets(ferryTour, read)).toEqual({ controls: [], pages: [] });
+    for (const name of [copy, read.name]) {
+      await pressButton(page, `Delete ${name}`);
+      await textIs(page, '.toast-body', (t) => t.startsWith(`${name} was deleted.`));
+    }
+    expect(page.troubles).toEqual([]);
+  });
+});
