@@ -86,6 +86,100 @@ describe('what is kept', () => {
     for (const set of demoSets) expect((await get(`/sets/${set.id}`)).doc).toEqual(set);
   });
 
+  it('comes back exactly as it was given, for groups with pages, lamps, both ends of a pedal and hardware', async () => {
+    const { doc: rig, version } = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const hardware = {
+      ...rig.boards[0]!.controls[10]!.hardware,
+      heel: 7.5,
+      toe: 119,
+      jitter: 2,
+      debounceMs: 10,
+    };
+    const built: RigDoc = {
+      ...rig,
+      boards: rig.boards.map((b, i) =>
+        i > 0
+          ? b
+          : {
+              ...b,
+              mode: 'standalone',
+              can: { ...b.can, banks: 8, gestures: ['press'] },
+              controls: b.controls.map((c, k) =>
+                k === 10 ? { ...c, sends: { kind: 'nrpn', number: 16382 }, channel: 3, hardware } : c,
+              ),
+            },
+      ),
+    };
+    expect((await call('PUT', `/rigs/${rig.id}`, built, from(version))).status).toBe(200);
+    expect((await get<RigDoc>(`/rigs/${rig.id}`)).doc).toEqual(built);
+    expect((await call('PUT', `/rigs/${rig.id}`, rig, from(version + 1))).status).toBe(200);
+
+    const plank = demoPresets[0]!;
+    const [pedal, ...others] = [...plank.banks[0]!.assignments].reverse();
+    const page = (name: string, assignments: PresetDoc['banks'][number]['assignments']) => ({
+      ...plank.banks[0]!,
+      id: crypto.randomUUID(),
+      name,
+      colour: 'sun' as const,
+      remark: 'worn',
+      assignments,
+    });
+    const preset: PresetDoc = {
+      ...plank,
+      id: crypto.randomUUID(),
+      folder: 'Winter',
+      banks: [
+        page(
+          'One',
+          others.slice(0, 3).map((a) => ({ ...a, press: [], sweeps: [], remark: 'left' })),
+        ),
+      ],
+      groups: [
+        {
+          id: crypto.randomUUID(),
+          name: 'Pedals',
+          controlIds: [pedal!.controlId],
+          pages: [
+            page('Page 1', [
+              {
+                ...pedal!,
+                sweeps: [],
+                toe: [{ id: crypto.randomUUID(), kind: 'panic' }],
+                lamp: { kind: 'switch' },
+                response: { ...pedal!.response, takeover: 'scale' },
+              },
+            ]),
+            page('Page 2', []),
+          ],
+        },
+      ],
+      feel: [
+        {
+          kind: 'pad',
+          velocity: 'fixed',
+          fixed: 99,
+          curve: 's',
+          pressure: 'poly',
+          controller: 1,
+          lamp: null,
+        },
+      ],
+    };
+    const answer = await call('POST', '/presets', preset);
+    expect([answer.status, answer.body]).toEqual([201, expect.anything()]);
+    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(preset);
+    const turned = {
+      ...preset,
+      groups: preset.groups.map((g) => ({ ...g, pages: [...g.pages].reverse() })),
+    };
+    expect((await call('PUT', `/presets/${preset.id}`, turned, from(1))).status).toBe(200);
+    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(turned);
+    const apart = { ...turned, groups: [] };
+    expect((await call('PUT', `/presets/${preset.id}`, apart, from(2))).status).toBe(200);
+    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(apart);
+    expect((await call('DELETE', `/presets/${preset.id}`, undefined, from(3))).status).toBe(204);
+  });
+
   it('is listed by name, of one rig', async () => {
     const { body } = await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`);
     const names = body.map((k) => k.doc.name);

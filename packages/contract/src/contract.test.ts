@@ -244,6 +244,82 @@ describe('what does not go together is refused at its place', () => {
   });
 });
 
+describe('presets', () => {
+  const assignment = (part: object = {}) => ({
+    controlId: id(),
+    label: '',
+    press: [],
+    release: [],
+    sweeps: [],
+    ...part,
+  });
+  const page = { id: id(), kind: 'page', groupId: id(), to: { kind: 'up' } };
+  const tap = { id: id(), kind: 'tap' };
+  const bank = (assignments: object[]) => ({ id: id(), name: 'B', assignments });
+
+  it('of earlier saves are read with what has been added since', () => {
+    const read = PresetSchema.parse(preset({ banks: [bank([assignment()])] }));
+    expect(read).toMatchObject({ folder: '', groups: [], feel: [], banks: [{ colour: null, remark: '' }] });
+    expect(read.banks[0]!.assignments[0]).toMatchObject({
+      toe: [],
+      heel: [],
+      lamp: null,
+      response: { takeover: 'jump' },
+    });
+  });
+  it.each([
+    [
+      'a control that turns pages and sends',
+      [assignment({ press: [page, tap] })],
+      'banks.0.assignments.0: B: a control either turns pages or sends; take one of the two away.',
+    ],
+    [
+      'a control that turns pages and sends on another gesture',
+      [assignment({ press: [page], release: [tap] })],
+      'banks.0.assignments.0: B: a control either turns pages or sends; take one of the two away.',
+    ],
+  ])('refuse %s', (_name, assignments, sentence) =>
+    expect(sentences(PresetSchema, preset({ banks: [bank(assignments)] }))).toEqual([sentence]),
+  );
+  it('take one that turns pages only', () =>
+    expect(sentences(PresetSchema, preset({ banks: [bank([assignment({ press: [page] })])] }))).toEqual([]));
+  it('refuse a control in two groups, and one that banks tell as well', () => {
+    const controlId = id();
+    const group = () => ({ id: id(), name: 'G', controlIds: [controlId], pages: [bank([])] });
+    expect(sentences(PresetSchema, preset({ banks: [bank([])], groups: [group(), group()] }))).toEqual([
+      'groups.1.controlIds: A control can have the pages of one group only.',
+    ]);
+    const told = preset({ banks: [bank([assignment({ controlId, press: [tap] })])], groups: [group()] });
+    expect(sentences(PresetSchema, told)).toEqual([
+      'banks.0.assignments.0: B: this control has pages of its own; what it does is said there.',
+    ]);
+  });
+  it.each([
+    [
+      'points of a curve in order',
+      [
+        { x: 0.2, y: 0 },
+        { x: 0.4, y: 1 },
+      ],
+      0,
+    ],
+    [
+      'points that go back',
+      [
+        { x: 0.4, y: 0 },
+        { x: 0.4, y: 1 },
+      ],
+      1,
+    ],
+    ['a point beyond the travel', [{ x: 1.1, y: 0 }], 1],
+  ])('%s', (_name, points, faults) => {
+    const sweep = { id: id(), functionId: id(), from: 0, to: 127, invert: false, curve: 'points', points };
+    expect(
+      sentences(PresetSchema, preset({ banks: [bank([assignment({ sweeps: [sweep] })])] })),
+    ).toHaveLength(faults);
+  });
+});
+
 it('names are kept without the spaces at their ends', () => {
   expect(SongSchema.parse(song({ name: '  Slow Ferry ' })).name).toBe('Slow Ferry');
 });

@@ -1,0 +1,241 @@
+import { PresetSchema, RigSchema, type Kept, type PresetDoc } from '@idle-step/contract';
+import { compileWorld } from '@idle-step/core/engine';
+import {
+  BOARD_SHAPES,
+  CONTROL_KINDS,
+  copiedBank,
+  copiedTo,
+  withAssignments,
+  type Assignment,
+  type Candidate,
+} from '@idle-step/core/floor';
+import { demoPresets, demoRig } from '@idle-step/demo';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  draftKey,
+  draftsReducer,
+  edited,
+  lastEdited,
+  lastUndone,
+  redone,
+  undone,
+  type DraftsState,
+} from '../../drafts/draftsSlice';
+import {
+  withBoard,
+  withLearned,
+  withNewBoard,
+  withNewControls,
+  withoutControls,
+  withoutLearned,
+} from './boardEdits';
+import { newBank } from './presetEdits';
+import {
+  asDoc,
+  cellsIn,
+  copyRange,
+  filledCells,
+  gesturesUsed,
+  pasteCopied,
+  pasteText,
+  tableColumns,
+  tableRows,
+  typeCell,
+  type Range,
+} from './tableCells';
+
+const preset = demoPresets[0]!;
+const board = demoRig.boards[0]!;
+const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [] });
+const rows = tableRows(board, new Set(['press']));
+const columns = tableColumns(preset);
+const range = (top: number, bottom: number, left = 0, right = left): Range => ({ top, bottom, left, right });
+const newId = () => crypto.randomUUID();
+
+describe('undo after any series of edits', () => {
+  /** Every kind of change that Floor makes, driven by two numbers. */
+  const edits: readonly ((p: PresetDoc, a: number, b: number) => PresetDoc)[] = [
+    (p, a, b) =>
+      filledCells(p, cellsIn(p, rows, tableColumns(p), range(a % 6, 9, 0, b % 2)), {
+        kind: 'message',
+        deviceId: demoRig.devices[5]!.id,
+        channel: null,
+        send: 'note',
+        numbers: { start: a, step: 1, atEnd: 'again', low: 0, high: 127 },
+        value: 100,
+      }).preset,
+    (p, a) => filledCells(p, cellsIn(p, rows, tableColumns(p), range(0, a % 12)), { kind: 'clear' }).preset,
+    (p, a) => ({ ...p, banks: [...p.banks, newBank(a)] }),
+    (p, a) => (p.banks.length > 1 ? { ...p, banks: p.banks.toSpliced(a % p.banks.length, 1) } : p),
+    (p) => ({ ...p, banks: [...p.banks.slice(1), p.banks[0]!] }),
+    (p, a) => ({
+      ...p,
+      banks: [...p.banks, copiedBank(p.banks[a % p.banks.length]!, 'Copy', newId) as never],
+    }),
+    (p, a) => ({ ...p, name: `Preset ${a}`, folder: a % 2 ? 'Tour' : '' }),
+    (p, a, b) => {
+      const from = p.banks[0]!.assignments[0];
+      const to = board.controls[b % 10]!.id;
+      if (!from) return p;
+      const put = new Map<string, Assignment>([[to, copiedTo(from, to, newId)]]);
+      return asDoc(withAssignments(p, new Map([[p.banks[a % p.banks.length]!.id, put]])));
+    },
+  ];
+  const key = draftKey('presets', preset.id);
+  const kept: Kept<PresetDoc> = { doc: preset, version: 1, savedAt: '2026-01-01T10:00:00.000Z' };
+  const step = fc.tuple(fc.nat(edits.length - 1), fc.nat(120), fc.nat(20));
+
+  it('gives back the preset before, byte for byte, and redo what was undone; at least a hundred steps', () => {
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 120 }), (steps) => {
+        let state = draftsReducer(undefined, { type: 'start' }) as DraftsState;
+        const texts = [JSON.stringify(preset)];
+        for (const [which, a, b] of steps) {
+          const now = (state.byKey[key]?.doc ?? preset) as PresetDoc;
+          const doc = edits[which]!(now, a, b);
+          if (doc === now) continue;
+          state = draftsReducer(state as never, edited({ resource: 'presets', kept, doc, label: 'edit' }));
+          texts.push(JSON.stringify(doc));
+        }
+        const text = () => JSON.stringify(state.byKey[key]?.doc ?? preset);
+        for (let i = texts.length - 2; i >= 0; i--) {
+          state = draftsReducer(state as never, undone({ key: lastEdited(state)!.key }));
+          expect(text()).toBe(texts[i]);
+        }
+        for (let i = 1; i < texts.length; i++) {
+          state = draftsReducer(state as never, redone({ key: lastUndone(state)!.key }));
+          expect(text()).toBe(texts[i]);
+        }
+      }),
+      { seed: 91, numRuns: 25 },
+    );
+  });
+
+  it('leaves a preset that the contract takes, whatever was done', () => {
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 30 }), (steps) => {
+        const after = steps.reduce((p, [which, a, b]) => edits[which]!(p, a, b), preset);
+        expect(PresetSchema.safeParse(after).success).toBe(true);
+      }),
+      { seed: 92, numRuns: 40 },
+    );
+  });
+});
+
+describe('the table', () => {
+  it('has a line for each control and gesture, and shows the gestures that are used', () => {
+    expect(rows).toHaveLength(12);
+    expect(tableRows(board, gesturesUsed(preset))).toHaveLength(22);
+    expect(columns.map((c) => c.title)).toEqual(['1 Crossing', '2 Snapshots', '3 Sound check']);
+  });
+  it('counts down each bank, or across the banks', () => {
+    const both = range(0, 1, 0, 1);
+    const where = (order: 'down' | 'across') =>
+      cellsIn(preset, rows, columns, both, order).map(
+        (c) => `${c.controlId.slice(-1)}/${c.pageId.slice(-1)}`,
+      );
+    expect(where('down')).toEqual(['1/1', '2/1', '1/2', '2/2']);
+    expect(where('across')).toEqual(['1/1', '1/2', '2/1', '2/2']);
+  });
+  it('is copied whole and pasted with identifiers of its own, as often as it fits', () => {
+    const copied = copyRange(world, preset, rows, columns, range(0, 0));
+    expect(copied.text).toBe('Kelpline Drive toggle');
+    const result = pasteCopied(preset, copied, rows, columns, range(1, 3, 2));
+    if ('error' in result) throw new Error(result.error);
+    expect(result.changed).toBe(3);
+    const pasted = result.preset.banks[2]!.assignments.filter((a) =>
+      [1, 2, 3].some((i) => a.controlId === rows[i]!.control.id),
+    );
+    expect(pasted.map((a) => a.press.map((x) => x.kind))).toEqual([['toggle'], ['toggle'], ['toggle']]);
+    expect(new Set(pasted.map((a) => a.press[0]!.id)).size).toBe(3);
+    expect(pasteCopied(preset, copied, rows, columns, range(10, 10))).toHaveProperty('error');
+  });
+  it.each([
+    ['CC 20\nCC 21', range(0, 0), 2],
+    ['note 36\tnote 48', range(0, 0), 2],
+    ['\tCC 20', range(0, 0), 2],
+  ])('takes “%s” from a spreadsheet', (text, at, changed) => {
+    const result = pasteText(world, preset, text, rows, columns, at);
+    expect('changed' in result && result.changed).toBe(changed);
+  });
+  it.each([
+    ['CC 20\nloud', range(0, 0), /^Line 2, cell 1: “loud” is no message/],
+    ['CC 20\tCC 21\tCC 22\tCC 23', range(0, 0), /4 cells do not fit|1 by 4 cells do not fit/],
+    ['a\n"b', range(0, 0), /no table of cells/],
+    ['CC 7', range(10, 10), /pedal 1 is moved/],
+  ])('refuses “%s” whole, with its place', (text, at, sentence) => {
+    const result = pasteText(world, preset, text, rows, columns, at);
+    expect('error' in result && result.error).toMatch(sentence);
+  });
+  it('types a message into a cell where a cable leads to a device, and clears it with nothing', () => {
+    const typed = typeCell(world, preset, rows[0]!, columns[0]!, 'program 5');
+    if ('error' in typed) throw new Error(typed.error);
+    expect(typed.preset.banks[0]!.assignments[0]!.press).toMatchObject([
+      { kind: 'message', send: 'program', number: 5 },
+    ]);
+    const empty = compileWorld({ rig: { ...demoRig, cables: [] }, presets: [], setName: '', songs: [] });
+    const away = { ...empty, ways: new Map() };
+    expect(typeCell(away, preset, rows[0]!, columns[0]!, 'CC 1')).toHaveProperty('error');
+  });
+});
+
+describe('boards', () => {
+  it.each([...BOARD_SHAPES.map((s) => s.kind), 'empty'])(
+    '%s is one that the contract takes, with hardware and without',
+    (kind) => {
+      for (const isOnScreen of [false, true]) {
+        const { rig, boardId } = withNewBoard(demoRig, kind, isOnScreen);
+        expect(RigSchema.safeParse(rig).error?.issues ?? []).toEqual([]);
+        expect(rig.boards.find((b) => b.id === boardId)?.isOnScreen).toBe(isOnScreen);
+      }
+    },
+  );
+  it.each(CONTROL_KINDS)('takes more of the kind %s, in free places and with free numbers', (kind) => {
+    const made = withNewControls(board, kind, 12);
+    const rig = withBoard(demoRig, board.id, () => made.board);
+    expect(made.ids).toHaveLength(12);
+    expect(RigSchema.safeParse(rig).error?.issues ?? []).toEqual([]);
+    for (const a of made.board.controls.slice(12))
+      for (const b of made.board.controls)
+        if (a.id !== b.id)
+          expect(
+            a.xMm >= b.xMm + b.widthMm ||
+              b.xMm >= a.xMm + a.widthMm ||
+              a.yMm >= b.yMm + b.heightMm ||
+              b.yMm >= a.yMm + a.heightMm,
+          ).toBe(true);
+  });
+  it('says when every number is in use', () => {
+    const full = withNewControls(board, 'pad', 200);
+    expect(full.ids).toHaveLength(128);
+    expect(full.missing).toBe(72);
+  });
+  it('swaps what two controls send when one learns what the other sends, and clears what was learned', () => {
+    const [first, second] = board.controls;
+    const candidate: Candidate = {
+      portId: 'in',
+      channel: 15,
+      sends: second!.sends,
+      hardware: { ...second!.hardware, debounceMs: 12 },
+      looksLike: 'momentary switch',
+      wants: null,
+      count: 2,
+      score: 4,
+    };
+    const learned = withLearned(demoRig, board.id, first!.id, candidate, second!.id).boards[0]!;
+    expect(
+      learned.controls.slice(0, 2).map((c) => [c.sends.number, c.channel, c.hardware.debounceMs]),
+    ).toEqual([
+      [37, null, 12],
+      [36, null, 0],
+    ]);
+    expect(RigSchema.safeParse({ ...demoRig, boards: [learned, demoRig.boards[1]] }).success).toBe(true);
+    const cleared = withoutLearned(learned, new Set([first!.id]));
+    expect(cleared.controls[0]).toMatchObject({
+      sends: { kind: 'controller', number: 20 },
+      hardware: { debounceMs: 0 },
+    });
+    expect(withoutControls(demoRig, board.id, new Set([first!.id])).boards[0]!.controls).toHaveLength(11);
+  });
+});
