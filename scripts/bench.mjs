@@ -24,6 +24,10 @@ const pageRows = (f) => [
     f.monitorHeapAfterMb / f.monitorHeapBeforeMb <= 1.1,
     '1.1 or less',
   ],
+  ['table 10 × 16 × 3: opened first', f.tableOpenFirstMs, 'ms', f.tableOpenFirstMs <= 300, '300 or less'],
+  ['table 10 × 16 × 3: opened, median', f.tableOpenMedianMs, 'ms', f.tableOpenMedianMs <= 300, '300 or less'],
+  ['table: 160 cells filled and drawn', f.tableFill160Ms, 'ms', null, ''],
+  ['table: requests for 160 cells', f.tableFillRequests, '', f.tableFillRequests === 1, '1'],
 ];
 
 await runScript(async () => {
@@ -35,7 +39,10 @@ await runScript(async () => {
   try {
     await run('npm', ['run', 'build', '--silent']);
     await run('npx', ['vitest', 'run', '--config', 'bench/vitest.config.ts'], { BENCH_OUT: out });
-    const figures = JSON.parse(readFileSync(out, 'utf8'));
+    const figures = {
+      ...JSON.parse(readFileSync(out, 'utf8')),
+      ...JSON.parse(readFileSync(`${out}.table`, 'utf8')),
+    };
     if (process.argv.includes('--json')) say(JSON.stringify({ page: figures }));
     else
       for (const [name, value, unit, holds, aim] of pageRows(figures))

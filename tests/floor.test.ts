@@ -4,7 +4,8 @@ import { demoPresets, demoRig } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { choose, fill, pressButton, textIs, textOf, until, useApp } from './support/app';
+import { choose, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
+import { addBigPreset } from './support/bigPreset';
 import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
 const running = useApp();
@@ -234,6 +235,34 @@ describe('the preset as a table', () => {
     await page.keyboard.press('z');
     await page.keyboard.up('Control');
     await textIs(page, target, (t) => t.includes('Record'));
+  });
+});
+
+describe('a large preset', () => {
+  it('stands in the table whole, and a fill of 160 cells is saved in one request', async () => {
+    const { boardId, presetId } = await addBigPreset(running.app);
+    const page = await openPage(running.browser, running.app.base, `/floor/${boardId}/table`);
+    await page.waitForSelector('[data-cell="47/9"]');
+    await page.locator('#shown-release').click();
+    await page.locator('#shown-hold').click();
+    await page.locator('[data-cell="0/0"]').click();
+    const saves: string[] = [];
+    page.on('request', (r) => r.method() === 'PUT' && saves.push(r.url()));
+    await page.keyboard.down('Control');
+    await page.keyboard.press('a');
+    await page.keyboard.up('Control');
+    await textIs(page, '.fill-panel button[type="submit"]', (t) => t === 'Fill 160 cells');
+    await page.locator('.fill-panel button[type="submit"]').click();
+    await saved(page);
+    await rest(1500);
+    expect(saves.map((url) => url.split('/').at(-1))).toEqual([presetId]);
+    const { doc } = await running.app.get<Kept<PresetDoc>>(`/presets/${presetId}`);
+    const numbers = doc.banks.flatMap((b) => b.assignments.map((a) => a.press[0]));
+    expect(numbers.map((a) => a?.kind === 'message' && a.number)).toEqual(
+      Array.from({ length: 160 }, (_, i) => Math.min(127, 36 + i)),
+    );
+    expect(doc.banks[3]!.assignments[5]!.release).toHaveLength(1);
+    expect(page.troubles).toEqual([]);
   });
 });
 

@@ -57,6 +57,7 @@ export function TableGrid({ world, board, preset, rows, columns, table }: Props)
           e.preventDefault();
           table.commit('stay');
           table.press(spot, e.shiftKey);
+          (e.target as HTMLElement).closest<HTMLElement>('[data-cell]')?.focus({ preventScroll: true });
         }}
         onPointerOver={(e) => {
           const spot = spotOf(e.target);
