@@ -151,4 +151,4 @@ function identifiersIn(preset: Preset): string[] {
 
 /** The published schema of a preset file, as JSON Schema. */
 export const presetFileJsonSchema = (): unknown =>
-  z.toJSONSchema(PresetFileSchema, { io: 'input', unrepresentable: 'any' });
+  z.toJSONSchema(PresetFileSchema, { io: 'input', unrepresentable: 'any', reused: 'ref' });
