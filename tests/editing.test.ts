@@ -20,6 +20,7 @@ const running = useApp();
 
 const slowFerry = demoSongs[3]!;
 const kelplineId = demoRig.devices.find((d) => d.name === 'Kelpline')!.id;
+const plank = demoRig.boards[0]!.id;
 const undo = async (page: Page) => {
   await page.keyboard.down('Control');
   await page.keyboard.press('z');
@@ -258,6 +259,11 @@ describe('every view passes axe', () => {
     ['/rig', '[aria-label="Make the monitor wide"]'],
     ['/floor', '.action-open'],
     ['/floor', '[data-control="pedal 1"]'],
+    ['/floor', '.control-editor [aria-expanded]'],
+    [`/floor/${plank}/table`, '.preset-grid'],
+    [`/floor/${plank}/board`, '.plan-control'],
+    [`/floor/${plank}/presets`, '.preset-folder'],
+    [`/floor/${plank}/sends`, '.sends-list'],
     [`/songs/${slowFerry.id}`, '[role="gridcell"]'],
     [`/songs/${slowFerry.id}`, '.scene-heads button'],
     ['/sets', '.order'],
@@ -269,7 +275,14 @@ describe('every view passes axe', () => {
     expect(await axeViolations(page)).toEqual([]);
   });
 
-  it.each(['/rig', '/floor', `/songs/${slowFerry.id}`, '/sets'])('%s in blackout', async (path) => {
+  it.each([
+    '/rig',
+    '/floor',
+    `/floor/${plank}/table`,
+    `/floor/${plank}/board`,
+    `/songs/${slowFerry.id}`,
+    '/sets',
+  ])('%s in blackout', async (path) => {
     const page = await openPage(running.browser, running.app.base, path);
     await page.waitForSelector('.save-state');
     await pressButton(page, 'Blackout');

@@ -8,6 +8,7 @@ import {
   lastEdited,
   lastUndone,
   mineKept,
+  pastSteps,
   redone,
   saved,
   statusChanged,
@@ -49,6 +50,10 @@ const redo = (state: DraftsState) => {
 };
 
 describe('undo and redo', () => {
+  it('say what each step was, over all documents, the newest first', () => {
+    const state = undo(edit(edit(edit(start(), 'a1'), 'b1', 'other'), 'a2'));
+    expect(pastSteps(state).map((s) => s.label)).toEqual(['b1', 'a1']);
+  });
   it('take back and bring back over several documents, newest first', () => {
     let state = edit(edit(edit(start(), 'a1'), 'b1', 'other'), 'a2');
     state = undo(state);

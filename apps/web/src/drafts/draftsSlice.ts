@@ -150,6 +150,12 @@ export const lastEdited = (state: DraftsState): WaitingStep | null =>
 export const lastUndone = (state: DraftsState): WaitingStep | null =>
   waitingSteps(state, (d) => d.future).sort((a, b) => a.order - b.order)[0] ?? null;
 
+/** Every step that can be undone, the newest first: over all documents, in the order in which undo takes them. */
+export const pastSteps = (state: DraftsState): WaitingStep[] =>
+  Object.entries(state.byKey)
+    .flatMap(([key, draft]) => draft.past.map(({ label, order }) => ({ key, label, order })))
+    .sort((a, b) => b.order - a.order);
+
 type WaitingStep = { readonly key: string; readonly label: string; readonly order: number };
 
 const waitingSteps = (state: DraftsState, side: (draft: Draft) => readonly Step[]): WaitingStep[] =>

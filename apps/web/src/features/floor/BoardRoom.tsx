@@ -1,4 +1,4 @@
-import { RigSchema, whole, type BoardDoc, type RigDoc } from '@idle-step/contract';
+import { RigSchema, whole, type BoardDoc, type PresetDoc, type RigDoc } from '@idle-step/contract';
 import {
   ALIGNMENTS,
   aligned,
@@ -45,8 +45,18 @@ const ALIGN_SIGNS: Record<Alignment, { icon: LucideIcon; label: string }> = {
 };
 
 /** The board as it is built: its controls laid out in millimetres, and what their hardware sends. */
-export function BoardRoom({ rig, board }: { rig: RigDoc; board: BoardDoc }) {
+export function BoardRoom({
+  rig,
+  board,
+  preset,
+}: {
+  rig: RigDoc;
+  board: BoardDoc;
+  /** The preset in force, `null` when there is none. */
+  preset: PresetDoc | null;
+}) {
   const edit = useEdit('rigs');
+  const editPreset = useEdit('presets');
   const removal = useRemoval(rig);
   const learn = useLearn(rig, board.id);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
@@ -181,12 +191,21 @@ export function BoardRoom({ rig, board }: { rig: RigDoc; board: BoardDoc }) {
       <BoardSettings
         rig={rig}
         board={board}
+        preset={preset}
         onChange={(label, part) => change(label, { ...board, ...part })}
         onClearLearned={() =>
           change(
             'clear all that was learned',
             withoutLearned(board, new Set(board.controls.map((c) => c.id))),
           )
+        }
+        onClearAssignments={() =>
+          preset &&
+          editPreset(preset.id, 'clear all assignments', (p) => ({
+            ...p,
+            banks: p.banks.map((b) => ({ ...b, assignments: [] })),
+            groups: p.groups.map((g) => ({ ...g, pages: g.pages.map((b) => ({ ...b, assignments: [] })) })),
+          }))
         }
         onRemove={() =>
           removal.ask(rig.devices.find((d) => d.id === board.deviceId)?.name ?? 'The board', (r) => ({

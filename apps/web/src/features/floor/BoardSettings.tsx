@@ -1,5 +1,5 @@
-import { SizeMm, whole, type BoardDoc, type RigDoc } from '@idle-step/contract';
-import { ACTION_LISTS, SENT_KINDS, type ActionListName, type SentKind } from '@idle-step/core/floor';
+import { SizeMm, whole, type BoardDoc, type PresetDoc, type RigDoc } from '@idle-step/contract';
+import { ACTION_LISTS, pagesOf, SENT_KINDS, type ActionListName, type SentKind } from '@idle-step/core/floor';
 import { Button, Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../../ui/Fields';
 
@@ -22,15 +22,26 @@ const SENT_WORDS: Record<SentKind, string> = {
 type Props = {
   rig: RigDoc;
   board: BoardDoc;
+  preset: PresetDoc | null;
   onChange(label: string, part: Partial<BoardDoc>): void;
   onClearLearned(): void;
+  onClearAssignments(): void;
   onRemove(): void;
 };
 
 /** The board as a whole: its size, who plays it, and what its own program can do. */
-export function BoardSettings({ rig, board, onChange, onClearLearned, onRemove }: Props) {
+export function BoardSettings({
+  rig,
+  board,
+  preset,
+  onChange,
+  onClearLearned,
+  onClearAssignments,
+  onRemove,
+}: Props) {
   const { can } = board;
   const device = rig.devices.find((d) => d.id === board.deviceId);
+  const told = preset ? pagesOf(preset).reduce((n, b) => n + b.assignments.length, 0) : 0;
   const toggled = <T,>(list: readonly T[], item: T, on: boolean): T[] =>
     on ? [...list.filter((x) => x !== item), item] : list.filter((x) => x !== item);
   return (
@@ -127,6 +138,14 @@ export function BoardSettings({ rig, board, onChange, onClearLearned, onRemove }
         </Button>
         <p className="small muted">
           Numbers, channels and measured hardware of all {board.controls.length} controls; what they do stays.
+        </p>
+        <Button variant="quiet" disabled={told === 0} onClick={onClearAssignments}>
+          Clear all assignments
+        </Button>
+        <p className="small muted">
+          {preset
+            ? `What ${told} controls do in the banks and pages of ${preset.name}; what they send stays.`
+            : 'No preset is in force, so nothing is assigned.'}
         </p>
         <Button variant="quiet" onClick={onRemove}>
           Remove this board

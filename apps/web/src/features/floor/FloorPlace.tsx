@@ -106,7 +106,7 @@ export function FloorPlace() {
         ))}
       </nav>
       {open === 'board' ? (
-        <BoardRoom key={board.id} rig={rig} board={board} />
+        <BoardRoom key={board.id} rig={rig} board={board} preset={preset ?? null} />
       ) : open === 'presets' ? (
         <PresetsRoom key={board.id} rig={rig} board={board} presets={presets} />
       ) : !preset ? (

@@ -84,9 +84,7 @@ export function LayOutPanel({
               }}
             />
             <span>{says.get(c.id) ?? 'stays as it is'}</span>
-            {says.has(c.id) && free.has(c.id) && (
-              <span className="small muted">in place of what it does now</span>
-            )}
+            {says.has(c.id) && free.has(c.id) && <span className="small muted">replaces</span>}
           </li>
         ))}
       </ul>

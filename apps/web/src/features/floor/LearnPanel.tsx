@@ -2,6 +2,9 @@ import { Button } from 'react-bootstrap';
 import { Corners } from '../../ui/Corners';
 import { askWords, messageWords, sentWords, type LearnState } from './useLearn';
 
+/** The hands leave the mouse: Escape has to reach the panel. */
+const takeFocus = (panel: HTMLElement | null) => panel?.focus({ preventScroll: true });
+
 /** What learning asks for, what it has heard, and the choices where there are some. */
 export function LearnPanel({ learn }: { learn: LearnState }) {
   const { learning } = learn;
@@ -14,7 +17,16 @@ export function LearnPanel({ learn }: { learn: LearnState }) {
   const { candidates, isQuiet, bound, left, control } = learning;
   const needsChoice = isQuiet && candidates.length > 0 && (candidates.length > 1 || bound !== null);
   return (
-    <div className="learn-panel" role="group" aria-label="Learning">
+    <div
+      className="learn-panel"
+      role="group"
+      aria-label="Learning"
+      tabIndex={-1}
+      ref={takeFocus}
+      onKeyDown={(e) => {
+        if (e.key === 'Escape') learn.cancel();
+      }}
+    >
       <Corners />
       <p className="learn-ask" role="status">
         {askWords(learning)}

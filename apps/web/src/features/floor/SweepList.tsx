@@ -22,7 +22,7 @@ const CURVE_WORDS: Record<Curve, string> = {
   audio: 'audio taper',
   'reverse-audio': 'reverse taper',
   s: 'S, soft ends',
-  points: 'points of your own',
+  points: 'own points',
 };
 
 /** What a pedal drives, from heel to toe. */

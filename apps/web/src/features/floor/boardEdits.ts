@@ -141,8 +141,9 @@ function freePlace(board: BoardDoc, w: number, h: number): { x: number; y: numbe
       (c) =>
         c.xMm >= x + w + 4 || x >= c.xMm + c.widthMm + 4 || c.yMm >= y + h + 4 || y >= c.yMm + c.heightMm + 4,
     );
-  for (let y = 12; y + h + 12 <= board.heightMm; y += 4)
-    for (let x = 12; x + w + 12 <= board.widthMm; x += 4) if (isFree(x, y)) return { x, y };
+  // In steps of its own size, so that several stand in rows.
+  for (let y = 12; y + h + 12 <= board.heightMm; y += h + 4)
+    for (let x = 12; x + w + 12 <= board.widthMm; x += w + 4) if (isFree(x, y)) return { x, y };
   const low = Math.max(8, ...board.controls.map((c) => c.yMm + c.heightMm));
   return { x: 12, y: low + 4 };
 }

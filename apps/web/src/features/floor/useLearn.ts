@@ -160,5 +160,7 @@ export function askWords({ control, presses, candidates }: Learning): string {
       : `Turn ${name} to the right, then to the left.`;
   return wants === 'full-travel'
     ? `Move ${name} all the way, from one end to the other.`
-    : `Move ${name} from heel to toe and back.`;
+    : kind === 'expression-pedal'
+      ? `Move ${name} from heel to toe and back.`
+      : `Move ${name} from one end to the other and back.`;
 }

@@ -7,6 +7,7 @@ import {
   copyRange,
   editText,
   filledCells,
+  isHere,
   pasteCopied,
   pasteText,
   typeCell,
@@ -54,7 +55,14 @@ type Wanted = {
 
 /** What the preset's table needs to know and do: the cell in focus, the range, typing, copy and paste. */
 export function useTable({ world, preset, rows, columns, change }: Wanted): TableState {
-  const [focus, setFocus] = useState<Spot>({ row: 0, col: 0 });
+  const [focus, setFocus] = useState<Spot>(() => ({
+    row: 0,
+    // A control with pages of its own is told there: the first cell is one that can be filled.
+    col: Math.max(
+      0,
+      columns.findIndex((c) => rows[0] && isHere(preset, rows[0].control.id, c)),
+    ),
+  }));
   const [anchor, setAnchor] = useState<Spot | null>(null);
   const [editing, setEditingState] = useState<TypedCell | null>(null);
   const [error, setError] = useState<string | null>(null);

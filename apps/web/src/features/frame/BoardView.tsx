@@ -93,7 +93,7 @@ export function BoardView({
           />
         );
       })}
-      <PageTags worldBoard={worldBoard} state={state} scale={scale} />
+      {size === 'full-size' && <PageTags worldBoard={worldBoard} state={state} scale={scale} />}
     </div>
   );
 }
@@ -172,7 +172,7 @@ type ControlProps = {
 /** Narrower than this there is no room for words, in px. */
 const WORDS_PX = 34;
 /** Narrower than this the words are set tight, in px. */
-const TIGHT_PX = 64;
+const TIGHT_PX = 54;
 /** Lower than this a knob has no room for its value, in px. */
 const VALUE_PX = 84;
 

@@ -15,6 +15,8 @@ import { screenChanged } from './screenSlice';
 const MAX_SCALE = 0.4356;
 const BOARDS_PX = 115;
 const RULER_STEP_MM = 500;
+/** What the name of a board takes up beside it, in px. */
+const TAG_PX = 150;
 
 /** The floor along the bottom: the boards to scale, always live and pressable. */
 export function Dock() {
@@ -91,6 +93,8 @@ function FloorStrip() {
         const left = 16 + board.xMm * scale;
         const top = 4 + board.yMm * scale;
         const beside = top < 24;
+        const right = left + board.widthMm * scale;
+        const isAtEdge = beside && right + TAG_PX > widthPx;
         return (
           <div key={board.id}>
             <BoardView
@@ -103,12 +107,18 @@ function FloorStrip() {
             />
             <span
               className="board-tag"
-              style={beside ? { left: left + board.widthMm * scale + 10, top: 96 } : { left, top: top - 22 }}
+              style={
+                isAtEdge
+                  ? { right: widthPx - left + 10, top: 98 }
+                  : beside
+                    ? { left: right + 10, top: 96 }
+                    : { left, top: top - 22 }
+              }
             >
               <TapeMark mark={device.mark} size={12} />
               {device.name}
               {groups.map(({ group, pages }) => (
-                <span key={group.id} className="muted">
+                <span key={group.id} className="page-now">
                   {group.name}: {pages[state.pages[group.id] ?? 0]?.bank.name}
                 </span>
               ))}

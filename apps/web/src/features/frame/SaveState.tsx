@@ -4,6 +4,7 @@ import { Button, Dropdown } from 'react-bootstrap';
 import { useLazyRevisionQuery, useRevisionsQuery } from '../../api/api';
 import { describeDifferences } from '../../drafts/differences';
 import { useDocText, useDraft, useEdit, useRig } from '../../drafts/useDocs';
+import { UndoSteps } from './UndoSteps';
 import { DifferenceTable } from '../../ui/DifferenceTable';
 
 /** Earlier saves listed; older ones are kept too. */
@@ -25,20 +26,23 @@ export function SaveState({ resource, id }: Props) {
   const [isOpen, setOpen] = useState(false);
   const { text, isBad } = useSaveWord(resource, id);
   return (
-    <Dropdown show={isOpen} onToggle={setOpen} autoClose="outside">
-      <Dropdown.Toggle
-        variant="bare"
-        className={`save-state no-caret ${isBad ? 'bad' : ''}`}
-        title="Earlier saves"
-      >
-        {text}
-      </Dropdown.Toggle>
-      {isOpen && (
-        <Dropdown.Menu className="earlier-saves">
-          <EarlierSaves resource={resource} id={id} onDone={() => setOpen(false)} />
-        </Dropdown.Menu>
-      )}
-    </Dropdown>
+    <span className="save-and-undo">
+      <UndoSteps />
+      <Dropdown show={isOpen} onToggle={setOpen} autoClose="outside">
+        <Dropdown.Toggle
+          variant="bare"
+          className={`save-state no-caret ${isBad ? 'bad' : ''}`}
+          title="Earlier saves"
+        >
+          {text}
+        </Dropdown.Toggle>
+        {isOpen && (
+          <Dropdown.Menu className="earlier-saves">
+            <EarlierSaves resource={resource} id={id} onDone={() => setOpen(false)} />
+          </Dropdown.Menu>
+        )}
+      </Dropdown>
+    </span>
   );
 }
 

@@ -16,43 +16,60 @@ export function StageBoards({ world, state }: Props) {
   return (
     <div className="stage-floor">
       <div className="stage-boards">
-        {world.boards.map(({ board, device, groups }, boardIndex) => {
-          const rows = rowsOf(board.controls.filter((c) => isPressed(c.kind) && c.kind !== 'key'));
-          return (
-            <div
-              key={board.id}
-              className={boardIndex === 0 ? 'stage-board' : 'stage-board minor'}
-              role="group"
-              aria-label={device.name}
-            >
-              {groups.map(({ group, pages }) => (
-                <p key={group.id} className="stage-page">
-                  {group.name}: {pages[state.pages[group.id] ?? 0]?.bank.name}
-                </p>
-              ))}
-              {rows.map((row) => (
-                <div
-                  key={row[0]!.id}
-                  className="stage-row"
-                  style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
-                >
-                  {row.map((control) => (
-                    <StageSwitch
-                      key={control.id}
-                      world={world}
-                      state={state}
-                      boardIndex={boardIndex}
-                      control={control}
-                    />
-                  ))}
-                </div>
-              ))}
-            </div>
-          );
-        })}
+        {world.boards.slice(0, 1).map((_, i) => (
+          <StageBoard key={i} world={world} state={state} boardIndex={i} />
+        ))}
+        {world.boards.length > 1 && (
+          <div className="stage-minors">
+            {world.boards.slice(1).map((_, i) => (
+              <StageBoard key={i + 1} world={world} state={state} boardIndex={i + 1} />
+            ))}
+          </div>
+        )}
       </div>
       {pedals.map(({ control, boardIndex }) => (
         <StagePedal key={control.id} world={world} state={state} boardIndex={boardIndex} control={control} />
+      ))}
+    </div>
+  );
+}
+
+/** The switches of one board in their rows; the first board is the large one, the others share a line. */
+function StageBoard({ world, state, boardIndex }: Props & { boardIndex: number }) {
+  const { board, device, groups } = world.boards[boardIndex]!;
+  const rows = rowsOf(board.controls.filter((c) => isPressed(c.kind) && c.kind !== 'key'));
+  if (rows.length === 0) return null;
+  const widest = Math.max(...rows.map((r) => r.length));
+  return (
+    <div
+      className={boardIndex === 0 ? 'stage-board' : 'stage-board minor'}
+      role="group"
+      aria-label={device.name}
+      style={boardIndex === 0 ? undefined : { flexGrow: widest }}
+    >
+      {groups.length > 0 && (
+        <p className="stage-page">
+          {groups
+            .map(({ group, pages }) => `${group.name}: ${pages[state.pages[group.id] ?? 0]?.bank.name ?? ''}`)
+            .join(', ')}
+        </p>
+      )}
+      {rows.map((row) => (
+        <div
+          key={row[0]!.id}
+          className="stage-row"
+          style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
+        >
+          {row.map((control) => (
+            <StageSwitch
+              key={control.id}
+              world={world}
+              state={state}
+              boardIndex={boardIndex}
+              control={control}
+            />
+          ))}
+        </div>
       ))}
     </div>
   );
