@@ -383,6 +383,58 @@ describe('boards', () => {
   });
 });
 
+describe('a worn pedal', () => {
+  it('is calibrated by moving it, and then gives its whole range; its curve is bent by its points', async () => {
+    const page = await openFloor('Board');
+    await page.locator('[aria-label="pedal 1 CC 4"]').click();
+    await pressButton(page, 'Calibrate by moving it');
+    for (const v of [7, 30, 60, 90, 119, 70, 8]) {
+      await play(page, 4, v);
+      await rest(40);
+    }
+    await textIs(page, '.calibration', (t) => t.includes('7 to 119'));
+    await pressButton(page, 'Take these ends');
+    await textIs(page, '.control-settings', (t) => t.includes('Heel 7, toe 119'));
+    // Moved by the keys: 2 mm to the right, on the grid.
+    const plank = async () =>
+      (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc.boards[0]!.controls[10]!;
+    const { xMm } = await plank();
+    await page.focus('[aria-label="pedal 1 CC 4"]');
+    await page.keyboard.press('ArrowLeft');
+    await until('moved', plank, (c) => c.xMm === xMm - 2 && c.hardware.toe === 119);
+    const box = (await (await page.$('[aria-label="pedal 1 CC 4"]'))!.boundingBox())!;
+    await page.mouse.move(box.x + 20, box.y + 20);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 12, box.y + 24, { steps: 4 });
+    await page.mouse.up();
+    const dragged = await until('dragged', plank, (c) => c.xMm !== xMm - 2);
+    expect(dragged.xMm % 2).toBe(0);
+
+    const last = async (value: number) => {
+      const before = (await out(page)).length;
+      await play(page, 4, value);
+      return (
+        await until(
+          'sent',
+          () => out(page),
+          (s) => s.length > before,
+        )
+      ).at(-1);
+    };
+    expect(await last(119)).toBe('B2 07 7F');
+    expect(await last(7)).toBe('B2 07 00');
+    await page.locator('.rooms a::-p-text(Controls)').click();
+    await page.locator('[data-control="pedal 1"]').click({ offset: { x: 10, y: 10 } });
+    await choose(page, 'Curve', 'own points');
+    await page.focus('.curve-points button');
+    for (let i = 0; i < 10; i++) await page.keyboard.press('ArrowUp');
+    await textIs(page, '.curve-points button', (t) => t === '33/40');
+    // A third of the travel gives two fifths of the range: 44 is 0.33 of the way, 0.323 within its dead zone.
+    expect(await last(44)).toBe('B2 07 32');
+    expect(page.troubles).toEqual([]);
+  });
+});
+
 describe('presets', () => {
   it('are begun, compared, put into files and read back, and deleted with a way back', async () => {
     const page = await openFloor('Presets');
