@@ -214,6 +214,7 @@ const roundel = device({
   place: 'on the amplifier',
   mark: { shape: 'ring', colour: 'violet' },
   channel: 4,
+  standIn: 'looper',
   extraChannels: [{ name: 'the track selected now', channel: 5 }],
   ports: [port(PORT.roundelIn, 'In', 'in', 'din')],
   startUp: [step(6, 'Switch it on after Kelpline, or it misses the thru')],
@@ -234,6 +235,7 @@ const sluice = device({
   place: 'stage box',
   mark: { shape: 'triangle', colour: 'teal' },
   channel: SLUICE_CHANNEL,
+  standIn: 'mixer',
   listens: { kind: 'parts', count: STRIPS.length - 1 },
   ports: [port(PORT.sluiceIn, 'In', 'in', 'din'), port(PORT.sluiceThru, 'Thru', 'thru', 'din')],
   chart: STRIPS.slice(0, 3).flatMap((strip, i) => [
@@ -256,6 +258,7 @@ const lamplighter = device({
   mark: { shape: 'bar', colour: 'sun' },
   channel: 11,
   programsShownFrom: 1,
+  standIn: 'lights',
   ports: [port(PORT.lamplighterIn, 'In', 'in', 'din')],
   chart: [
     row({

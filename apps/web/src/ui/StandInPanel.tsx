@@ -5,6 +5,7 @@ import {
   type StringProcessorState,
   type TrackHostState,
 } from '@idle-step/core/standins';
+import { LightsPanel, LooperPanel, MixerPanel } from './GearPanels';
 import { TapeMark } from './TapeMark';
 
 /** Simulated gear at work: what it is now, after everything that was sent to it. */
@@ -16,13 +17,26 @@ export function StandInPanel({ device, standIn }: { device: Device; standIn: Sta
         <span className="device-name">{device.name}</span>
         <span className="small muted">stand-in</span>
       </header>
-      {standIn.kind === 'string-processor' ? (
-        <Processor device={device} state={standIn.state} />
-      ) : (
-        <TrackHost device={device} state={standIn.state} />
-      )}
+      <Panel device={device} standIn={standIn} />
     </section>
   );
+}
+
+function Panel({ device, standIn }: { device: Device; standIn: StandInState }) {
+  switch (standIn.kind) {
+    case 'string-processor':
+      return <Processor device={device} state={standIn.state} />;
+    case 'track-host':
+      return <TrackHost device={device} state={standIn.state} />;
+    case 'looper':
+      return <LooperPanel state={standIn.state} />;
+    case 'mixer':
+      return <MixerPanel state={standIn.state} />;
+    case 'lights':
+      return (
+        <LightsPanel state={standIn.state} lookName={named(device, 'program', standIn.state.look ?? 0)} />
+      );
+  }
 }
 
 function Processor({ device, state }: { device: Device; state: StringProcessorState }) {

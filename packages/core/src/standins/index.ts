@@ -1,26 +1,45 @@
 import type { StandInKind } from '../gear';
 import type { Message } from '../midi';
+import { lights, type LightsState } from './lights';
+import { looper, type LooperState } from './looper';
+import { mixer, type MixerState } from './mixer';
+import type { StandIn } from './standIn';
 import { stringProcessor, type StringProcessorState } from './stringProcessor';
 import { trackHost, type TrackHostState } from './trackHost';
 
 export * from './standIn';
 export * from './stringProcessor';
 export * from './trackHost';
+export * from './looper';
+export * from './mixer';
+export * from './lights';
+export * from './clockTempo';
 export * from './footBoard';
 
+type States = {
+  'string-processor': StringProcessorState;
+  'track-host': TrackHostState;
+  looper: LooperState;
+  mixer: MixerState;
+  lights: LightsState;
+};
+
 /** A stand-in at work, whichever it is. */
-export type StandInState =
-  | { readonly kind: 'string-processor'; readonly state: StringProcessorState }
-  | { readonly kind: 'track-host'; readonly state: TrackHostState };
+export type StandInState = {
+  [K in StandInKind]: { readonly kind: K; readonly state: States[K] };
+}[StandInKind];
 
 /** What every stand-in is called and what it answers to. */
-export const STAND_INS = { 'string-processor': stringProcessor, 'track-host': trackHost } as const;
+export const STAND_INS: { readonly [K in StandInKind]: StandIn<States[K]> } = {
+  'string-processor': stringProcessor,
+  'track-host': trackHost,
+  looper,
+  mixer,
+  lights,
+};
 
-export function startStandIn(kind: StandInKind): StandInState {
-  return kind === 'string-processor'
-    ? { kind, state: stringProcessor.initial }
-    : { kind, state: trackHost.initial };
-}
+export const startStandIn = (kind: StandInKind): StandInState =>
+  ({ kind, state: STAND_INS[kind].initial }) as StandInState;
 
 /** The same object comes back when nothing changed. */
 export function feedStandIn(
@@ -29,10 +48,7 @@ export function feedStandIn(
   channel: number,
   atMs: number,
 ): StandInState {
-  if (standIn.kind === 'string-processor') {
-    const state = stringProcessor.receive(standIn.state, message, channel, atMs);
-    return state === standIn.state ? standIn : { ...standIn, state };
-  }
-  const state = trackHost.receive(standIn.state, message, channel, atMs);
-  return state === standIn.state ? standIn : { ...standIn, state };
+  const model = STAND_INS[standIn.kind] as StandIn<unknown>;
+  const state = model.receive(standIn.state, message, channel, atMs);
+  return state === standIn.state ? standIn : ({ ...standIn, state } as StandInState);
 }

@@ -16,6 +16,9 @@ export const DEVICE_KINDS = [
   { kind: 'splitter', text: 'Splitter, 1 in and 3 out' },
   { kind: 'string-processor', text: 'String processor, with its stand-in' },
   { kind: 'track-host', text: 'Track host, with its stand-in' },
+  { kind: 'looper', text: 'Looper, with its stand-in' },
+  { kind: 'mixer', text: 'Mixer, with its stand-in' },
+  { kind: 'lights', text: 'Lights, with their stand-in' },
   { kind: 'receiver', text: 'Other gear that answers' },
 ] as const;
 export type DeviceKind = (typeof DEVICE_KINDS)[number]['kind'];
@@ -106,7 +109,10 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
         ],
       };
     case 'string-processor':
-    case 'track-host': {
+    case 'track-host':
+    case 'looper':
+    case 'mixer':
+    case 'lights': {
       const standIn = STAND_INS[kind];
       return {
         ...base,
