@@ -30,7 +30,7 @@ export function comparePresets(
       const at = `${place} ${i + 1}`;
       if (!a[i] || !b[i])
         pages.push({ place: at, name: (a[i] ?? b[i])!.name, only: a[i] ? 'left' : 'right' });
-      else controls.push(...comparePages(at, a[i]!, b[i]!));
+      else controls.push(...comparePages(a[i]!, b[i]!, at));
     }
   };
   compare('bank', left.banks, right.banks);
@@ -42,7 +42,7 @@ export function comparePresets(
   return { controls, pages };
 }
 
-function comparePages(place: string, left: Bank, right: Bank): ControlDifference[] {
+function comparePages(left: Bank, right: Bank, place: string): ControlDifference[] {
   const ids = [...new Set([...left.assignments, ...right.assignments].map((a) => a.controlId))];
   return ids.flatMap((controlId) => {
     const of = (bank: Bank): Assignment =>

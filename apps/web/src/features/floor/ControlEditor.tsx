@@ -129,7 +129,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
           {(control.channel ?? world.boards[boardIndex]!.device.channel) + 1}
         </span>
         <span className="gap" />
-        <CopyTo preset={preset} board={board} bank={bank} control={control} assignment={assignment} />
+        <CopyTo preset={preset} board={board} control={control} assignment={assignment} bank={bank} />
         <Button variant="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
           <SlidersHorizontal size={16} strokeWidth={1.75} aria-hidden="true" />
           More

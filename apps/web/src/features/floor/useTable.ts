@@ -18,6 +18,7 @@ import {
   type TableColumn,
   type TableRow,
 } from './tableCells';
+import { gridStep } from '../../ui/gridStep';
 
 export type Spot = { readonly row: number; readonly col: number };
 export type TypedCell = Spot & { readonly text: string; readonly isWhole: boolean };
@@ -158,17 +159,7 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
       setEditing(null);
     },
     onKey: (event, spot) => {
-      const arrows: Record<string, [number, number]> = {
-        ArrowUp: [-1, 0],
-        ArrowDown: [1, 0],
-        ArrowLeft: [0, -1],
-        ArrowRight: [0, 1],
-        Home: [0, -columns.length],
-        End: [0, columns.length],
-        PageUp: [-10, 0],
-        PageDown: [10, 0],
-      };
-      const by = arrows[event.key];
+      const by = gridStep(event.key, columns.length);
       const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
       if (by && isPlain) {
         event.preventDefault();

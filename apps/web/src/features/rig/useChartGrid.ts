@@ -5,6 +5,7 @@ import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, typ
 import { GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from './chartEdits';
 import { exampleBytes, type FunctionDoc } from './chartWords';
+import { gridStep } from '../../ui/gridStep';
 
 /** Stands for the empty row at the end, where a new function is begun. */
 export const NEW_ROW = 'new';
@@ -168,17 +169,7 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     type: (text) => open.current && setEditing({ ...open.current, text }),
     commit,
     onKey: (event, row, col) => {
-      const arrows: Record<string, [number, number]> = {
-        ArrowUp: [-1, 0],
-        ArrowDown: [1, 0],
-        ArrowLeft: [0, -1],
-        ArrowRight: [0, 1],
-        Home: [0, -columns.length],
-        End: [0, columns.length],
-        PageUp: [-10, 0],
-        PageDown: [10, 0],
-      };
-      const by = arrows[event.key];
+      const by = gridStep(event.key, columns.length);
       const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
       if (by && isPlain) {
         event.preventDefault();
