@@ -12,8 +12,9 @@ const serverTransform = () =>
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['packages/*/src/**/*.test.ts'] } },
-      { test: { name: 'web', include: ['apps/web/src/**/*.test.ts'] } },
+      // Random runs take long on a machine that is busy with other things.
+      { test: { name: 'core', include: ['packages/*/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { test: { name: 'web', include: ['apps/web/src/**/*.test.ts'], testTimeout: 60_000 } },
       {
         plugins: [serverTransform()],
         oxc: false,

@@ -2,7 +2,7 @@ import { axeViolations } from './support/axe';
 import type { Kept, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
 import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
-import { describe, expect, inject, it } from 'vitest';
+import { afterEach, describe, expect, inject, it } from 'vitest';
 import {
   choose,
   fill,
@@ -247,6 +247,11 @@ describe('the cue sheet', () => {
 });
 
 describe('every view passes axe', () => {
+  // Pages left open go on drawing their beats, and forty of them leave no time for the last ones.
+  afterEach(async () => {
+    for (const context of running.browser.browserContexts())
+      if (context !== running.browser.defaultBrowserContext()) await context.close();
+  });
   it.each([
     ['/rig', '[role="gridcell"]'],
     [`/rig/${kelplineId}/device`, '.device-settings'],

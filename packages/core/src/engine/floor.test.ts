@@ -40,7 +40,15 @@ import {
   makeRig,
   makeSong,
 } from '../testing.test-support';
-import { compileWorld, initialState, step, type LiveEvent, type LiveState, type World } from './index';
+import {
+  adoptWorld,
+  compileWorld,
+  initialState,
+  step,
+  type LiveEvent,
+  type LiveState,
+  type World,
+} from './index';
 
 const boardIn = makePort({ id: 'board-in', direction: 'in', link: 'usb' });
 const hostOut = makePort({ id: 'host-out', direction: 'out', link: 'usb', atComputer: true });
@@ -572,6 +580,20 @@ describe('groups with pages', () => {
     expect(play.pedal(5, 30).fresh()).toEqual(['5 B0 16 1E']);
     play.command(6, { kind: 'page', boardId: 'board', groupId: 'knobs', to: 'up' });
     expect(play.pedal(7, 40).fresh()).toEqual(['7 B0 15 28']);
+  });
+  it('and banks stay in force when an edit puts them elsewhere, and fall back when they go', () => {
+    const [first, second] = [[assign('s0', [set(1)])], [assign('s0', [set(2)])]];
+    const world = makeWorld([first, second], { preset });
+    const state = { ...initialState(world, 0), banks: { board: 1 }, pages: { knobs: 1 } };
+    const edited = (change: (p: Preset) => Preset) =>
+      adoptWorld(world, compileWorld({ ...world.show, presets: world.show.presets.map(change) }), state);
+    const turned = edited((p) => ({
+      ...p,
+      banks: [...p.banks].reverse(),
+      groups: p.groups.map((g) => ({ ...g, pages: [...g.pages].reverse() })),
+    }));
+    expect([turned.banks, turned.pages]).toEqual([{ board: 0 }, { knobs: 0 }]);
+    expect(edited((p) => ({ ...p, banks: p.banks.slice(0, 1) })).banks).toEqual({ board: 0 });
   });
   it('that are gone are said, and nothing is sent', () => {
     const play = new Play(

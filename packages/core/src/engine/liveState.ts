@@ -10,7 +10,7 @@ import type {
 } from '../floor';
 import type { SequenceMemory } from '../midi';
 import type { PlannedSend } from '../show';
-import type { World } from './world';
+import type { World, WorldBank } from './world';
 
 /** Where the evening is. `sceneIndex` is `null` until the first scene was recalled. */
 export type Position = { readonly songIndex: number; readonly sceneIndex: number | null };
@@ -166,11 +166,16 @@ export function adoptWorld(before: World, world: World, state: LiveState): LiveS
   const sceneFound = song?.scenes.findIndex((s) => s.id === sceneId) ?? -1;
   const sceneIndex = sceneFound >= 0 ? sceneFound : null;
   const banks: Record<string, number> = {};
-  for (const { board, banks: all } of world.boards)
-    banks[board.id] = Math.min(state.banks[board.id] ?? 0, Math.max(0, all.length - 1));
+  for (const { board, banks: all } of world.boards) {
+    const old = before.boards.find((b) => b.board.id === board.id)?.banks ?? [];
+    banks[board.id] = stayingAt(old, all, state.banks[board.id] ?? 0);
+  }
   const pages: Record<string, number> = {};
-  for (const { group, pages: all } of world.boards.flatMap((b) => b.groups))
-    pages[group.id] = Math.min(state.pages[group.id] ?? 0, Math.max(0, all.length - 1));
+  const groupsBefore = before.boards.flatMap((b) => b.groups);
+  for (const { group, pages: all } of world.boards.flatMap((b) => b.groups)) {
+    const old = groupsBefore.find((g) => g.group.id === group.id)?.pages ?? [];
+    pages[group.id] = stayingAt(old, all, state.pages[group.id] ?? 0);
+  }
   const tempoEdited = song && before.songs[state.position.songIndex]?.song.tempoBpm !== song.tempoBpm;
   return {
     ...state,
@@ -186,4 +191,10 @@ export function adoptWorld(before: World, world: World, state: LiveState): LiveS
     delayed: state.delayed.filter((d) => world.boards[d.from.boardIndex]),
     pending: state.pending.filter((p) => world.functions.has(p.functionId)),
   };
+}
+
+/** Where the bank or page in force stands after an edit: found by its id, else the nearest that there is. */
+function stayingAt(old: readonly WorldBank[], all: readonly WorldBank[], index: number): number {
+  const found = all.findIndex((b) => b.bank.id === old[index]?.bank.id);
+  return found >= 0 ? found : Math.min(index, Math.max(0, all.length - 1));
 }
