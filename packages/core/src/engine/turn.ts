@@ -12,10 +12,10 @@ import { isInForce, takesValue } from '../gear';
 import { controller, endsNote, noteOn, type Message } from '../midi';
 import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
 import type { Effect, LiveNote } from './events';
-import { lampNow } from './lamps';
+import { lampNow, lampOf } from './lamps';
 import type { LiveState, SoundingNote } from './liveState';
 import { rampsDueMs, retimed } from './rampTimes';
-import { pageInForce, type World, type WorldBank, type WorldBoard } from './world';
+import { pageInForce, type World, type WorldBank, type WorldBoard, type WorldLamp } from './world';
 
 /** Of a control that nothing is assigned to. */
 const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
@@ -254,6 +254,8 @@ export class Turn {
   private refreshPage(boardIndex: number, board: WorldBoard, page: WorldBank | undefined): void {
     for (const entry of page?.lamps ?? []) {
       const { control } = entry;
+      const mustTell = this.tellsLamps && control.hardware.lamp !== null;
+      if (!mustTell && this.isPlainAndSame(boardIndex, entry)) continue;
       const lamp = lampNow(this.world, this.state, boardIndex, entry);
       const isSame = isSameLamp(this.lampOf(control.id), lamp);
       if (!isSame) this.showLamp(control.id, lamp);
@@ -273,6 +275,15 @@ export class Turn {
           functionId: null,
         });
     }
+  }
+
+  /** Most lamps follow their work and have not changed: found out without making anything, at every step. */
+  private isPlainAndSame(boardIndex: number, { control, assignment, rule }: WorldLamp): boolean {
+    if ((rule !== null && rule.kind !== 'work') || this.state.looks[control.id]) return false;
+    const down = this.state.held[control.id]?.gesture.isDown ?? false;
+    return (
+      lampOf(this.world, this.state, boardIndex, assignment, down) === (this.state.lamps[control.id] ?? false)
+    );
   }
 
   /** What a lamp was told last. */
