@@ -66,7 +66,7 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
         (t) => t !== null,
       ),
     ).toBe('Controller 128 is out of range; 0 to 127 would be right.');
-    expect(await textOf(page, cell)).toBe('CC 128');
+    await textIs(page, cell, (t) => t === 'CC 128');
     await page.locator(cell).click();
     await page.keyboard.type('cc 22');
     await page.keyboard.press('Enter');

@@ -588,8 +588,8 @@ describe('the monitor', () => {
     // A knob nobody wrote down, between clock and active sensing: controller 91 on channel 3 is Kelpline's reverb.
     await fake(page, (f) => f.deliver('Twig small', [0xf8, 0xb2, 0x5b, 0x14, 0xfe, 0x5b, 0x60]));
     await textIs(page, '.seen-list', (t) => t.includes('Would answer: Kelpline Reverb mix 96'));
-    expect(await textOf(page, '.seen-list')).toContain('controller 91 (Effects 1 depth), channel 3');
-    expect(await textOf(page, '.seen-list')).toContain('arrives at Crossbar In 2 20 to 96, 2 messages');
+    await textIs(page, '.seen-list', (t) => t.includes('controller 91 (Effects 1 depth), channel 3'));
+    await textIs(page, '.seen-list', (t) => t.includes('arrives at Crossbar In 2 20 to 96, 2 messages'));
     await page.locator('[data-control="far 1"]').click();
     await textIs(page, '.seen-list li', (t) => t.startsWith('Plank 10, far 1'));
     // A port that is not enabled for learning is not listened to.

@@ -92,6 +92,8 @@ export type LiveState = {
   /** When the next clock is due, by port. */
   readonly clocks: Readonly<Record<string, number>>;
   readonly lamps: Readonly<Record<string, boolean>>;
+  /** The world was edited: lamps may have changed although nothing that they follow has. */
+  readonly lampsStale: boolean;
   /** How a lamp shines that is not simply lit, by control. */
   readonly looks: Readonly<Record<string, Lamp>>;
   /** Latching switches that stand at on. */
@@ -134,6 +136,7 @@ export function initialState(world: World, atMs: number): LiveState {
     ramps: [],
     clocks: {},
     lamps: {},
+    lampsStale: true,
     looks: {},
     latched: {},
     pending: [],
@@ -143,6 +146,40 @@ export function initialState(world: World, atMs: number): LiveState {
     sequences: {},
   };
 }
+
+type Mutable<T> = { -readonly [K in keyof T]: T[K] };
+
+/** A copy to write into. Field by field, because this is made at every step and a spread of so many is slow. */
+export const copied = (s: LiveState): Mutable<LiveState> => ({
+  position: s.position,
+  tempo: s.tempo,
+  songStartedAtMs: s.songStartedAtMs,
+  taps: s.taps,
+  values: s.values,
+  banks: s.banks,
+  pages: s.pages,
+  contacts: s.contacts,
+  held: s.held,
+  delayed: s.delayed,
+  pedals: s.pedals,
+  raws: s.raws,
+  coarse: s.coarse,
+  grips: s.grips,
+  ends: s.ends,
+  turnedAtMs: s.turnedAtMs,
+  playing: s.playing,
+  ramps: s.ramps,
+  clocks: s.clocks,
+  lamps: s.lamps,
+  lampsStale: s.lampsStale,
+  looks: s.looks,
+  latched: s.latched,
+  pending: s.pending,
+  listensFromMs: s.listensFromMs,
+  portFreeFromMs: s.portFreeFromMs,
+  sounding: s.sounding,
+  sequences: s.sequences,
+});
 
 /**
  * Carries a running state over to an edited world: positions and banks that are gone fall back to the nearest
@@ -185,6 +222,7 @@ export function adoptWorld(before: World, world: World, state: LiveState): LiveS
       : state.tempo,
     banks,
     pages,
+    lampsStale: true,
     contacts: Object.fromEntries(Object.entries(state.contacts).filter(([id]) => world.controls.has(id))),
     ramps: state.ramps.filter((r) => world.functions.has(r.functionId)),
     held: Object.fromEntries(Object.entries(state.held).filter(([, h]) => world.boards[h.boardIndex])),

@@ -112,12 +112,18 @@ function settleGesture(
   }
   for (const { gesture } of fired) {
     for (const action of assignment?.[gesture] ?? []) start(turn, { boardIndex, controlId, struck }, action);
-    if (gesture === 'release') endMomentary(turn, listsOf(assignment, names));
+    if (gesture === 'release') endFired(turn, assignment, names);
   }
 }
 
-const listsOf = (assignment: Assignment | null, fired: readonly Gesture[]): readonly Action[] =>
-  [...new Set(fired)].flatMap((gesture) => assignment?.[gesture] ?? []);
+/** Ends the momentary actions of each gesture that fired, once. */
+function endFired(turn: Turn, assignment: Assignment | null, fired: readonly Gesture[]): void {
+  if (!assignment) return;
+  for (const gesture of ACTION_LISTS) {
+    const list = assignment[gesture];
+    if (list.length > 0 && (fired as readonly string[]).includes(gesture)) endMomentary(turn, list);
+  }
+}
 
 /** What a momentary action sent down goes up again when its switch does, or its pedal leaves its end. */
 export function endMomentary(turn: Turn, actions: readonly Action[]): void {

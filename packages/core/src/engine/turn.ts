@@ -13,34 +13,44 @@ import { controller, endsNote, noteOn, type Message } from '../midi';
 import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
 import type { Effect, LiveNote } from './events';
 import { lampNow, lampOf } from './lamps';
-import type { LiveState, SoundingNote } from './liveState';
+import { copied, type LiveState, type SoundingNote } from './liveState';
 import { rampsDueMs, retimed } from './rampTimes';
 import { pageInForce, type World, type WorldBank, type WorldBoard, type WorldLamp } from './world';
 
 /** Of a control that nothing is assigned to. */
 const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
 
+/** What a lamp can follow: while none of it has changed, no lamp has. */
+const LAMP_CAUSES = [
+  'values',
+  'position',
+  'banks',
+  'pages',
+  'ramps',
+  'clocks',
+  'latched',
+  'held',
+] as const satisfies readonly (keyof LiveState)[];
+
 /** A coarse half that gets no fine one within this time stands for itself, in ms. Our own choice. */
 export const FINE_WITHIN_MS = 10;
-
-type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
 /**
  * One step in the making: the state being written and the effects so far. Every record of the state is copied
  * before its first change, so the state that came in is never touched.
  */
 export class Turn {
-  readonly state: Mutable<LiveState>;
+  readonly state: ReturnType<typeof copied>;
   readonly effects: Effect[] = [];
   /** Every lamp is told again, changed or not: after a recall, a bank change and a reconnection. */
   tellsLamps = false;
 
   constructor(
     readonly world: World,
-    before: LiveState,
+    private readonly before: LiveState,
     readonly nowMs: number,
   ) {
-    this.state = { ...before };
+    this.state = copied(before);
   }
 
   note(note: LiveNote): void {
@@ -127,7 +137,13 @@ export class Turn {
   /** Closes the step: lamps that changed, and when to be called again. */
   finish(): { state: LiveState; effects: Effect[] } {
     this.state.ramps = retimed(this.state.ramps, this.state.tempo.bpm, this.nowMs);
-    this.refreshLamps();
+    if (
+      this.tellsLamps ||
+      this.before.lampsStale ||
+      LAMP_CAUSES.some((k) => this.state[k] !== this.before[k])
+    )
+      this.refreshLamps();
+    this.state.lampsStale = false;
     const atMs = this.nextDueMs();
     if (atMs !== null) this.effects.push({ kind: 'wake', atMs });
     return { state: this.state, effects: this.effects };
