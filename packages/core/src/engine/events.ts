@@ -1,5 +1,6 @@
 import type { Lamp } from '../floor';
 import type { Message } from '../midi';
+import type { Passage } from '../routing';
 
 /** What happens to a live rig. `atMs` is monotonic, in ms, on whatever clock the host keeps. */
 export type LiveEvent =
@@ -27,6 +28,15 @@ export type Command =
   | { readonly kind: 'lamps' }
   | { readonly kind: 'set'; readonly functionId: string; readonly value: number }
   | { readonly kind: 'tap' }
+  /** A route or its gate is switched by hand; `turn` is the other way than it is. */
+  | {
+      readonly kind: 'route';
+      readonly routeId: string;
+      readonly part: 'route' | 'gate';
+      readonly to: 'on' | 'off' | 'turn';
+    }
+  /** A port was unplugged: what it holds ends. */
+  | { readonly kind: 'port-lost'; readonly portId: string }
   | { readonly kind: 'panic' };
 
 /** What the host has to do, in this order. */
@@ -38,7 +48,11 @@ export type Effect =
       readonly message: Message;
       /** The function it drives, where one does. */
       readonly functionId: string | null;
+      /** The route that sends it, `null` where none does. */
+      readonly routeId: string | null;
     }
+  /** What a route did with a message that came by a port. */
+  | ({ readonly kind: 'routed'; readonly portId: string } & Passage)
   | { readonly kind: 'lamp'; readonly controlId: string; readonly on: boolean; readonly lamp: Lamp }
   /** Step again with a tick at this time. */
   | { readonly kind: 'wake'; readonly atMs: number }
@@ -49,7 +63,9 @@ export type LiveNote =
   | { readonly code: 'function-gone'; readonly functionId: string }
   /** No cable leads there; `functionId` is empty for a plain message. */
   | { readonly code: 'no-way'; readonly deviceId: string; readonly functionId: string }
-  | { readonly code: 'device-gone' | 'page-gone' | 'no-tracks' }
+  | { readonly code: 'device-gone' | 'page-gone' | 'no-tracks' | 'route-gone' }
+  /** The same message keeps coming back: it is stopped. */
+  | { readonly code: 'route-loop'; readonly routeId: string }
   | { readonly code: 'function-reserved' | 'not-under-setting'; readonly functionId: string }
   /** The port is not enabled for playing; `functionId` is `null` for what came in by it. */
   | { readonly code: 'port-off'; readonly portId: string; readonly functionId: string | null }

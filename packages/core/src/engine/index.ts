@@ -6,3 +6,5 @@ export * from './step';
 export * from './actionWire';
 export * from './sceneCost';
 export * from './armed';
+export * from './routeConditions';
+export * from './drivenBy';

@@ -9,6 +9,7 @@ import type {
   PlainCurve,
 } from '../floor';
 import type { SequenceMemory } from '../midi';
+import { NO_ROUTE_MEMORY, type RouteMemory } from '../routing';
 import type { PlannedSend } from '../show';
 import type { World, WorldBank } from './world';
 
@@ -106,6 +107,7 @@ export type LiveState = {
   readonly sounding: readonly SoundingNote[];
   /** What was heard of bank, parameter and 14-bit sequences, by arrival port. */
   readonly sequences: Readonly<Record<string, SequenceMemory>>;
+  readonly routes: RouteMemory;
 };
 
 export type SoundingNote = { readonly portId: string; readonly channel: number; readonly note: number };
@@ -144,6 +146,7 @@ export function initialState(world: World, atMs: number): LiveState {
     portFreeFromMs: {},
     sounding: [],
     sequences: {},
+    routes: NO_ROUTE_MEMORY,
   };
 }
 
@@ -179,6 +182,7 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   portFreeFromMs: s.portFreeFromMs,
   sounding: s.sounding,
   sequences: s.sequences,
+  routes: s.routes,
 });
 
 /**

@@ -1,4 +1,5 @@
 import { CONTROLLER, controller, noteOff } from '../midi';
+import { silenceRoutes } from './routes';
 import type { Turn } from './turn';
 
 /**
@@ -9,13 +10,14 @@ import type { Turn } from './turn';
 export function panic(turn: Turn): void {
   forgetUnsent(turn);
   dropGestures(turn);
+  silenceRoutes(turn);
   for (const { portId, channel, note } of turn.state.sounding)
-    turn.send(portId, noteOff(channel, note), null);
+    turn.deliver(portId, noteOff(channel, note), null, null);
   for (const [portId, channels] of turn.world.channelsBehind) {
     for (const ch of channels) {
-      turn.send(portId, controller(ch, CONTROLLER.damper, 0), null);
-      turn.send(portId, controller(ch, CONTROLLER.allNotesOff, 0), null);
-      turn.send(portId, controller(ch, CONTROLLER.allSoundOff, 0), null);
+      turn.deliver(portId, controller(ch, CONTROLLER.damper, 0), null, null);
+      turn.deliver(portId, controller(ch, CONTROLLER.allNotesOff, 0), null, null);
+      turn.deliver(portId, controller(ch, CONTROLLER.allSoundOff, 0), null, null);
     }
   }
   turn.note({ code: 'panic' });

@@ -1,7 +1,8 @@
-import { isPressed } from '../floor';
+import { actionsOf, isPressed } from '../floor';
 import { readFunction } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
+import { isHeld, moveGates } from '../routing';
 import { changeBank, changePage, endNotes, startDelayed } from './actions';
 import { sendClocks } from './clocks';
 import type { Command, Effect, LiveEvent } from './events';
@@ -10,6 +11,7 @@ import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, settleCoarse, tur
 import { goToScene, goToSong, recallScene } from './navigate';
 import { panic } from './panic';
 import { moveRamps } from './ramps';
+import { endLostHeld, losePort, moveModulations, switchRoute } from './routes';
 import { hearSwitch, passGestures, settleContacts } from './switches';
 import { tap } from './tapTempo';
 import { Turn } from './turn';
@@ -27,12 +29,14 @@ export function step(
   const turn = new Turn(world, state, event.atMs);
   turn.flush();
   endLostNotes(turn);
+  endLostHeld(turn);
   settleContacts(turn);
   settleCoarse(turn);
   passGestures(turn);
   startDelayed(turn);
   moveRamps(turn);
   sendClocks(turn);
+  moveModulations(turn);
   switch (event.kind) {
     case 'message':
       receive(turn, event.portId, event.message);
@@ -45,6 +49,8 @@ export function step(
     default:
       assertNever(event);
   }
+  // What a note has just begun or ended is heard at once.
+  if (event.kind !== 'tick') moveModulations(turn);
   return turn.finish();
 }
 
@@ -59,20 +65,35 @@ function receive(turn: Turn, portId: string, message: Message): void {
     if (!PASSING.has(message.kind)) turn.note({ code: 'port-off', portId, functionId: null });
     return;
   }
+  turn.state.routes = moveGates(turn.world.routes, turn.state.routes, portId, message);
   const sequence = turn.world.sequencedPorts.has(portId) ? remember(turn, portId, message) : null;
   if (receiveSequence(turn, portId, message, sequence)) return;
   const entry = turn.world.inputs.get(portId)?.get(messageKey(message));
   if (entry) {
+    // A control that has nothing to do here lets its messages through, and what went through ends there too.
+    const passes = hasNothingToDo(turn, entry) || isHeld(turn.state.routes, portId, message);
     if (isPressed(entry.control.kind)) hearSwitch(turn, entry, velocity(message));
     else hearMove(turn, entry, position(message));
+    if (passes) routeArrived(turn, portId, message);
     return;
   }
+  routeArrived(turn, portId, message);
   if (message.kind === 'poly-pressure' || message.kind === 'channel-pressure')
     hearPressure(turn, portId, message);
   for (const { device, fn } of turn.world.reports.get(portId) ?? []) {
     const value = readFunction(device, fn, message, sequence);
     if (value !== null && fn.shape.kind !== 'trigger') turn.learn(fn.id, value);
   }
+}
+
+function routeArrived(turn: Turn, portId: string, message: Message): void {
+  if (turn.world.routes.sources.has(portId) || isHeld(turn.state.routes, portId, message))
+    turn.route(portId, message, null);
+}
+
+function hasNothingToDo(turn: Turn, { boardIndex, control }: WorldControl): boolean {
+  const assignment = turn.assignmentOf(boardIndex, control.id);
+  return !assignment || (actionsOf(assignment).length === 0 && assignment.sweeps.length === 0);
 }
 
 /** Places of controls that take several messages. @returns whether the message was part of one. */
@@ -169,6 +190,12 @@ function command(turn: Turn, given: Command): void {
       return;
     case 'tap':
       Object.assign(turn.state, tap(turn.state, turn.nowMs));
+      return;
+    case 'route':
+      switchRoute(turn, given);
+      return;
+    case 'port-lost':
+      losePort(turn, given.portId);
       return;
     case 'panic':
       panic(turn);

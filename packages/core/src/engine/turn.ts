@@ -12,8 +12,11 @@ import { isInForce, takesValue } from '../gear';
 import { controller, endsNote, noteOn, type Message } from '../midi';
 import { planRecall, type PlannedSend, type RecallPlan, type RecallTarget, type RigKnowledge } from '../show';
 import type { Effect, LiveNote } from './events';
+import { isHeld, passRoutes, type RoutedSend } from '../routing';
+import { drivenBy } from './drivenBy';
 import { lampNow, lampOf } from './lamps';
 import { copied, type LiveState, type SoundingNote } from './liveState';
+import { conditionsOf, modulationsDueMs } from './routeConditions';
 import { rampsDueMs, retimed } from './rampTimes';
 import { pageInForce, type World, type WorldBank, type WorldBoard, type WorldLamp } from './world';
 
@@ -30,6 +33,7 @@ const LAMP_CAUSES = [
   'clocks',
   'latched',
   'held',
+  'routes',
 ] as const satisfies readonly (keyof LiveState)[];
 
 /** A coarse half that gets no fine one within this time stands for itself, in ms. Our own choice. */
@@ -129,8 +133,53 @@ export class Turn {
     }
   }
 
+  /** What this application says by a port: a route that takes from there has it first. */
   send(portId: string, message: Message, functionId: string | null): void {
-    this.effects.push({ kind: 'send', atMs: this.nowMs, portId, message, functionId });
+    const { routes } = this.world;
+    if (routes.sources.has(portId) || isHeld(this.state.routes, portId, message))
+      this.route(portId, message, functionId);
+    else this.deliver(portId, message, functionId, null);
+  }
+
+  /** Sends a message through the routes of the port that it comes by. */
+  route(portId: string, message: Message, functionId: string | null): void {
+    const { world, state, nowMs } = this;
+    const conditions = conditionsOf(world, state);
+    const { memory, sends, passages } = passRoutes(
+      world.routes,
+      state.routes,
+      conditions,
+      portId,
+      message,
+      nowMs,
+    );
+    state.routes = memory;
+    for (const passage of passages) {
+      this.effects.push({ kind: 'routed', portId, ...passage });
+      if (passage.outcome === 'loop') this.note({ code: 'route-loop', routeId: passage.routeId });
+    }
+    this.deliverAll(sends, functionId);
+  }
+
+  /** What came out of routes leaves, and what it drives is known from now on. */
+  deliverAll(sends: readonly RoutedSend[], functionId: string | null): void {
+    for (const { portId, message, routeId } of sends) {
+      if (this.world.portsOff.has(portId)) {
+        this.note({ code: 'port-off', portId, functionId: null });
+        continue;
+      }
+      // What this application set itself, and no route changed, is known already.
+      const isKnown = routeId === null && functionId !== null;
+      const driven = isKnown ? null : drivenBy(this.world, portId, message);
+      if (driven && driven.reached.fn.shape.kind !== 'trigger')
+        this.learn(driven.reached.fn.id, driven.value);
+      this.deliver(portId, message, isKnown ? functionId : (driven?.reached.fn.id ?? null), routeId);
+    }
+  }
+
+  /** Leaves by a port, whatever routes there are. */
+  deliver(portId: string, message: Message, functionId: string | null, routeId: string | null): void {
+    this.effects.push({ kind: 'send', atMs: this.nowMs, portId, message, functionId, routeId });
     if (message.kind === 'note-on' || message.kind === 'note-off') this.trackNote(portId, message);
   }
 
@@ -165,6 +214,7 @@ export class Turn {
     for (const id in coarse) atMs = Math.min(atMs, coarse[id]!.atMs + FINE_WITHIN_MS);
     for (const portId in clocks) atMs = Math.min(atMs, clocks[portId]!);
     if (ramps.length > 0) atMs = Math.min(atMs, rampsDueMs(ramps, this.nowMs));
+    atMs = Math.min(atMs, modulationsDueMs(this.world, this.state, this.nowMs));
     return atMs === Infinity ? null : atMs;
   }
 
@@ -289,6 +339,7 @@ export class Turn {
           portId: board.lampPortId,
           message: make(channel, number, lamp.sends ?? usual),
           functionId: null,
+          routeId: null,
         });
     }
   }

@@ -20,6 +20,7 @@ import {
 } from '../floor';
 import {
   Cabling,
+  inputsAtComputer,
   functionChannel,
   isInForce,
   needsSequence,
@@ -29,11 +30,13 @@ import {
   type Path,
 } from '../gear';
 import type { Message, Sequence } from '../midi';
+import { compileRoutes, NO_ROUTING, type Routing, type RouteTable } from '../routing';
 import { sceneCells, type Cell, type Reached, type Song } from '../show';
 
 /** What a world is made of, as it is kept. */
 export type Show = {
-  readonly rig: RigWithBoards;
+  /** Without `routing` what arrives is only heard by controls. */
+  readonly rig: RigWithBoards & { readonly routing?: Routing };
   readonly presets: readonly Preset[];
   readonly setName: string;
   /** The songs of the running order; a song may stand in it more than once. */
@@ -106,6 +109,9 @@ export type World = {
   readonly portsOff: ReadonlySet<string>;
   /** Devices that hear what leaves by a port, whatever their channel. */
   readonly devicesBehind: ReadonlyMap<string, readonly Device[]>;
+  readonly routes: RouteTable;
+  /** Every port of the rig. */
+  readonly portIds: ReadonlySet<string>;
   /** Channels in use behind each port at the computer: what panic has to silence. */
   readonly channelsBehind: ReadonlyMap<string, readonly number[]>;
 };
@@ -157,6 +163,11 @@ export function compileWorld(show: Show): World {
     ),
     songs: show.songs.map((song) => ({ song, cells: song.scenes.map((_, i) => sceneCells(song, i)) })),
     devicesBehind,
+    routes: compileRoutes(
+      show.rig.routing ?? NO_ROUTING,
+      inputsAtComputer(show.rig).map((at) => at.port.id),
+    ),
+    portIds: new Set(show.rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
     channelsBehind: new Map([...channelsBehind].map(([port, set]) => [port, [...set].sort((a, b) => a - b)])),
   };
 }

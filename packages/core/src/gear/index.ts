@@ -5,6 +5,7 @@ export * from './listening';
 export * from './functionMessages';
 export * from './shown';
 export * from './reach';
+export * from './passages';
 export * from './paths';
 export * from './cableRules';
 export * from './chartDoubles';

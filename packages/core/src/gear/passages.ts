@@ -28,3 +28,21 @@ export function cablesFrom(rig: Rig): Map<string, readonly Cable[]> {
   }
   return table;
 }
+
+/** Ports by which messages arrive at the computer: the inputs of a carrier there, the outputs of every other device. */
+export const inputsAtComputer = (rig: Rig): readonly PortAt[] => portsAtComputer(rig, 'in');
+
+/** Ports by which messages leave the computer: the outputs of a carrier there, the inputs of every other device. */
+export const outputsAtComputer = (rig: Rig): readonly PortAt[] => portsAtComputer(rig, 'out');
+
+const portsAtComputer = (rig: Rig, way: 'in' | 'out'): readonly PortAt[] =>
+  rig.devices.flatMap((device) =>
+    device.away
+      ? []
+      : device.ports.flatMap((port) => {
+          const isArrival = (port.direction === 'in') === (device.role === 'carrier');
+          return port.atComputer && port.direction !== 'thru' && isArrival === (way === 'in')
+            ? [{ port, device }]
+            : [];
+        }),
+  );

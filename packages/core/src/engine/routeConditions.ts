@@ -1,0 +1,45 @@
+import { modulationDueMs, type Route, type RouteConditions } from '../routing';
+import type { LiveState } from './liveState';
+import type { World } from './world';
+
+/** Whether a route is on now: as it was switched last, else as it is written down. */
+export const isRouteOn = (state: LiveState, route: Route): boolean =>
+  state.routes.switched[route.id] ?? route.isOn;
+
+/** Whether the gate of a route lets through what it holds; a route without a gate is open. */
+export function isGateOpen(world: World, state: LiveState, { id, gate }: Route): boolean {
+  if (!gate) return true;
+  const { by, startsOpen } = gate;
+  switch (by.kind) {
+    case 'controller':
+    case 'switch':
+      return state.routes.gates[id] ?? startsOpen;
+    case 'function': {
+      const value = state.values[by.functionId];
+      return value === undefined ? startsOpen : value >= by.from && value <= by.to;
+    }
+    case 'scenes': {
+      const { songIndex, sceneIndex } = state.position;
+      if (sceneIndex === null) return startsOpen;
+      const scene = world.songs[songIndex]?.song.scenes[sceneIndex];
+      return scene !== undefined && by.sceneIds.includes(scene.id);
+    }
+  }
+}
+
+/** What the rest of the rig says about routes now. */
+export const conditionsOf = (world: World, state: LiveState): RouteConditions => ({
+  isOn: (route) => isRouteOn(state, route),
+  isOpen: (route) => isGateOpen(world, state, route),
+});
+
+/** When the next modulation moves, in ms; infinite when none does. */
+export function modulationsDueMs(world: World, state: LiveState, nowMs: number): number {
+  let atMs = Infinity;
+  for (const routeId in state.routes.runs) {
+    const m = world.routes.byId.get(routeId)?.modulation;
+    const due = m ? modulationDueMs(m, state.routes.runs[routeId]!, nowMs) : nowMs;
+    if (due !== null && due < atMs) atMs = due;
+  }
+  return atMs;
+}

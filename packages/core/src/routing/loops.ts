@@ -1,0 +1,106 @@
+import { cablesFrom, inputsAtComputer, leavesBy, portTable, type Rig } from '../gear';
+import { routeKind, type Route, type RouteKind, type Routing } from './route';
+import { channelPressure, controller, noteOn, pitchBend, program, type Message } from '../midi';
+
+/** Routes that feed each other: what goes in comes back to where it was. */
+export type RouteLoop = { readonly routeIds: readonly string[]; readonly sentence: string };
+
+/**
+ * Rings of routes that are on, by lines and by cables that lead from an output back to an input; a ring is told only
+ * where some message can go all round it as far as kinds and channels say. Each ring once, in the order of the routes.
+ */
+export function routeLoops(routing: Routing, rig: Rig): RouteLoop[] {
+  const on = routing.routes.filter((r) => r.isOn);
+  const returns = returningPorts(rig);
+  const inputs = new Set(inputsAtComputer(rig).map((at) => at.port.id));
+  const reached = (route: Route): readonly string[] =>
+    route.to.flatMap(({ portId }) => [portId, ...(returns.get(portId) ?? [])]);
+  const feeds = (a: Route, b: Route): boolean => {
+    const ids = reached(a).filter((id) => inputs.has(id) || routing.lines.some((l) => l.id === id));
+    if (!ids.some((id) => (b.from.portIds.length === 0 ? inputs.has(id) : b.from.portIds.includes(id))))
+      return false;
+    const channels = channelsOut(a);
+    return (
+      kindsOut(a).some((k) => b.from.kinds.length === 0 || b.from.kinds.includes(k)) &&
+      (b.from.channels.length === 0 || channels === null || b.from.channels.some((c) => channels.has(c)))
+    );
+  };
+  const next = new Map(on.map((a) => [a.id, on.filter((b) => feeds(a, b))]));
+  const found = new Map<string, RouteLoop>();
+  const done = new Set<string>();
+  const visit = (route: Route, way: readonly Route[]): void => {
+    const start = way.indexOf(route);
+    if (start >= 0) {
+      const ring = way.slice(start);
+      const key = ring
+        .map((r) => r.id)
+        .sort()
+        .join(' ');
+      if (!found.has(key)) found.set(key, { routeIds: ring.map((r) => r.id), sentence: sentenceOf(ring) });
+      return;
+    }
+    if (done.has(route.id)) return;
+    for (const to of next.get(route.id)!) visit(to, [...way, route]);
+    done.add(route.id);
+  };
+  for (const route of on) visit(route, []);
+  return [...found.values()];
+}
+
+const sentenceOf = (ring: readonly Route[]): string => {
+  const names = ring.map((r) => `“${r.name}”`).join(', ');
+  return ring.length === 1
+    ? `${names} feeds itself: what it sends comes back to it and goes round for ever. Take from another port, or send to another one.`
+    : `${names} feed each other in a ring: a message would go round for ever. Switch one of them off, or send to another port.`;
+};
+
+/** Inputs at the computer that cables lead back to from its outputs, by output. */
+function returningPorts(rig: Rig): ReadonlyMap<string, readonly string[]> {
+  const ports = portTable(rig);
+  const outOf = cablesFrom(rig);
+  const table = new Map<string, string[]>();
+  for (const { port } of ports.values()) {
+    if (!port.atComputer) continue;
+    const found: string[] = [];
+    const seen = new Set<string>();
+    const waiting = [port.id];
+    for (let id = waiting.pop(); id; id = waiting.pop()) {
+      for (const cable of outOf.get(id) ?? []) {
+        const to = ports.get(cable.toPortId);
+        if (!to || to.device.away || seen.has(to.port.id)) continue;
+        seen.add(to.port.id);
+        if (to.port.atComputer) found.push(to.port.id);
+        waiting.push(...leavesBy(to).map((p) => p.id));
+      }
+    }
+    table.set(port.id, found);
+  }
+  return table;
+}
+
+const EVERY_KIND: readonly Message[] = [
+  noteOn(0, 60, 1),
+  controller(0, 1, 1),
+  program(0, 1),
+  channelPressure(0, 1),
+  pitchBend(0, 1),
+];
+
+/** Kinds that may come out of a route. */
+function kindsOut({ from, change, modulation }: Route): readonly RouteKind[] {
+  if (modulation) return ['controller'];
+  if (change.as) return [change.as.kind];
+  return from.kinds.length > 0 ? from.kinds : [...EVERY_KIND.map(routeKind), 'poly-pressure'];
+}
+
+/** Channels, 0–15, that may come out of a route; `null` for any. */
+function channelsOut({ from, change, to }: Route): ReadonlySet<number> | null {
+  if (to.some((t) => t.channel === null) && change.channel.kind !== 'force' && from.channels.length === 0)
+    return null;
+  const { channel } = change;
+  const own =
+    channel.kind === 'force'
+      ? [channel.channel]
+      : from.channels.map((c) => (channel.kind === 'shift' ? (c + channel.by + 32) % 16 : c));
+  return new Set(to.flatMap((t) => (t.channel === null ? own : [t.channel])));
+}

@@ -1,0 +1,392 @@
+import { controller, endsNote, noteOff, noteOn, type ChannelMessage, type Message } from '../midi';
+import { modulationShare, type ModulationRun } from './modulation';
+import { KIND_INDEX, numberOf, routeKind, takesValueOf, valueOf, type Route } from './route';
+import type { ReadyRoute, RouteTable } from './routeTable';
+import type { HeldEnd, RouteMemory } from './routeMemory';
+
+/** A message that leaves by a port; `routeId` is `null` where no route took it. */
+export type RoutedSend = {
+  readonly portId: string;
+  readonly message: Message;
+  readonly routeId: string | null;
+};
+
+/** What one route did with a message. */
+export type Passage = {
+  readonly routeId: string;
+  readonly message: Message;
+  readonly outcome:
+    | 'passed'
+    /** Its gate is closed, or it stops this kind. */
+    | 'gate-closed'
+    | 'kind-stopped'
+    /** Nothing could be made of it: a note out of range, a kind that cannot become the other. */
+    | 'lost'
+    /** It started or went on with a modulation. */
+    | 'modulated'
+    /** It went round too often, or came too often, and was stopped. */
+    | 'loop';
+  /** What it sent on. */
+  readonly sent: readonly { readonly portId: string; readonly message: Message }[];
+};
+
+/** What the rest of the rig says about routes. */
+export type RouteConditions = {
+  readonly isOn: (route: Route) => boolean;
+  readonly isOpen: (route: Route) => boolean;
+};
+
+/** Lines that one message may go through before it is taken to go round for ever. Our own choice. */
+export const LINES_AT_MOST = 16;
+/** Copies that one message may become by lines that feed each other. Our own choice. */
+export const COPIES_AT_MOST = 256;
+/** The same message that often in a row, each soon after the one before, is an echo. Our own choice. */
+export const REPEATS_AT_MOST = 64;
+export const REPEAT_WITHIN_MS = 50;
+/** For how long an echo has to be quiet before the message passes again. Our own choice. */
+const ECHO_QUIET_MS = 1000;
+
+/** Pedals that are on from 64. Source: MIDI 1.0 Detailed Specification, controllers 64 to 69 (from memory). */
+const HOLD_PEDALS = new Set([64, 66, 69]);
+const BEND_CENTRE = 8192;
+
+/**
+ * Sends one message through the routes of the port it comes by.
+ *
+ * What began ends where it began: a note-off goes where its note-on went, a pedal that goes up and a bend that
+ * returns to its centre go also where they went before, whatever has changed since. Where several sources hold the
+ * same thing, the last one ends it.
+ * Pure: the memory that comes back is the one to use next; `sends` are in order.
+ */
+export function passRoutes(
+  table: RouteTable,
+  memory: RouteMemory,
+  conditions: RouteConditions,
+  portId: string,
+  message: Message,
+  nowMs: number,
+): {
+  readonly memory: RouteMemory;
+  readonly sends: readonly RoutedSend[];
+  readonly passages: readonly Passage[];
+} {
+  const way = new Way(table, memory, conditions, nowMs);
+  way.take(portId, message);
+  return way;
+}
+
+/** Whether what a message ends was taken in before, by whatever rules held then. */
+export function isHeld(memory: RouteMemory, portId: string, message: Message): boolean {
+  const key = heldKey(portId, message);
+  return key !== null && key in memory.held;
+}
+
+/** The gates that a message moves, whether a route takes it in or not. The same memory where it moves none. */
+export function moveGates(
+  table: RouteTable,
+  memory: RouteMemory,
+  portId: string,
+  message: Message,
+): RouteMemory {
+  if (message.kind !== 'controller' || table.controllerGates.size === 0) return memory;
+  let { gates } = memory;
+  for (const { routeId, by } of table.controllerGates.get(message.controller) ?? []) {
+    if (by.portId !== null && by.portId !== portId) continue;
+    if (by.channel !== null && by.channel !== message.channel) continue;
+    const isOpen = message.value >= by.from && message.value <= by.to;
+    if (gates[routeId] !== isOpen) gates = { ...gates, [routeId]: isOpen };
+  }
+  return gates === memory.gates ? memory : { ...memory, gates };
+}
+
+/** Ends what is held by some keys where it began: their port is gone, or everything has to be silent. */
+export function endHeld(
+  table: RouteTable,
+  memory: RouteMemory,
+  conditions: RouteConditions,
+  keys: readonly string[],
+  nowMs: number,
+): { readonly memory: RouteMemory; readonly sends: readonly RoutedSend[] } {
+  const way = new Way(table, memory, conditions, nowMs);
+  for (const key of keys) way.cut(key);
+  return way;
+}
+
+class Way {
+  readonly sends: RoutedSend[] = [];
+  readonly passages: Passage[] = [];
+  /** Ends of what is sent, beside `sends`. */
+  private readonly ends: HeldEnd[] = [];
+
+  constructor(
+    private readonly table: RouteTable,
+    public memory: RouteMemory,
+    private readonly conditions: RouteConditions,
+    private readonly nowMs: number,
+  ) {}
+
+  take(portId: string, message: Message): void {
+    this.memory = moveGates(this.table, this.memory, portId, message);
+    if (this.isEcho(portId, message)) return;
+    const key = heldKey(portId, message);
+    if (key === null) {
+      this.walk(portId, message, null, 0);
+      return;
+    }
+    const isEnd = endsHold(message);
+    const held = this.memory.held[key];
+    if (routeKind(message) === 'note') {
+      if (!isEnd) this.begin(key, portId, message, held);
+      else if (held) this.end(key, held, message);
+      else this.walk(portId, message, null, 0);
+      return;
+    }
+    if (!isEnd) {
+      this.begin(key, portId, message, held);
+      return;
+    }
+    // A pedal goes up and a bend comes back by the rules of now and everywhere that they went before.
+    const before = this.sends.length;
+    this.walk(portId, message, null, 0);
+    if (!held) return;
+    const told = new Set(this.sends.slice(before).map((s) => targetOf(s.portId, s.message)));
+    this.forget(key);
+    this.dropHeldByOthers(before);
+    for (const { portId: to, end, routeId } of held)
+      if (!told.has(targetOf(to, end)) && !this.isHeldElsewhere(targetOf(to, end)))
+        this.sends.push({ portId: to, message: end, routeId });
+  }
+
+  /** Starts something that has to end, and remembers where. */
+  private begin(key: string, portId: string, message: Message, held: readonly HeldEnd[] = []): void {
+    this.walk(portId, message, endOf(message), 0, key);
+    const known = new Set(held.map((h) => targetOf(h.portId, h.end)));
+    const added = this.ends.filter((e) => !known.has(targetOf(e.portId, e.end)));
+    if (added.length > 0 || !(key in this.memory.held))
+      this.memory = { ...this.memory, held: { ...this.memory.held, [key]: [...held, ...added] } };
+  }
+
+  /** Ends a note where it sounds, in the form and with the velocity that its end came in. */
+  private end(key: string, held: readonly HeldEnd[], message: Message): void {
+    this.forget(key);
+    for (const { portId, end, routeId } of held) {
+      if (this.isHeldElsewhere(targetOf(portId, end))) continue;
+      const sent = endingLike(end, message);
+      this.sends.push({ portId, message: sent, routeId });
+      if (routeId !== null)
+        this.passages.push({ routeId, message, outcome: 'passed', sent: [{ portId, message: sent }] });
+    }
+    this.releaseRuns(key);
+  }
+
+  /** Ends what a key holds without its end having come. */
+  cut(key: string): void {
+    const held = this.memory.held[key] ?? [];
+    this.forget(key);
+    for (const { portId, end, routeId } of held)
+      if (!this.isHeldElsewhere(targetOf(portId, end))) this.sends.push({ portId, message: end, routeId });
+    this.releaseRuns(key);
+  }
+
+  /** Offers a message to the routes of a port or line in their order. `end` is what would end it, changed beside it. */
+  private walk(portId: string, message: Message, end: Message | null, depth: number, key?: string): void {
+    const source = this.table.sources.get(portId);
+    let isTaken = false;
+    for (const ready of source?.takersOf(message) ?? []) {
+      const { route } = ready;
+      if (!this.conditions.isOn(route) || !takesValueOf(route.from, message)) continue;
+      isTaken = true;
+      this.offer(ready, message, end, depth, key);
+      if (route.after === 'stop') return;
+    }
+    if (isTaken) return;
+    if (this.table.inputs.has(portId))
+      for (const to of this.table.othersTo) this.leave(to, message, end, null);
+    // What this application sends itself goes on by its own port, and what a line carries ends there.
+    else if (!this.table.lines.has(portId)) this.leave(portId, message, end, null);
+  }
+
+  private offer(
+    { route, change }: ReadyRoute,
+    message: Message,
+    end: Message | null,
+    depth: number,
+    key: string | undefined,
+  ): void {
+    const { gate } = route;
+    if (gate) {
+      const isHeldBack = gate.holds.length === 0 || gate.holds.includes(routeKind(message));
+      if (!isHeldBack && gate.others === 'stop') return this.tell(route, message, 'kind-stopped');
+      if (isHeldBack && !this.conditions.isOpen(route)) return this.tell(route, message, 'gate-closed');
+    }
+    if (route.modulation) return this.modulate(route, message, key);
+    const out = change(message);
+    if (out === null) return this.tell(route, message, 'lost');
+    const outEnd = end && change(end);
+    const sent: { portId: string; message: Message }[] = [];
+    const passage: Passage = { routeId: route.id, message, outcome: 'passed', sent };
+    this.passages.push(passage);
+    for (const to of route.to) {
+      const copy = onChannel(out, to.channel);
+      const copyEnd = outEnd && onChannel(outEnd, to.channel);
+      sent.push({ portId: to.portId, message: copy });
+      if (!this.table.lines.has(to.portId)) this.leave(to.portId, copy, copyEnd, route.id);
+      else if (depth < LINES_AT_MOST && this.sends.length < COPIES_AT_MOST)
+        this.walk(to.portId, copy, copyEnd, depth + 1, key);
+      else this.tell(route, message, 'loop');
+    }
+  }
+
+  private leave(portId: string, message: Message, end: Message | null, routeId: string | null): void {
+    this.sends.push({ portId, message, routeId });
+    if (end) this.ends.push({ portId, end, routeId });
+  }
+
+  private tell(route: Route, message: Message, outcome: Passage['outcome']): void {
+    this.passages.push({ routeId: route.id, message, outcome, sent: [] });
+  }
+
+  private modulate(route: Route, message: Message, key: string | undefined): void {
+    if (message.kind !== 'note-on' || key === undefined) return;
+    this.tell(route, message, 'modulated');
+    const run = this.memory.runs[route.id];
+    const share = run ? modulationShare(route.modulation!, run, this.nowMs) : 0;
+    const heldBy = [...(run?.heldBy ?? []).filter((k) => k !== key), key];
+    const next: ModulationRun = {
+      sinceMs: this.nowMs,
+      fromShare: share,
+      released: null,
+      channel: message.channel,
+      heldBy,
+      sent: run?.sent ?? null,
+    };
+    this.memory = { ...this.memory, runs: { ...this.memory.runs, [route.id]: next } };
+  }
+
+  /** Modulations whose last note has ended go back to rest. */
+  private releaseRuns(key: string): void {
+    const { runs } = this.memory;
+    for (const routeId in runs) {
+      const run = runs[routeId]!;
+      if (!run.heldBy.includes(key)) continue;
+      const heldBy = run.heldBy.filter((k) => k !== key);
+      const m = this.table.byId.get(routeId)?.modulation;
+      const released =
+        heldBy.length > 0 || !m
+          ? run.released
+          : { atMs: this.nowMs, share: modulationShare(m, run, this.nowMs) };
+      this.memory = {
+        ...this.memory,
+        runs: { ...this.memory.runs, [routeId]: { ...run, heldBy, released } },
+      };
+    }
+  }
+
+  /** The same message that keeps coming comes from itself: it is stopped until it has been quiet. Ends always pass. */
+  private isEcho(portId: string, message: Message): boolean {
+    if (!('channel' in message) || endsHold(message)) return false;
+    const key = repeatKey(message);
+    const last = this.memory.repeats[portId];
+    const waits = last && last.count > REPEATS_AT_MOST ? ECHO_QUIET_MS : REPEAT_WITHIN_MS;
+    const isAgain = last !== undefined && last.key === key && this.nowMs - last.atMs <= waits;
+    const count = isAgain ? last.count + 1 : 1;
+    this.memory = {
+      ...this.memory,
+      repeats: { ...this.memory.repeats, [portId]: { key, count, atMs: this.nowMs } },
+    };
+    if (count <= REPEATS_AT_MOST) return false;
+    for (const { route } of this.table.sources.get(portId)?.takersOf(message) ?? [])
+      if (count === REPEATS_AT_MOST + 1 && this.conditions.isOn(route)) this.tell(route, message, 'loop');
+    return true;
+  }
+
+  private forget(key: string): void {
+    const { [key]: _ended, ...held } = this.memory.held;
+    this.memory = { ...this.memory, held };
+  }
+
+  private isHeldElsewhere(target: string): boolean {
+    const { held } = this.memory;
+    for (const key in held) if (held[key]!.some((h) => targetOf(h.portId, h.end) === target)) return true;
+    return false;
+  }
+
+  /** What another pedal or bend still holds down is not let go by this one. */
+  private dropHeldByOthers(since: number): void {
+    const kept = this.sends
+      .splice(since)
+      .filter((s) => !endsHold(s.message) || !this.isHeldElsewhere(targetOf(s.portId, s.message)));
+    this.sends.push(...kept);
+  }
+}
+
+/** What a message holds until it ends: a note, a pedal that is down, a bend off its centre. `null` for all others. */
+function heldKey(portId: string, message: Message): string | null {
+  switch (message.kind) {
+    case 'note-on':
+    case 'note-off':
+      return `${portId} ${message.channel} n${message.note}`;
+    case 'controller':
+      return HOLD_PEDALS.has(message.controller)
+        ? `${portId} ${message.channel} c${message.controller}`
+        : null;
+    case 'pitch-bend':
+      return `${portId} ${message.channel} b`;
+    default:
+      return null;
+  }
+}
+
+/** The port that something held came in by. */
+export const heldFrom = (key: string): string => key.slice(0, key.indexOf(' '));
+
+function endsHold(message: Message): boolean {
+  if (message.kind === 'controller') return HOLD_PEDALS.has(message.controller) && message.value < 64;
+  return message.kind === 'pitch-bend' ? message.value === BEND_CENTRE : endsNote(message);
+}
+
+/** What ends a note, a pedal or a bend that began. */
+function endOf(message: Message): Message | null {
+  switch (message.kind) {
+    case 'note-on':
+      return noteOff(message.channel, message.note);
+    case 'controller':
+      return controller(message.channel, message.controller, 0);
+    case 'pitch-bend':
+      return { ...message, value: BEND_CENTRE as typeof message.value };
+    default:
+      return null;
+  }
+}
+
+/** The end of a note with the velocity, and in the form, that the one who played it let it go with. */
+function endingLike(end: Message, came: Message): Message {
+  if (end.kind !== 'note-off') return end;
+  if (came.kind === 'note-on') return noteOn(end.channel, end.note, 0);
+  return came.kind === 'note-off' ? noteOff(end.channel, end.note, came.velocity) : end;
+}
+
+/** What a message starts or ends, at its port. */
+function targetOf(portId: string, message: Message): string {
+  switch (message.kind) {
+    case 'note-on':
+    case 'note-off':
+      return `${portId} ${message.channel} n${message.note}`;
+    case 'controller':
+      return `${portId} ${message.channel} c${message.controller}`;
+    default:
+      return `${portId} ${'channel' in message ? message.channel : ''} ${message.kind}`;
+  }
+}
+
+const onChannel = (message: Message, channel: number | null): Message =>
+  channel === null || !('channel' in message) || message.channel === channel
+    ? message
+    : ({ ...message, channel } as Message);
+
+/** Kind, channel, number and value in one number. */
+const repeatKey = (message: ChannelMessage): number =>
+  (KIND_INDEX[routeKind(message)] << 25) |
+  (message.channel << 21) |
+  ((numberOf(message) ?? 0) << 14) |
+  (message.kind === 'pitch-bend' ? message.value : (valueOf(message) ?? 0));
