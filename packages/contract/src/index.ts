@@ -1,5 +1,6 @@
 export * from './numbers';
 export * from './rig';
+export * from './routing';
 export * from './preset';
 export * from './song';
 export * from './kept';

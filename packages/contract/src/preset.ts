@@ -74,6 +74,13 @@ export const ActionSchema = z.discriminatedUnion('kind', [
     direction: z.enum(['forward', 'back', 'reset']),
     atEnd: z.enum(['round', 'stop']),
   }),
+  z.object({
+    ...head,
+    kind: z.literal('route'),
+    routeId: Id,
+    part: z.enum(['route', 'gate']),
+    to: z.enum(['on', 'off', 'turn']),
+  }),
   z.object({ ...head, kind: z.literal('arm-step'), deviceId: Id, to: z.enum(['next', 'previous']) }),
   z.object({ ...head, kind: z.literal('one-of'), functionId: Id, circle: Name }),
   z.object({

@@ -7,6 +7,7 @@ import {
   type RigWithBoards,
 } from '@idle-step/core/floor';
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
+import type { Routing } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 
 /** A place in a document that points at something that is gone, or gives a function a value it does not take. */
@@ -30,7 +31,10 @@ export function songFaults(rig: Rig, song: Song): ReferenceFault[] {
 }
 
 /** What a preset says about its rig and board that does not hold. Empty: all holds. */
-export function presetFaults(rig: RigWithBoards, preset: Preset): ReferenceFault[] {
+export function presetFaults(
+  rig: RigWithBoards & { readonly routing?: Routing },
+  preset: Preset,
+): ReferenceFault[] {
   const board = rig.boards.find((b) => b.id === preset.boardId);
   if (!board) return [{ path: 'boardId', message: 'The board of this preset is gone.' }];
   const controls = new Map(board.controls.map((c) => [c.id, c.name]));
@@ -40,6 +44,7 @@ export function presetFaults(rig: RigWithBoards, preset: Preset): ReferenceFault
     pages: new Map(preset.groups.map((g) => [g.id, new Set(g.pages.map((p) => p.id))])),
     ports: new Set(rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
     devices: new Set(rig.devices.map((d) => d.id)),
+    routes: new Set(rig.routing?.routes.map((r) => r.id)),
   };
   return [
     ...preset.banks.flatMap((bank, b) => pageFaults(bank, `banks.${b}`, controls, known)),
@@ -67,6 +72,7 @@ type Known = {
   readonly pages: ReadonlyMap<string, ReadonlySet<string>>;
   readonly ports: ReadonlySet<string>;
   readonly devices: ReadonlySet<string>;
+  readonly routes: ReadonlySet<string>;
 };
 
 function pageFaults(
@@ -128,6 +134,10 @@ function actionFault(action: Action, known: Known, path: string, where: string):
       return [action.from ?? action.to, action.to].flatMap((value) =>
         valueFault(known.functions.get(action.functionId), value, path, where),
       );
+    case 'route':
+      return known.routes.has(action.routeId)
+        ? []
+        : [{ path, message: `${where} the route is gone from the rig.` }];
     case 'message':
     case 'arm-step':
       return known.devices.has(action.deviceId)

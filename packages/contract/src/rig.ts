@@ -31,6 +31,7 @@ import {
   type FunctionShape,
 } from '@idle-step/core/gear';
 import { MAX_TRACK, TRANSPORT, type LinkKind, type TransportCommand } from '@idle-step/core/midi';
+import type { Routing } from '@idle-step/core/routing';
 import { z } from 'zod';
 import {
   ChannelNumber,
@@ -45,6 +46,7 @@ import {
   Remark,
   whole,
 } from './numbers';
+import { RoutingSchema } from './routing';
 
 export const LINK_KINDS = [
   'din',
@@ -350,8 +352,9 @@ export const RigSchema = z
     devices: z.array(DeviceSchema).max(200),
     cables: z.array(z.object({ id: Id, fromPortId: Id, toPortId: Id })).max(1000),
     boards: z.array(BoardSchema).max(100),
+    routing: RoutingSchema.default({ lines: [], routes: [], othersTo: [] }),
   })
-  .superRefine(checkReferences) satisfies z.ZodType<RigWithBoards>;
+  .superRefine(checkReferences) satisfies z.ZodType<RigWithBoards & { readonly routing: Routing }>;
 
 export type RigDoc = z.infer<typeof RigSchema>;
 export type DeviceDoc = RigDoc['devices'][number];

@@ -1,3 +1,4 @@
-export { demoControl, demoFunction, demoRig, DEMO_PORT, TRACK_NAMES } from './rig';
+export { demoControl, demoFunction, demoRig, TRACK_NAMES } from './rig';
+export { DEMO_PORT } from './ids';
 export { demoPresets } from './presets';
 export { demoSets, demoSongs } from './songs';

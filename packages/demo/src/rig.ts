@@ -8,30 +8,18 @@ import {
   type ChartTemplate,
 } from '@idle-step/core/gear';
 import { stringProcessor, trackHost } from '@idle-step/core/standins';
-import { demoId, PLANK_BOARD_ID, PLANK_PRESET_ID, RIG_ID, TWIG_BOARD_ID, TWIG_PRESET_ID } from './ids';
+import {
+  demoId,
+  DEMO_PORT as PORT,
+  PLANK_BOARD_ID,
+  PLANK_PRESET_ID,
+  RIG_ID,
+  TWIG_BOARD_ID,
+  TWIG_PRESET_ID,
+} from './ids';
+import { demoRouting } from './routes';
 
 /** The cellist-singer's rig. All gear is invented. */
-
-const PORT = {
-  plankOut: demoId(3, 1),
-  twigUsb: demoId(3, 2),
-  crossbarIn1: demoId(3, 3),
-  crossbarIn2: demoId(3, 4),
-  crossbarOutA: demoId(3, 5),
-  crossbarOutB: demoId(3, 6),
-  kelplineIn: demoId(3, 7),
-  kelplineThru: demoId(3, 8),
-  deckhouseIn: demoId(3, 9),
-  bollardUsb: demoId(3, 10),
-  bollardHost: demoId(3, 11),
-  tillerUsb: demoId(3, 12),
-  roundelIn: demoId(3, 13),
-  sluiceIn: demoId(3, 14),
-  sluiceThru: demoId(3, 15),
-  lamplighterIn: demoId(3, 16),
-} as const;
-
-export const DEMO_PORT = PORT;
 
 export const TRACK_NAMES = ['Bow', 'Voice', 'Hum', 'Reeds', 'Bells', 'Field', 'Click', 'Bounce'] as const;
 
@@ -357,6 +345,7 @@ export const demoRig: RigDoc = {
       controls: twigControls,
     },
   ],
+  routing: demoRouting,
 };
 
 /** The identifier of a function, by the names that people see. Throws when there is none: a slip in the demo. */

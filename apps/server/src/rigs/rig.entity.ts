@@ -21,6 +21,7 @@ export class RigRow {
   @IdColumn() id!: string;
   @TextColumn() name!: string;
   @SmallColumn() middleC!: number;
+  @JsonColumn() othersTo!: unknown;
   @WholeColumn() version!: number;
   @TimeColumn() savedAt!: Date;
 }
@@ -121,4 +122,27 @@ export class ControlRow {
   @WholeColumn() sendsNumber!: number;
   @OptionalSmallColumn() channel!: number | null;
   @JsonColumn() hardware!: unknown;
+}
+
+@Entity('route')
+export class RouteRow {
+  @IdColumn() id!: string;
+  @ReferenceColumn() rigId!: string;
+  @WholeColumn() position!: number;
+  @TextColumn() name!: string;
+  @FlagColumn() isOn!: boolean;
+  @JsonColumn() from!: unknown;
+  @JsonColumn() change!: unknown;
+  @OptionalJsonColumn() gate!: unknown;
+  @OptionalJsonColumn() modulation!: unknown;
+  @JsonColumn() to!: unknown;
+  @TextColumn(8) after!: string;
+}
+
+@Entity('route_line')
+export class RouteLineRow {
+  @IdColumn() id!: string;
+  @ReferenceColumn() rigId!: string;
+  @WholeColumn() position!: number;
+  @TextColumn() name!: string;
 }

@@ -1,4 +1,11 @@
-import { BoardSchema, DeviceSchema, type BoardDoc, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import {
+  BoardSchema,
+  DeviceSchema,
+  RoutingSchema,
+  type BoardDoc,
+  type DeviceDoc,
+  type RigDoc,
+} from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import {
@@ -8,6 +15,8 @@ import {
   ControlRow,
   DeviceRow,
   PortRow,
+  RouteLineRow,
+  RouteRow,
   type RigRow,
 } from './rig.entity';
 
@@ -28,6 +37,8 @@ export async function readRigs(manager: EntityManager, heads: readonly RigRow[])
     'boardId',
   );
   const cables = groupRows(await manager.find(CableRow, { where: { rigId: rigIds } }), 'rigId');
+  const routes = groupRows(await manager.find(RouteRow, { where: { rigId: rigIds } }), 'rigId');
+  const lines = groupRows(await manager.find(RouteLineRow, { where: { rigId: rigIds } }), 'rigId');
   const devicesOf = groupRows(devices, 'rigId');
   const boardsOf = groupRows(boards, 'rigId');
   return heads.map((head) => ({
@@ -39,6 +50,7 @@ export async function readRigs(manager: EntityManager, heads: readonly RigRow[])
     ),
     cables: (cables.get(head.id) ?? []).map(({ id, fromPortId, toPortId }) => ({ id, fromPortId, toPortId })),
     boards: (boardsOf.get(head.id) ?? []).map((b) => readBoard(b, controls.get(b.id) ?? [])),
+    routing: readRouting(head, lines.get(head.id) ?? [], routes.get(head.id) ?? []),
   }));
 }
 
@@ -95,6 +107,36 @@ export async function writeRigRows(manager: EntityManager, rig: RigDoc): Promise
       })),
     ),
   );
+  const ofRig = { column: 'rigId', ids: [rig.id] } as const;
+  const { lines, routes } = rig.routing;
+  await syncRows(
+    manager,
+    RouteLineRow,
+    ofRig,
+    ['id'],
+    lines.map((line, position) => ({ ...line, rigId: rig.id, position })),
+  );
+  await syncRows(
+    manager,
+    RouteRow,
+    ofRig,
+    ['id'],
+    routes.map((route, position) => ({ ...route, rigId: rig.id, position })),
+  );
+}
+
+function readRouting(
+  { othersTo }: RigRow,
+  lines: readonly RouteLineRow[],
+  routes: readonly RouteRow[],
+): RigDoc['routing'] {
+  const stored = {
+    lines: lines.map(({ id, name }) => ({ id, name })),
+    routes: routes.map(({ rigId: _r, position: _p, ...route }) => route),
+    othersTo,
+  };
+  const result = RoutingSchema.safeParse(stored);
+  return result.success ? result.data : (stored as RigDoc['routing']);
 }
 
 function readDevice(

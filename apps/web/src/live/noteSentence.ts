@@ -13,6 +13,12 @@ export function noteSentence(note: LiveNote, world: World): string {
       return 'Nothing sent: the device that this points at is gone from the rig.';
     case 'page-gone':
       return 'The page that this turns to is gone.';
+    case 'route-gone':
+      return 'Nothing switched: the route that this points at is gone.';
+    case 'route-loop': {
+      const name = world.routes.byId.get(note.routeId)?.name ?? 'A route';
+      return `${name} was stopped: the same message keeps coming back to it. Look in Routes for what feeds it.`;
+    }
     case 'no-tracks':
       return 'Nothing armed: this device has no function that arms a track. Say so in its chart, in Rig.';
     case 'no-way': {
@@ -63,7 +69,8 @@ export function portWords(world: World, portId: string): string {
     const port = device.ports.find((p) => p.id === portId);
     if (port) return `${device.name} ${port.name}`;
   }
-  return 'a port that is gone';
+  const line = world.routes.routing.lines.find((l) => l.id === portId);
+  return line ? `line ${line.name}` : 'a port that is gone';
 }
 
 /** Example: `42.64 ms`, `1.20 s`. */

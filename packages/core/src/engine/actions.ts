@@ -9,6 +9,7 @@ import { goToScene, goToSong } from './navigate';
 import { panic } from './panic';
 import { plainMessage } from './plainMessage';
 import { startRamp } from './ramps';
+import { switchRoute } from './routes';
 import { tap } from './tapTempo';
 import type { Turn } from './turn';
 
@@ -71,6 +72,9 @@ function act(turn: Turn, from: Origin, action: Action): void {
         return;
       }
       for (const message of parseBytes(action.bytes).messages) turn.send(action.portId, message, null);
+      return;
+    case 'route':
+      switchRoute(turn, action);
       return;
     case 'clock':
       turnClock(turn, action);

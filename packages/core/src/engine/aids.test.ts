@@ -1,3 +1,4 @@
+import { NO_ROUTE_MEMORY } from '../routing';
 import { describe, expect, it } from 'vitest';
 import type { Action, Assignment } from '../floor';
 import {
@@ -152,6 +153,7 @@ describe('a lamp', () => {
     clocks: {},
     latched: {},
     held: {},
+    routes: NO_ROUTE_MEMORY,
   };
   it.each([
     [{ kind: 'toggle', functionId: 'echo' }, true],

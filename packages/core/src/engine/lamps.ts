@@ -1,12 +1,13 @@
 import { LAMP_OFF, LAMP_ON, stopAt, type Action, type Assignment, type Lamp, type LampStop } from '../floor';
 import type { LiveState } from './liveState';
+import { isGateOpen, isRouteOn } from './routeConditions';
 import type { World, WorldLamp } from './world';
 
 const NOTHING: readonly Action[] = [];
 
 type Known = Pick<
   LiveState,
-  'values' | 'position' | 'banks' | 'pages' | 'ramps' | 'clocks' | 'latched' | 'held'
+  'values' | 'position' | 'banks' | 'pages' | 'ramps' | 'clocks' | 'latched' | 'held' | 'routes'
 >;
 
 /** How the lamp of a control shines now, and what its hardware is told where that is not its usual value. */
@@ -65,6 +66,11 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
       return state.ramps.some((r) => r.functionId === action.functionId);
     case 'clock':
       return action.to === 'stop' ? down : action.portId in state.clocks;
+    case 'route': {
+      const found = world.routes.byId.get(action.routeId);
+      if (!found) return down;
+      return action.part === 'route' ? isRouteOn(state, found) : isGateOpen(world, state, found);
+    }
     case 'scene':
       return action.to.kind === 'at' ? state.position.sceneIndex === action.to.index : down;
     case 'bank': {

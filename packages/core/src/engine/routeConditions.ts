@@ -3,11 +3,15 @@ import type { LiveState } from './liveState';
 import type { World } from './world';
 
 /** Whether a route is on now: as it was switched last, else as it is written down. */
-export const isRouteOn = (state: LiveState, route: Route): boolean =>
+export const isRouteOn = (state: Pick<LiveState, 'routes'>, route: Route): boolean =>
   state.routes.switched[route.id] ?? route.isOn;
 
 /** Whether the gate of a route lets through what it holds; a route without a gate is open. */
-export function isGateOpen(world: World, state: LiveState, { id, gate }: Route): boolean {
+export function isGateOpen(
+  world: World,
+  state: Pick<LiveState, 'routes' | 'values' | 'position'>,
+  { id, gate }: Route,
+): boolean {
   if (!gate) return true;
   const { by, startsOpen } = gate;
   switch (by.kind) {

@@ -22,6 +22,13 @@ type ActionBody =
   /** Arms exactly this track: every other one that its device arms by message is let go. */
   | { readonly kind: 'arm-only'; readonly functionId: string }
   /** Arms exactly the track after or before the one that is armed, in the order of the chart, round at the ends. */
+  /** Switches a route, or opens and closes its gate. */
+  | {
+      readonly kind: 'route';
+      readonly routeId: string;
+      readonly part: 'route' | 'gate';
+      readonly to: 'on' | 'off' | 'turn';
+    }
   | { readonly kind: 'arm-step'; readonly deviceId: string; readonly to: 'next' | 'previous' }
   /** Switches its function on, and those of all others that name the same circle off. */
   | { readonly kind: 'one-of'; readonly functionId: string; readonly circle: string }

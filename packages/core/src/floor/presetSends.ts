@@ -128,6 +128,12 @@ function rowOf(action: Action, known: Known): Row {
       return known.devices.has(action.deviceId)
         ? { ...nothing(`arms the ${action.to} track`), deviceName: known.devices.get(action.deviceId)!.name }
         : nothing('arms a track', 'The device whose tracks this arms is gone from the rig.');
+    case 'route':
+      return nothing(
+        action.part === 'gate'
+          ? `${{ on: 'opens', off: 'closes', turn: 'turns' }[action.to]} a gate`
+          : `switches a route${action.to === 'turn' ? '' : ` ${action.to}`}`,
+      );
     case 'raw':
       return { ...nothing('raw bytes'), message: `${action.bytes.length} raw bytes` };
     case 'clock':
@@ -340,6 +346,7 @@ function sentKind(action: Action): SentKind | 'host' | null {
     case 'ramp':
     case 'arm-only':
     case 'arm-step':
+    case 'route':
     case 'scene':
     case 'song':
     case 'panic':

@@ -55,6 +55,8 @@ function actionLabel(
       return `${MESSAGE_WORDS[action.send]} ${action.number}`;
     case 'arm-step':
       return action.to === 'next' ? 'Next track' : 'Previous track';
+    case 'route':
+      return action.part === 'gate' ? 'Gate' : 'Route';
     case 'raw':
       return 'Raw';
     case 'clock':

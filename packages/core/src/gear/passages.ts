@@ -29,20 +29,31 @@ export function cablesFrom(rig: Rig): Map<string, readonly Cable[]> {
   return table;
 }
 
-/** Ports by which messages arrive at the computer: the inputs of a carrier there, the outputs of every other device. */
-export const inputsAtComputer = (rig: Rig): readonly PortAt[] => portsAtComputer(rig, 'in');
+/** Ports by which messages arrive at the computer, in the order of the devices. */
+export const inputsAtComputer = (rig: Rig): readonly PortAt[] => portsAtComputer(rig, arrives);
 
-/** Ports by which messages leave the computer: the outputs of a carrier there, the inputs of every other device. */
-export const outputsAtComputer = (rig: Rig): readonly PortAt[] => portsAtComputer(rig, 'out');
+/** Ports by which messages leave the computer, in the order of the devices. */
+export const outputsAtComputer = (rig: Rig): readonly PortAt[] => portsAtComputer(rig, leaves);
 
-const portsAtComputer = (rig: Rig, way: 'in' | 'out'): readonly PortAt[] =>
-  rig.devices.flatMap((device) =>
+function portsAtComputer(rig: Rig, holds: (at: PortAt) => boolean): readonly PortAt[] {
+  return rig.devices.flatMap((device) =>
     device.away
       ? []
       : device.ports.flatMap((port) => {
-          const isArrival = (port.direction === 'in') === (device.role === 'carrier');
-          return port.atComputer && port.direction !== 'thru' && isArrival === (way === 'in')
-            ? [{ port, device }]
-            : [];
+          const at = { port, device };
+          return port.atComputer && port.direction !== 'thru' && holds(at) ? [at] : [];
         }),
   );
+}
+
+/** What a device sends, what an interface takes in, and what a hub hands on that takes things in elsewhere. */
+const arrives = ({ port, device }: PortAt): boolean =>
+  device.role !== 'carrier'
+    ? port.direction === 'out'
+    : port.direction === 'in' || device.ports.some((p) => p.direction === 'in' && !p.atComputer);
+
+const leaves = ({ port, device }: PortAt): boolean => {
+  if (device.role !== 'carrier') return port.direction === 'in';
+  const inputs = device.ports.filter((p) => p.direction === 'in');
+  return port.direction === 'out' && (inputs.length === 0 || inputs.some((p) => p.atComputer));
+};

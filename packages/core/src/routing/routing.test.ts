@@ -55,12 +55,11 @@ class Bench {
   private table;
   private nowMs = 0;
 
-  constructor(private routing: Routing) {
+  constructor(routing: Routing) {
     this.table = compileRoutes(routing, ['in', 'in 2']);
   }
 
   edit(routing: Routing): void {
-    this.routing = routing;
     this.table = compileRoutes(routing, ['in', 'in 2']);
   }
 

@@ -13,6 +13,7 @@ import {
   OneOfFields,
   PageFields,
   RampFields,
+  RouteFields,
 } from './actionFields';
 import { ACTION_KINDS, armsTrack, endsOf, firstValues, outputs, withKind } from './actionKinds';
 import { firstValue } from './presetEdits';
@@ -123,6 +124,8 @@ function Details({
       return <MessageFields world={world} action={action} onChange={onChange} />;
     case 'arm-step':
       return <ArmStepFields world={world} action={action} onChange={onChange} />;
+    case 'route':
+      return <RouteFields world={world} action={action} onChange={onChange} />;
     case 'clock':
       return <ClockFields world={world} action={action} onChange={onChange} />;
     case 'page':

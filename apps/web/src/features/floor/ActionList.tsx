@@ -12,6 +12,7 @@ import {
   Plus,
   Waves,
   X,
+  Waypoints,
 } from 'lucide-react';
 import type { Device } from '@idle-step/core/gear';
 import { useLive } from '../../live/useLive';
@@ -172,6 +173,7 @@ const SIGNS = {
   raw: Waves,
   tap: Metronome,
   clock: Clock,
+  route: Waypoints,
   page: BookOpen,
 } as const;
 

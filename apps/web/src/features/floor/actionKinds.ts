@@ -18,6 +18,7 @@ export const ACTION_KINDS: readonly { value: ActionDoc['kind']; text: string }[]
   { value: 'arm-step', text: 'arm the next track' },
   { value: 'tap', text: 'tap the tempo' },
   { value: 'clock', text: 'run MIDI clock' },
+  { value: 'route', text: 'switch a route or gate' },
   { value: 'scene', text: 'go to a scene' },
   { value: 'song', text: 'go to a song' },
   { value: 'bank', text: 'turn the bank' },
@@ -94,6 +95,17 @@ function madeAs(
       return using(first(isSwitch), (fn) => newAction({ kind, functionId: fn.id, circle: 'one of these' }));
     case 'arm-only':
       return using(first(armsTrack), (fn) => newAction({ kind, functionId: fn.id }));
+    case 'route': {
+      const found = world.routes.routing.routes[0];
+      return found
+        ? newAction({
+            kind,
+            routeId: found.id,
+            part: found.gate?.by.kind === 'switch' ? 'gate' : 'route',
+            to: 'turn',
+          })
+        : null;
+    }
     case 'arm-step': {
       const found = all.find(({ device, fn }) => armsTrack(fn) && (!kept || device.id === kept.device.id));
       const any = found ?? all.find(({ fn }) => armsTrack(fn));

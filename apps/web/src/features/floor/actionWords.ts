@@ -4,6 +4,11 @@ import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear
 import { hex, noteName } from '@idle-step/core/midi';
 import { valueWords } from '../rig/chartWords';
 
+const ROUTE_WORDS = {
+  route: { on: 'on', off: 'off', turn: 'on or off' },
+  gate: { on: 'open', off: 'closed', turn: 'open or closed' },
+} as const;
+
 /** What an action is, in words and bytes. */
 export type ActionWords = { readonly title: string; readonly value: string; readonly bytes: string };
 
@@ -34,6 +39,15 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
         value: `arms the ${action.to} track`,
         bytes: 'depends on which is armed',
       };
+    case 'route': {
+      const found = world.routes.byId.get(action.routeId);
+      const part = action.part === 'gate' ? 'Gate of ' : '';
+      return {
+        title: found ? `${part}${found.name}` : 'a route that is gone',
+        value: ROUTE_WORDS[action.part][action.to],
+        bytes: 'sends nothing itself',
+      };
+    }
     case 'raw':
       return { title: 'Raw bytes', value: '', bytes: bytes || 'no whole message yet' };
     case 'clock':

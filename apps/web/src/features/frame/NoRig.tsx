@@ -43,6 +43,7 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
               devices: [],
               cables: [],
               boards: [],
+              routing: { lines: [], routes: [], othersTo: [] },
             }).finally(() => setBusy(false));
           }}
         >

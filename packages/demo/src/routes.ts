@@ -1,0 +1,86 @@
+import type { RoutingDoc } from '@idle-step/contract';
+import { PLAIN_CHANGE, PLAIN_FROM, PLAIN_MODULATION, PLAIN_ROUTE } from '@idle-step/core/routing';
+import { demoId, DEMO_PORT } from './ids';
+
+type RouteDoc = RoutingDoc['routes'][number];
+type Part = Partial<Omit<RouteDoc, 'from' | 'change' | 'to'>> & {
+  from: Partial<RouteDoc['from']>;
+  change?: Partial<RouteDoc['change']>;
+  to: RouteDoc['to'];
+};
+
+let nextRoute = 0;
+const route = (name: string, { from, change, ...part }: Part): RouteDoc =>
+  ({
+    id: demoId(21, ++nextRoute),
+    name,
+    ...PLAIN_ROUTE,
+    ...part,
+    from: { ...PLAIN_FROM, ...from },
+    change: { ...PLAIN_CHANGE, ...change },
+  }) as RouteDoc;
+
+/** Scenes of Slow Ferry: the same keys play another instrument in its chorus and outro. */
+const scenes = (...numbers: number[]): RouteDoc['gate'] => ({
+  by: { kind: 'scenes', sceneIds: numbers.map((n) => demoId(12, n)) },
+  startsOpen: true,
+  holds: [],
+  others: 'pass',
+});
+
+const KEYS: Partial<RouteDoc['from']> = {
+  portIds: [DEMO_PORT.bollardUsb, DEMO_PORT.keys],
+  kinds: ['note', 'pitch-bend'],
+};
+
+/** What happens to messages on their way in the cellist-singer's rig. */
+export const demoRouting: RoutingDoc = {
+  lines: [{ id: DEMO_PORT.keys, name: 'Keys' }],
+  routes: [
+    route('Bend and notes of the little keys', {
+      from: { portIds: [DEMO_PORT.crossbarIn2], kinds: ['note', 'pitch-bend'], channels: [13] },
+      to: [{ portId: DEMO_PORT.keys, channel: null }],
+    }),
+    route('Keys play the hum', {
+      from: KEYS,
+      gate: scenes(12, 13, 15),
+      to: [{ portId: DEMO_PORT.deckhouseIn, channel: 2 }],
+      after: 'pass',
+    }),
+    route('Keys play the bells', {
+      from: KEYS,
+      change: { transpose: 12 },
+      gate: { ...scenes(14, 16)!, startsOpen: false },
+      to: [{ portId: DEMO_PORT.deckhouseIn, channel: 4 }],
+      after: 'pass',
+    }),
+    route('Wash under low notes', {
+      from: { ...KEYS, kinds: ['note'], numbers: [{ from: 0, to: 47 }] },
+      modulation: {
+        ...PLAIN_MODULATION,
+        attackMs: 900,
+        releaseMs: 1600,
+        rest: 40,
+        peak: 110,
+        controller: 91,
+      },
+      to: [{ portId: DEMO_PORT.crossbarOutA, channel: 2 }],
+    }),
+    route('Knobs of the old desk', {
+      from: {
+        portIds: [DEMO_PORT.crossbarIn2],
+        kinds: ['controller'],
+        numbers: [{ from: 30, to: 31 }],
+      },
+      change: {
+        numbers: [
+          { kind: 'controller', from: 30, to: 7 },
+          { kind: 'controller', from: 31, to: 10 },
+        ],
+        channel: { kind: 'force', channel: 8 },
+      },
+      to: [{ portId: DEMO_PORT.crossbarOutB, channel: null }],
+    }),
+  ],
+  othersTo: [],
+};
