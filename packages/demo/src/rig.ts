@@ -156,6 +156,7 @@ const deckhouse = device({
   role: 'receiver',
   mark: { shape: 'corner', colour: 'sky' },
   channel: 0,
+  listens: { kind: 'several', channels: [2, 4] },
   standIn: 'track-host',
   ports: [port(PORT.deckhouseIn, 'Host in', 'in', 'virtual', AT_COMPUTER)],
   chart: deckhouseChart as DeviceDoc['chart'],

@@ -26,7 +26,8 @@ export type CableFault = {
   readonly sentence: string;
 };
 
-const LINK_WORDS: Record<LinkKind, string> = {
+/** A link in words. */
+export const LINK_WORDS: Record<LinkKind, string> = {
   din: 'DIN',
   usb: 'USB',
   bluetooth: 'Bluetooth',

@@ -1,0 +1,50 @@
+import type { World } from '../engine';
+import type { Action } from '../floor';
+import { shownText } from '../gear';
+
+/** What an action does, in a few words. Example: `Kelpline Snapshot: 3 Full`. */
+export function deedWords(world: World, action: Action): string {
+  if ('functionId' in action) {
+    const found = world.functions.get(action.functionId);
+    if (!found) return 'a function that is gone';
+    const name = `${found.device.name} ${found.fn.name}`;
+    switch (action.kind) {
+      case 'set':
+        return `${name}: ${shownText(found.device, found.fn, action.value)}`;
+      case 'toggle':
+        return `toggle ${name}`;
+      case 'ramp':
+        return `glide ${name}`;
+      case 'arm-only':
+        return `arm only ${found.fn.arms ?? found.fn.name}`;
+      default:
+        return name;
+    }
+  }
+  switch (action.kind) {
+    case 'scene':
+      return action.to.kind === 'at'
+        ? `go to scene ${action.to.index + 1}`
+        : `go to the ${action.to.kind} scene`;
+    case 'song':
+      return `go to the ${action.to} song`;
+    case 'bank':
+      return 'turn the bank';
+    case 'page':
+      return 'turn the page';
+    case 'message':
+      return `send ${action.send} ${action.number}`;
+    case 'raw':
+      return 'send raw bytes';
+    case 'arm-step':
+      return `arm the ${action.to} track`;
+    case 'clock':
+      return `${action.to} the clock`;
+    case 'route':
+      return `switch ${action.part === 'gate' ? 'the gate of ' : ''}${world.routes.byId.get(action.routeId)?.name ?? 'a route that is gone'}`;
+    case 'tap':
+      return 'tap the tempo';
+    case 'panic':
+      return 'panic';
+  }
+}

@@ -1,0 +1,4 @@
+export * from './hops';
+export * from './trace';
+export * from './movers';
+export type { PortNow } from './traceRig';
