@@ -7,3 +7,4 @@ export * from './kept';
 export * from './problem';
 export * from './references';
 export * from './presetFile';
+export * from './recordingFile';

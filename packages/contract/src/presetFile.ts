@@ -9,6 +9,7 @@ import {
   type Preset,
   type RigWithBoards,
 } from '@idle-step/core/floor';
+import type { Routing } from '@idle-step/core/routing';
 import { z } from 'zod';
 import { PresetSchema, type PresetDoc } from './preset';
 
@@ -27,12 +28,20 @@ export const PresetFileSchema = z.object({
   }),
   version: z.literal(1, { error: 'This file is of a version that is not known here; 1 would be right.' }),
   preset: PresetSchema,
-  names: z.object({ functions: Named, controls: Named, devices: Named, ports: Named }),
+  names: z.object({
+    functions: Named,
+    controls: Named,
+    devices: Named,
+    ports: Named,
+    routes: Named.default({}),
+  }),
 });
 export type PresetFile = z.infer<typeof PresetFileSchema>;
 
+type RoutedRig = RigWithBoards & { readonly routing?: Routing };
+
 /** What a preset points at, by identifier, with its name in a rig. */
-function namesIn(rig: RigWithBoards) {
+function namesIn(rig: RoutedRig) {
   const table = (pairs: readonly (readonly [string, string])[]) => new Map(pairs);
   return {
     functions: table(
@@ -41,11 +50,12 @@ function namesIn(rig: RigWithBoards) {
     controls: table(rig.boards.flatMap((b) => b.controls.map((c) => [c.id, c.name] as const))),
     devices: table(rig.devices.map((d) => [d.id, d.name] as const)),
     ports: table(rig.devices.flatMap((d) => d.ports.map((p) => [p.id, `${d.name} / ${p.name}`] as const))),
+    routes: table((rig.routing?.routes ?? []).map((r) => [r.id, r.name] as const)),
   };
 }
 
 /** The text of a preset file. */
-export function writePresetFile(rig: RigWithBoards, preset: PresetDoc): string {
+export function writePresetFile(rig: RoutedRig, preset: PresetDoc): string {
   const used = new Set(identifiersIn(preset));
   const names = namesIn(rig);
   const kept = (map: ReadonlyMap<string, string>) =>
@@ -59,6 +69,7 @@ export function writePresetFile(rig: RigWithBoards, preset: PresetDoc): string {
       controls: kept(names.controls),
       devices: kept(names.devices),
       ports: kept(names.ports),
+      routes: kept(names.routes),
     },
   };
   return `${JSON.stringify(file, null, 2)}\n`;
@@ -79,7 +90,7 @@ export type ReadPreset =
  */
 export function readPresetFile(
   text: string,
-  rig: RigWithBoards,
+  rig: RoutedRig,
   boardId: string,
   newId: () => string,
 ): ReadPreset {
@@ -103,7 +114,7 @@ export function readPresetFile(
   const missing: string[] = [];
   const found = new Map<string, string>();
   const gone = new Set<string>();
-  for (const kind of ['functions', 'controls', 'devices', 'ports'] as const)
+  for (const kind of ['functions', 'controls', 'devices', 'ports', 'routes'] as const)
     for (const [id, name] of Object.entries(names[kind])) {
       if (known[kind].has(id)) continue;
       const other = [...known[kind]].find(([, n]) => n.toLowerCase() === name.toLowerCase())?.[0];
@@ -121,10 +132,12 @@ export function readPresetFile(
   return { preset: { ...copy, rigId: rig.id, boardId }, missing };
 }
 
-/** Without actions at devices and ports that are not there. */
+/** Without actions at devices, ports and routes that are not there. */
 function withoutDevices(preset: Preset, gone: ReadonlySet<string>): Preset {
   const stays = (a: Action) =>
-    !gone.has('deviceId' in a ? a.deviceId : '') && !gone.has('portId' in a ? a.portId : '');
+    !gone.has('deviceId' in a ? a.deviceId : '') &&
+    !gone.has('portId' in a ? a.portId : '') &&
+    !gone.has('routeId' in a ? a.routeId : '');
   return withEachAssignment(preset, (a) => withLists(a, (list) => list.filter(stays)));
 }
 
@@ -143,6 +156,7 @@ function identifiersIn(preset: Preset): string[] {
           ...('functionId' in x ? [x.functionId] : []),
           ...('deviceId' in x ? [x.deviceId] : []),
           ...('portId' in x ? [x.portId] : []),
+          ...('routeId' in x ? [x.routeId] : []),
         ]),
       ]),
     ),

@@ -8,3 +8,4 @@ export * from './sceneCost';
 export * from './armed';
 export * from './routeConditions';
 export * from './drivenBy';
+export * from './replay';

@@ -1,0 +1,146 @@
+import type { Command, RecordedEntry, Recording, SentBytes, Show } from '@idle-step/core/engine';
+import { encode, hex, parseBytes } from '@idle-step/core/midi';
+import { z } from 'zod';
+import { PresetSchema } from './preset';
+import { RigSchema } from './rig';
+import { SongSchema } from './song';
+
+/** What a recording says it is. */
+export const RECORDING_FORMAT = 'idle-step-recording';
+
+const At = z.number().min(0);
+const Text = z.string().max(200);
+const Value = z.number();
+const Way = z.enum(['next', 'previous']);
+const Turn = z.enum(['up', 'down']);
+
+const CommandSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('scene'), to: z.enum(['next', 'previous', 'again']) }),
+  z.object({ kind: z.literal('go'), songIndex: z.int(), sceneIndex: z.int() }),
+  z.object({ kind: z.literal('song'), to: Way }),
+  z.object({ kind: z.literal('bank'), boardId: Text, to: Turn }),
+  z.object({ kind: z.literal('page'), boardId: Text, groupId: Text, to: Turn }),
+  z.object({ kind: z.literal('switch'), controlId: Text, velocity: Value }),
+  z.object({ kind: z.literal('move'), controlId: Text, travel: Value }),
+  z.object({ kind: z.literal('turn'), controlId: Text, detents: Value }),
+  z.object({ kind: z.literal('lamps') }),
+  z.object({ kind: z.literal('set'), functionId: Text, value: Value }),
+  z.object({ kind: z.literal('tap') }),
+  z.object({
+    kind: z.literal('route'),
+    routeId: Text,
+    part: z.enum(['route', 'gate']),
+    to: z.enum(['on', 'off', 'turn']),
+  }),
+  z.object({ kind: z.literal('port-lost'), portId: Text }),
+  z.object({ kind: z.literal('panic') }),
+]) satisfies z.ZodType<Command>;
+
+const Bytes = z.string().regex(/^[0-9A-F]{2}( [0-9A-F]{2})*$/, {
+  error: 'Bytes are hexadecimal pairs with spaces between; B0 07 40 would be right.',
+});
+
+const ShowSchema = z.object({
+  rig: RigSchema,
+  presets: z.array(PresetSchema),
+  setName: z.string(),
+  songs: z.array(SongSchema),
+});
+
+/**
+ * A rehearsal or an evening as a file: the rig, presets and songs as they were, with every edit; each message, command
+ * and tick as it came; and every message that was sent. Times in ms.
+ */
+export const RecordingFileSchema = z.object({
+  format: z.literal(RECORDING_FORMAT, {
+    error: 'This file does not say that it is a recording of Idle Step.',
+  }),
+  version: z.literal(1, { error: 'This file is of a version that is not known here; 1 would be right.' }),
+  /** When it was begun, as a date and time. */
+  begun: z.string(),
+  startedAtMs: At,
+  shows: z.array(ShowSchema).min(1, { error: 'The recording has no rig.' }),
+  entries: z.array(
+    z.discriminatedUnion('kind', [
+      z.object({ kind: z.literal('message'), atMs: At, portId: Text, bytes: Bytes }),
+      z.object({ kind: z.literal('tick'), atMs: At }),
+      z.object({ kind: z.literal('command'), atMs: At, command: CommandSchema }),
+      z.object({ kind: z.literal('show'), atMs: At, show: z.int().min(0) }),
+    ]),
+  ),
+  sent: z.array(z.object({ atMs: At, portId: Text, bytes: Bytes })),
+});
+export type RecordingFile = z.infer<typeof RecordingFileSchema>;
+
+/** A recording that was read, with what was sent when it was made. */
+export type ReadRecording =
+  | {
+      readonly recording: Recording;
+      readonly sent: readonly SentBytes[];
+      readonly begun: string;
+      readonly error?: undefined;
+    }
+  | { readonly error: string };
+
+/** The text of a recording. @param begun a date and time for people. */
+export function writeRecording(recording: Recording, sent: readonly SentBytes[], begun: string): string {
+  const shows: Show[] = [recording.show];
+  const entries = recording.entries.map((entry): RecordingFile['entries'][number] => {
+    if (entry.kind === 'show') return { kind: 'show', atMs: entry.atMs, show: shows.push(entry.show) - 1 };
+    const { event } = entry;
+    return event.kind === 'message'
+      ? { kind: 'message', atMs: event.atMs, portId: event.portId, bytes: hex(encode(event.message)) }
+      : { ...event };
+  });
+  const file = {
+    format: RECORDING_FORMAT,
+    version: 1,
+    begun,
+    startedAtMs: recording.startedAtMs,
+    shows,
+    entries,
+    sent,
+  };
+  return JSON.stringify(file);
+}
+
+/** Reads a recording whole, or says what is wrong with it and where. */
+export function readRecording(text: string): ReadRecording {
+  let json: unknown;
+  try {
+    json = JSON.parse(text);
+  } catch (error) {
+    return { error: `This is no JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.` };
+  }
+  const parsed = RecordingFileSchema.safeParse(json);
+  if (!parsed.success) {
+    const issue = parsed.error.issues[0]!;
+    return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
+  }
+  const { shows, entries, sent, startedAtMs, begun } = parsed.data;
+  const read: RecordedEntry[] = [];
+  let lastMs = startedAtMs;
+  for (const [i, entry] of entries.entries()) {
+    const place = `Entry ${i + 1}`;
+    if (entry.atMs < lastMs) return { error: `${place} comes before the one above it; times only rise.` };
+    lastMs = entry.atMs;
+    if (entry.kind === 'show') {
+      const show = shows[entry.show];
+      if (!show) return { error: `${place} goes over to rig ${entry.show}, and there are ${shows.length}.` };
+      read.push({ kind: 'show', atMs: entry.atMs, show });
+    } else if (entry.kind === 'message') {
+      const { messages, faults } = parseBytes(entry.bytes.split(' ').map((pair) => parseInt(pair, 16)));
+      if (messages.length !== 1 || faults.length > 0)
+        return { error: `${place} is to be one whole message, and ${entry.bytes} is not.` };
+      read.push({
+        kind: 'event',
+        event: { kind: 'message', atMs: entry.atMs, portId: entry.portId, message: messages[0]! },
+      });
+    } else read.push({ kind: 'event', event: entry });
+  }
+  return { recording: { startedAtMs, show: shows[0]!, entries: read }, sent, begun };
+}
+
+/** The published schema of a recording, as JSON Schema. */
+export const recordingJsonSchema = (): unknown =>
+  z.toJSONSchema(RecordingFileSchema, { io: 'input', unrepresentable: 'any', reused: 'ref' });
