@@ -17,6 +17,16 @@ import {
   StreamParser,
   type Message,
 } from '@idle-step/core/midi';
+import { trace } from '@idle-step/core/proof';
+import {
+  compileRoutes,
+  NO_ROUTE_MEMORY,
+  passRoutes,
+  PLAIN_CHANGE,
+  PLAIN_FROM,
+  PLAIN_ROUTE,
+  type Route,
+} from '@idle-step/core/routing';
 import { planRecall, sceneCells, type RecallTarget } from '@idle-step/core/show';
 import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import { createRequire } from 'node:module';
@@ -147,6 +157,74 @@ const costs = perSecond(5000, () => {
   for (let i = 0; i < 5000; i++) sink += sceneCost(world, songs[3]!, 4).messages;
 });
 
+/** Fifty rules of thirty-two clauses each on one port; every message is taken in by one of them. */
+const ruleOf = (i: number): Route => ({
+  id: `rule ${i}`,
+  name: `rule ${i}`,
+  ...PLAIN_ROUTE,
+  from: {
+    ...PLAIN_FROM,
+    portIds: ['in'],
+    channels: [i % 16],
+    numbers: Array.from({ length: 32 }, (_, k) => ({
+      from: (i * 32 + k * 3) % 128,
+      to: (i * 32 + k * 3) % 128,
+    })),
+  },
+  change: {
+    ...PLAIN_CHANGE,
+    numbers: Array.from({ length: 32 }, (_, k) => ({ kind: null, from: (i * 32 + k * 3) % 128, to: k })),
+    value: { curve: 'audio', from: 0, to: 120, fixed: null },
+  },
+  to: [{ portId: 'out', channel: 3 }],
+});
+const rules = compileRoutes(
+  { lines: [], routes: Array.from({ length: 50 }, (_, i) => ruleOf(i)), othersTo: ['out'] },
+  ['in'],
+);
+/** As it is played: notes that end, a knob, a bend, pressure. */
+const playedMessages = Array.from({ length: COUNT }, (_, i): Message => {
+  const ch = (i >> 3) % 16;
+  const note = 36 + ((i >> 4) % 48);
+  switch (i % 8) {
+    case 0:
+      return noteOn(ch, note, 1 + (i % 127));
+    case 3:
+      return noteOff(ch, note);
+    case 5:
+      return pitchBend(ch, (i * 64) % 16384);
+    case 6:
+      return pitchBend(ch, 8192);
+    default:
+      return controller(ch, i % 120, i % 128);
+  }
+});
+const always = { isOn: () => true, isOpen: () => true };
+const routed = perSecond(COUNT, () => {
+  let memory = NO_ROUTE_MEMORY;
+  for (let i = 0; i < COUNT; i++) {
+    const done = passRoutes(rules, memory, always, 'in', playedMessages[i]!, i);
+    memory = done.memory;
+    sink += done.sends.length;
+  }
+});
+
+const traceState = step(world, initialState(world, 0), {
+  kind: 'command',
+  atMs: 0,
+  command: { kind: 'go', songIndex: 3, sceneIndex: 1 },
+}).state;
+const traced = world.boards[0]!.banks[0]!.bank.assignments.filter((a) => a.press.length > 0);
+const traceTimes: number[] = [];
+for (let i = 0; i < 2000; i++) {
+  const start = performance.now();
+  const { controlId } = traced[i % traced.length]!;
+  sink += trace(world, traceState, { kind: 'gesture', controlId, gesture: 'press' }, 5000).ways.length;
+  traceTimes.push(performance.now() - start);
+}
+traceTimes.sort((a, b) => a - b);
+const traceAt = (share: number) => traceTimes[Math.floor((traceTimes.length - 1) * share)]!;
+
 type Row = { name: string; value: number; unit: string; aim: string; holds: boolean | null };
 const ratio = (ours: number, theirs: number) => ours / theirs;
 const fastestDecoder = Math.max(decodedByWebmidi, decodedByJzz);
@@ -202,6 +280,27 @@ const rows: Row[] = [
     unit: 'µs',
     aim: '200 or less',
     holds: at(0.999) <= 200,
+  },
+  {
+    name: 'route through 50 rules of 32',
+    value: routed / 1e6,
+    unit: 'million messages/s',
+    aim: '0.5 or more',
+    holds: routed >= 500_000,
+  },
+  {
+    name: 'trace a press, mean',
+    value: traceTimes.reduce((a, b) => a + b, 0) / traceTimes.length,
+    unit: 'ms',
+    aim: '',
+    holds: null,
+  },
+  {
+    name: 'trace a press, 99th percentile',
+    value: traceAt(0.99),
+    unit: 'ms',
+    aim: '5 or less',
+    holds: traceAt(0.99) <= 5,
   },
   { name: 'step for a press, slowest', value: at(1), unit: 'µs', aim: '', holds: null },
   { name: 'plan one recall', value: 1000 / plans, unit: 'ms', aim: '1 or less', holds: 1000 / plans <= 1 },

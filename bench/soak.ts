@@ -8,6 +8,8 @@ import {
   StreamParser,
   type Message,
 } from '@idle-step/core/midi';
+import fc from 'fast-check';
+import { anyRun, playRun } from '../packages/core/src/engine/routeRuns.test-support';
 import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
 
 /** What is too long for every test run: many random evenings, and many random bytes. Prints what held. */
@@ -94,10 +96,18 @@ function bytes(seed: number): string | null {
     : `written bytes read differently (seed ${seed})`;
 }
 
+/** Whatever is routed, gated and edited while things are held: with everything let go nothing sounds. */
+function routes(seed: number): string | null {
+  const [run] = fc.sample(anyRun, { seed, numRuns: 1 });
+  const left = playRun(run!);
+  return left.length === 0 ? null : `${left.join(', ')} after all was let go (seed ${seed})`;
+}
+
 let failures = 0;
 for (const [name, one] of [
   ['random evenings, then panic', evening],
   ['random byte streams, cut anywhere', bytes],
+  ['random routes, edits, gates and scenes, then all let go', routes],
 ] as const) {
   const start = performance.now();
   let bad = 0;

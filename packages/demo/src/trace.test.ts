@@ -236,7 +236,7 @@ const FAULTS: Fault[] = [
   },
   {
     name: 'nothing assigned in any bank',
-    plant: (d) => void d.presets[0]!.banks.forEach((b, i) => (d.assignment('far 1', i).press = [])),
+    plant: (d) => void d.presets[0]!.banks.forEach((_, i) => (d.assignment('far 1', i).press = [])),
     start: press('far 1'),
     expected: ['action', 'nothing-assigned'],
   },

@@ -9,7 +9,17 @@ import {
   program,
   type Message,
 } from '../midi';
-import { numberOf, routeKind, valueOf, type NumberedKind, type RouteChange, type Span } from './route';
+import {
+  BEND_CENTRE,
+  isAtRest,
+  isHoldPedal,
+  numberOf,
+  routeKind,
+  valueOf,
+  type NumberedKind,
+  type RouteChange,
+  type Span,
+} from './route';
 
 /**
  * A change made ready to be applied to many messages: tables in place of lists.
@@ -53,7 +63,7 @@ export function compileChange(
       case 'poly-pressure':
         return polyPressure(channel, number!, scale ? scale(message.pressure) : message.pressure);
       case 'controller':
-        return controller(channel, number!, scale ? scale(message.value) : message.value);
+        return scaledController(channel, number!, message.value, scale, message.value < 64);
       case 'program':
         return program(channel, number!);
       case 'channel-pressure':
@@ -65,6 +75,18 @@ export function compileChange(
 }
 
 type Scale = (value: number) => number;
+
+/** A pedal that is up stays up, whatever becomes of its values. */
+function scaledController(
+  channel: number,
+  number: number,
+  value: number,
+  scale: Scale | null,
+  isUp: boolean,
+): Message {
+  const scaled = scale ? scale(value) : value;
+  return controller(channel, number, isHoldPedal(number) && isUp ? Math.min(scaled, 63) : scaled);
+}
 
 /** One line for each kind, so that a message finds its number without a search. */
 function numberTables({ numbers }: RouteChange): Record<NumberedKind, Uint8Array> | null {
@@ -95,7 +117,7 @@ function scaleOf({ value: { curve, from, to, fixed } }: RouteChange, values: Spa
 
 /** A bend keeps its fine half where it is not scaled; scaled, the centre stays the centre of what it becomes. */
 const bent = (scale: Scale, value: number): number =>
-  value === 8192 ? 8192 : Math.min(16383, Math.round((scale(value / 128) * 16383) / 127));
+  value === BEND_CENTRE ? BEND_CENTRE : Math.min(16383, Math.round((scale(value / 128) * 16383) / 127));
 
 /** Made into another kind. A note's start carries its velocity and its end 0; a controller above 0 starts a note. */
 function converted(
@@ -105,20 +127,19 @@ function converted(
   kind: NonNullable<RouteChange['as']>['kind'],
   scale: Scale | null,
 ): Message | null {
-  const ends = message.kind === 'note-off' || (message.kind === 'note-on' && message.velocity === 0);
-  const raw = ends ? 0 : (valueOf(message) ?? 127);
-  const isZero = ends || (message.kind === 'controller' && message.value === 0);
+  const isRest = isAtRest(message);
+  const raw = routeKind(message) === 'note' && isRest ? 0 : (valueOf(message) ?? 127);
   const value = scale ? scale(raw) : raw;
   switch (kind) {
     case 'note':
-      return isZero ? noteOff(channel, number) : noteOn(channel, number, Math.max(1, value));
+      return isRest ? noteOff(channel, number) : noteOn(channel, number, Math.max(1, value));
     case 'controller':
-      return controller(channel, number, value);
+      return scaledController(channel, number, raw, scale, isRest || raw < 64);
     case 'program':
-      return isZero ? null : program(channel, number);
+      return isRest ? null : program(channel, number);
     case 'channel-pressure':
       return channelPressure(channel, value);
     case 'pitch-bend':
-      return isZero ? pitchBend(channel, 8192) : pitchBend(channel, Math.round((value * 16383) / 127));
+      return isRest ? pitchBend(channel, BEND_CENTRE) : pitchBend(channel, Math.round((value * 16383) / 127));
   }
 }

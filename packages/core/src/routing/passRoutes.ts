@@ -1,6 +1,26 @@
-import { controller, endsNote, noteOff, noteOn, type ChannelMessage, type Message } from '../midi';
+import {
+  channelPressure,
+  controller,
+  endsNote,
+  noteOff,
+  noteOn,
+  pitchBend,
+  polyPressure,
+  type ChannelMessage,
+  type Message,
+} from '../midi';
 import { modulationShare, type ModulationRun } from './modulation';
-import { KIND_INDEX, numberOf, routeKind, takesValueOf, valueOf, type Route } from './route';
+import {
+  BEND_CENTRE,
+  isAtRest,
+  isHoldPedal,
+  KIND_INDEX,
+  numberOf,
+  routeKind,
+  takesValueOf,
+  valueOf,
+  type Route,
+} from './route';
 import type { ReadyRoute, RouteTable } from './routeTable';
 import type { HeldEnd, RouteMemory } from './routeMemory';
 
@@ -45,10 +65,6 @@ export const REPEATS_AT_MOST = 64;
 export const REPEAT_WITHIN_MS = 50;
 /** For how long an echo has to be quiet before the message passes again. Our own choice. */
 const ECHO_QUIET_MS = 1000;
-
-/** Pedals that are on from 64. Source: MIDI 1.0 Detailed Specification, controllers 64 to 69 (from memory). */
-const HOLD_PEDALS = new Set([64, 66, 69]);
-const BEND_CENTRE = 8192;
 
 /**
  * Sends one message through the routes of the port it comes by.
@@ -112,6 +128,19 @@ export function endHeld(
   return way;
 }
 
+/** What ends a message, made only where it is needed; `null` for what needs no end. */
+type End = (() => Message | null) | null;
+
+function endThrough(
+  end: () => Message | null,
+  change: ReadyRoute['change'],
+  channel: number | null,
+): Message | null {
+  const ended = end();
+  const out = ended && change(ended);
+  return out && onChannel(out, channel);
+}
+
 class Way {
   readonly sends: RoutedSend[] = [];
   readonly passages: Passage[] = [];
@@ -128,26 +157,35 @@ class Way {
   take(portId: string, message: Message): void {
     this.memory = moveGates(this.table, this.memory, portId, message);
     if (this.isEcho(portId, message)) return;
-    const key = heldKey(portId, message);
-    if (key === null) {
-      this.walk(portId, message, null, 0);
-      return;
-    }
-    const isEnd = endsHold(message);
+    const { kind } = message;
+    if (kind === 'note-on' || kind === 'note-off') this.takeNote(heldKey(portId, message)!, portId, message);
+    else if (kind === 'program' || !('channel' in message)) this.walk(portId, message, null, 0);
+    else this.takeMove(portId, message);
+  }
+
+  /** A note ends where its start went, and nowhere else. */
+  private takeNote(key: string, portId: string, message: Message): void {
     const held = this.memory.held[key];
-    if (routeKind(message) === 'note') {
-      if (!isEnd) this.begin(key, portId, message, held);
-      else if (held) this.end(key, held, message);
-      else this.walk(portId, message, null, 0);
+    if (!endsNote(message)) {
+      this.walk(portId, message, () => endOf(message), 0, key);
+      this.remember(key, held ?? [], true);
+    } else if (held) this.end(key, held, message);
+    else this.walk(portId, message, null, 0);
+  }
+
+  /** A pedal that goes up and a bend that comes back go by the rules of now, and everywhere that they went before. */
+  private takeMove(portId: string, message: Message): void {
+    if (!isAtRest(message)) {
+      this.walk(portId, message, () => endOf(message), 0);
+      if (this.ends.length === 0) return;
+      const key = heldKey(portId, message)!;
+      this.remember(key, this.memory.held[key] ?? [], false);
       return;
     }
-    if (!isEnd) {
-      this.begin(key, portId, message, held);
-      return;
-    }
-    // A pedal goes up and a bend comes back by the rules of now and everywhere that they went before.
     const before = this.sends.length;
     this.walk(portId, message, null, 0);
+    const key = heldKey(portId, message)!;
+    const held = this.memory.held[key];
     if (!held) return;
     const told = new Set(this.sends.slice(before).map((s) => targetOf(s.portId, s.message)));
     this.forget(key);
@@ -157,12 +195,11 @@ class Way {
         this.sends.push({ portId: to, message: end, routeId });
   }
 
-  /** Starts something that has to end, and remembers where. */
-  private begin(key: string, portId: string, message: Message, held: readonly HeldEnd[] = []): void {
-    this.walk(portId, message, endOf(message), 0, key);
+  /** Remembers where what has just begun has to end. */
+  private remember(key: string, held: readonly HeldEnd[], isNote: boolean): void {
     const known = new Set(held.map((h) => targetOf(h.portId, h.end)));
     const added = this.ends.filter((e) => !known.has(targetOf(e.portId, e.end)));
-    if (added.length > 0 || !(key in this.memory.held))
+    if (added.length > 0 || (isNote && !(key in this.memory.held)))
       this.memory = { ...this.memory, held: { ...this.memory.held, [key]: [...held, ...added] } };
   }
 
@@ -189,7 +226,7 @@ class Way {
   }
 
   /** Offers a message to the routes of a port or line in their order. `end` is what would end it, changed beside it. */
-  private walk(portId: string, message: Message, end: Message | null, depth: number, key?: string): void {
+  private walk(portId: string, message: Message, end: End, depth: number, key?: string): void {
     const source = this.table.sources.get(portId);
     let isTaken = false;
     for (const ready of source?.takersOf(message) ?? []) {
@@ -201,15 +238,15 @@ class Way {
     }
     if (isTaken) return;
     if (this.table.inputs.has(portId))
-      for (const to of this.table.othersTo) this.leave(to, message, end, null);
+      for (const to of this.table.othersTo) this.leave(to, message, end, null, key !== undefined);
     // What this application sends itself goes on by its own port, and what a line carries ends there.
-    else if (!this.table.lines.has(portId)) this.leave(portId, message, end, null);
+    else if (!this.table.lines.has(portId)) this.leave(portId, message, end, null, key !== undefined);
   }
 
   private offer(
     { route, change }: ReadyRoute,
     message: Message,
-    end: Message | null,
+    end: End,
     depth: number,
     key: string | undefined,
   ): void {
@@ -222,24 +259,29 @@ class Way {
     if (route.modulation) return this.modulate(route, message, key);
     const out = change(message);
     if (out === null) return this.tell(route, message, 'lost');
-    const outEnd = end && change(end);
     const sent: { portId: string; message: Message }[] = [];
     const passage: Passage = { routeId: route.id, message, outcome: 'passed', sent };
     this.passages.push(passage);
     for (const to of route.to) {
       const copy = onChannel(out, to.channel);
-      const copyEnd = outEnd && onChannel(outEnd, to.channel);
+      const copyEnd = end && (() => endThrough(end, change, to.channel));
       sent.push({ portId: to.portId, message: copy });
-      if (!this.table.lines.has(to.portId)) this.leave(to.portId, copy, copyEnd, route.id);
-      else if (depth < LINES_AT_MOST && this.sends.length < COPIES_AT_MOST)
+      if (!this.table.lines.has(to.portId)) {
+        this.leave(to.portId, copy, copyEnd, route.id, key !== undefined);
+        // A program has no end, so a note that is made of one is struck and let go.
+        if (message.kind === 'program' && copy.kind === 'note-on')
+          this.leave(to.portId, endOf(copy)!, null, route.id);
+      } else if (depth < LINES_AT_MOST && this.sends.length < COPIES_AT_MOST)
         this.walk(to.portId, copy, copyEnd, depth + 1, key);
       else this.tell(route, message, 'loop');
     }
   }
 
-  private leave(portId: string, message: Message, end: Message | null, routeId: string | null): void {
+  /** Leaves by a port. The end of a note is kept for all that it makes, that of anything else for what holds. */
+  private leave(portId: string, message: Message, end: End, routeId: string | null, isNote = false): void {
     this.sends.push({ portId, message, routeId });
-    if (end) this.ends.push({ portId, end, routeId });
+    const ending = end && (isNote || holds(message)) ? end() : null;
+    if (ending) this.ends.push({ portId, end: ending, routeId });
   }
 
   private tell(route: Route, message: Message, outcome: Passage['outcome']): void {
@@ -284,7 +326,7 @@ class Way {
 
   /** The same message that keeps coming comes from itself: it is stopped until it has been quiet. Ends always pass. */
   private isEcho(portId: string, message: Message): boolean {
-    if (!('channel' in message) || endsHold(message)) return false;
+    if (!('channel' in message) || letsGo(message)) return false;
     const key = repeatKey(message);
     const last = this.memory.repeats[portId];
     const waits = last && last.count > REPEATS_AT_MOST ? ECHO_QUIET_MS : REPEAT_WITHIN_MS;
@@ -315,21 +357,23 @@ class Way {
   private dropHeldByOthers(since: number): void {
     const kept = this.sends
       .splice(since)
-      .filter((s) => !endsHold(s.message) || !this.isHeldElsewhere(targetOf(s.portId, s.message)));
+      .filter((s) => !letsGo(s.message) || !this.isHeldElsewhere(targetOf(s.portId, s.message)));
     this.sends.push(...kept);
   }
 }
 
-/** What a message holds until it ends: a note, a pedal that is down, a bend off its centre. `null` for all others. */
+/** What something is held by until it ends: a note, a controller, a bend, pressure. `null` for all others. */
 function heldKey(portId: string, message: Message): string | null {
   switch (message.kind) {
     case 'note-on':
     case 'note-off':
       return `${portId} ${message.channel} n${message.note}`;
     case 'controller':
-      return HOLD_PEDALS.has(message.controller)
-        ? `${portId} ${message.channel} c${message.controller}`
-        : null;
+      return `${portId} ${message.channel} c${message.controller}`;
+    case 'poly-pressure':
+      return `${portId} ${message.channel} p${message.note}`;
+    case 'channel-pressure':
+      return `${portId} ${message.channel} p`;
     case 'pitch-bend':
       return `${portId} ${message.channel} b`;
     default:
@@ -340,12 +384,23 @@ function heldKey(portId: string, message: Message): string | null {
 /** The port that something held came in by. */
 export const heldFrom = (key: string): string => key.slice(0, key.indexOf(' '));
 
-function endsHold(message: Message): boolean {
-  if (message.kind === 'controller') return HOLD_PEDALS.has(message.controller) && message.value < 64;
-  return message.kind === 'pitch-bend' ? message.value === BEND_CENTRE : endsNote(message);
-}
+/** Whether a message makes a receiver hold something: a note, a pedal that is down, a bend. */
+const holds = (message: Message): boolean =>
+  message.kind === 'note-on'
+    ? message.velocity > 0
+    : message.kind === 'controller'
+      ? isHoldPedal(message.controller) && message.value >= 64
+      : message.kind === 'pitch-bend' && message.value !== BEND_CENTRE;
 
-/** What ends a note, a pedal or a bend that began. */
+/** Whether a message makes a receiver let go of what it holds. */
+const letsGo = (message: Message): boolean =>
+  message.kind === 'controller'
+    ? isHoldPedal(message.controller) && message.value < 64
+    : message.kind === 'pitch-bend'
+      ? message.value === BEND_CENTRE
+      : endsNote(message);
+
+/** What brings to rest what a message has begun. */
 function endOf(message: Message): Message | null {
   switch (message.kind) {
     case 'note-on':
@@ -353,7 +408,11 @@ function endOf(message: Message): Message | null {
     case 'controller':
       return controller(message.channel, message.controller, 0);
     case 'pitch-bend':
-      return { ...message, value: BEND_CENTRE as typeof message.value };
+      return pitchBend(message.channel, BEND_CENTRE);
+    case 'channel-pressure':
+      return channelPressure(message.channel, 0);
+    case 'poly-pressure':
+      return polyPressure(message.channel, message.note, 0);
     default:
       return null;
   }

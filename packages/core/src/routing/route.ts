@@ -1,5 +1,5 @@
 import type { PlainCurve } from '../floor';
-import type { Message } from '../midi';
+import { endsNote, type Message } from '../midi';
 
 /** What a route tells apart: a note is its start and its end together. */
 export const ROUTE_KINDS = [
@@ -256,4 +256,25 @@ export function takesValueOf(from: RouteFrom, message: Message): boolean {
   const value = valueOf(message);
   if (value === null || (message.kind === 'note-on' && value === 0)) return true;
   return value >= from.values.from && value <= from.values.to;
+}
+
+/** Pedals that are on from 64. Source: MIDI 1.0 Detailed Specification, controllers 64, 66 and 69 (from memory). */
+export const isHoldPedal = (number: number): boolean => number === 64 || number === 66 || number === 69;
+
+/** The centre of pitch bend. Source: MIDI 1.0 Detailed Specification, "Pitch Bend Change" (from memory). */
+export const BEND_CENTRE = 8192;
+
+/** Whether what moves is where it holds nothing: a pedal below 64, a bend at its centre, all else at 0. */
+export function isAtRest(message: Message): boolean {
+  switch (message.kind) {
+    case 'controller':
+      return message.value < (isHoldPedal(message.controller) ? 64 : 1);
+    case 'pitch-bend':
+      return message.value === BEND_CENTRE;
+    case 'channel-pressure':
+    case 'poly-pressure':
+      return message.pressure === 0;
+    default:
+      return endsNote(message);
+  }
 }
