@@ -232,7 +232,7 @@ export function playRun({ routing, deeds }: { routing: Routing; deeds: readonly 
   }
   for (const { portId, end } of down.values()) run({ kind: 'message', atMs: ++nowMs, portId, message: end });
   run({ kind: 'tick', atMs: nowMs + 5000 });
-  const leftInMemory = Object.keys(state.routes.held);
+  const leftInMemory = state.routes.held.map((h) => `${h.portId} ${h.key}`);
   return [...sounding.list, ...leftInMemory];
 }
 

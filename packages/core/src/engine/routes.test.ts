@@ -160,7 +160,7 @@ describe('the same keys on two instruments by scene', () => {
     expect(p.hear(noteOff(0, 67))).toEqual(['out: 82 43 40']);
     expect(p.hear(noteOff(0, 64))).toEqual(['host-in: 80 40 40']);
     expect(p.state.sounding).toEqual([]);
-    expect(p.state.routes.held).toEqual({});
+    expect(p.state.routes.held).toEqual([]);
   });
 });
 
@@ -298,7 +298,7 @@ describe('what is held by a port that goes', () => {
     const sent = p.do({ kind: 'panic' });
     expect(sent).toContain('host-in: 80 3C 40');
     expect(sent).toContain('host-in: B0 01 00');
-    expect(p.state.routes).toMatchObject({ held: {}, runs: {} });
+    expect(p.state.routes).toMatchObject({ held: [], runs: {} });
   });
 });
 

@@ -1,10 +1,10 @@
 import { controller } from '../midi';
 import {
   endHeld,
-  heldFrom,
   modulationShare,
   modulationValue,
   restsAtMs,
+  type Held,
   type ModulationRun,
   type Route,
 } from '../routing';
@@ -35,21 +35,23 @@ export function switchRoute(
 /** Ends what came by ports that are gone. */
 export function endLostHeld(turn: Turn): void {
   const { held } = turn.state.routes;
-  let lost: string[] | null = null;
-  for (const key in held) if (!turn.world.portIds.has(heldFrom(key))) (lost ??= []).push(key);
-  if (lost) endKeys(turn, lost);
+  if (held.length > 0)
+    cut(
+      turn,
+      held.filter((h) => !turn.world.portIds.has(h.portId)),
+    );
 }
 
 /** Ends what came by one port, which was unplugged. */
 export const losePort = (turn: Turn, portId: string): void =>
-  endKeys(
+  cut(
     turn,
-    Object.keys(turn.state.routes.held).filter((key) => heldFrom(key) === portId),
+    turn.state.routes.held.filter((h) => h.portId === portId),
   );
 
 /** Ends everything that is held and puts every modulation to rest. */
 export function silenceRoutes(turn: Turn): void {
-  endKeys(turn, Object.keys(turn.state.routes.held));
+  cut(turn, turn.state.routes.held);
   for (const [routeId, run] of Object.entries(turn.state.routes.runs)) {
     const found = turn.world.routes.byId.get(routeId);
     if (found?.modulation && run.sent !== found.modulation.rest)
@@ -58,13 +60,13 @@ export function silenceRoutes(turn: Turn): void {
   turn.state.routes = { ...turn.state.routes, runs: {} };
 }
 
-function endKeys(turn: Turn, keys: readonly string[]): void {
-  if (keys.length === 0) return;
+function cut(turn: Turn, held: readonly Held[]): void {
+  if (held.length === 0) return;
   const { memory, sends } = endHeld(
     turn.world.routes,
     turn.state.routes,
     conditionsOf(turn.world, turn.state),
-    keys,
+    held,
     turn.nowMs,
   );
   turn.state.routes = memory;

@@ -22,7 +22,7 @@ import {
   type Route,
 } from './route';
 import type { ReadyRoute, RouteTable } from './routeTable';
-import type { HeldEnd, RouteMemory } from './routeMemory';
+import type { Held, HeldEnd, RouteMemory } from './routeMemory';
 
 /** A message that leaves by a port; `routeId` is `null` where no route took it. */
 export type RoutedSend = {
@@ -86,15 +86,21 @@ export function passRoutes(
   readonly sends: readonly RoutedSend[];
   readonly passages: readonly Passage[];
 } {
-  const way = new Way(table, memory, conditions, nowMs);
+  // The gates of the message itself are moved first: what opens a gate by its own message goes through it.
+  const way = new Way(table, moveGates(table, memory, portId, message), conditions, nowMs);
   way.take(portId, message);
-  return way;
+  return { memory: way.memory, sends: way.sends, passages: way.passages };
 }
+
+const find = (held: readonly Held[], portId: string, key: number): Held | undefined => {
+  for (const h of held) if (h.key === key && h.portId === portId) return h;
+  return undefined;
+};
 
 /** Whether what a message ends was taken in before, by whatever rules held then. */
 export function isHeld(memory: RouteMemory, portId: string, message: Message): boolean {
-  const key = heldKey(portId, message);
-  return key !== null && key in memory.held;
+  const { held } = memory;
+  return held.length > 0 && find(held, portId, heldKey(message)) !== undefined;
 }
 
 /** The gates that a message moves, whether a route takes it in or not. The same memory where it moves none. */
@@ -115,17 +121,17 @@ export function moveGates(
   return gates === memory.gates ? memory : { ...memory, gates };
 }
 
-/** Ends what is held by some keys where it began: their port is gone, or everything has to be silent. */
+/** Ends some of what is held where it began: its port is gone, or everything has to be silent. */
 export function endHeld(
   table: RouteTable,
   memory: RouteMemory,
   conditions: RouteConditions,
-  keys: readonly string[],
+  cut: readonly Held[],
   nowMs: number,
 ): { readonly memory: RouteMemory; readonly sends: readonly RoutedSend[] } {
   const way = new Way(table, memory, conditions, nowMs);
-  for (const key of keys) way.cut(key);
-  return way;
+  for (const held of cut) way.cut(held);
+  return { memory: way.memory, sends: way.sends };
 }
 
 /** What ends a message, made only where it is needed; `null` for what needs no end. */
@@ -147,29 +153,41 @@ class Way {
   /** Ends of what is sent, beside `sends`. */
   private readonly ends: HeldEnd[] = [];
 
+  private held: RouteMemory['held'];
+  private runs: RouteMemory['runs'];
+  private repeats: RouteMemory['repeats'];
+
   constructor(
     private readonly table: RouteTable,
-    public memory: RouteMemory,
+    private readonly before: RouteMemory,
     private readonly conditions: RouteConditions,
     private readonly nowMs: number,
-  ) {}
+  ) {
+    this.held = before.held;
+    this.runs = before.runs;
+    this.repeats = before.repeats;
+  }
+
+  get memory(): RouteMemory {
+    const { gates, switched } = this.before;
+    return { held: this.held, gates, switched, runs: this.runs, repeats: this.repeats };
+  }
 
   take(portId: string, message: Message): void {
-    this.memory = moveGates(this.table, this.memory, portId, message);
     if (this.isEcho(portId, message)) return;
     const { kind } = message;
-    if (kind === 'note-on' || kind === 'note-off') this.takeNote(heldKey(portId, message)!, portId, message);
+    if (kind === 'note-on' || kind === 'note-off') this.takeNote(portId, message);
     else if (kind === 'program' || !('channel' in message)) this.walk(portId, message, null, 0);
     else this.takeMove(portId, message);
   }
 
   /** A note ends where its start went, and nowhere else. */
-  private takeNote(key: string, portId: string, message: Message): void {
-    const held = this.memory.held[key];
+  private takeNote(portId: string, message: Message): void {
+    const held = find(this.held, portId, heldKey(message));
     if (!endsNote(message)) {
-      this.walk(portId, message, () => endOf(message), 0, key);
-      this.remember(key, held ?? [], true);
-    } else if (held) this.end(key, held, message);
+      this.walk(portId, message, () => endOf(message), 0, portId);
+      this.remember(portId, message, held);
+    } else if (held) this.end(held, message);
     else this.walk(portId, message, null, 0);
   }
 
@@ -177,70 +195,75 @@ class Way {
   private takeMove(portId: string, message: Message): void {
     if (!isAtRest(message)) {
       this.walk(portId, message, () => endOf(message), 0);
-      if (this.ends.length === 0) return;
-      const key = heldKey(portId, message)!;
-      this.remember(key, this.memory.held[key] ?? [], false);
+      if (this.ends.length > 0) this.remember(portId, message, find(this.held, portId, heldKey(message)));
       return;
     }
     const before = this.sends.length;
     this.walk(portId, message, null, 0);
-    const key = heldKey(portId, message)!;
-    const held = this.memory.held[key];
-    if (!held) return;
-    const told = new Set(this.sends.slice(before).map((s) => targetOf(s.portId, s.message)));
-    this.forget(key);
-    this.dropHeldByOthers(before);
-    for (const { portId: to, end, routeId } of held)
-      if (!told.has(targetOf(to, end)) && !this.isHeldElsewhere(targetOf(to, end)))
-        this.sends.push({ portId: to, message: end, routeId });
+    const held = find(this.held, portId, heldKey(message));
+    if (held) {
+      const told = this.sends.slice(before);
+      this.forget(held);
+      this.dropHeldByOthers(before);
+      for (const { portId: to, end, target, routeId } of held.ends)
+        if (
+          !told.some((s) => s.portId === to && heldKey(s.message) === target) &&
+          !this.isHeldElsewhere(to, target)
+        )
+          this.sends.push({ portId: to, message: end, routeId });
+    }
   }
 
   /** Remembers where what has just begun has to end. */
-  private remember(key: string, held: readonly HeldEnd[], isNote: boolean): void {
-    const known = new Set(held.map((h) => targetOf(h.portId, h.end)));
-    const added = this.ends.filter((e) => !known.has(targetOf(e.portId, e.end)));
-    if (added.length > 0 || (isNote && !(key in this.memory.held)))
-      this.memory = { ...this.memory, held: { ...this.memory.held, [key]: [...held, ...added] } };
+  private remember(portId: string, message: Message, before: Held | undefined): void {
+    const known = before?.ends ?? [];
+    const added =
+      known.length === 0
+        ? this.ends
+        : this.ends.filter((e) => !known.some((k) => k.portId === e.portId && k.target === e.target));
+    if (before && added.length === 0) return;
+    const { held } = this;
+    const entry = { portId, key: heldKey(message), ends: known.length === 0 ? added : [...known, ...added] };
+    this.held = before ? held.map((h) => (h === before ? entry : h)) : [...held, entry];
   }
 
   /** Ends a note where it sounds, in the form and with the velocity that its end came in. */
-  private end(key: string, held: readonly HeldEnd[], message: Message): void {
-    this.forget(key);
-    for (const { portId, end, routeId } of held) {
-      if (this.isHeldElsewhere(targetOf(portId, end))) continue;
+  private end(held: Held, message: Message): void {
+    this.forget(held);
+    for (const { portId, end, target, routeId } of held.ends) {
+      if (this.isHeldElsewhere(portId, target)) continue;
       const sent = endingLike(end, message);
       this.sends.push({ portId, message: sent, routeId });
       if (routeId !== null)
         this.passages.push({ routeId, message, outcome: 'passed', sent: [{ portId, message: sent }] });
     }
-    this.releaseRuns(key);
+    this.releaseRuns(held);
   }
 
-  /** Ends what a key holds without its end having come. */
-  cut(key: string): void {
-    const held = this.memory.held[key] ?? [];
-    this.forget(key);
-    for (const { portId, end, routeId } of held)
-      if (!this.isHeldElsewhere(targetOf(portId, end))) this.sends.push({ portId, message: end, routeId });
-    this.releaseRuns(key);
+  /** Ends what is held without its end having come. */
+  cut(held: Held): void {
+    this.forget(held);
+    for (const { portId, end, target, routeId } of held.ends)
+      if (!this.isHeldElsewhere(portId, target)) this.sends.push({ portId, message: end, routeId });
+    this.releaseRuns(held);
   }
 
   /** Offers a message to the routes of a port or line in their order. `end` is what would end it, changed beside it. */
-  private walk(portId: string, message: Message, end: End, depth: number, key?: string): void {
+  private walk(portId: string, message: Message, end: End, depth: number, notePort?: string): void {
     const source = this.table.sources.get(portId);
     let isTaken = false;
     for (const ready of source?.takersOf(message) ?? []) {
       const { route } = ready;
       if (!this.conditions.isOn(route) || !takesValueOf(route.from, message)) continue;
       isTaken = true;
-      this.offer(ready, message, end, depth, key);
+      this.offer(ready, message, end, depth, notePort);
       if (route.after === 'stop') return;
     }
     if (isTaken) return;
     if (this.table.inputs.has(portId))
-      for (const to of this.table.othersTo) this.leave(to, message, end, null, key !== undefined);
+      for (const to of this.table.othersTo) this.leave(to, message, end, null, notePort !== undefined);
     // What this application sends itself goes on by its own port, and what a line carries ends there.
-    else if (!this.table.lines.has(portId)) this.leave(portId, message, end, null, key !== undefined);
+    else if (!this.table.lines.has(portId)) this.leave(portId, message, end, null, notePort !== undefined);
   }
 
   private offer(
@@ -248,7 +271,7 @@ class Way {
     message: Message,
     end: End,
     depth: number,
-    key: string | undefined,
+    notePort: string | undefined,
   ): void {
     const { gate } = route;
     if (gate) {
@@ -256,7 +279,7 @@ class Way {
       if (!isHeldBack && gate.others === 'stop') return this.tell(route, message, 'kind-stopped');
       if (isHeldBack && !this.conditions.isOpen(route)) return this.tell(route, message, 'gate-closed');
     }
-    if (route.modulation) return this.modulate(route, message, key);
+    if (route.modulation) return this.modulate(route, message, notePort);
     const out = change(message);
     if (out === null) return this.tell(route, message, 'lost');
     const sent: { portId: string; message: Message }[] = [];
@@ -267,12 +290,12 @@ class Way {
       const copyEnd = end && (() => endThrough(end, change, to.channel));
       sent.push({ portId: to.portId, message: copy });
       if (!this.table.lines.has(to.portId)) {
-        this.leave(to.portId, copy, copyEnd, route.id, key !== undefined);
+        this.leave(to.portId, copy, copyEnd, route.id, notePort !== undefined);
         // A program has no end, so a note that is made of one is struck and let go.
         if (message.kind === 'program' && copy.kind === 'note-on')
           this.leave(to.portId, endOf(copy)!, null, route.id);
       } else if (depth < LINES_AT_MOST && this.sends.length < COPIES_AT_MOST)
-        this.walk(to.portId, copy, copyEnd, depth + 1, key);
+        this.walk(to.portId, copy, copyEnd, depth + 1, notePort);
       else this.tell(route, message, 'loop');
     }
   }
@@ -281,18 +304,19 @@ class Way {
   private leave(portId: string, message: Message, end: End, routeId: string | null, isNote = false): void {
     this.sends.push({ portId, message, routeId });
     const ending = end && (isNote || holds(message)) ? end() : null;
-    if (ending) this.ends.push({ portId, end: ending, routeId });
+    if (ending) this.ends.push({ portId, end: ending, target: heldKey(ending), routeId });
   }
 
   private tell(route: Route, message: Message, outcome: Passage['outcome']): void {
     this.passages.push({ routeId: route.id, message, outcome, sent: [] });
   }
 
-  private modulate(route: Route, message: Message, key: string | undefined): void {
-    if (message.kind !== 'note-on' || key === undefined) return;
+  private modulate(route: Route, message: Message, notePort: string | undefined): void {
+    if (message.kind !== 'note-on' || notePort === undefined) return;
     this.tell(route, message, 'modulated');
-    const run = this.memory.runs[route.id];
+    const run = this.runs[route.id];
     const share = run ? modulationShare(route.modulation!, run, this.nowMs) : 0;
+    const key = runKey(notePort, heldKey(message));
     const heldBy = [...(run?.heldBy ?? []).filter((k) => k !== key), key];
     const next: ModulationRun = {
       sinceMs: this.nowMs,
@@ -302,12 +326,13 @@ class Way {
       heldBy,
       sent: run?.sent ?? null,
     };
-    this.memory = { ...this.memory, runs: { ...this.memory.runs, [route.id]: next } };
+    this.runs = { ...this.runs, [route.id]: next };
   }
 
   /** Modulations whose last note has ended go back to rest. */
-  private releaseRuns(key: string): void {
-    const { runs } = this.memory;
+  private releaseRuns(held: Held): void {
+    const { runs } = this;
+    const key = runKey(held.portId, held.key);
     for (const routeId in runs) {
       const run = runs[routeId]!;
       if (!run.heldBy.includes(key)) continue;
@@ -317,10 +342,7 @@ class Way {
         heldBy.length > 0 || !m
           ? run.released
           : { atMs: this.nowMs, share: modulationShare(m, run, this.nowMs) };
-      this.memory = {
-        ...this.memory,
-        runs: { ...this.memory.runs, [routeId]: { ...run, heldBy, released } },
-      };
+      this.runs = { ...this.runs, [routeId]: { ...run, heldBy, released } };
     }
   }
 
@@ -328,28 +350,27 @@ class Way {
   private isEcho(portId: string, message: Message): boolean {
     if (!('channel' in message) || letsGo(message)) return false;
     const key = repeatKey(message);
-    const last = this.memory.repeats[portId];
+    const { repeats } = this;
+    const place = repeats.findIndex((r) => r.portId === portId);
+    const last = repeats[place];
     const waits = last && last.count > REPEATS_AT_MOST ? ECHO_QUIET_MS : REPEAT_WITHIN_MS;
     const isAgain = last !== undefined && last.key === key && this.nowMs - last.atMs <= waits;
     const count = isAgain ? last.count + 1 : 1;
-    this.memory = {
-      ...this.memory,
-      repeats: { ...this.memory.repeats, [portId]: { key, count, atMs: this.nowMs } },
-    };
+    const next = { portId, key, count, atMs: this.nowMs };
+    this.repeats = last ? (repeats.length === 1 ? [next] : repeats.with(place, next)) : [...repeats, next];
     if (count <= REPEATS_AT_MOST) return false;
     for (const { route } of this.table.sources.get(portId)?.takersOf(message) ?? [])
       if (count === REPEATS_AT_MOST + 1 && this.conditions.isOn(route)) this.tell(route, message, 'loop');
     return true;
   }
 
-  private forget(key: string): void {
-    const { [key]: _ended, ...held } = this.memory.held;
-    this.memory = { ...this.memory, held };
+  private forget(held: Held): void {
+    this.held = this.held.filter((h) => h !== held);
   }
 
-  private isHeldElsewhere(target: string): boolean {
-    const { held } = this.memory;
-    for (const key in held) if (held[key]!.some((h) => targetOf(h.portId, h.end) === target)) return true;
+  private isHeldElsewhere(portId: string, target: number): boolean {
+    for (const { ends } of this.held)
+      for (const e of ends) if (e.target === target && e.portId === portId) return true;
     return false;
   }
 
@@ -357,32 +378,31 @@ class Way {
   private dropHeldByOthers(since: number): void {
     const kept = this.sends
       .splice(since)
-      .filter((s) => !letsGo(s.message) || !this.isHeldElsewhere(targetOf(s.portId, s.message)));
+      .filter((s) => !letsGo(s.message) || !this.isHeldElsewhere(s.portId, heldKey(s.message)));
     this.sends.push(...kept);
   }
 }
 
-/** What something is held by until it ends: a note, a controller, a bend, pressure. `null` for all others. */
-function heldKey(portId: string, message: Message): string | null {
+const runKey = (portId: string, key: number): string => `${portId} ${key}`;
+
+/** What something is held by until it ends, in one number: a note, a controller, a bend, pressure; -1 for all else. */
+function heldKey(message: Message): number {
   switch (message.kind) {
     case 'note-on':
     case 'note-off':
-      return `${portId} ${message.channel} n${message.note}`;
+      return (message.channel << 7) | message.note;
     case 'controller':
-      return `${portId} ${message.channel} c${message.controller}`;
+      return (1 << 11) | (message.channel << 7) | message.controller;
     case 'poly-pressure':
-      return `${portId} ${message.channel} p${message.note}`;
+      return (2 << 11) | (message.channel << 7) | message.note;
     case 'channel-pressure':
-      return `${portId} ${message.channel} p`;
+      return (3 << 11) | (message.channel << 7);
     case 'pitch-bend':
-      return `${portId} ${message.channel} b`;
+      return (4 << 11) | (message.channel << 7);
     default:
-      return null;
+      return -1;
   }
 }
-
-/** The port that something held came in by. */
-export const heldFrom = (key: string): string => key.slice(0, key.indexOf(' '));
 
 /** Whether a message makes a receiver hold something: a note, a pedal that is down, a bend. */
 const holds = (message: Message): boolean =>
@@ -423,19 +443,6 @@ function endingLike(end: Message, came: Message): Message {
   if (end.kind !== 'note-off') return end;
   if (came.kind === 'note-on') return noteOn(end.channel, end.note, 0);
   return came.kind === 'note-off' ? noteOff(end.channel, end.note, came.velocity) : end;
-}
-
-/** What a message starts or ends, at its port. */
-function targetOf(portId: string, message: Message): string {
-  switch (message.kind) {
-    case 'note-on':
-    case 'note-off':
-      return `${portId} ${message.channel} n${message.note}`;
-    case 'controller':
-      return `${portId} ${message.channel} c${message.controller}`;
-    default:
-      return `${portId} ${'channel' in message ? message.channel : ''} ${message.kind}`;
-  }
 }
 
 const onChannel = (message: Message, channel: number | null): Message =>
