@@ -98,6 +98,59 @@ const presses = timePresses(50_000).sort((a, b) => a - b);
 const mean = presses.reduce((a, b) => a + b, 0) / presses.length;
 const at = (share: number) => presses[Math.min(presses.length - 1, Math.floor(presses.length * share))]!;
 
+/** Fifty rules of thirty-two clauses each on one port; every message is taken in by one of them. */
+const ruleOf = (i: number): Route => ({
+  id: `rule ${i}`,
+  name: `rule ${i}`,
+  ...PLAIN_ROUTE,
+  from: {
+    ...PLAIN_FROM,
+    portIds: ['in'],
+    channels: [i % 16],
+    numbers: Array.from({ length: 32 }, (_, k) => ({
+      from: (i * 32 + k * 3) % 128,
+      to: (i * 32 + k * 3) % 128,
+    })),
+  },
+  change: {
+    ...PLAIN_CHANGE,
+    numbers: Array.from({ length: 32 }, (_, k) => ({ kind: null, from: (i * 32 + k * 3) % 128, to: k })),
+    value: { curve: 'audio', from: 0, to: 120, fixed: null },
+  },
+  to: [{ portId: 'out', channel: 3 }],
+});
+const rules = compileRoutes(
+  { lines: [], routes: Array.from({ length: 50 }, (_, i) => ruleOf(i)), othersTo: ['out'] },
+  ['in'],
+);
+/** As it is played: notes that end, a knob, a bend, pressure. */
+const playedMessages = Array.from({ length: 10_000 }, (_, i): Message => {
+  const ch = (i >> 3) % 16;
+  const note = 36 + ((i >> 4) % 48);
+  switch (i % 8) {
+    case 0:
+      return noteOn(ch, note, 1 + (i % 127));
+    case 3:
+      return noteOff(ch, note);
+    case 5:
+      return pitchBend(ch, (i * 64) % 16384);
+    case 6:
+      return pitchBend(ch, 8192);
+    default:
+      return controller(ch, i % 120, i % 128);
+  }
+});
+const always = { isOn: () => true, isOpen: () => true };
+const routed = perSecond(200_000, () => {
+  let memory = NO_ROUTE_MEMORY;
+  for (let i = 0; i < 200_000; i++) {
+    const message = playedMessages[i % playedMessages.length]!;
+    const done = passRoutes(rules, memory, always, 'in', message, i);
+    memory = done.memory;
+    sink += done.sends.length;
+  }
+});
+
 const COUNT = 200_000;
 const messages: Message[] = Array.from({ length: COUNT }, (_, i) => {
   const ch = i % 16;
@@ -155,58 +208,6 @@ const compiles = perSecond(50, () => {
 });
 const costs = perSecond(5000, () => {
   for (let i = 0; i < 5000; i++) sink += sceneCost(world, songs[3]!, 4).messages;
-});
-
-/** Fifty rules of thirty-two clauses each on one port; every message is taken in by one of them. */
-const ruleOf = (i: number): Route => ({
-  id: `rule ${i}`,
-  name: `rule ${i}`,
-  ...PLAIN_ROUTE,
-  from: {
-    ...PLAIN_FROM,
-    portIds: ['in'],
-    channels: [i % 16],
-    numbers: Array.from({ length: 32 }, (_, k) => ({
-      from: (i * 32 + k * 3) % 128,
-      to: (i * 32 + k * 3) % 128,
-    })),
-  },
-  change: {
-    ...PLAIN_CHANGE,
-    numbers: Array.from({ length: 32 }, (_, k) => ({ kind: null, from: (i * 32 + k * 3) % 128, to: k })),
-    value: { curve: 'audio', from: 0, to: 120, fixed: null },
-  },
-  to: [{ portId: 'out', channel: 3 }],
-});
-const rules = compileRoutes(
-  { lines: [], routes: Array.from({ length: 50 }, (_, i) => ruleOf(i)), othersTo: ['out'] },
-  ['in'],
-);
-/** As it is played: notes that end, a knob, a bend, pressure. */
-const playedMessages = Array.from({ length: COUNT }, (_, i): Message => {
-  const ch = (i >> 3) % 16;
-  const note = 36 + ((i >> 4) % 48);
-  switch (i % 8) {
-    case 0:
-      return noteOn(ch, note, 1 + (i % 127));
-    case 3:
-      return noteOff(ch, note);
-    case 5:
-      return pitchBend(ch, (i * 64) % 16384);
-    case 6:
-      return pitchBend(ch, 8192);
-    default:
-      return controller(ch, i % 120, i % 128);
-  }
-});
-const always = { isOn: () => true, isOpen: () => true };
-const routed = perSecond(COUNT, () => {
-  let memory = NO_ROUTE_MEMORY;
-  for (let i = 0; i < COUNT; i++) {
-    const done = passRoutes(rules, memory, always, 'in', playedMessages[i]!, i);
-    memory = done.memory;
-    sink += done.sends.length;
-  }
 });
 
 const traceState = step(world, initialState(world, 0), {

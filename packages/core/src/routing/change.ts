@@ -103,16 +103,18 @@ function numberTables({ numbers }: RouteChange): Record<NumberedKind, Uint8Array
   return { controller: table('controller'), note: notes, 'poly-pressure': notes, program: table('program') };
 }
 
-/** `null` where values stay as they are. */
+/** `null` where values stay as they are. Whole values are looked up; a bend has fractions between them. */
 function scaleOf({ value: { curve, from, to, fixed } }: RouteChange, values: Span | null): Scale | null {
   if (fixed !== null) return () => fixed;
   if (curve === 'linear' && from === 0 && to === 127) return null;
   const low = values?.from ?? 0;
   const width = Math.max(1, (values?.to ?? 127) - low);
-  return (value) => {
+  const at = (value: number): number => {
     const travel = Math.min(1, Math.max(0, (value - low) / width));
     return Math.round(from + (to - from) * applyCurve(curve, travel));
   };
+  const line = Uint8Array.from({ length: 128 }, (_, value) => at(value));
+  return (value) => line[value] ?? at(value);
 }
 
 /** A bend keeps its fine half where it is not scaled; scaled, the centre stays the centre of what it becomes. */
