@@ -5,6 +5,7 @@ import { NoRig } from './features/frame/NoRig';
 import { useUndoKeys } from './features/frame/useUndoKeys';
 import { useSwitchKeys } from './features/frame/useSwitchKeys';
 import { RigPlace } from './features/rig/RigPlace';
+import { RoutesPlace } from './features/routes/RoutesPlace';
 import { SetsPlace } from './features/sets/SetsPlace';
 import { SongsPlace } from './features/songs/SongsPlace';
 import { StagePlace } from './features/stage/StagePlace';
@@ -27,6 +28,7 @@ export function App() {
         <Route index element={<Navigate to="/rig" replace />} />
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
+        <Route path="routes/:room?" element={<RoutesPlace />} />
         <Route path="songs/:songId?" element={<SongsPlace />} />
         <Route path="sets/:setId?" element={<SetsPlace />} />
         <Route path="*" element={<Navigate to="/rig" replace />} />

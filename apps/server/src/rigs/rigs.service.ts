@@ -1,5 +1,5 @@
 import { Inject, Injectable } from '@nestjs/common';
-import { functionsMoved, presetWithout } from '@idle-step/core/floor';
+import { actionsOf, functionsMoved, presetWithout } from '@idle-step/core/floor';
 import { songWithout } from '@idle-step/core/show';
 import {
   AssignmentSchema,
@@ -99,7 +99,8 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
 }
 
 const removedParts = (before: RigDoc, after: RigDoc) => ({
-  functionIds: removedIds(before, after, (r) => r.devices.flatMap((d) => d.chart)),
+  /** Functions and routes: what actions point at. */
+  functionIds: removedIds(before, after, (r) => [...r.devices.flatMap((d) => d.chart), ...r.routing.routes]),
   controlIds: removedIds(before, after, (r) => r.boards.flatMap((b) => b.controls)),
   boardIds: removedIds(before, after, (r) => r.boards),
 });
@@ -142,7 +143,9 @@ async function usersInPresets(
   const banks = await manager.findBy(BankRow, { presetId: In(presets.map((p) => p.id)) });
   const assignments = await manager.findBy(AssignmentRow, { bankId: In(banks.map((b) => b.id)) });
   return assignments.flatMap((row) => {
-    const moved = functionsMoved(AssignmentSchema.parse(row));
+    const assignment = AssignmentSchema.parse(row);
+    const switched = actionsOf(assignment).flatMap((a) => ('routeId' in a ? a.routeId : []));
+    const moved = [...functionsMoved(assignment), ...switched];
     if (!controlIds.has(row.controlId) && !moved.some((id) => functionIds.has(id))) return [];
     const bank = banks.find((b) => b.id === row.bankId);
     const preset = presets.find((p) => p.id === bank?.presetId);

@@ -1,3 +1,6 @@
+/** A recording of some hours, in bytes. */
+export const RECORDING_LIMIT = 200 * 1024 * 1024;
+
 /** Largest file of text that is read, in bytes. A chart of 2000 rows with remarks is below half of it. */
 export const TEXT_FILE_LIMIT = 2 * 1024 * 1024;
 
@@ -10,10 +13,14 @@ type FileLike = Pick<File, 'name' | 'size' | 'arrayBuffer'>;
  * The text of a file in UTF-8, or why it is none. A file over the limit is refused before it is read.
  * A byte order mark of another encoding is told by its name.
  */
-export async function readTextFile(file: FileLike): Promise<ReadText> {
-  if (file.size > TEXT_FILE_LIMIT)
+export async function readTextFile(
+  file: FileLike,
+  limit = TEXT_FILE_LIMIT,
+  what = 'charts',
+): Promise<ReadText> {
+  if (file.size > limit)
     return {
-      error: `${file.name} has ${megabytes(file.size)}; charts are read up to ${megabytes(TEXT_FILE_LIMIT)}. This may be another kind of file.`,
+      error: `${file.name} has ${megabytes(file.size)}; ${what} are read up to ${megabytes(limit)}. This may be another kind of file.`,
     };
   const bytes = new Uint8Array(await file.arrayBuffer());
   const mark = [bytes[0], bytes[1]].join(' ');

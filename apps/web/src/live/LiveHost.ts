@@ -13,6 +13,7 @@ import {
 } from '@idle-step/core/engine';
 import { relativeByte, relativeRange, type Heard } from '@idle-step/core/floor';
 import { look, readFunction, type PortLoad, type Seen } from '@idle-step/core/gear';
+import type { PortNow } from '@idle-step/core/proof';
 import { encode, StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
 import {
   feedStandIn,
@@ -24,6 +25,8 @@ import {
 import { MidiPorts, type BrowserPort, type PortsStatus } from './midiPorts';
 import { MonitorLog } from './monitorLog';
 import { PortTraffic } from './portTraffic';
+import { Recorder } from './recorder';
+import { RouteTraffic, type RouteCounts, type RoutedPair } from './routeTraffic';
 
 /** What the last press did, for the line beside the floor. */
 export type LastPress = {
@@ -51,6 +54,10 @@ export type LiveSnapshot = {
   readonly seen: readonly Seen[] | null;
   /** What was heard since learning began, in order; `null` when nobody learns. */
   readonly heard: readonly Heard[] | null;
+  /** What each route let through, by route. */
+  readonly routeCounts: ReadonlyMap<string, RouteCounts>;
+  /** The last messages that routes took in, with what they sent on. */
+  readonly routedPairs: readonly RoutedPair[];
 };
 
 /** A report that comes later than this after its function was told is a change of its own, in ms. */
@@ -75,6 +82,8 @@ export class LiveHost {
   readonly ports = new MidiPorts({
     received: (portId, bytes, atMs) => this.receive(portId, bytes, atMs, true),
     replugged: (rigPortId, name) => this.tellPort(rigPortId, name),
+    // What a cable that was pulled out held down would hang for ever.
+    lost: (portId) => this.command({ kind: 'port-lost', portId }),
     changed: () => this.lookAtPorts(),
   });
   private world = compileWorld(EMPTY_SHOW);
@@ -83,6 +92,8 @@ export class LiveHost {
   private readonly standIns = new Map<string, StandInState>();
   private readonly parsers = new Map<string, StreamParser>();
   private readonly traffic = new PortTraffic();
+  private readonly routeTraffic = new RouteTraffic();
+  readonly recorder = new Recorder();
   /** What each function was told last, and when: a report soon after is compared with it. */
   private readonly told = new Map<string, { value: number; atMs: number }>();
   private seen: readonly Seen[] | null = null;
@@ -101,8 +112,11 @@ export class LiveHost {
   setShow(show: Show): void {
     const before = this.world;
     this.world = compileWorld(show);
+    const startsMs = Math.max(this.now(), this.arrivedAtMs);
+    this.arrivedAtMs = startsMs;
     const sameSet = this.started && before.show.rig.id === show.rig.id;
-    this.state = sameSet ? adoptWorld(before, this.world, this.state) : initialState(this.world, this.now());
+    this.state = sameSet ? adoptWorld(before, this.world, this.state) : initialState(this.world, startsMs);
+    this.recorder.showIs(show, startsMs);
     this.started = show.rig.id !== '';
     for (const device of show.rig.devices) {
       const running = this.standIns.get(device.id);
@@ -194,6 +208,22 @@ export class LiveHost {
     this.portList = this.ports.list();
     this.portCounts = this.ports.counts();
     this.touch();
+  }
+
+  /** Now, on the clock of events. */
+  clock(): number {
+    return this.now();
+  }
+
+  /** What a port is at this moment: open, pulled out, or of stand-ins only. */
+  portNow(rigPortId: string): PortNow {
+    const state = this.ports.stateOf(rigPortId);
+    return state === 'unbound' ? 'unbound' : state === 'present' ? 'open' : 'absent';
+  }
+
+  /** Bytes arrive at a port as if its hardware had sent them. */
+  hear(portId: string, bytes: readonly number[]): void {
+    this.receive(portId, bytes, this.now(), false);
   }
 
   /** Begins or ends looking at what is touched. */
@@ -310,8 +340,11 @@ export class LiveHost {
   private run(event: LiveEvent): void {
     const atMs = Math.max(event.atMs, this.arrivedAtMs);
     this.arrivedAtMs = atMs;
-    const { state, effects } = step(this.world, this.state, { ...event, atMs });
+    const timed = { ...event, atMs };
+    const { state, effects } = step(this.world, this.state, timed);
     this.state = state;
+    this.recorder.took(timed, effects);
+    this.routeTraffic.take(effects, atMs);
     this.carryOut(effects, atMs);
     this.touch();
   }
@@ -331,6 +364,7 @@ export class LiveHost {
           this.addNote(effect.note);
           break;
         case 'lamp':
+        case 'routed':
           break;
       }
     }
@@ -442,6 +476,8 @@ export class LiveHost {
       portCounts: this.portCounts,
       seen: this.seen,
       heard: this.heard,
+      routeCounts: this.routeTraffic.all,
+      routedPairs: this.routeTraffic.last,
     };
     return before && isShallowEqual(before, next) ? before : next;
   }

@@ -33,6 +33,8 @@ export type BindingState = 'unbound' | 'present' | 'absent' | 'busy';
 export type PortsListener = {
   /** A bound port is there again after it was gone. */
   replugged(rigPortId: string, name: string): void;
+  /** A bound port is gone. */
+  lost(rigPortId: string): void;
   /** Bytes that arrived at a bound port. `atMs` on the clock of `performance.now()`. */
   received(rigPortId: string, bytes: Uint8Array, atMs: number): void;
   /** A bound port is gone or there again. */
@@ -176,6 +178,7 @@ export class MidiPorts {
       const name = this.bindings[rigPortId];
       if (name !== undefined && !now.has(rigPortId)) this.listener.replugged(rigPortId, name);
     }
+    for (const rigPortId of now) if (!this.missed.has(rigPortId)) this.listener.lost(rigPortId);
     this.missed = now;
   }
 

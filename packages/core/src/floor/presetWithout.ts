@@ -2,15 +2,17 @@ import { ACTION_LISTS } from './gesture';
 import { functionOfAction, type Action, type Assignment, type Bank, type Preset } from './preset';
 
 /**
- * A preset without what points at functions and controls that go: their actions, sweeps and assignments. Assignments
+ * A preset without what points at functions, routes and controls that go: their actions, sweeps and assignments. Assignments
  * that are left with nothing stay, with their label. The same object comes back when nothing pointed there.
+ * @param functionIds of functions and of routes.
  */
 export function presetWithout(
   preset: Preset,
   functionIds: ReadonlySet<string>,
   controlIds: ReadonlySet<string>,
 ): Preset {
-  const points = (action: Action) => functionIds.has(functionOfAction(action) ?? '');
+  const points = (action: Action) =>
+    functionIds.has('routeId' in action ? action.routeId : (functionOfAction(action) ?? ''));
   let isTouched = false;
   const keep = <T>(list: readonly T[], goes: (item: T) => boolean): readonly T[] => {
     if (!list.some(goes)) return list;

@@ -1,10 +1,11 @@
-import { Cable, Footprints, ListOrdered, Music2, Spotlight, type LucideIcon } from 'lucide-react';
+import { Cable, Footprints, ListOrdered, Music2, Spotlight, Waypoints, type LucideIcon } from 'lucide-react';
 import { NavLink } from 'react-router-dom';
 
 /** The places in the order in which people work. */
 const PLACES: readonly { to: string; name: string; icon: LucideIcon }[] = [
   { to: '/rig', name: 'Rig', icon: Cable },
   { to: '/floor', name: 'Floor', icon: Footprints },
+  { to: '/routes', name: 'Routes', icon: Waypoints },
   { to: '/songs', name: 'Songs', icon: Music2 },
   { to: '/sets', name: 'Sets', icon: ListOrdered },
 ];

@@ -28,6 +28,12 @@ const OF_PLACE: Record<string, readonly [string, string][]> = {
     ['Ctrl or Cmd + C, V', 'copy cells, and paste them or cells of a spreadsheet'],
     ['Arrows on the board', 'under Board: move the controls in hand by 2 mm, with Shift by 10'],
   ],
+  routes: [
+    ['Space on a route’s handle', 'pick it up; arrows move it, Space puts it down, Escape puts it back'],
+    ['Alt + arrow up, down', 'move the route that has the focus'],
+    ['Enter on a part of its sentence', 'open its fields; Enter again closes them'],
+    ['Enter in the bytes', 'try or trace them'],
+  ],
   songs: [
     ['Arrows', 'from cell to cell'],
     ['Enter, or type', 'set the cell; Enter keeps, Escape leaves it'],

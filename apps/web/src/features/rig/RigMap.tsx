@@ -18,13 +18,16 @@ type Props = {
   onPick(pick: MapPick): void;
   /** The ways through what is picked; their cables stand out. */
   paths: readonly RigPath[];
-  drawing: CableDrawing;
+  /** How cables are drawn; `null` where the map is only looked at. */
+  drawing: CableDrawing | null;
+  /** Devices that stand out beside what is picked. */
+  onWay?: ReadonlySet<string>;
   /** Devices whose name has this in it stand out; empty for all. */
   wanted: string;
 };
 
 /** Devices in the order in which a press passes through them, with the cables between. */
-export function RigMap({ rig, picked, onPick, paths, drawing, wanted }: Props) {
+export function RigMap({ rig, picked, onPick, paths, drawing, wanted, onWay }: Props) {
   const [measure, widthPx] = useMeasure();
   const box = useRef<HTMLDivElement | null>(null);
   const layout = useMemo(() => layOut(rig, widthPx), [rig, widthPx]);
@@ -53,14 +56,17 @@ export function RigMap({ rig, picked, onPick, paths, drawing, wanted }: Props) {
             <Card
               key={card.device.id}
               card={card}
-              isPicked={picked.kind === 'device' && picked.id === card.device.id}
+              isPicked={
+                (picked.kind === 'device' && picked.id === card.device.id) ||
+                (onWay?.has(card.device.id) ?? false)
+              }
               isDim={wanted !== '' && !isFound(card)}
               isFirstFound={card === firstFound}
               isDense={layout.isDense}
               onPick={() => onPick({ kind: 'device', id: card.device.id })}
             />
           ))}
-          <Sockets layout={layout} drawing={drawing} boxOf={() => box.current} />
+          {drawing && <Sockets layout={layout} drawing={drawing} boxOf={() => box.current} />}
         </div>
       </div>
     </section>
@@ -179,7 +185,7 @@ function Cables({
   const loads = useLoads();
   const carries = useMemo(() => computerPorts(rig), [rig]);
   const hot = new Set(paths.flatMap((p) => p.cableIds));
-  const free = drawing.inHand?.free ? drawing.inHand : null;
+  const free = drawing?.inHand?.free ? drawing.inHand : null;
   const held = free && layout.ports.get(free.portId);
   const lines = rig.cables.flatMap((cable) => {
     const from = layout.ports.get(cable.fromPortId);

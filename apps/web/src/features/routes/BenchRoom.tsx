@@ -1,0 +1,220 @@
+import type { RigDoc } from '@idle-step/contract';
+import { conditionsOf } from '@idle-step/core/engine';
+import { inputsAtComputer } from '@idle-step/core/gear';
+import { describeMessage, encode, hex, parseBytes, type Message } from '@idle-step/core/midi';
+import { passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
+import { CircleAlert } from 'lucide-react';
+import { useId, useRef, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { Pick as PickField } from '../../ui/Fields';
+import { parseTypedBytes } from './typedBytes';
+import { lineInputs } from './routePorts';
+import { portName } from './routeWords';
+
+type Pair = {
+  readonly portId: string;
+  readonly message: Message;
+  readonly passages: readonly Pick<Passage, 'routeId' | 'outcome'>[];
+  readonly sent: readonly { readonly portId: string; readonly message: Message }[];
+};
+
+/** Pairs of the bench that are drawn. */
+const SHOWN = 60;
+
+const EXAMPLE = '90 3C 64  B0 1E 40  80 3C 40';
+
+/** Messages before and after the routes, side by side: typed here, or as they are played. */
+export function BenchRoom({ rig }: { rig: RigDoc }) {
+  const host = useLiveHost();
+  const { world, state, routedPairs } = useLive();
+  const [source, setSource] = useState<'typed' | 'played'>('typed');
+  const inputs = [
+    ...inputsAtComputer(rig).map(({ port, device }) => ({
+      value: port.id,
+      text: `${device.name} ${port.name}`,
+    })),
+    ...lineInputs(rig),
+  ];
+  const [picked, setPortId] = useState<string | null>(null);
+  const portId = inputs.some((i) => i.value === picked) ? picked! : (inputs[0]?.value ?? '');
+  const [text, setText] = useState(EXAMPLE);
+  const [error, setError] = useState<string | null>(null);
+  const [typed, setTyped] = useState<readonly Pair[]>([]);
+  const memory = useRef<RouteMemory | null>(null);
+  const clockMs = useRef(0);
+  const id = useId();
+  const read = (): Message[] | null => {
+    const bytes = parseTypedBytes(text);
+    if (typeof bytes === 'string') {
+      setError(bytes);
+      return null;
+    }
+    const { messages, faults } = parseBytes(bytes);
+    if (messages.length === 0 || faults.length > 0) {
+      setError(
+        faults[0]
+          ? `${hex(faults[0].bytes)} is no whole message: ${faults[0].code.replaceAll('-', ' ')}. Give it its missing bytes, or take it out.`
+          : 'There is no whole message here; 90 3C 64 would be right.',
+      );
+      return null;
+    }
+    setError(null);
+    return messages;
+  };
+  const run = () => {
+    const pairs = (read() ?? []).map((message): Pair => {
+      // Apart from what is played: its own memory, and time enough between two messages.
+      clockMs.current += 1000;
+      const done = passRoutes(
+        world.routes,
+        memory.current ?? { ...state.routes, held: [], runs: {}, repeats: [] },
+        conditionsOf(world, state),
+        portId,
+        message,
+        clockMs.current,
+      );
+      memory.current = done.memory;
+      return {
+        portId,
+        message,
+        passages: done.passages,
+        sent: done.sends,
+      };
+    });
+    setTyped((before) => [...before, ...pairs].slice(-SHOWN));
+  };
+  const play = () => {
+    const messages = read();
+    if (messages) host.hear(portId, messages.flatMap(encode));
+  };
+  const pairs = source === 'typed' ? typed : routedPairs.slice(-SHOWN);
+  return (
+    <section className="bench" aria-label="Bench">
+      <div className="field-row">
+        <PickField
+          label="Messages"
+          value={source}
+          options={[
+            { value: 'typed', text: 'typed here' },
+            { value: 'played', text: 'as they are played' },
+          ]}
+          onPick={(next) => setSource(next)}
+        />
+        <PickField label="Come by" value={portId} options={inputs} onPick={(next) => setPortId(next)} />
+        <Form.Group controlId={id} className="wide">
+          <Form.Label>Bytes</Form.Label>
+          <Form.Control
+            className="num"
+            value={text}
+            isInvalid={error !== null}
+            autoComplete="off"
+            spellCheck={false}
+            onChange={(e) => setText(e.target.value)}
+            onKeyDown={(e) => {
+              if (e.key === 'Enter') (source === 'typed' ? run : play)();
+            }}
+          />
+          {error && (
+            <span className="field-error" role="alert">
+              <CircleAlert size={14} aria-hidden="true" />
+              {error}
+            </span>
+          )}
+        </Form.Group>
+        <Button variant="go" disabled={inputs.length === 0} onClick={source === 'typed' ? run : play}>
+          {source === 'typed' ? 'Try' : 'Play'}
+        </Button>
+        <Button
+          variant="quiet"
+          disabled={typed.length === 0}
+          onClick={() => {
+            setTyped([]);
+            memory.current = null;
+          }}
+        >
+          Clear
+        </Button>
+      </div>
+      <p className="small muted">
+        {source === 'typed'
+          ? 'Nothing leaves: what is tried here goes through the routes as they stand now, and only here.'
+          : 'Play sends the bytes as if they had come by that port; everything that routes take in is listed.'}
+      </p>
+      {pairs.length === 0 ? (
+        <p className="muted">
+          {source === 'typed'
+            ? 'Type bytes and try them: each message stands beside what becomes of it.'
+            : 'Nothing has gone through a route yet. Play something, or press Play.'}
+        </p>
+      ) : (
+        <div className="pairs-room">
+          <table className="pairs">
+            <thead>
+              <tr>
+                <th scope="col">Came by</th>
+                <th scope="col">Before</th>
+                <th scope="col">Route</th>
+                <th scope="col">After</th>
+                <th scope="col">Goes to</th>
+              </tr>
+            </thead>
+            <tbody>
+              {[...pairs].reverse().map((pair, i) => (
+                <tr key={pairs.length - i} data-pair>
+                  <td>{portName(rig, pair.portId)}</td>
+                  <td>
+                    <MessageWords message={pair.message} rig={rig} />
+                  </td>
+                  <td>
+                    <RouteNames passages={pair.passages} />
+                  </td>
+                  <td>
+                    {pair.sent.length === 0 && <span className="muted">nothing</span>}
+                    {pair.sent.map((s, k) => (
+                      <MessageWords key={k} message={s.message} rig={rig} />
+                    ))}
+                  </td>
+                  <td>
+                    {pair.sent.map((s, k) => (
+                      <span key={k} className="line-of">
+                        {portName(rig, s.portId)}
+                      </span>
+                    ))}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** The routes that took a message in; those that held it back are named as such. */
+function RouteNames({ passages }: Pick<Pair, 'passages'>) {
+  const { world } = useLive();
+  const names = (through: boolean) =>
+    [
+      ...new Set(
+        passages
+          .filter((p) => (p.outcome === 'passed' || p.outcome === 'modulated') === through)
+          .map((p) => world.routes.byId.get(p.routeId)?.name ?? ''),
+      ),
+    ].join(', ');
+  const held = names(false);
+  return (
+    <>
+      {names(true) || (held === '' && <span className="muted">none</span>)}
+      {held !== '' && <span className="held-back small muted">held back: {held}</span>}
+    </>
+  );
+}
+
+const MessageWords = ({ message, rig }: { message: Message; rig: RigDoc }) => (
+  <span className="line-of">
+    <span className="num">{hex(encode(message))}</span>{' '}
+    <span className="muted small">{describeMessage(message, rig.middleC)}</span>
+  </span>
+);

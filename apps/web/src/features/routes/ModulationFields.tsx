@@ -1,0 +1,139 @@
+import { ControllerNumber, DataByte, measure, whole, type RouteDoc } from '@idle-step/contract';
+import { modulationSteps } from '@idle-step/core/routing';
+import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
+import { useMemo } from 'react';
+import { Line } from 'react-chartjs-2';
+import { NumberField, Pick } from '../../ui/Fields';
+
+Chart.register(LineController, LineElement, PointElement, LinearScale);
+
+type Modulation = NonNullable<RouteDoc['modulation']>;
+
+const MS = measure('Time', 0, 60_000, 'ms');
+/** The note of the chart is held until all that moves under it has come to rest, and a little longer. */
+const HELD_REST_MS = 400;
+
+const colour = (name: string): string =>
+  getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+
+/** A controller that a note moves: its times, how far it goes, and every step that is sent for one note. */
+export function ModulationFields({
+  modulation: m,
+  onChange,
+}: {
+  modulation: Modulation;
+  onChange(modulation: Modulation): void;
+}) {
+  const set = (part: Partial<Modulation>) => onChange({ ...m, ...part });
+  const heldMs = m.delayMs + m.attackMs + m.decayMs + HELD_REST_MS;
+  const steps = useMemo(() => modulationSteps(m, heldMs), [m, heldMs]);
+  const [ink, line, primary] = [colour('--is-muted'), colour('--is-line'), colour('--is-primary')];
+  const time = (label: string, key: 'delayMs' | 'attackMs' | 'decayMs' | 'releaseMs') => (
+    <NumberField
+      label={label}
+      className="narrow"
+      value={m[key]}
+      schema={MS}
+      onCommit={(value) => set({ [key]: value })}
+    />
+  );
+  const endMs = heldMs + m.releaseMs;
+  const axis = (text: string, max: number) => ({
+    type: 'linear' as const,
+    min: 0,
+    max,
+    grid: { color: line },
+    ticks: { color: ink, font: { size: 12 } },
+    title: { display: true, text, color: ink, font: { size: 12 } },
+  });
+  return (
+    <div className="modulation">
+      <div>
+        <div className="field-row">
+          {time('Delay, ms', 'delayMs')}
+          {time('Attack, ms', 'attackMs')}
+          {time('Decay, ms', 'decayMs')}
+          <NumberField
+            label="Sustain, %"
+            className="narrow"
+            value={Math.round(m.sustain * 100)}
+            schema={whole('Sustain', 0, 100, ' %')}
+            onCommit={(percent) => set({ sustain: percent / 100 })}
+          />
+          {time('Release, ms', 'releaseMs')}
+        </div>
+        <div className="field-row">
+          <NumberField
+            label="Controller"
+            className="narrow"
+            value={m.controller}
+            schema={ControllerNumber}
+            onCommit={(controller) => set({ controller })}
+          />
+          <NumberField
+            label="Rests at"
+            className="narrow"
+            value={m.rest}
+            schema={DataByte}
+            onCommit={(rest) => set({ rest })}
+          />
+          <NumberField
+            label="Goes to"
+            className="narrow"
+            value={m.peak}
+            schema={DataByte}
+            onCommit={(peak) => set({ peak })}
+          />
+          <NumberField
+            label="Every, ms"
+            className="narrow"
+            value={m.everyMs}
+            schema={measure('Time between two values', 5, 1000, 'ms')}
+            onCommit={(everyMs) => set({ everyMs })}
+          />
+          <Pick
+            label="Curve"
+            value={m.curve}
+            options={[
+              { value: 'linear', text: 'straight' },
+              { value: 'audio', text: 'audio taper' },
+              { value: 'reverse-audio', text: 'reverse audio' },
+              { value: 's', text: 's-shaped' },
+            ]}
+            onPick={(curve) => set({ curve })}
+          />
+        </div>
+        <p className="small muted">
+          {steps.length} messages for a note held {Math.round(heldMs)} ms.
+        </p>
+      </div>
+      <div className="modulation-chart">
+        <Line
+          role="img"
+          aria-label={`Controller ${m.controller} for one note: from ${m.rest} to ${m.peak} in ${m.attackMs} ms, back in ${m.releaseMs} ms, in ${steps.length} steps`}
+          data={{
+            datasets: [
+              {
+                data: [...steps, { atMs: endMs * 1.05, value: steps.at(-1)?.value ?? m.rest }].map((s) => ({
+                  x: s.atMs,
+                  y: s.value,
+                })),
+                borderColor: primary,
+                borderWidth: 2,
+                pointRadius: steps.length > 120 ? 0 : 2,
+                pointBackgroundColor: primary,
+                stepped: 'before' as const,
+              },
+            ],
+          }}
+          options={{
+            animation: false,
+            maintainAspectRatio: false,
+            events: [],
+            scales: { x: axis('ms since the note', Math.ceil(endMs * 1.05)), y: axis('sent', 127) },
+          }}
+        />
+      </div>
+    </div>
+  );
+}

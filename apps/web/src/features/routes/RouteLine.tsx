@@ -1,0 +1,127 @@
+import { Name, type RigDoc, type RouteDoc, type SongDoc } from '@idle-step/contract';
+import { isGateOpen, isRouteOn } from '@idle-step/core/engine';
+import { Copy, Trash2 } from 'lucide-react';
+import { useEffect, useState, type ReactNode } from 'react';
+import { Form } from 'react-bootstrap';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { NO_COUNTS } from '../../live/routeTraffic';
+import { TextField } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { ChangeEditor, FromEditor, GateEditor, ToEditor, WhatEditor } from './partEditors';
+import type { RoutePart } from './routeEdits';
+import { changeWords, fromWords, gateWords, toWords, whatWords } from './routeWords';
+
+/** How long a line stays lit after a message, in ms. */
+const LIT_MS = 250;
+
+type Props = {
+  rig: RigDoc;
+  route: RouteDoc;
+  songs: readonly SongDoc[];
+  handle: ReactNode;
+  /** The part that is open for editing. */
+  open: RoutePart | null;
+  onOpen(part: RoutePart | null): void;
+  onChange(route: RouteDoc): void;
+  onCopy(): void;
+  onRemove(): void;
+};
+
+/** One rule as a sentence; each of its parts opens its fields below. Lit while messages pass. */
+export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, onCopy, onRemove }: Props) {
+  const host = useLiveHost();
+  const { world, state, routeCounts } = useLive();
+  const live = world.routes.byId.get(route.id) ?? route;
+  const isOn = isRouteOn(state, live);
+  const isOpen = isGateOpen(world, state, live);
+  const counts = routeCounts.get(route.id) ?? NO_COUNTS;
+  const isLit = useLit(counts.lastMs, host.clock());
+  const part = (name: RoutePart, label: string, words: string) => (
+    <button
+      type="button"
+      className={`part ${open === name ? 'on' : ''}`}
+      aria-expanded={open === name}
+      aria-label={`${label}: ${words}`}
+      onClick={() => onOpen(open === name ? null : name)}
+    >
+      {words}
+    </button>
+  );
+  const isByHand = route.gate?.by.kind === 'switch' || route.gate?.by.kind === 'controller';
+  return (
+    <div className={`route ${isLit ? 'lit' : ''} ${isOn ? '' : 'is-off'}`} data-route={route.id}>
+      <div className="route-head">
+        {handle}
+        <Form.Check
+          id={`${route.id}-on`}
+          type="switch"
+          aria-label={`${route.name} is on`}
+          checked={route.isOn}
+          onChange={(e) => {
+            onChange({ ...route, isOn: e.target.checked });
+            host.command({
+              kind: 'route',
+              routeId: route.id,
+              part: 'route',
+              to: e.target.checked ? 'on' : 'off',
+            });
+          }}
+        />
+        <TextField
+          label="Name of the route"
+          hideLabel
+          className="route-name"
+          value={route.name}
+          schema={Name}
+          onCommit={(name) => onChange({ ...route, name })}
+        />
+        <span className="counts small num" aria-label={`${counts.came} in, ${counts.went} out`}>
+          {counts.came} in, {counts.went} out{counts.heldBack > 0 ? `, ${counts.heldBack} held back` : ''}
+        </span>
+        <IconButton icon={Copy} label={`Copy ${route.name}`} onClick={onCopy} />
+        <IconButton icon={Trash2} label={`Remove ${route.name}`} onClick={onRemove} />
+      </div>
+      <p className="route-words">
+        <span>From</span> {part('from', 'From', fromWords(rig, route))} <span>take</span>{' '}
+        {part('what', 'Take', whatWords(route, rig.middleC))}
+        <span>, send</span> {part('change', 'Send', changeWords(route, rig.middleC))} <span>to</span>{' '}
+        {part('to', 'To', toWords(rig, route))}
+        <span>,</span> {part('gate', 'Gate', gateWords(rig, songs, route))}
+        {route.gate && (
+          <button
+            type="button"
+            className={`gate-sign ${isOpen ? 'open' : 'closed'}`}
+            disabled={!isByHand}
+            title={isByHand ? 'Open or close it by hand' : 'It follows what it is told to follow'}
+            aria-label={`Gate of ${route.name} is ${isOpen ? 'open' : 'closed'}`}
+            onClick={() => host.command({ kind: 'route', routeId: route.id, part: 'gate', to: 'turn' })}
+          >
+            {isOpen ? 'open' : 'closed'}
+          </button>
+        )}
+        <span>{route.after === 'pass' ? '; what is below hears it too.' : '.'}</span>
+      </p>
+      {open && (
+        <div className="route-part">
+          {open === 'from' && <FromEditor rig={rig} route={route} onChange={onChange} />}
+          {open === 'what' && <WhatEditor rig={rig} route={route} onChange={onChange} />}
+          {open === 'change' && <ChangeEditor rig={rig} route={route} onChange={onChange} />}
+          {open === 'gate' && <GateEditor rig={rig} route={route} songs={songs} onChange={onChange} />}
+          {open === 'to' && <ToEditor rig={rig} route={route} onChange={onChange} />}
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Whether something passed just now; goes out by itself. */
+function useLit(lastMs: number | null, nowMs: number): boolean {
+  const [seenMs, setSeenMs] = useState<number | null>(null);
+  const isFresh = lastMs !== null && lastMs !== seenMs && nowMs - lastMs < LIT_MS;
+  useEffect(() => {
+    if (!isFresh) return;
+    const timer = window.setTimeout(() => setSeenMs(lastMs), LIT_MS);
+    return () => window.clearTimeout(timer);
+  }, [isFresh, lastMs]);
+  return isFresh;
+}

@@ -1,0 +1,202 @@
+import type { RigDoc } from '@idle-step/contract';
+import { inputsAtComputer } from '@idle-step/core/gear';
+import { ACTION_LISTS, isPressed, type ActionListName } from '@idle-step/core/floor';
+import { describeMessage, parseBytes, type Message } from '@idle-step/core/midi';
+import { trace, type Trace, type TraceStart } from '@idle-step/core/proof';
+import { CircleAlert } from 'lucide-react';
+import { useId, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useLive, useLiveHost } from '../../live/useLive';
+import { Pick } from '../../ui/Fields';
+import { MoversList } from './MoversList';
+import { lineInputs } from './routePorts';
+import { parseTypedBytes } from './typedBytes';
+import { TraceResult } from './TraceResult';
+
+const GESTURES: Record<ActionListName | 'sweep', string> = {
+  press: 'press',
+  release: 'release',
+  hold: 'hold',
+  doublePress: 'double press',
+  toe: 'toe down',
+  heel: 'heel down',
+  sweep: 'sweep',
+};
+
+/** Half way is where a sweep is looked at. */
+const SWEEP_TO = 90;
+/** Lines of the monitor that are offered. */
+const OFFERED = 30;
+
+type How = 'control' | 'message' | 'monitor' | 'function';
+
+/** Why does nothing happen? The way of a press through the rig, or the hop at which it is lost. */
+export function TraceRoom({ rig }: { rig: RigDoc }) {
+  const host = useLiveHost();
+  const live = useLive();
+  const { world, state } = live;
+  const [how, setHow] = useState<How>('control');
+  const controls = world.boards.flatMap((b) =>
+    b.board.controls.map((c) => ({ value: c.id, text: `${b.device.name} ${c.name}` })),
+  );
+  const [pickedId, setControlId] = useState<string | null>(null);
+  const controlId = controls.some((c) => c.value === pickedId) ? pickedId! : (controls[0]?.value ?? '');
+  const control = world.controls.get(controlId)?.control;
+  const gestures = (
+    control && isPressed(control.kind)
+      ? ACTION_LISTS.filter((g) => g !== 'toe' && g !== 'heel')
+      : (['sweep', 'toe', 'heel'] as const)
+  ).map((value: ActionListName | 'sweep') => ({ value, text: GESTURES[value] }));
+  const [gesture, setGesture] = useState<ActionListName | 'sweep'>('press');
+  const chosen = gestures.some((g) => g.value === gesture) ? gesture : gestures[0]!.value;
+  const inputs = [
+    ...inputsAtComputer(rig).map(({ port, device }) => ({
+      value: port.id,
+      text: `${device.name} ${port.name}`,
+    })),
+    ...lineInputs(rig),
+  ];
+  const [pickedPort, setPortId] = useState<string | null>(null);
+  const portId = inputs.some((i) => i.value === pickedPort) ? pickedPort! : (inputs[0]?.value ?? '');
+  const [text, setText] = useState('90 3C 64');
+  const [error, setError] = useState<string | null>(null);
+  const [start, setStart] = useState<TraceStart | null>(null);
+  const id = useId();
+  // Traced anew whenever the rig changes: a mend shows at once what it mended.
+  const found: Trace | null = start && trace(world, state, start, host.clock(), (port) => host.portNow(port));
+  const begin = (next: TraceStart) => {
+    setError(null);
+    setStart(next);
+  };
+  const traceControl = () =>
+    begin(
+      chosen === 'sweep'
+        ? { kind: 'sweep', controlId, travel: SWEEP_TO }
+        : { kind: 'gesture', controlId, gesture: chosen },
+    );
+  const traceTyped = () => {
+    const bytes = parseTypedBytes(text);
+    const messages: readonly Message[] = typeof bytes === 'string' ? [] : parseBytes(bytes).messages;
+    if (messages[0]) begin({ kind: 'message', portId, message: messages[0] });
+    else setError(typeof bytes === 'string' ? bytes : 'This is no whole message; 90 3C 64 would be right.');
+  };
+  return (
+    <section className="trace" aria-label="Trace">
+      <div className="field-row">
+        <Pick
+          label="Trace"
+          value={how}
+          options={[
+            { value: 'control', text: 'a control' },
+            { value: 'message', text: 'a message' },
+            { value: 'monitor', text: 'one of the monitor' },
+            { value: 'function', text: 'back from a function' },
+          ]}
+          onPick={(next) => {
+            setHow(next);
+            setStart(null);
+          }}
+        />
+        {how === 'control' && controls.length > 0 && (
+          <>
+            <Pick
+              label="Control"
+              value={controlId}
+              options={controls}
+              onPick={(next) => {
+                setControlId(next);
+                setStart(null);
+              }}
+            />
+            <Pick
+              label="Gesture"
+              value={chosen}
+              options={gestures}
+              onPick={(next) => {
+                setGesture(next);
+                setStart(null);
+              }}
+            />
+            <Button variant="go" onClick={traceControl}>
+              Trace it
+            </Button>
+          </>
+        )}
+        {how === 'control' && controls.length === 0 && (
+          <p className="muted">There is no board yet; add one in Floor.</p>
+        )}
+        {how === 'message' && (
+          <>
+            <Pick label="Comes by" value={portId} options={inputs} onPick={(next) => setPortId(next)} />
+            <Form.Group controlId={id}>
+              <Form.Label>Bytes</Form.Label>
+              <Form.Control
+                className="num"
+                value={text}
+                isInvalid={error !== null}
+                autoComplete="off"
+                onChange={(e) => setText(e.target.value)}
+                onKeyDown={(e) => {
+                  if (e.key === 'Enter') traceTyped();
+                }}
+              />
+            </Form.Group>
+            <Button variant="go" onClick={traceTyped}>
+              Trace it
+            </Button>
+          </>
+        )}
+        {how === 'monitor' && <MonitorPick onPick={begin} rig={rig} />}
+      </div>
+      {error && (
+        <p className="field-error" role="alert">
+          <CircleAlert size={14} aria-hidden="true" />
+          {error}
+        </p>
+      )}
+      {how === 'function' ? (
+        <MoversList rig={rig} />
+      ) : found ? (
+        <TraceResult rig={rig} found={found} />
+      ) : (
+        <p className="muted">
+          Choose what to follow. Nothing is sent: the rig is asked what it would do, and every hop is listed
+          with its time, as far as it comes.
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** The last messages that came in, to be followed. */
+function MonitorPick({ rig, onPick }: { rig: RigDoc; onPick(start: TraceStart): void }) {
+  const host = useLiveHost();
+  useLive();
+  const lines = host.log
+    .since(0)
+    .flatMap((l) => (l.kind === 'in' ? [l] : []))
+    .slice(-OFFERED)
+    .reverse();
+  const [seq, setSeq] = useState<number | null>(null);
+  const line = lines.find((l) => l.seq === seq) ?? lines[0];
+  if (!line) return <p className="muted">Nothing has come in yet; press something.</p>;
+  return (
+    <>
+      <Pick
+        label="Message"
+        value={line.seq}
+        options={lines.map((l) => ({
+          value: l.seq,
+          text: `${new Date(l.wallMs).toLocaleTimeString('en-GB')} ${describeMessage(l.message, rig.middleC)}`,
+        }))}
+        onPick={(next) => setSeq(next)}
+      />
+      <Button
+        variant="go"
+        onClick={() => onPick({ kind: 'message', portId: line.portId, message: line.message })}
+      >
+        Trace it
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,84 @@
+import type { PresetDoc, RigDoc, RouteDoc } from '@idle-step/contract';
+import { actionsOf, pagesOf } from '@idle-step/core/floor';
+import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
+import { PLAIN_ROUTE } from '@idle-step/core/routing';
+import { freeName } from '../songs/songEdits';
+
+/** Edits of a rig's routes: pure, each gives the new document. */
+
+export type RoutePart = 'from' | 'what' | 'change' | 'gate' | 'to';
+
+export const withRoutes = (rig: RigDoc, change: (routes: RouteDoc[]) => RouteDoc[]): RigDoc => ({
+  ...rig,
+  routing: { ...rig.routing, routes: change(rig.routing.routes) },
+});
+
+export const withRoute = (rig: RigDoc, id: string, change: (route: RouteDoc) => RouteDoc): RigDoc =>
+  withRoutes(rig, (routes) => routes.map((r) => (r.id === id ? change(r) : r)));
+
+/** A route from the first input to the first output that is not where it came from. */
+export function newRoute(rig: RigDoc): RouteDoc {
+  const input = inputsAtComputer(rig)[0]?.port.id;
+  const output = outputsAtComputer(rig)[0]?.port.id;
+  return {
+    ...(structuredClone(PLAIN_ROUTE) as Omit<RouteDoc, 'id' | 'name'>),
+    id: crypto.randomUUID(),
+    name: freeName(
+      rig.routing.routes.map((r) => r.name),
+      'New route',
+    ),
+    from: { portIds: input ? [input] : [], channels: [], kinds: [], numbers: [], values: null },
+    to: output ? [{ portId: output, channel: null }] : [],
+  };
+}
+
+/** The same route once more, right behind it. */
+export const withCopy = (rig: RigDoc, id: string): RigDoc =>
+  withRoutes(rig, (routes) =>
+    routes.flatMap((r) =>
+      r.id === id
+        ? [
+            r,
+            {
+              ...structuredClone(r),
+              id: crypto.randomUUID(),
+              name: freeName(
+                routes.map((x) => x.name),
+                r.name,
+              ),
+            },
+          ]
+        : [r],
+    ),
+  );
+
+export function withLine(rig: RigDoc): RigDoc {
+  const name = freeName(
+    rig.routing.lines.map((l) => l.name),
+    'Line',
+  );
+  const lines = [...rig.routing.lines, { id: crypto.randomUUID(), name }];
+  return { ...rig, routing: { ...rig.routing, lines } };
+}
+
+/** Without a line; routes that took from it or sent there do so no more. */
+export function withoutLine(rig: RigDoc, id: string): RigDoc {
+  const cut = withRoutes(rig, (routes) =>
+    routes.map((r) => ({
+      ...r,
+      from: { ...r.from, portIds: r.from.portIds.filter((p) => p !== id) },
+      to: r.to.filter((t) => t.portId !== id),
+    })),
+  );
+  return { ...cut, routing: { ...cut.routing, lines: cut.routing.lines.filter((l) => l.id !== id) } };
+}
+
+/** Where a route is switched by an action, in words. */
+export const usersOf = (presets: readonly PresetDoc[], routeId: string): string[] =>
+  presets.flatMap((preset) =>
+    pagesOf(preset).flatMap((page) =>
+      page.assignments.some((a) => actionsOf(a).some((x) => 'routeId' in x && x.routeId === routeId))
+        ? [`${preset.name}, ${page.name}`]
+        : [],
+    ),
+  );

@@ -1,0 +1,30 @@
+import type { RigDoc } from '@idle-step/contract';
+import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
+
+type Option = { readonly value: string; readonly text: string };
+
+/** Where a route can take from: inputs, lines, and outputs for what is said there. */
+export const sourceOptions = (rig: RigDoc): readonly Option[] => [
+  ...inputsAtComputer(rig).map(({ port, device }) => ({
+    value: port.id,
+    text: `${device.name} ${port.name}`,
+  })),
+  ...lineInputs(rig),
+  ...outputsAtComputer(rig).map(({ port, device }) => ({
+    value: port.id,
+    text: `own messages to ${device.name} ${port.name}`,
+  })),
+];
+
+/** Where a route can send: outputs and lines. */
+export const destinationOptions = (rig: RigDoc): readonly Option[] => [
+  ...outputsAtComputer(rig).map(({ port, device }) => ({
+    value: port.id,
+    text: `${device.name} ${port.name}`,
+  })),
+  ...lineInputs(rig),
+];
+
+/** The lines between routes. */
+export const lineInputs = (rig: RigDoc): readonly Option[] =>
+  rig.routing.lines.map((l) => ({ value: l.id, text: `line ${l.name}` }));

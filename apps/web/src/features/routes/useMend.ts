@@ -1,0 +1,75 @@
+import type { RigDoc } from '@idle-step/contract';
+import type { Mend } from '@idle-step/core/proof';
+import { useNavigate } from 'react-router-dom';
+import { useEdit } from '../../drafts/useDocs';
+import { useLiveHost } from '../../live/useLive';
+import { withDevice } from '../rig/rigEdits';
+import { withRoute } from './routeEdits';
+
+/** Does what a trace offers as a mend. */
+export function useMend(rig: RigDoc): (mend: Mend) => void {
+  const edit = useEdit('rigs');
+  const host = useLiveHost();
+  const navigate = useNavigate();
+  return (mend) => {
+    switch (mend.kind) {
+      case 'bank': {
+        const { boardId, groupId, bankId } = mend;
+        const { world, state } = host.getSnapshot();
+        const board = world.boards.find((b) => b.board.id === boardId);
+        const group = board?.groups.find((g) => g.group.id === groupId);
+        const pages = group ? group.pages : (board?.banks ?? []);
+        const to = pages.findIndex((p) => p.bank.id === bankId);
+        const now = group ? (state.pages[group.group.id] ?? 0) : (state.banks[boardId] ?? 0);
+        const way = to > now ? 'up' : 'down';
+        for (let i = 0; i < Math.abs(to - now); i++)
+          host.command(
+            groupId === null
+              ? { kind: 'bank', boardId, to: way }
+              : { kind: 'page', boardId, groupId, to: way },
+          );
+        return;
+      }
+      case 'enable-port':
+        edit(rig.id, 'enable a port', (r) => ({
+          ...r,
+          devices: r.devices.map((d) => ({
+            ...d,
+            ports: d.ports.map((p) => (p.id === mend.portId ? { ...p, plays: true } : p)),
+          })),
+        }));
+        return;
+      case 'route':
+        if (mend.part === 'route')
+          edit(rig.id, 'switch a route on', (r) =>
+            withRoute(r, mend.routeId, (route) => ({ ...route, isOn: true })),
+          );
+        host.command({ kind: 'route', routeId: mend.routeId, part: mend.part, to: 'on' });
+        return;
+      case 'setting':
+        edit(rig.id, 'change a setting', (r) =>
+          withDevice(r, mend.deviceId, (d) => ({
+            ...d,
+            setting: d.setting && { ...d.setting, inForce: mend.option },
+          })),
+        );
+        return;
+      case 'set':
+        host.command({ kind: 'set', functionId: mend.functionId, value: mend.value });
+        return;
+      case 'unpack':
+        edit(rig.id, 'unpack a device', (r) => withDevice(r, mend.deviceId, (d) => ({ ...d, away: false })));
+        return;
+      case 'look':
+        void navigate(
+          {
+            rig: mend.id ? `/rig/${mend.id}` : '/rig',
+            ports: mend.id ? `/rig/${mend.id}/ports` : '/rig',
+            floor: '/floor',
+            routes: '/routes',
+            songs: '/songs',
+          }[mend.place],
+        );
+    }
+  };
+}
