@@ -269,6 +269,9 @@ describe('every view passes axe', () => {
     [`/floor/${plank}/board`, '.plan-control'],
     [`/floor/${plank}/presets`, '.preset-folder'],
     [`/floor/${plank}/sends`, '.sends-list'],
+    ['/routes', '.part[aria-label^="Gate"]'],
+    ['/routes', '.part[aria-label^="Send: a swell"]'],
+    ['/routes', '.part[aria-label^="Take"]'],
     [`/songs/${slowFerry.id}`, '[role="gridcell"]'],
     [`/songs/${slowFerry.id}`, '.scene-heads button'],
     ['/sets', '.order'],
@@ -285,6 +288,7 @@ describe('every view passes axe', () => {
     '/floor',
     `/floor/${plank}/table`,
     `/floor/${plank}/board`,
+    '/routes',
     `/songs/${slowFerry.id}`,
     '/sets',
   ])('%s in blackout', async (path) => {
