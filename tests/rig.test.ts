@@ -192,9 +192,9 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
       );
     };
     await add(3, 2);
-    await add(11, 3);
-    await add(11, 4);
-    await add(11, 5);
+    await add(13, 3);
+    await add(13, 4);
+    await add(13, 5);
     const draw = async (from: string, to: string) => {
       await press(`Draw a cable at ${from}`);
       await press(`Plug the cable in at ${to}`);

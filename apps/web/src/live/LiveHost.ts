@@ -26,6 +26,7 @@ import { MidiPorts, type BrowserPort, type PortsStatus } from './midiPorts';
 import { MonitorLog } from './monitorLog';
 import { PortTraffic } from './portTraffic';
 import { Recorder } from './recorder';
+import { StandInSound } from './sound';
 import { RouteTraffic, type RouteCounts, type RoutedPair } from './routeTraffic';
 
 /** What the last press did, for the line beside the floor. */
@@ -58,6 +59,8 @@ export type LiveSnapshot = {
   readonly routeCounts: ReadonlyMap<string, RouteCounts>;
   /** The last messages that routes took in, with what they sent on. */
   readonly routedPairs: readonly RoutedPair[];
+  /** The stand-ins are heard. */
+  readonly isHeard: boolean;
 };
 
 /** A report that comes later than this after its function was told is a change of its own, in ms. */
@@ -94,6 +97,7 @@ export class LiveHost {
   private readonly traffic = new PortTraffic();
   private readonly routeTraffic = new RouteTraffic();
   readonly recorder = new Recorder();
+  private readonly sound = new StandInSound(() => this.standIns);
   /** What each function was told last, and when: a report soon after is compared with it. */
   private readonly told = new Map<string, { value: number; atMs: number }>();
   private seen: readonly Seen[] | null = null;
@@ -207,6 +211,13 @@ export class LiveHost {
   private lookAtPorts(): void {
     this.portList = this.ports.list();
     this.portCounts = this.ports.counts();
+    this.touch();
+  }
+
+  /** Lets the stand-ins be heard, or silences them. */
+  hearStandIns(on: boolean): void {
+    if (on) this.sound.start();
+    else this.sound.stop();
     this.touch();
   }
 
@@ -478,6 +489,7 @@ export class LiveHost {
       heard: this.heard,
       routeCounts: this.routeTraffic.all,
       routedPairs: this.routeTraffic.last,
+      isHeard: this.sound.isOn,
     };
     return before && isShallowEqual(before, next) ? before : next;
   }

@@ -8,7 +8,15 @@ import {
   type LightsState,
   type LooperPhase,
   type LooperState,
+  BACKING_LENGTHS_S,
+  backingAt,
+  backingGains,
+  padsAt,
+  PATTERN_STEPS,
+  patternStep,
+  type BackingPlayerState,
   type MixerState,
+  type PadInstrumentState,
 } from '@idle-step/core/standins';
 import { useEffect, useState } from 'react';
 
@@ -139,3 +147,83 @@ export function LightsPanel({ state, lookName }: { state: LightsState; lookName:
     </div>
   );
 }
+
+/** Sixteen pads as hard as they are struck, and where both patterns are. */
+export function PadsPanel({ state }: { state: PadInstrumentState }) {
+  const nowMs = useNow(state.patterns.some((p) => p !== null));
+  const pads = padsAt(state, nowMs);
+  return (
+    <div className="stand-in-body">
+      <span className="pad-grid">
+        {pads.map((velocity, i) => (
+          <span key={i} className="pad-place" aria-label={`Pad ${i + 1}: ${velocity}`}>
+            <i style={{ opacity: velocity / 127 }} />
+            <span className="num small">{i + 1}</span>
+          </span>
+        ))}
+      </span>
+      <span className="pad-patterns">
+        {state.patterns.map((pattern, i) => {
+          const at = patternStep(pattern, nowMs);
+          return (
+            <span
+              key={i}
+              className="pad-steps"
+              aria-label={`Pattern ${i + 1} ${at === null ? 'is still' : `plays ${pattern!.isRound ? 'round' : 'once'}`}`}
+            >
+              {Array.from({ length: PATTERN_STEPS }, (_, k) => (
+                <i key={k} className={k === at ? 'on' : ''} />
+              ))}
+            </span>
+          );
+        })}
+      </span>
+      <span className="small muted gear-said">
+        cutoff {state.cutoff}, pressure {state.pressure}, level {state.level}
+        {state.said && `; ${state.said}`}
+      </span>
+    </div>
+  );
+}
+
+/** The order of the songs, which one plays and how far it is, and how loud it and the next one are. */
+export function BackingPanel({ state }: { state: BackingPlayerState }) {
+  const nowMs = useNow(state.playing !== null);
+  const shown = backingAt(state, nowMs);
+  const { playing } = shown;
+  const share = playing ? (nowMs - playing.sinceMs) / (BACKING_LENGTHS_S[playing.song]! * 1000) : 0;
+  const [now, next] = backingGains(shown);
+  return (
+    <div className="stand-in-body">
+      <span className="backing-order">
+        {BACKING_LENGTHS_S.map((length, i) => (
+          <span
+            key={i}
+            className={`backing-song ${playing?.song === i ? 'plays' : ''} ${shown.cued === i ? 'cued' : ''}`}
+            aria-label={`Song ${i + 1}, ${length} s${playing?.song === i ? ', plays' : ''}${shown.cued === i ? ', cued' : ''}`}
+          >
+            <span className="num small">{i + 1}</span>
+            {playing?.song === i && <i style={{ width: `${Math.min(1, share) * 100}%` }} />}
+          </span>
+        ))}
+      </span>
+      <span className="backing-fade" aria-label={`This song ${percent(now)}, the next ${percent(next)}`}>
+        <span className="small muted">this</span>
+        <span className="bar-room">
+          <b style={{ width: `${now * 100}%` }} />
+        </span>
+        <span className="small muted">next</span>
+        <span className="bar-room">
+          <b style={{ width: `${next * 100}%` }} />
+        </span>
+      </span>
+      <span className="small muted gear-said">
+        {playing ? 'playing' : 'waiting'}; filters {shown.lowFilter} and {shown.highFilter}, reverb{' '}
+        {shown.reverb}, level {shown.level}
+        {shown.said && `; ${shown.said}`}
+      </span>
+    </div>
+  );
+}
+
+const percent = (share: number): string => `${Math.round(share * 100)} %`;

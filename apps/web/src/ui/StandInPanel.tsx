@@ -1,11 +1,15 @@
 import { shownText, type Device } from '@idle-step/core/gear';
 import {
   PROCESSOR_BLOCKS,
+  tracksSounding,
   type StandInState,
   type StringProcessorState,
   type TrackHostState,
 } from '@idle-step/core/standins';
-import { LightsPanel, LooperPanel, MixerPanel } from './GearPanels';
+import { Volume2, VolumeX } from 'lucide-react';
+import { useLive, useLiveHost } from '../live/useLive';
+import { BackingPanel, LightsPanel, LooperPanel, MixerPanel, PadsPanel } from './GearPanels';
+import { IconButton } from './IconButton';
 import { TapeMark } from './TapeMark';
 
 /** Simulated gear at work: what it is now, after everything that was sent to it. */
@@ -16,9 +20,24 @@ export function StandInPanel({ device, standIn }: { device: Device; standIn: Sta
         <TapeMark mark={device.mark} size={18} />
         <span className="device-name">{device.name}</span>
         <span className="small muted">stand-in</span>
+        <SoundSwitch />
       </header>
       <Panel device={device} standIn={standIn} />
     </section>
+  );
+}
+
+/** All stand-ins are heard or none: one browser has one pair of loudspeakers. */
+function SoundSwitch() {
+  const host = useLiveHost();
+  const { isHeard } = useLive();
+  return (
+    <IconButton
+      icon={isHeard ? Volume2 : VolumeX}
+      label={isHeard ? 'Silence the stand-ins' : 'Hear the stand-ins'}
+      pressed={isHeard}
+      onClick={() => host.hearStandIns(!isHeard)}
+    />
   );
 }
 
@@ -32,6 +51,10 @@ function Panel({ device, standIn }: { device: Device; standIn: StandInState }) {
       return <LooperPanel state={standIn.state} />;
     case 'mixer':
       return <MixerPanel state={standIn.state} />;
+    case 'pad-instrument':
+      return <PadsPanel state={standIn.state} />;
+    case 'backing-player':
+      return <BackingPanel state={standIn.state} />;
     case 'lights':
       return (
         <LightsPanel state={standIn.state} lookName={named(device, 'program', standIn.state.look ?? 0)} />
@@ -68,6 +91,7 @@ function Processor({ device, state }: { device: Device; state: StringProcessorSt
 function TrackHost({ device, state }: { device: Device; state: TrackHostState }) {
   const nameOf = (i: number) =>
     device.chart.find((f) => f.drive.kind === 'record-ready' && f.drive.track === i + 1)?.arms;
+  const sounding = new Set(state.notes.flatMap((n) => tracksSounding(state, n.channel)));
   return (
     <div className="stand-in-body">
       <Figure name="Transport" text={state.transport} />
@@ -75,7 +99,7 @@ function TrackHost({ device, state }: { device: Device; state: TrackHostState })
         {state.tracks.map((track, i) => (
           <span
             key={i}
-            className={`track ${track.armed ? 'armed' : ''} ${track.muted ? 'muted-track' : ''}`}
+            className={`track ${track.armed ? 'armed' : ''} ${track.muted ? 'muted-track' : ''} ${sounding.has(i) ? 'sounds' : ''}`}
             aria-label={`${nameOf(i) ?? `Track ${i + 1}`}: ${track.armed ? 'armed' : 'not armed'}${track.muted ? ', muted' : ''}, level ${track.level}`}
           >
             <span className="track-name">{nameOf(i) ?? i + 1}</span>
@@ -83,13 +107,19 @@ function TrackHost({ device, state }: { device: Device; state: TrackHostState })
               <b style={{ height: `${(track.level / 127) * 100}%` }} />
             </span>
             <span className="track-words">
-              {[track.armed && 'arm', track.monitored && 'mon', track.muted && 'mute']
+              {[
+                track.armed && 'arm',
+                track.monitor === 'in' && 'mon',
+                track.muted && 'mute',
+                track.solo && 'solo',
+              ]
                 .filter(Boolean)
                 .join(' ')}
             </span>
           </span>
         ))}
       </span>
+      {state.said !== '' && <span className="small muted gear-said">{state.said}</span>}
     </div>
   );
 }

@@ -25,7 +25,15 @@ export const DEVICE_ROLES = ['controller', 'receiver', 'carrier'] as const;
 /** What a device does: send what feet do, answer, or only pass on. */
 export type DeviceRole = (typeof DEVICE_ROLES)[number];
 
-export const STAND_IN_KINDS = ['string-processor', 'track-host', 'looper', 'mixer', 'lights'] as const;
+export const STAND_IN_KINDS = [
+  'string-processor',
+  'track-host',
+  'looper',
+  'mixer',
+  'lights',
+  'pad-instrument',
+  'backing-player',
+] as const;
 /** Simulated gear that can take the place of the real device. */
 export type StandInKind = (typeof STAND_IN_KINDS)[number];
 

@@ -75,7 +75,7 @@ describe('track host', () => {
   });
   it('takes monitor, mute and level, a half as on', () => {
     const state = host([controller(0, 110, 64), controller(0, 81, 63), controller(0, 22, 90)]);
-    expect(state.tracks[0]!.monitored).toBe(true);
+    expect(state.tracks[0]!.monitor).toBe('in');
     expect(state.tracks[1]!.muted).toBe(false);
     expect(state.tracks[2]!.level).toBe(90);
   });

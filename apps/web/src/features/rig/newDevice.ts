@@ -19,6 +19,8 @@ export const DEVICE_KINDS = [
   { kind: 'looper', text: 'Looper, with its stand-in' },
   { kind: 'mixer', text: 'Mixer, with its stand-in' },
   { kind: 'lights', text: 'Lights, with their stand-in' },
+  { kind: 'pad-instrument', text: 'Pad instrument, with its stand-in' },
+  { kind: 'backing-player', text: 'Backing player, with its stand-in' },
   { kind: 'receiver', text: 'Other gear that answers' },
 ] as const;
 export type DeviceKind = (typeof DEVICE_KINDS)[number]['kind'];
@@ -112,7 +114,9 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     case 'track-host':
     case 'looper':
     case 'mixer':
-    case 'lights': {
+    case 'lights':
+    case 'pad-instrument':
+    case 'backing-player': {
       const standIn = STAND_INS[kind];
       return {
         ...base,
