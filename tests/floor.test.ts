@@ -272,6 +272,7 @@ describe('three switches on a channel of their own', () => {
     await page.locator('[data-control="far 1"]').click();
     for (const [i, number] of [85, 86, 87].entries()) {
       await page.locator(`[data-control="far ${i + 1}"]`).click();
+      await page.waitForSelector(`.control-editor[aria-label="What far ${i + 1} does"]`);
       await page.locator('.action-open').click();
       await choose(page, 'Does', 'send a note, CC or program');
       await choose(page, 'Sends', 'controller');

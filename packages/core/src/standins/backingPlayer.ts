@@ -59,7 +59,7 @@ export const backingPlayer: StandIn<BackingPlayerState> = {
     highFilter: 0,
     reverb: 0,
     level: 100,
-    said: 'waits',
+    said: '',
   },
   receive(before, message, channel, atMs) {
     if (!('channel' in message) || message.channel !== channel) return before;
