@@ -157,7 +157,7 @@ export function PadsPanel({ state }: { state: PadInstrumentState }) {
       <span className="pad-grid">
         {pads.map((velocity, i) => (
           <span key={i} className="pad-place" aria-label={`Pad ${i + 1}: ${velocity}`}>
-            <i style={{ opacity: velocity / 127 }} />
+            <i style={{ width: `${(velocity / 127) * 100}%` }} />
             <span className="num small">{i + 1}</span>
           </span>
         ))}

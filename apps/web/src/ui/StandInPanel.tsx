@@ -81,6 +81,7 @@ function Processor({ device, state }: { device: Device; state: StringProcessorSt
       <Bar name="Volume" value={state.volume} />
       <Bar name="Drive" value={state.drive} />
       <Bar name="Reverb" value={state.reverbMix} />
+      {state.said !== '' && <span className="small muted gear-said">{state.said}</span>}
       {state.missed > 0 && (
         <span className="small text-danger">{state.missed} lost while it was loading a program</span>
       )}

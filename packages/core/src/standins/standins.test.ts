@@ -28,7 +28,7 @@ describe('string processor', () => {
       [0, controller(2, 91, 88)],
     ]);
     expect(state).toMatchObject({ snapshot: 2, volume: 81, drive: 5, reverbMix: 88 });
-    expect(state.blocks).toEqual([false, true, false, false, false, false]);
+    expect(state.blocks.map(Number).join('')).toBe('01000000');
   });
   it('has eight snapshots and ignores a ninth', () => {
     expect(processor([[0, controller(2, 22, 7)]]).snapshot).toBe(7);
@@ -54,8 +54,33 @@ describe('string processor', () => {
       snapshot: 0,
       reverbMix: 0,
       volume: 30,
-      blocks: [true, false, true, false, false, false],
+      blocks: [true, false, true, false, false, false, false, false],
     });
+  });
+  it('has eight blocks, twelve ranges and two pedal inputs', () => {
+    const state = processor([
+      [0, controller(2, 30, 127)],
+      [0, controller(2, 70, 1)],
+      [0, controller(2, 78, 9)],
+      [0, controller(2, 4, 55)],
+      [0, controller(2, 11, 66)],
+    ]);
+    expect(state.blocks).toHaveLength(8);
+    expect(state.blocks[7]).toBe(true);
+    expect([state.knobs[0], state.knobs[8], state.volume, state.reverbMix]).toEqual([1, 9, 55, 66]);
+    expect(stringProcessor.chart.filter((r) => r.shape.kind === 'range')).toHaveLength(12 + 2);
+  });
+  it('keeps the numbers of its panel until it is told not to, and says so', () => {
+    const kept = processor([[0, controller(2, 103, 5)]]);
+    expect(kept).toMatchObject({ panel: [64, 64, 64], said: 'controller 103 is kept for the front panel' });
+    const free = processor([
+      [0, controller(2, 119, 0)],
+      [0, controller(2, 103, 5)],
+    ]);
+    expect(free).toMatchObject({ panel: [64, 5, 64], said: '' });
+  });
+  it('says which snapshot it does not have', () => {
+    expect(processor([[0, controller(2, 22, 8)]]).said).toBe('there is no snapshot for 8: it has 8');
   });
   it('is deaf to other channels', () => {
     expect(processor([[0, controller(3, 22, 2)]])).toBe(stringProcessor.initial);
