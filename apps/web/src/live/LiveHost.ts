@@ -16,10 +16,12 @@ import { look, readFunction, type PortLoad, type Seen } from '@idle-step/core/ge
 import type { PortNow } from '@idle-step/core/proof';
 import { encode, StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
 import {
+  bounces,
   feedStandIn,
   pedalBytes,
   startStandIn,
   switchBytes,
+  tremble,
   type StandInState,
 } from '@idle-step/core/standins';
 import { MidiPorts, type BrowserPort, type PortsStatus } from './midiPorts';
@@ -154,10 +156,16 @@ export class LiveHost {
       });
       return;
     }
-    this.fromBoard(controlId, {
-      bytes: (channel) => switchBytes(channel, control.sends, down, velocity),
-      command: { kind: 'switch', controlId, velocity: down ? velocity : 0 },
-    });
+    // Contacts that bounce do so on the screen too, so that waiting them out can be tried at home.
+    for (const { afterMs, isDown } of bounces(down, control.hardware.debounceMs)) {
+      const say = () =>
+        this.fromBoard(controlId, {
+          bytes: (channel) => switchBytes(channel, control.sends, isDown, velocity),
+          command: { kind: 'switch', controlId, velocity: isDown ? velocity : 0 },
+        });
+      if (afterMs === 0) say();
+      else window.setTimeout(say, afterMs);
+    }
   }
 
   /** `position` 0–127 of its travel, or how it follows from where the pedal is at this moment. */
@@ -172,11 +180,12 @@ export class LiveHost {
     }
     // The stand-in stands where a worn pedal would, so that its real ends are heard.
     const { heel, toe } = control.hardware;
-    const raw = heel + ((toe - heel) * wanted) / 127;
-    this.fromBoard(controlId, {
-      bytes: (channel) => pedalBytes(channel, control.sends, raw),
-      command: { kind: 'move', controlId, travel: wanted },
-    });
+    const stands = heel + ((toe - heel) * wanted) / 127;
+    for (const raw of tremble(stands, control.hardware))
+      this.fromBoard(controlId, {
+        bytes: (channel) => pedalBytes(channel, control.sends, raw),
+        command: { kind: 'move', controlId, travel: wanted },
+      });
   }
 
   /** An encoder is turned by some detents, to the right above 0. */

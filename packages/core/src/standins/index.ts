@@ -10,3 +10,4 @@ export * from './backingPlayer';
 export * from './tones';
 export * from './clockTempo';
 export * from './footBoard';
+export * from './wornBoard';
