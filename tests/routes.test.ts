@@ -68,6 +68,14 @@ async function sentFor(page: Page, bytes: string): Promise<{ a: string[]; b: str
   return { a: (await outA(page)).slice(a.length), b: (await outB(page)).slice(b.length) };
 }
 
+/** Waits until the rig is there, with all that can be chosen from it. */
+const drawn = (page: Page) =>
+  until(
+    'lists of the rig',
+    () => page.$$eval('select option', (o) => o.length),
+    (n) => n > 6,
+  );
+
 afterEach(async () => {
   await keepRouting(demoRig.routing, (r) => ({ ...r, devices: demoRig.devices }));
   for (const context of running.browser.browserContexts().slice(1)) await context.close();
@@ -344,11 +352,7 @@ describe('the trace', () => {
   it('shows every hop of a press, and what is lost with a mend to press', async () => {
     const page = await openPage(running.browser, running.app.base, '/routes/trace');
     await textIs(page, '.trace', (t) => t.includes('Choose what to follow'));
-    await until(
-      'controls',
-      () => page.$$eval('select option', (o) => o.length),
-      (n) => n > 10,
-    );
+    await drawn(page);
     await choose(page, 'Control', 'Plank 10 far 1');
     await pressButton(page, 'Trace it');
     await textIs(page, '.verdict', (t) => t === 'It arrives.');
@@ -365,11 +369,7 @@ describe('the trace', () => {
       })),
     }));
     await page.reload();
-    await until(
-      'controls',
-      () => page.$$eval('select option', (o) => o.length),
-      (n) => n > 10,
-    );
+    await drawn(page);
     await choose(page, 'Control', 'Plank 10 far 1');
     await pressButton(page, 'Trace it');
     await textIs(page, '.verdict', (t) => t === 'It is lost.');
@@ -387,11 +387,7 @@ describe('the trace', () => {
 
   it('follows a typed message, goes back from a function, and says what no route takes in', async () => {
     const page = await openPage(running.browser, running.app.base, '/routes/trace');
-    await until(
-      'controls',
-      () => page.$$eval('select option', (o) => o.length),
-      (n) => n > 10,
-    );
+    await drawn(page);
     await choose(page, 'Trace', 'a message');
     await choose(page, 'Comes by', 'Crossbar In 2');
     await fill(page, 'Bytes', 'B0 1E 40');
@@ -417,11 +413,7 @@ describe('the trace', () => {
 describe('the bench and the replay', () => {
   it('show messages before and after, typed and played', async () => {
     const page = await openPage(running.browser, running.app.base, '/routes/bench');
-    await until(
-      'ports',
-      () => page.$$eval('select option', (o) => o.length),
-      (n) => n > 4,
-    );
+    await drawn(page);
     await choose(page, 'Come by', 'Crossbar In 2');
     await fill(page, 'Bytes', 'B0 1E 40 B0 21 40');
     await textIs(

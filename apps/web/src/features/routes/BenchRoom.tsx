@@ -1,6 +1,5 @@
 import type { RigDoc } from '@idle-step/contract';
 import { conditionsOf } from '@idle-step/core/engine';
-import { inputsAtComputer } from '@idle-step/core/gear';
 import { describeMessage, encode, hex, parseBytes, type Message } from '@idle-step/core/midi';
 import { passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
 import { CircleAlert } from 'lucide-react';
@@ -9,7 +8,8 @@ import { Button, Form } from 'react-bootstrap';
 import { useLive, useLiveHost } from '../../live/useLive';
 import { Pick as PickField } from '../../ui/Fields';
 import { parseTypedBytes } from './typedBytes';
-import { lineInputs } from './routePorts';
+import { useChosen } from './useChosen';
+import { arrivalOptions } from './routePorts';
 import { portName } from './routeWords';
 
 type Pair = {
@@ -29,15 +29,8 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
   const host = useLiveHost();
   const { world, state, routedPairs } = useLive();
   const [source, setSource] = useState<'typed' | 'played'>('typed');
-  const inputs = [
-    ...inputsAtComputer(rig).map(({ port, device }) => ({
-      value: port.id,
-      text: `${device.name} ${port.name}`,
-    })),
-    ...lineInputs(rig),
-  ];
-  const [picked, setPortId] = useState<string | null>(null);
-  const portId = inputs.some((i) => i.value === picked) ? picked! : (inputs[0]?.value ?? '');
+  const inputs = arrivalOptions(rig);
+  const [portId, setPortId] = useChosen(inputs);
   const [text, setText] = useState(EXAMPLE);
   const [error, setError] = useState<string | null>(null);
   const [typed, setTyped] = useState<readonly Pair[]>([]);

@@ -1,10 +1,10 @@
 import type { RigDoc } from '@idle-step/contract';
 import { moversOf, type Mover } from '@idle-step/core/proof';
 import { shownText } from '@idle-step/core/gear';
-import { useState } from 'react';
 import { Link } from 'react-router-dom';
 import { useLive } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
+import { useChosen } from './useChosen';
 
 /** Backwards: everything that can move a function. */
 export function MoversList({ rig }: { rig: RigDoc }) {
@@ -12,8 +12,7 @@ export function MoversList({ rig }: { rig: RigDoc }) {
   const functions = rig.devices.flatMap((d) =>
     d.chart.map((f) => ({ value: f.id, text: `${d.name} ${f.name}` })),
   );
-  const [picked, setChosen] = useState<string | null>(null);
-  const chosen = functions.some((f) => f.value === picked) ? picked! : (functions[0]?.value ?? '');
+  const [chosen, setChosen] = useChosen(functions);
   const reached = world.functions.get(chosen);
   if (functions.length === 0)
     return <p className="muted">No device has a function yet; write one down in Rig.</p>;

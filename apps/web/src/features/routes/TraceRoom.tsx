@@ -1,5 +1,4 @@
 import type { RigDoc } from '@idle-step/contract';
-import { inputsAtComputer } from '@idle-step/core/gear';
 import { ACTION_LISTS, isPressed, type ActionListName } from '@idle-step/core/floor';
 import { describeMessage, parseBytes, type Message } from '@idle-step/core/midi';
 import { trace, type Trace, type TraceStart } from '@idle-step/core/proof';
@@ -9,8 +8,9 @@ import { Button, Form } from 'react-bootstrap';
 import { useLive, useLiveHost } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { MoversList } from './MoversList';
-import { lineInputs } from './routePorts';
+import { arrivalOptions } from './routePorts';
 import { parseTypedBytes } from './typedBytes';
+import { useChosen } from './useChosen';
 import { TraceResult } from './TraceResult';
 
 const GESTURES: Record<ActionListName | 'sweep', string> = {
@@ -39,8 +39,7 @@ export function TraceRoom({ rig }: { rig: RigDoc }) {
   const controls = world.boards.flatMap((b) =>
     b.board.controls.map((c) => ({ value: c.id, text: `${b.device.name} ${c.name}` })),
   );
-  const [pickedId, setControlId] = useState<string | null>(null);
-  const controlId = controls.some((c) => c.value === pickedId) ? pickedId! : (controls[0]?.value ?? '');
+  const [controlId, setControlId] = useChosen(controls);
   const control = world.controls.get(controlId)?.control;
   const gestures = (
     control && isPressed(control.kind)
@@ -49,15 +48,8 @@ export function TraceRoom({ rig }: { rig: RigDoc }) {
   ).map((value: ActionListName | 'sweep') => ({ value, text: GESTURES[value] }));
   const [gesture, setGesture] = useState<ActionListName | 'sweep'>('press');
   const chosen = gestures.some((g) => g.value === gesture) ? gesture : gestures[0]!.value;
-  const inputs = [
-    ...inputsAtComputer(rig).map(({ port, device }) => ({
-      value: port.id,
-      text: `${device.name} ${port.name}`,
-    })),
-    ...lineInputs(rig),
-  ];
-  const [pickedPort, setPortId] = useState<string | null>(null);
-  const portId = inputs.some((i) => i.value === pickedPort) ? pickedPort! : (inputs[0]?.value ?? '');
+  const inputs = arrivalOptions(rig);
+  const [portId, setPortId] = useChosen(inputs);
   const [text, setText] = useState('90 3C 64');
   const [error, setError] = useState<string | null>(null);
   const [start, setStart] = useState<TraceStart | null>(null);

@@ -3,13 +3,18 @@ import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
 
 type Option = { readonly value: string; readonly text: string };
 
-/** Where a route can take from: inputs, lines, and outputs for what is said there. */
-export const sourceOptions = (rig: RigDoc): readonly Option[] => [
+/** Where something can arrive: inputs and lines. */
+export const arrivalOptions = (rig: RigDoc): readonly Option[] => [
   ...inputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
     text: `${device.name} ${port.name}`,
   })),
   ...lineInputs(rig),
+];
+
+/** Where a route can take from: inputs, lines, and outputs for what is said there. */
+export const sourceOptions = (rig: RigDoc): readonly Option[] => [
+  ...arrivalOptions(rig),
   ...outputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
     text: `own messages to ${device.name} ${port.name}`,
@@ -25,6 +30,5 @@ export const destinationOptions = (rig: RigDoc): readonly Option[] => [
   ...lineInputs(rig),
 ];
 
-/** The lines between routes. */
-export const lineInputs = (rig: RigDoc): readonly Option[] =>
+const lineInputs = (rig: RigDoc): readonly Option[] =>
   rig.routing.lines.map((l) => ({ value: l.id, text: `line ${l.name}` }));
