@@ -13,14 +13,23 @@ import { IconButton } from './IconButton';
 import { TapeMark } from './TapeMark';
 
 /** Simulated gear at work: what it is now, after everything that was sent to it. */
-export function StandInPanel({ device, standIn }: { device: Device; standIn: StandInState }) {
+export function StandInPanel({
+  device,
+  standIn,
+  withSound = true,
+}: {
+  device: Device;
+  standIn: StandInState;
+  /** With the switch that lets all stand-ins be heard: once is enough where several stand together. */
+  withSound?: boolean;
+}) {
   return (
     <section className={`stand-in t-${device.mark.colour}`} aria-label={`Stand-in of ${device.name}`}>
       <header>
         <TapeMark mark={device.mark} size={18} />
         <span className="device-name">{device.name}</span>
         <span className="small muted">stand-in</span>
-        <SoundSwitch />
+        {withSound && <SoundSwitch />}
       </header>
       <Panel device={device} standIn={standIn} />
     </section>

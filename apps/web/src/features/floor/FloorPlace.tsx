@@ -196,10 +196,11 @@ function Controls({
         </p>
       )}
       <div className="stand-ins">
-        {rig.devices.map((d) => {
-          const standIn = standIns.get(d.id);
-          return standIn && <StandInPanel key={d.id} device={d} standIn={standIn} />;
-        })}
+        {rig.devices
+          .filter((d) => standIns.has(d.id))
+          .map((d, i) => (
+            <StandInPanel key={d.id} device={d} standIn={standIns.get(d.id)!} withSound={i === 0} />
+          ))}
       </div>
     </>
   );
