@@ -448,3 +448,16 @@ describe('the bench and the replay', () => {
     expect(page.troubles).toEqual([]);
   });
 });
+
+describe('the stand-ins', () => {
+  it('are silent at first, are heard when asked to, and fall silent again', async () => {
+    const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!.id;
+    const page = await openPage(running.browser, running.app.base, `/rig/${kelpline}`);
+    await pressButton(page, 'Hear the stand-ins');
+    await page.waitForSelector('[aria-label="Silence the stand-ins"]');
+    await page.locator('[data-control="far 1"]').click();
+    await pressButton(page, 'Silence the stand-ins');
+    await page.waitForSelector('[aria-label="Hear the stand-ins"]');
+    expect(page.troubles).toEqual([]);
+  });
+});

@@ -200,7 +200,8 @@ function PortCables({
   const draw = (other: string) => {
     const result = isIn ? plugCable(rig, other, port.id) : plugCable(rig, port.id, other);
     onFaults(result.faults);
-    if (result.rig) edit(rig.id, 'draw a cable', () => result.rig!);
+    const drawn = result.rig?.cables.at(-1);
+    if (drawn) edit(rig.id, 'draw a cable', (now) => ({ ...now, cables: [...now.cables, drawn] }));
   };
   return (
     <span className="port-cables">

@@ -43,9 +43,11 @@ export function useCableInHand(rig: RigDoc, onDrawn: (cableId: string) => void):
     const [from, to] = isIn(first) && !isIn(second) ? [second, first] : [first, second];
     const result = plugCable(rig, from, to);
     setFaults(result.faults);
-    if (!result.rig) return;
-    edit(rig.id, 'draw a cable', () => result.rig!);
-    onDrawn(result.rig.cables.at(-1)!.id);
+    const drawn = result.rig?.cables.at(-1);
+    if (!drawn) return;
+    // Onto the rig as it is by then: a cable drawn a moment ago may not be in the one that this was begun with.
+    edit(rig.id, 'draw a cable', (now) => ({ ...now, cables: [...now.cables, drawn] }));
+    onDrawn(drawn.id);
   };
 
   return {
