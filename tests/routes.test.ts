@@ -122,8 +122,12 @@ describe('a route made in the page', () => {
       ['D0 1E', 'D2 1E'],
     ] as const)
       expect(await sentFor(page, came), came).toEqual({ a: [went], b: [] });
+    // The sentence is lit as something passes, and goes out by itself.
+    await deliver(page, 'B0 1E 62');
+    await page.waitForSelector('.route.lit');
+    await page.waitForSelector('.route:not(.lit)');
     // Counted beside the sentence, and kept by the server.
-    await textIs(page, '.counts', (t) => t === '14 in, 14 out');
+    await textIs(page, '.counts', (t) => t === '15 in, 15 out');
     const kept = (await rig()).routing.routes;
     expect(kept).toMatchObject([
       { from: { portIds: [PORT.crossbarIn2] }, change: { channel: { channel: 2 } } },
