@@ -12,7 +12,7 @@ const At = z.number().min(0);
 const Text = z.string().max(200);
 const Value = z.number();
 const Way = z.enum(['next', 'previous']);
-const Turn = z.enum(['up', 'down']);
+const Turn = z.union([z.enum(['up', 'down']), z.object({ bankId: Text })]);
 
 const CommandSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('scene'), to: z.enum(['next', 'previous', 'again']) }),
@@ -32,6 +32,7 @@ const CommandSchema = z.discriminatedUnion('kind', [
     part: z.enum(['route', 'gate']),
     to: z.enum(['on', 'off', 'turn']),
   }),
+  z.object({ kind: z.literal('learn'), on: z.boolean() }),
   z.object({ kind: z.literal('port-lost'), portId: Text }),
   z.object({ kind: z.literal('panic') }),
 ]) satisfies z.ZodType<Command>;
@@ -45,6 +46,7 @@ const ShowSchema = z.object({
   presets: z.array(PresetSchema),
   setName: z.string(),
   songs: z.array(SongSchema),
+  entryIds: z.array(Text).optional(),
 });
 
 /**
@@ -62,9 +64,9 @@ export const RecordingFileSchema = z.object({
   shows: z.array(ShowSchema).min(1, { error: 'The recording has no rig.' }),
   entries: z.array(
     z.discriminatedUnion('kind', [
-      z.object({ kind: z.literal('message'), atMs: At, portId: Text, bytes: Bytes }),
-      z.object({ kind: z.literal('tick'), atMs: At }),
-      z.object({ kind: z.literal('command'), atMs: At, command: CommandSchema }),
+      z.object({ kind: z.literal('message'), atMs: At, leavesMs: At.optional(), portId: Text, bytes: Bytes }),
+      z.object({ kind: z.literal('tick'), atMs: At, leavesMs: At.optional() }),
+      z.object({ kind: z.literal('command'), atMs: At, leavesMs: At.optional(), command: CommandSchema }),
       z.object({ kind: z.literal('show'), atMs: At, show: z.int().min(0) }),
     ]),
   ),
@@ -88,9 +90,9 @@ export function writeRecording(recording: Recording, sent: readonly SentBytes[],
   const entries = recording.entries.map((entry): RecordingFile['entries'][number] => {
     if (entry.kind === 'show') return { kind: 'show', atMs: entry.atMs, show: shows.push(entry.show) - 1 };
     const { event } = entry;
-    return event.kind === 'message'
-      ? { kind: 'message', atMs: event.atMs, portId: event.portId, bytes: hex(encode(event.message)) }
-      : { ...event };
+    if (event.kind !== 'message') return { ...event };
+    const { message, ...heard } = event;
+    return { ...heard, bytes: hex(encode(message)) };
   });
   const file = {
     format: RECORDING_FORMAT,
@@ -132,10 +134,8 @@ export function readRecording(text: string): ReadRecording {
       const { messages, faults } = parseBytes(entry.bytes.split(' ').map((pair) => parseInt(pair, 16)));
       if (messages.length !== 1 || faults.length > 0)
         return { error: `${place} is to be one whole message, and ${entry.bytes} is not.` };
-      read.push({
-        kind: 'event',
-        event: { kind: 'message', atMs: entry.atMs, portId: entry.portId, message: messages[0]! },
-      });
+      const { bytes: _bytes, ...heard } = entry;
+      read.push({ kind: 'event', event: { ...heard, message: messages[0]! } });
     } else read.push({ kind: 'event', event: entry });
   }
   return { recording: { startedAtMs, show: shows[0]!, entries: read }, sent, begun };

@@ -3,11 +3,13 @@ import {
   compileWorld,
   firstDifference,
   initialState,
+  placeOf,
   Replay,
   sentBy,
   sentIn,
   step,
   type Command,
+  type Effect,
   type LiveEvent,
   type RecordedEntry,
   type SentBytes,
@@ -73,9 +75,11 @@ function play(deeds: readonly (readonly [Deed, number])[]): { entries: RecordedE
       const edited = { ...show, setName: `Tour ${nowMs}` };
       replayed.push({ kind: 'show', atMs: nowMs, show: edited });
       const replay = new Replay({ startedAtMs: START_MS, show, entries: replayed });
-      while (replay.next());
+      let last: readonly Effect[] = [];
+      for (let done = replay.next(); done; done = replay.next()) last = done.effects;
       world = replay.world;
       state = replay.state;
+      sent.push(...sentIn(last));
     } else if ('command' in next) run({ kind: 'command', atMs: nowMs, command: next.command });
     else run({ kind: 'message', atMs: nowMs, ...next });
   }
@@ -111,7 +115,7 @@ describe('a recording', () => {
     expect([replay.position, replay.nextAtMs]).toEqual([1, START_MS + 20]);
     replay.next();
     expect([replay.next(), replay.nextAtMs]).toEqual([null, null]);
-    expect(replay.state.position).toEqual({ songIndex: 0, sceneIndex: 1 });
+    expect(placeOf(replay.world, replay.state)).toEqual({ songIndex: 0, sceneIndex: 1 });
   });
 
   const good = () =>

@@ -434,7 +434,11 @@ const FAULTS: Fault[] = [
     name: 'an inverted mute',
     plant: (d) => void (row(d, 'Deckhouse', 'Mute Bow').shape = { kind: 'switch', off: 127, on: 0 }),
     start: press('near 3'),
-    state: () => ({ banks: { [demoRig.boards[0]!.id]: 2 } }),
+    state: () => ({
+      banks: {
+        [demoRig.boards[0]!.id]: demoPresets.find((p) => p.id === demoRig.boards[0]!.presetId)!.banks[2]!.id,
+      },
+    }),
     expected: ['effect', 'inverted'],
   },
   // Routes and gates
@@ -615,8 +619,8 @@ describe('the sound demo rig', () => {
     for (let scene = 1; scene < ferry.scenes.length - 1; scene++) {
       const { world, state } = playing(draftOf(), scene);
       for (const { board, banks } of world.boards)
-        banks.forEach((page, index) => {
-          const here = { ...state, banks: { ...state.banks, [board.id]: index } };
+        banks.forEach((page) => {
+          const here = { ...state, banks: { ...state.banks, [board.id]: page.bank.id } };
           for (const { controlId, sweeps, ...lists } of page.bank.assignments) {
             const starts: TraceStart[] = ACTION_LISTS.filter((g) => lists[g].length > 0).map((gesture) => ({
               kind: 'gesture',

@@ -1,3 +1,5 @@
+import { z } from 'zod';
+
 /** Real ports through the Web MIDI API, bound to the rig's ports and remembered by name. */
 
 export type PortsStatus =
@@ -41,38 +43,63 @@ export type PortsListener = {
   changed(): void;
 };
 
+/** Where ports come from and where the choice of them is remembered: the browser, or a test. */
+export type PortsHost = {
+  /** Asks for the ports; `null` where there are none to ask for. */
+  readonly requestAccess: (() => Promise<MIDIAccess>) | null;
+  readonly storage: Pick<Storage, 'getItem' | 'setItem'>;
+};
+
+export const browserPorts = (): PortsHost => ({
+  requestAccess:
+    typeof navigator.requestMIDIAccess === 'function'
+      ? () => navigator.requestMIDIAccess({ sysex: true })
+      : null,
+  storage: localStorage,
+});
+
+const BindingsSchema = z.record(z.string(), z.string());
+
 export class MidiPorts {
   status: PortsStatus = { kind: 'off' };
   private access: MIDIAccess | null = null;
-  private bindings: Bindings = readStored(BINDINGS_KEY) ?? {};
-  private readonly listening = new Map<string, MIDIInput>();
+  private bindings: Bindings;
+  /** Inputs that are listened to, each with the rig's ports that are bound to it. Follows from the bindings. */
+  private listening: ReadonlyMap<MIDIInput, readonly string[]> = new Map();
+  /** Outputs that the rig's ports are bound to. Follows from the bindings. */
+  private outputs: ReadonlyMap<string, MIDIOutput> = new Map();
   /** Browser ports that another program holds. */
   private readonly busy = new Set<string>();
   /** Bound rig ports that were missed at the last look. */
   private missed = new Set<string>();
 
-  constructor(private readonly listener: PortsListener) {}
+  constructor(
+    private readonly listener: PortsListener,
+    private readonly host: PortsHost,
+  ) {
+    this.bindings = this.readStored(BINDINGS_KEY, BindingsSchema) ?? {};
+  }
 
   /** Opens the ports without a question where the person allowed it on an earlier visit. */
   async resume(): Promise<void> {
-    if (readStored<boolean>(WANTED_KEY)) await this.open();
+    if (this.readStored(WANTED_KEY, z.boolean())) await this.open();
   }
 
   async open(): Promise<void> {
     this.setStatus({ kind: 'asking' });
-    if (typeof navigator.requestMIDIAccess !== 'function') {
+    if (!this.host.requestAccess) {
       this.setStatus({ kind: 'none', why: WHY.missing });
       return;
     }
     try {
-      this.access = await navigator.requestMIDIAccess({ sysex: true });
+      this.access = await this.host.requestAccess();
     } catch (error) {
       const refused =
         error instanceof DOMException && ['NotAllowedError', 'SecurityError'].includes(error.name);
       this.setStatus({ kind: 'none', why: refused ? WHY.refused : WHY.failed });
       return;
     }
-    store(WANTED_KEY, true);
+    this.store(WANTED_KEY, true);
     this.access.addEventListener('statechange', () => this.rebind());
     this.status = { kind: 'on' };
     this.rebind();
@@ -101,7 +128,7 @@ export class MidiPorts {
   bind(rigPortId: string, name: string | null): void {
     const { [rigPortId]: _old, ...others } = this.bindings;
     this.bindings = name === null ? others : { ...others, [rigPortId]: name };
-    store(BINDINGS_KEY, this.bindings);
+    this.store(BINDINGS_KEY, this.bindings);
     this.rebind();
   }
 
@@ -117,47 +144,46 @@ export class MidiPorts {
 
   /** Hands one complete message to a bound port. @returns whether a real port took it. */
   send(rigPortId: string, bytes: readonly number[]): boolean {
-    const name = this.bindings[rigPortId];
-    if (!this.access || name === undefined) return false;
-    for (const [outputName, output] of numbered(this.access.outputs.values())) {
-      if (outputName !== name || output.state !== 'connected') continue;
-      try {
-        output.send([...bytes]);
-        return true;
-      } catch {
-        // A port that vanished between the look and the send: its disconnection is told by statechange.
-        return false;
-      }
+    const output = this.outputs.get(rigPortId);
+    if (output?.state !== 'connected') return false;
+    try {
+      output.send([...bytes]);
+      return true;
+    } catch {
+      // A port that vanished between the look and the send: its disconnection is told by statechange.
+      return false;
     }
-    return false;
   }
 
-  /** Listens to exactly the inputs that are bound and there; each once, so no message is doubled. */
+  /**
+   * Makes who listens to what follow from the bindings, whole and every time: each input that some port of the rig is
+   * bound to has one handler, which serves all of them, and no other input has one.
+   */
   private rebind(): void {
     if (!this.access) return;
-    const byName = new Map(numbered(this.access.inputs.values()));
+    const inputs = new Map(numbered(this.access.inputs.values()));
+    const outputs = new Map(numbered(this.access.outputs.values()));
+    const listening = new Map<MIDIInput, string[]>();
+    const sending = new Map<string, MIDIOutput>();
     for (const [rigPortId, name] of Object.entries(this.bindings)) {
-      const input = byName.get(name);
-      const old = this.listening.get(rigPortId);
-      if (input?.state === 'connected') this.tryOpen(input);
-      if (old === input) continue;
-      if (old) old.onmidimessage = null;
-      this.listening.delete(rigPortId);
-      if (!input || input.state !== 'connected') continue;
-      this.listening.set(rigPortId, input);
-      input.onmidimessage = (event) => {
-        if (event.data) this.listener.received(rigPortId, event.data, event.timeStamp);
+      const input = inputs.get(name);
+      if (input?.state === 'connected') listening.set(input, [...(listening.get(input) ?? []), rigPortId]);
+      const output = outputs.get(name);
+      if (output?.state === 'connected') sending.set(rigPortId, output);
+    }
+    for (const input of this.listening.keys()) if (!listening.has(input)) input.onmidimessage = null;
+    for (const input of listening.keys()) {
+      // Setting a handler opens the port once more, so one that is there stays.
+      if (this.listening.has(input)) continue;
+      input.onmidimessage = ({ data, timeStamp }) => {
+        for (const rigPortId of (data && this.listening.get(input)) ?? [])
+          this.listener.received(rigPortId, data!, timeStamp);
       };
     }
-    for (const [name, output] of numbered(this.access.outputs.values()))
-      if (output.state === 'connected' && Object.values(this.bindings).includes(name)) this.tryOpen(output);
+    this.listening = listening;
+    this.outputs = sending;
+    for (const port of new Set<MIDIPort>([...listening.keys(), ...sending.values()])) this.tryOpen(port);
     this.tellReplugged();
-    for (const [rigPortId, input] of this.listening) {
-      const name = this.bindings[rigPortId];
-      if (name !== undefined && byName.get(name) === input && input.state === 'connected') continue;
-      input.onmidimessage = null;
-      this.listening.delete(rigPortId);
-    }
     this.listener.changed();
   }
 
@@ -180,6 +206,22 @@ export class MidiPorts {
     }
     for (const rigPortId of now) if (!this.missed.has(rigPortId)) this.listener.lost(rigPortId);
     this.missed = now;
+  }
+
+  private readStored<T>(key: string, schema: z.ZodType<T>): T | null {
+    try {
+      return schema.safeParse(JSON.parse(this.host.storage.getItem(key) ?? 'null')).data ?? null;
+    } catch {
+      return null;
+    }
+  }
+
+  private store(key: string, value: unknown): void {
+    try {
+      this.host.storage.setItem(key, JSON.stringify(value));
+    } catch {
+      // Without storage the choice holds until the page is closed.
+    }
   }
 
   private setStatus(status: PortsStatus): void {
@@ -210,20 +252,4 @@ function numbered<P extends MIDIPort>(ports: Iterable<P>): [name: string, port: 
       taken.set(name, count);
       return [count === 1 ? name : `${name} (${count})`, port];
     });
-}
-
-function readStored<T>(key: string): T | null {
-  try {
-    return JSON.parse(localStorage.getItem(key) ?? 'null') as T | null;
-  } catch {
-    return null;
-  }
-}
-
-function store(key: string, value: unknown): void {
-  try {
-    localStorage.setItem(key, JSON.stringify(value));
-  } catch {
-    // Without storage the choice holds until the page is closed.
-  }
 }

@@ -16,6 +16,10 @@ export type LogLine = { readonly seq: number; readonly atMs: number; readonly wa
       /** For a report of a value that was told just before: what was told. */
       readonly expected: number | null;
     }
+  /** A port stamps its messages with a time that is still to come: they count as now. */
+  | { readonly kind: 'ahead'; readonly portId: string; readonly aheadMs: number }
+  /** Something fell due again and again at one moment, and was dropped. */
+  | { readonly kind: 'endless'; readonly sentence: string }
   | { readonly kind: 'fault'; readonly portId: string; readonly fault: StreamFault }
   /** A bound port was plugged in again. */
   | { readonly kind: 'port'; readonly portId: string; readonly name: string }

@@ -20,14 +20,17 @@ export class Recorder {
   private begun = new Date(0);
 
   /** Another rig begins a recording of its own; an edit of the same one is part of it. */
-  showIs(show: Show, atMs: number): void {
+  showIs(show: Show, atMs: number, effects: readonly Effect[]): void {
     if (this.show?.rig.id !== show.rig.id) {
       this.show = show;
       this.startedAtMs = atMs;
       this.begun = new Date();
       this.entries = [];
       this.sent = [];
-    } else if (!this.isFull) this.entries.push({ kind: 'show', atMs, show });
+    } else if (!this.isFull) {
+      this.entries.push({ kind: 'show', atMs, show });
+      this.sent.push(...sentIn(effects));
+    }
   }
 
   took(event: LiveEvent, effects: readonly Effect[]): void {

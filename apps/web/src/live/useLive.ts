@@ -1,5 +1,7 @@
 import { createContext, useContext, useSyncExternalStore } from 'react';
-import type { LiveHost, LiveSnapshot } from './LiveHost';
+import { useSyncExternalStoreWithSelector } from 'use-sync-external-store/with-selector';
+import type { LiveHost } from './LiveHost';
+import type { LiveSnapshot } from './snapshot';
 
 export const LiveContext = createContext<LiveHost | null>(null);
 
@@ -13,4 +15,16 @@ export function useLiveHost(): LiveHost {
 export function useLive(): LiveSnapshot {
   const host = useLiveHost();
   return useSyncExternalStore(host.subscribe, host.getSnapshot);
+}
+
+/**
+ * A part of the live rig: drawn anew only when that part has changed.
+ * @param isSame whether two parts are the same to the eye; by identity where nothing else is said.
+ */
+export function useLiveOf<T>(
+  select: (live: LiveSnapshot) => T,
+  isSame: (a: T, b: T) => boolean = Object.is,
+): T {
+  const host = useLiveHost();
+  return useSyncExternalStoreWithSelector(host.subscribe, host.getSnapshot, host.getSnapshot, select, isSame);
 }

@@ -14,13 +14,13 @@ export function usePress(controlId: string, onDown?: () => void) {
     // One foot can only lift once, whichever of the ways of letting go comes first.
     if (isDown.current === down) return;
     isDown.current = down;
-    host.pressSwitch(controlId, down);
+    host.boards.pressSwitch(controlId, down);
   };
   const lift = () => press(false);
   // A page that is left with a foot down would hold it for ever.
   useEffect(
     () => () => {
-      if (isDown.current) host.pressSwitch(controlId, false);
+      if (isDown.current) host.boards.pressSwitch(controlId, false);
       isDown.current = false;
     },
     [host, controlId],

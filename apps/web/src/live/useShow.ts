@@ -21,8 +21,17 @@ export function useFeedLive(): void {
   useEffect(() => {
     if (!rig || !isFetched) return;
     const inOrder = set
-      ? set.entries.flatMap((e) => (e.kind === 'song' ? (songs.find((s) => s.id === e.songId) ?? []) : []))
-      : songs;
-    host.setShow({ rig, presets, setName: set?.name ?? '', songs: [...inOrder] });
+      ? set.entries.flatMap((entry) => {
+          const song = entry.kind === 'song' ? songs.find((s) => s.id === entry.songId) : undefined;
+          return song ? { entryId: entry.id, song } : [];
+        })
+      : songs.map((song) => ({ entryId: song.id, song }));
+    host.setShow({
+      rig,
+      presets,
+      setName: set?.name ?? '',
+      songs: inOrder.map((e) => e.song),
+      entryIds: inOrder.map((e) => e.entryId),
+    });
   }, [host, rig, presets, songs, set, isFetched]);
 }

@@ -1,5 +1,4 @@
 import { feelOf, velocityOf, type Action, type BankTarget } from '../floor';
-import { readFunction } from '../gear';
 import { noteOff, parseBytes, type Message } from '../midi';
 import { assertNever } from '../result';
 import { armOnly, armStep, switchOneOf } from './arming';
@@ -9,9 +8,11 @@ import { goToScene, goToSong } from './navigate';
 import { panic } from './panic';
 import { plainMessage } from './plainMessage';
 import { startRamp } from './ramps';
+import { allDrivenBy } from './drivenBy';
 import { switchRoute } from './routes';
-import { tap } from './tapTempo';
-import type { Turn } from './turn';
+import { takeTap } from './tempo';
+import { send, setFunction, type Turn } from './turn';
+import { bankIndex, pageIndex, placeOf, type WorldBank } from './world';
 
 /** Does an action now, or puts it off for its delay. */
 export function start(turn: Turn, from: Origin, action: Action): void {
@@ -37,10 +38,10 @@ export function startDelayed(turn: Turn): void {
 function act(turn: Turn, from: Origin, action: Action): void {
   switch (action.kind) {
     case 'set':
-      turn.set(action.functionId, action.value);
+      setFunction(turn, action.functionId, action.value);
       return;
     case 'toggle':
-      turn.set(action.functionId, turn.value(action.functionId) === 1 ? 0 : 1);
+      setFunction(turn, action.functionId, turn.value(action.functionId) === 1 ? 0 : 1);
       return;
     case 'arm-only':
       armOnly(turn, action.functionId);
@@ -49,13 +50,13 @@ function act(turn: Turn, from: Origin, action: Action): void {
       armStep(turn, action.deviceId, action.to);
       return;
     case 'one-of':
-      switchOneOf(turn, from.boardIndex, action.functionId, action.circle);
+      switchOneOf(turn, from.boardId, action.functionId, action.circle);
       return;
     case 'momentary':
-      turn.set(action.functionId, action.down);
+      setFunction(turn, action.functionId, action.down);
       return;
     case 'step':
-      turn.set(action.functionId, nextValue(action, turn.value(action.functionId)));
+      setFunction(turn, action.functionId, nextValue(action, turn.value(action.functionId)));
       return;
     case 'ramp':
       startRamp(turn, action);
@@ -64,14 +65,14 @@ function act(turn: Turn, from: Origin, action: Action): void {
       sendPlain(turn, from, action);
       return;
     case 'tap':
-      Object.assign(turn.state, tap(turn.state, turn.nowMs));
+      takeTap(turn);
       return;
     case 'raw':
       if (turn.world.portsOff.has(action.portId)) {
         turn.note({ code: 'port-off', portId: action.portId, functionId: null });
         return;
       }
-      for (const message of parseBytes(action.bytes).messages) turn.send(action.portId, message, null);
+      for (const message of parseBytes(action.bytes).messages) send(turn, action.portId, message, null);
       return;
     case 'route':
       switchRoute(turn, action);
@@ -80,16 +81,16 @@ function act(turn: Turn, from: Origin, action: Action): void {
       turnClock(turn, action);
       return;
     case 'bank':
-      changeBank(turn, from.boardIndex, action.to);
+      changeBank(turn, from.boardId, action.to);
       return;
     case 'page':
-      changePage(turn, from.boardIndex, action.groupId, action.to);
+      changePage(turn, from.boardId, action.groupId, action.to);
       return;
     case 'scene':
       goToScene(turn, action.to);
       return;
     case 'song':
-      goToSong(turn, turn.state.position.songIndex + (action.to === 'next' ? 1 : -1), 'first');
+      goToSong(turn, placeOf(turn.world, turn.state).songIndex + (action.to === 'next' ? 1 : -1), 'first');
       return;
     case 'panic':
       panic(turn);
@@ -123,11 +124,10 @@ function sendPlain(turn: Turn, from: Origin, action: Action & { kind: 'message' 
     sendKnown(turn, portId, plainMessage(action, channel, action.value));
     return;
   }
-  turn.send(portId, plainMessage(action, channel, struckVelocity(turn, from, action.value)), null);
+  send(turn, portId, plainMessage(action, channel, struckVelocity(turn, from, action.value)), null);
   const isDown =
-    turn.state.held[from.controlId]?.gesture.isDown ||
-    ['toe', 'heel'].includes(turn.state.ends[from.controlId] ?? '');
-  if (!isDown) turn.send(portId, noteOff(channel, action.number), null);
+    turn.state.held[from.controlId]?.gesture.isDown || turn.state.ends[from.controlId] !== undefined;
+  if (!isDown) send(turn, portId, noteOff(channel, action.number), null);
   else {
     const playing = turn.state.playing[from.controlId] ?? [];
     const note = { portId, channel, note: action.number };
@@ -136,24 +136,21 @@ function sendPlain(turn: Turn, from: Origin, action: Action & { kind: 'message' 
 }
 
 /** What a pad or key is struck with, as it feels in its preset; a switch has the velocity that it is told. */
-function struckVelocity(turn: Turn, { boardIndex, controlId, struck }: Origin, told: number): number {
-  const preset = turn.world.boards[boardIndex]?.preset;
+function struckVelocity(turn: Turn, { boardId, controlId, struck }: Origin, told: number): number {
+  const preset = turn.world.boardById.get(boardId)?.preset;
   const kind = turn.world.controls.get(controlId)?.control.kind;
   if (!preset || !kind || struck === 0) return told;
   return velocityOf(feelOf(preset, kind), struck);
 }
 
-/** Sends, and takes note of the function that it moves, so that toggles and lamps know. */
+/** Sends, and takes note of the functions that it moves, so that toggles and lamps know. */
 function sendKnown(turn: Turn, portId: string, message: Message): void {
   let known: string | null = null;
-  for (const { device, fn, path } of turn.world.functions.values()) {
-    if (path?.portId !== portId) continue;
-    const value = readFunction(device, fn, message);
-    if (value === null) continue;
-    known ??= fn.id;
-    if (fn.shape.kind !== 'trigger') turn.learn(fn.id, value);
+  for (const { reached, value } of allDrivenBy(turn.world, portId, message)) {
+    known ??= reached.fn.id;
+    if (reached.fn.shape.kind !== 'trigger') turn.takeOver(reached.fn.id, value);
   }
-  turn.send(portId, message, known);
+  send(turn, portId, message, known);
 }
 
 /** The notes that a control plays end where they began, whatever has changed since. */
@@ -162,30 +159,22 @@ export function endNotes(turn: Turn, controlId: string): void {
   if (!notes) return;
   const { [controlId]: _ended, ...others } = turn.state.playing;
   turn.state.playing = others;
-  for (const { portId, channel, note } of notes) turn.send(portId, noteOff(channel, note), null);
+  for (const { portId, channel, note } of notes) send(turn, portId, noteOff(channel, note), null);
 }
 
-export function changeBank(turn: Turn, boardIndex: number, to: BankTarget): void {
-  const { board, banks } = turn.world.boards[boardIndex]!;
-  const next = turnedPage(
-    banks.map((b) => b.bank.id),
-    turn.state.banks[board.id] ?? 0,
-    to,
-  );
+export function changeBank(turn: Turn, boardId: string, to: BankTarget): void {
+  const board = turn.world.boardById.get(boardId);
+  const next = board ? turnedPage(board.banks, bankIndex(board, turn.state), to) : null;
   if (next === null) turn.note({ code: 'bank-gone' });
   else {
-    turn.state.banks = { ...turn.state.banks, [board.id]: next };
+    turn.state.banks = { ...turn.state.banks, [boardId]: next };
     turn.tellsLamps = true;
   }
 }
 
-export function changePage(turn: Turn, boardIndex: number, groupId: string, to: BankTarget): void {
-  const found = turn.world.boards[boardIndex]?.groups.find((g) => g.group.id === groupId);
-  const next = turnedPage(
-    (found?.pages ?? []).map((p) => p.bank.id),
-    turn.state.pages[groupId] ?? 0,
-    to,
-  );
+export function changePage(turn: Turn, boardId: string, groupId: string, to: BankTarget): void {
+  const group = turn.world.boardById.get(boardId)?.groups.find((g) => g.group.id === groupId);
+  const next = group ? turnedPage(group.pages, pageIndex(group, turn.state), to) : null;
   if (next === null) turn.note({ code: 'page-gone' });
   else {
     turn.state.pages = { ...turn.state.pages, [groupId]: next };
@@ -193,12 +182,11 @@ export function changePage(turn: Turn, boardIndex: number, groupId: string, to: 
   }
 }
 
-function turnedPage(ids: readonly string[], now: number, to: BankTarget): number | null {
-  const next =
-    to.kind === 'bank'
-      ? ids.indexOf(to.bankId)
-      : (now + (to.kind === 'up' ? 1 : -1) + ids.length) % Math.max(1, ids.length);
-  return ids[next] === undefined ? null : next;
+/** Id of the page that is turned to, or `null` when there is none. */
+function turnedPage(pages: readonly WorldBank[], now: number, to: BankTarget): string | null {
+  if (to.kind === 'bank') return pages.some((p) => p.bank.id === to.bankId) ? to.bankId : null;
+  const next = (now + (to.kind === 'up' ? 1 : -1) + pages.length) % Math.max(1, pages.length);
+  return pages[next]?.bank.id ?? null;
 }
 
 /** The value after the one in force; from outside the list its first, or its last when it goes back. */

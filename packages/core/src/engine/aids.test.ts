@@ -16,7 +16,7 @@ import {
   armedTracks,
   compileWorld,
   devicesMoved,
-  functionOf,
+  drivenBy,
   labelOf,
   lampOf,
   sceneCost,
@@ -146,8 +146,8 @@ describe('a proposed label', () => {
 describe('a lamp', () => {
   const state = {
     values: { echo: 1, snapshot: 2 },
-    position: { songIndex: 0, sceneIndex: 1 },
-    banks: { board: 1 },
+    position: { entryId: world.songs[0]!.entryId, sceneId: song.scenes[1]!.id },
+    banks: { board: 'bank-1' },
     pages: {},
     ramps: [],
     clocks: {},
@@ -227,8 +227,11 @@ it('armed tracks are named once, however many functions arm them', () => {
 });
 
 it('a message on its way is known again as the function it drives', () => {
-  expect(functionOf(world, 'out', controller(2, 22, 2))).toMatchObject({ fn: { id: 'snapshot' }, value: 2 });
-  expect(functionOf(world, 'host-in', controller(2, 22, 2))).toBeNull();
+  expect(drivenBy(world, 'out', controller(2, 22, 2))).toMatchObject({
+    reached: { fn: { id: 'snapshot' } },
+    value: 2,
+  });
+  expect(drivenBy(world, 'host-in', controller(2, 22, 2))).toBeNull();
 });
 
 it('a go-to-scene moves the devices that the scene has values for', () => {

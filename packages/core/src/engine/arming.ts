@@ -1,5 +1,5 @@
 import { isUsable } from '../gear';
-import type { Turn } from './turn';
+import { recall, type Turn } from './turn';
 
 /**
  * The track is armed first and the others let go after it, so that there is no moment without sound; only what is not
@@ -18,7 +18,7 @@ export function armOnly(turn: Turn, functionId: string): void {
       ? [{ reached, value: 0 }]
       : [];
   });
-  turn.recall([{ reached: chosen, value: 1 }, ...others], 'changes');
+  recall(turn, [{ reached: chosen, value: 1 }, ...others], 'changes');
 }
 
 /** Arms the track after or before the one that is armed, in the order of the chart; with none armed the first or last. */
@@ -42,16 +42,16 @@ export function armStep(turn: Turn, deviceId: string, to: 'next' | 'previous'): 
 }
 
 /** Switches one function of a circle on, then the others that are not off already off. */
-export function switchOneOf(turn: Turn, boardIndex: number, functionId: string, circle: string): void {
+export function switchOneOf(turn: Turn, boardId: string, functionId: string, circle: string): void {
   const chosen = turn.world.functions.get(functionId);
   if (!chosen) {
     turn.note({ code: 'function-gone', functionId });
     return;
   }
-  const members = turn.world.boards[boardIndex]?.circles.get(circle) ?? [];
+  const members = turn.world.boardById.get(boardId)?.circles.get(circle) ?? [];
   const others = [...new Set(members)].flatMap((id) => {
     const reached = id === functionId ? undefined : turn.world.functions.get(id);
     return reached ? [{ reached, value: 0 }] : [];
   });
-  turn.recall([{ reached: chosen, value: 1 }, ...others], 'changes');
+  recall(turn, [{ reached: chosen, value: 1 }, ...others], 'changes');
 }

@@ -1,29 +1,42 @@
 import { realTime } from '../midi';
 import type { Action } from '../floor';
-import type { Turn } from './turn';
+import { clockDueMs, CLOCKS_A_BEAT } from './clockTimes';
+import { send, type Turn } from './turn';
 
-/** Clocks to a quarter note. Source: MIDI 1.0 Detailed Specification, "Timing Clock" (from memory). */
-const CLOCKS_A_BEAT = 24;
 /** Time for a receiver to get ready between a start and its first clock, in ms. Source: the same (from memory). */
 const AFTER_START_MS = 1;
 
 /** Starts, continues or stops MIDI clock on a port. */
-export function turnClock(turn: Turn, { portId, to }: Action & { kind: 'clock' }): void {
+export function turnClock(
+  turn: Turn,
+  { portId, to }: Pick<Action & { kind: 'clock' }, 'portId' | 'to'>,
+): void {
   if (turn.world.portsOff.has(portId)) {
     turn.note({ code: 'port-off', portId, functionId: null });
     return;
   }
-  turn.send(portId, realTime(to), null);
+  send(turn, portId, realTime(to), null);
   const { [portId]: _running, ...others } = turn.state.clocks;
-  turn.state.clocks = to === 'stop' ? others : { ...others, [portId]: turn.nowMs + AFTER_START_MS };
+  turn.state.clocks =
+    to === 'stop'
+      ? others
+      : {
+          ...others,
+          [portId]: { sinceMs: turn.nowMs + AFTER_START_MS, bpm: turn.state.tempo.bpm, sent: 0 },
+        };
 }
 
-/** Sends the clocks that are due. A host that slept longer than a beat goes on from now instead of catching up. */
+/** Sends the ticks that are due. After a sleep of more than a beat they go on from now instead of catching up. */
 export function sendClocks(turn: Turn): void {
-  const tickMs = 60_000 / turn.state.tempo.bpm / CLOCKS_A_BEAT;
-  for (const [portId, dueMs] of Object.entries(turn.state.clocks)) {
-    let nextMs = turn.nowMs - dueMs > tickMs * CLOCKS_A_BEAT ? turn.nowMs : dueMs;
-    for (; nextMs <= turn.nowMs; nextMs += tickMs) turn.send(portId, realTime('clock'), null);
-    if (nextMs !== dueMs) turn.state.clocks = { ...turn.state.clocks, [portId]: nextMs };
+  for (const portId in turn.state.clocks) {
+    const clock = turn.state.clocks[portId]!;
+    if (clockDueMs(clock) > turn.nowMs) continue;
+    send(turn, portId, realTime('clock'), null);
+    const beatMs = 60_000 / clock.bpm;
+    const overslept = turn.lateUntilMs - turn.nowMs > beatMs;
+    const next = overslept
+      ? { ...clock, sinceMs: turn.lateUntilMs + beatMs / CLOCKS_A_BEAT, sent: 0 }
+      : { ...clock, sent: clock.sent + 1 };
+    turn.state.clocks = { ...turn.state.clocks, [portId]: next };
   }
 }

@@ -6,22 +6,46 @@ import {
   type ChartFunction,
   type Device,
 } from '../gear';
-import type { Channel, Message } from '../midi';
+import type { Channel, Message, Sequence } from '../midi';
+import { assertNever } from '../result';
 import type { Reached } from '../show';
 import { messageKey, type World } from './world';
 
-/** The function that a single message sent by a port drives, with its value, or `null`. */
+type Driven = { readonly reached: Reached; readonly value: number };
+
+/**
+ * The function that a message on its way out by a port drives, with its value, or `null`.
+ * @param sequence what the message completes together with those before it, where that is known.
+ */
 export function drivenBy(
   world: World,
   portId: string,
   message: Message,
-): { readonly reached: Reached; readonly value: number } | null {
-  for (const reached of driveTable(world, portId).get(messageKey(message)) ?? []) {
-    const value = readFunction(reached.device, reached.fn, message, null);
+  sequence: Sequence | null = null,
+): Driven | null {
+  for (const reached of candidates(world, portId, message)) {
+    const value = readFunction(reached.device, reached.fn, message, sequence);
     if (value !== null) return { reached, value };
   }
   return null;
 }
+
+/** Every function that a message by itself drives: two devices may listen to the same one. */
+export const allDrivenBy = (world: World, portId: string, message: Message): readonly Driven[] =>
+  candidates(world, portId, message).flatMap((reached) => {
+    const value = readFunction(reached.device, reached.fn, message, null);
+    return value === null ? [] : [{ reached, value }];
+  });
+
+const candidates = (world: World, portId: string, message: Message): readonly Reached[] =>
+  driveTable(world, portId).get(keyOf(message)) ?? NONE;
+
+const NONE: readonly Reached[] = [];
+
+/** Key of all exclusive messages. */
+const SYSEX = -2;
+
+const keyOf = (message: Message): number => (message.kind === 'sysex' ? SYSEX : messageKey(message));
 
 /** Functions behind a port by the key of the message that drives them. Found once for each world and port. */
 function driveTable(world: World, portId: string): ReadonlyMap<number, readonly Reached[]> {
@@ -35,7 +59,7 @@ function driveTable(world: World, portId: string): ReadonlyMap<number, readonly 
       for (const channel of channelsOf(reached.device, reached.fn)) {
         for (const key of keysOf(reached.fn, channel)) {
           const list = table.get(key) ?? [];
-          list.push(reached);
+          if (list.at(-1) !== reached) list.push(reached);
           table.set(key, list);
         }
       }
@@ -52,23 +76,31 @@ const channelsOf = (device: Device, fn: ChartFunction): readonly number[] =>
     ? [functionChannel(device, fn)]
     : Array.from({ length: 16 }, (_, channel) => channel).filter((c) => answersOn(device, fn, c));
 
-/** Keys of the messages that drive a function by themselves; none where several belong together. */
+/** Keys of the messages that can complete what drives a function. */
 function keysOf({ drive }: ChartFunction, channel: number): readonly number[] {
   const key = (message: object) => messageKey({ channel: channel as Channel, ...message } as Message);
+  const controllers = (...numbers: readonly number[]) =>
+    numbers.map((number) => key({ kind: 'controller', controller: number }));
   switch (drive.kind) {
     case 'controller':
-      return [key({ kind: 'controller', controller: drive.controller })];
+      return controllers(drive.controller);
+    case 'controller-14':
+      return controllers(drive.controller, drive.controller + 32);
+    case 'parameter':
+      return controllers(6, 38, 96, 97);
     case 'note':
       return [key({ kind: 'note-on', note: drive.note })];
     case 'program':
-      return drive.bank === null
-        ? Array.from({ length: 128 }, (_, program) => key({ kind: 'program', program }))
-        : [];
+      return Array.from({ length: 128 }, (_, program) => key({ kind: 'program', program }));
     case 'pitch-bend':
       return [key({ kind: 'pitch-bend' })];
     case 'channel-pressure':
       return [key({ kind: 'channel-pressure' })];
+    case 'sysex':
+    case 'transport':
+    case 'record-ready':
+      return [SYSEX];
     default:
-      return [];
+      return assertNever(drive);
   }
 }

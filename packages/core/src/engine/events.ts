@@ -2,22 +2,41 @@ import type { Lamp } from '../floor';
 import type { Message } from '../midi';
 import type { Passage } from '../routing';
 
-/** What happens to a live rig. `atMs` is monotonic, in ms, on whatever clock the host keeps. */
-export type LiveEvent =
-  /** A message arrived at a port of the computer. */
-  | { readonly kind: 'message'; readonly atMs: number; readonly portId: string; readonly message: Message }
-  /** Time passed: what waits for it is sent. */
-  | { readonly kind: 'tick'; readonly atMs: number }
-  /** Something was pressed on the screen. */
-  | { readonly kind: 'command'; readonly atMs: number; readonly command: Command };
+/** When something happened, in ms, monotonic, on whatever clock the host keeps. */
+type Timed = {
+  readonly atMs: number;
+  /**
+   * When what this causes really leaves, where that is later: the timer came late, or the machine slept. Everything
+   * due is still done in its order; what moves on a grid skips what it missed, and a device that is told its program
+   * late is waited for.
+   */
+  readonly leavesMs?: number;
+};
+
+/** What happens to a live rig. */
+export type LiveEvent = Timed &
+  (
+    | /** A message arrived at a port of the computer. */ {
+        readonly kind: 'message';
+        readonly portId: string;
+        readonly message: Message;
+      }
+      /** Time passed: what was due is done. */
+    | { readonly kind: 'tick' }
+    /** Something was pressed on the screen. */
+    | { readonly kind: 'command'; readonly command: Command }
+  );
+
+/** The next bank or page, the one before, or one by its id. */
+export type PageTurn = 'up' | 'down' | { readonly bankId: string };
 
 export type Command =
   | { readonly kind: 'scene'; readonly to: 'next' | 'previous' | 'again' }
   | { readonly kind: 'go'; readonly songIndex: number; readonly sceneIndex: number }
   | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
-  | { readonly kind: 'bank'; readonly boardId: string; readonly to: 'up' | 'down' }
+  | { readonly kind: 'bank'; readonly boardId: string; readonly to: PageTurn }
   /** A page of a group. */
-  | { readonly kind: 'page'; readonly boardId: string; readonly groupId: string; readonly to: 'up' | 'down' }
+  | { readonly kind: 'page'; readonly boardId: string; readonly groupId: string; readonly to: PageTurn }
   /** A control is pressed on the screen: `velocity` 1–127 down, 0 up. */
   | { readonly kind: 'switch'; readonly controlId: string; readonly velocity: number }
   /** A control is moved on the screen: its travel, 0–127. */
@@ -35,6 +54,8 @@ export type Command =
       readonly part: 'route' | 'gate';
       readonly to: 'on' | 'off' | 'turn';
     }
+  /** Learning a control begins or ends: meanwhile what is pressed does nothing. */
+  | { readonly kind: 'learn'; readonly on: boolean }
   /** A port was unplugged: what it holds ends. */
   | { readonly kind: 'port-lost'; readonly portId: string }
   | { readonly kind: 'panic' };
@@ -43,6 +64,7 @@ export type Command =
 export type Effect =
   | {
       readonly kind: 'send';
+      /** When it leaves. */
       readonly atMs: number;
       readonly portId: string;
       readonly message: Message;
@@ -54,7 +76,7 @@ export type Effect =
   /** What a route did with a message that came by a port. */
   | ({ readonly kind: 'routed'; readonly portId: string } & Passage)
   | { readonly kind: 'lamp'; readonly controlId: string; readonly on: boolean; readonly lamp: Lamp }
-  /** Step again with a tick at this time. */
+  /** Step again with a tick at this time, which is later than now. */
   | { readonly kind: 'wake'; readonly atMs: number }
   | { readonly kind: 'note'; readonly note: LiveNote };
 

@@ -41,7 +41,7 @@ import {
   makeSong,
 } from '../testing.test-support';
 import {
-  adoptWorld,
+  changeShow,
   compileWorld,
   initialState,
   step,
@@ -584,16 +584,16 @@ describe('groups with pages', () => {
   it('and banks stay in force when an edit puts them elsewhere, and fall back when they go', () => {
     const [first, second] = [[assign('s0', [set(1)])], [assign('s0', [set(2)])]];
     const world = makeWorld([first, second], { preset });
-    const state = { ...initialState(world, 0), banks: { board: 1 }, pages: { knobs: 1 } };
+    const state = { ...initialState(world, 0), banks: { board: 'bank-1' }, pages: { knobs: 'two' } };
     const edited = (change: (p: Preset) => Preset) =>
-      adoptWorld(world, compileWorld({ ...world.show, presets: world.show.presets.map(change) }), state);
+      changeShow(world, state, { ...world.show, presets: world.show.presets.map(change) }, 0).state;
     const turned = edited((p) => ({
       ...p,
       banks: [...p.banks].reverse(),
       groups: p.groups.map((g) => ({ ...g, pages: [...g.pages].reverse() })),
     }));
-    expect([turned.banks, turned.pages]).toEqual([{ board: 0 }, { knobs: 0 }]);
-    expect(edited((p) => ({ ...p, banks: p.banks.slice(0, 1) })).banks).toEqual({ board: 0 });
+    expect([turned.banks, turned.pages]).toEqual([{ board: 'bank-1' }, { knobs: 'two' }]);
+    expect(edited((p) => ({ ...p, banks: p.banks.slice(0, 1) })).banks).toEqual({ board: 'bank-0' });
   });
   it('that are gone are said, and nothing is sent', () => {
     const play = new Play(
@@ -724,11 +724,11 @@ describe('whatever the feet do', () => {
     const play = new Play(makeWorld(banks));
     play.switch(0, 0, 127).wait(700);
     const { board } = play.world.boards[0]!;
-    const gone = compileWorld({
+    const gone = {
       ...play.world.show,
       rig: { ...play.world.show.rig, boards: [{ ...board, controls: [] }] },
-    });
-    const { effects } = step(gone, play.state, { kind: 'tick', atMs: 800 });
+    };
+    const { effects } = changeShow(play.world, play.state, gone, 800);
     const ends = effects.flatMap((e) => (e.kind === 'send' ? [hex(encode(e.message))] : []));
     expect(ends).toEqual([hex(encode(noteOff(0, 40))), hex(encode(noteOff(0, 42)))]);
   });

@@ -9,3 +9,5 @@ export * from './armed';
 export * from './routeConditions';
 export * from './drivenBy';
 export * from './replay';
+export * from './changeShow';
+export { EndlessMoment } from './advance';

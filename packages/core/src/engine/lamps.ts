@@ -1,7 +1,7 @@
 import { LAMP_OFF, LAMP_ON, stopAt, type Action, type Assignment, type Lamp, type LampStop } from '../floor';
 import type { LiveState } from './liveState';
 import { isGateOpen, isRouteOn } from './routeConditions';
-import type { World, WorldLamp } from './world';
+import { bankInForce, pageOfGroup, placeOf, type World, type WorldLamp } from './world';
 
 const NOTHING: readonly Action[] = [];
 
@@ -69,19 +69,18 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
     case 'route': {
       const found = world.routes.byId.get(action.routeId);
       if (!found) return down;
-      return action.part === 'route' ? isRouteOn(state, found) : isGateOpen(world, state, found);
+      return action.part === 'route' ? isRouteOn(state, found) : isGateOpen(state, found);
     }
     case 'scene':
-      return action.to.kind === 'at' ? state.position.sceneIndex === action.to.index : down;
+      return action.to.kind === 'at' ? placeOf(world, state).sceneIndex === action.to.index : down;
     case 'bank': {
       if (action.to.kind !== 'bank') return down;
-      const { board, banks } = world.boards[boardIndex]!;
-      return banks[state.banks[board.id] ?? 0]?.bank.id === action.to.bankId;
+      return bankInForce(world.boards[boardIndex]!, state)?.bank.id === action.to.bankId;
     }
     case 'page': {
       if (action.to.kind !== 'bank') return down;
       const found = world.boards[boardIndex]!.groups.find((g) => g.group.id === action.groupId);
-      return found?.pages[state.pages[action.groupId] ?? 0]?.bank.id === action.to.bankId;
+      return found !== undefined && pageOfGroup(found, state)?.bank.id === action.to.bankId;
     }
     case 'momentary':
       return state.values[action.functionId] === action.down;

@@ -11,10 +11,13 @@ import type {
 import type { SequenceMemory } from '../midi';
 import { NO_ROUTE_MEMORY, type RouteMemory } from '../routing';
 import type { PlannedSend } from '../show';
-import type { World, WorldBank } from './world';
+import type { World } from './world';
 
-/** Where the evening is. `sceneIndex` is `null` until the first scene was recalled. */
-export type Position = { readonly songIndex: number; readonly sceneIndex: number | null };
+/**
+ * Where the evening is: a place of the running order and a scene of its song, by their ids. No place is the first one;
+ * no scene until the first was recalled.
+ */
+export type Position = { readonly entryId: string | null; readonly sceneId: string | null };
 
 export type Tempo = { readonly bpm: number; readonly beatsPerBar: number; readonly originMs: number };
 
@@ -25,7 +28,7 @@ export type Tempo = { readonly bpm: number; readonly beatsPerBar: number; readon
 export type HeldPress = {
   readonly assignment: Assignment | null;
   readonly wants: GestureWants;
-  readonly boardIndex: number;
+  readonly boardId: string;
   readonly gesture: GestureState;
   /** How hard it was struck, 1–127; 0 when it cannot be struck. */
   readonly struck: number;
@@ -41,7 +44,7 @@ export type DelayedAction = {
 };
 
 /** Where an action comes from: the control, and how hard it was struck (1–127, 0 when it cannot be struck). */
-export type Origin = { readonly boardIndex: number; readonly controlId: string; readonly struck: number };
+export type Origin = { readonly boardId: string; readonly controlId: string; readonly struck: number };
 
 /** A function on its way from one value to another. */
 export type Ramp = {
@@ -55,10 +58,20 @@ export type Ramp = {
   readonly bpm: number;
   readonly sinceMs: number;
   readonly share: number;
+  /** Steps taken since `sinceMs`. */
+  readonly stepsDone: number;
 };
+
+/** A clock at work: its ticks are counted from where its tempo was last set. */
+export type RunningClock = { readonly sinceMs: number; readonly bpm: number; readonly sent: number };
+
+/** The end that a pedal stands at, and what it does there: that ends when the pedal leaves, whatever bank it is by then. */
+export type PedalEnd = { readonly at: 'toe' | 'heel'; readonly actions: readonly Action[] };
 
 /** Everything that changes while playing. Plain data: the same events on the same world give the same state. */
 export type LiveState = {
+  /** The time of the last event. */
+  readonly atMs: number;
   readonly position: Position;
   readonly tempo: Tempo;
   readonly songStartedAtMs: number | null;
@@ -66,10 +79,10 @@ export type LiveState = {
   readonly taps: readonly number[];
   /** What each function was last told or reported, by function. */
   readonly values: Readonly<Record<string, number>>;
-  /** Bank in force, by board. */
-  readonly banks: Readonly<Record<string, number>>;
-  /** Page in force, by group. */
-  readonly pages: Readonly<Record<string, number>>;
+  /** Id of the bank in force, by board; the first where none was chosen. */
+  readonly banks: Readonly<Record<string, string>>;
+  /** Id of the page in force, by group; the first where none was chosen. */
+  readonly pages: Readonly<Record<string, string>>;
   /** Switches whose contacts bounce, by control. */
   readonly contacts: Readonly<Record<string, Contact>>;
   readonly held: Readonly<Record<string, HeldPress>>;
@@ -83,18 +96,18 @@ export type LiveState = {
   readonly coarse: Readonly<Record<string, { readonly raw: number; readonly atMs: number }>>;
   /** What each sweep put its function to last, by sweep: it has hold of it as long as it is still there. */
   readonly grips: Readonly<Record<string, number>>;
-  /** The end that a pedal is at, by control. */
-  readonly ends: Readonly<Record<string, 'toe' | 'heel' | 'between'>>;
+  /** Pedals that stand at an end, by control. */
+  readonly ends: Readonly<Record<string, PedalEnd>>;
   /** When each encoder was turned last. */
   readonly turnedAtMs: Readonly<Record<string, number>>;
   /** Notes that each control plays while it is down. */
   readonly playing: Readonly<Record<string, readonly SoundingNote[]>>;
   readonly ramps: readonly Ramp[];
-  /** When the next clock is due, by port. */
-  readonly clocks: Readonly<Record<string, number>>;
+  /** Clocks that run, by port. */
+  readonly clocks: Readonly<Record<string, RunningClock>>;
   readonly lamps: Readonly<Record<string, boolean>>;
-  /** The world was edited: lamps may have changed although nothing that they follow has. */
-  readonly lampsStale: boolean;
+  /** Somebody learns a control: what is pressed is only listened to, and what ends still ends. */
+  readonly learning: boolean;
   /** How a lamp shines that is not simply lit, by control. */
   readonly looks: Readonly<Record<string, Lamp>>;
   /** Latching switches that stand at on. */
@@ -118,7 +131,8 @@ export const DEFAULT_BPM = 120;
 export function initialState(world: World, atMs: number): LiveState {
   const song = world.songs[0]?.song;
   return {
-    position: { songIndex: 0, sceneIndex: null },
+    atMs,
+    position: { entryId: null, sceneId: null },
     tempo: { bpm: song?.tempoBpm ?? DEFAULT_BPM, beatsPerBar: song?.beatsPerBar ?? 4, originMs: atMs },
     songStartedAtMs: null,
     taps: [],
@@ -138,7 +152,7 @@ export function initialState(world: World, atMs: number): LiveState {
     ramps: [],
     clocks: {},
     lamps: {},
-    lampsStale: true,
+    learning: false,
     looks: {},
     latched: {},
     pending: [],
@@ -154,6 +168,7 @@ type Mutable<T> = { -readonly [K in keyof T]: T[K] };
 
 /** A copy to write into. Field by field, because this is made at every step and a spread of so many is slow. */
 export const copied = (s: LiveState): Mutable<LiveState> => ({
+  atMs: s.atMs,
   position: s.position,
   tempo: s.tempo,
   songStartedAtMs: s.songStartedAtMs,
@@ -174,7 +189,7 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   ramps: s.ramps,
   clocks: s.clocks,
   lamps: s.lamps,
-  lampsStale: s.lampsStale,
+  learning: s.learning,
   looks: s.looks,
   latched: s.latched,
   pending: s.pending,
@@ -184,59 +199,3 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   sequences: s.sequences,
   routes: s.routes,
 });
-
-/**
- * Carries a running state over to an edited world: positions and banks that are gone fall back to the nearest
- * that exists; what is known of functions stays, by id.
- * @param before the world that the state was made in: the song in play is found again by its id.
- */
-export function adoptWorld(before: World, world: World, state: LiveState): LiveState {
-  const songId = before.songs[state.position.songIndex]?.song.id;
-  const sceneId =
-    before.songs[state.position.songIndex]?.song.scenes[state.position.sceneIndex ?? -1]?.id ?? null;
-  const stays = world.songs[state.position.songIndex]?.song.id === songId;
-  // Before anything was played an edit of the running order leads to its first song, whatever stood there.
-  const found =
-    state.songStartedAtMs === null
-      ? 0
-      : stays
-        ? state.position.songIndex
-        : world.songs.findIndex((s) => s.song.id === songId);
-  const songIndex = Math.max(0, found);
-  const song = world.songs[songIndex]?.song;
-  const sceneFound = song?.scenes.findIndex((s) => s.id === sceneId) ?? -1;
-  const sceneIndex = sceneFound >= 0 ? sceneFound : null;
-  const banks: Record<string, number> = {};
-  for (const { board, banks: all } of world.boards) {
-    const old = before.boards.find((b) => b.board.id === board.id)?.banks ?? [];
-    banks[board.id] = stayingAt(old, all, state.banks[board.id] ?? 0);
-  }
-  const pages: Record<string, number> = {};
-  const groupsBefore = before.boards.flatMap((b) => b.groups);
-  for (const { group, pages: all } of world.boards.flatMap((b) => b.groups)) {
-    const old = groupsBefore.find((g) => g.group.id === group.id)?.pages ?? [];
-    pages[group.id] = stayingAt(old, all, state.pages[group.id] ?? 0);
-  }
-  const tempoEdited = song && before.songs[state.position.songIndex]?.song.tempoBpm !== song.tempoBpm;
-  return {
-    ...state,
-    position: { songIndex, sceneIndex },
-    tempo: song
-      ? { ...state.tempo, bpm: tempoEdited ? song.tempoBpm : state.tempo.bpm, beatsPerBar: song.beatsPerBar }
-      : state.tempo,
-    banks,
-    pages,
-    lampsStale: true,
-    contacts: Object.fromEntries(Object.entries(state.contacts).filter(([id]) => world.controls.has(id))),
-    ramps: state.ramps.filter((r) => world.functions.has(r.functionId)),
-    held: Object.fromEntries(Object.entries(state.held).filter(([, h]) => world.boards[h.boardIndex])),
-    delayed: state.delayed.filter((d) => world.boards[d.from.boardIndex]),
-    pending: state.pending.filter((p) => world.functions.has(p.functionId)),
-  };
-}
-
-/** Where the bank or page in force stands after an edit: found by its id, else the nearest that there is. */
-function stayingAt(old: readonly WorldBank[], all: readonly WorldBank[], index: number): number {
-  const found = all.findIndex((b) => b.bank.id === old[index]?.bank.id);
-  return found >= 0 ? found : Math.min(index, Math.max(0, all.length - 1));
-}

@@ -13,7 +13,7 @@ import {
 import { channelPressure, controller, polyPressure, type Message } from '../midi';
 import { endNotes, start } from './actions';
 import { endMomentary } from './switches';
-import { FINE_WITHIN_MS, type Turn } from './turn';
+import { FINE_WITHIN_MS, send, setFunction, type Turn } from './turn';
 import type { WorldControl } from './world';
 
 /** What a pedal, knob or encoder says. @param raw 0–127, fractions where it has 14 bits. */
@@ -65,11 +65,12 @@ export function moveTo(turn: Turn, { boardIndex, control }: WorldControl, travel
   const before = turn.state.pedals[control.id];
   if (before === travel) return;
   turn.state.pedals = { ...turn.state.pedals, [control.id]: travel };
-  const assignment = turn.assignmentOf(boardIndex, control.id);
-  if (!assignment) return;
-  for (const sweep of assignment.sweeps) {
+  const board = turn.world.boards[boardIndex]!;
+  const assignment = turn.assignmentOf(board, control.id);
+  const response = assignment?.response ?? PLAIN_RESPONSE;
+  for (const sweep of assignment?.sweeps ?? []) {
     const current = turn.value(sweep.functionId) ?? null;
-    const value = takeOver(assignment.response.takeover, {
+    const value = takeOver(response.takeover, {
       before: before === undefined ? null : sweepValue(sweep, before),
       now: sweepValue(sweep, travel),
       current,
@@ -78,37 +79,41 @@ export function moveTo(turn: Turn, { boardIndex, control }: WorldControl, travel
       high: Math.max(sweep.from, sweep.to),
     });
     if (value === null) continue;
-    if (current !== value) turn.set(sweep.functionId, value);
-    if (assignment.response.takeover !== 'jump')
-      turn.state.grips = { ...turn.state.grips, [sweep.id]: value };
+    if (current !== value) setFunction(turn, sweep.functionId, value);
+    if (response.takeover !== 'jump') turn.state.grips = { ...turn.state.grips, [sweep.id]: value };
   }
-  if (assignment.toe.length > 0 || assignment.heel.length > 0)
-    reachEnds(turn, boardIndex, control.id, assignment, (travel / 127) * 100, before !== undefined);
+  reachEnds(turn, board.board.id, control.id, assignment, (travel / 127) * 100, before !== undefined);
 }
 
-/** Fires toe and heel when the pedal comes there, and not again before it left by more than its trembling. */
+/**
+ * Fires toe and heel when the pedal comes there, and not again before it left by more than its trembling. What it did
+ * there ends when it leaves, whatever bank is in force by then.
+ */
 function reachEnds(
   turn: Turn,
-  boardIndex: number,
+  boardId: string,
   controlId: string,
-  assignment: Assignment,
+  assignment: Assignment | undefined,
   share: number,
   wasHeard: boolean,
 ): void {
-  const { toeAt, heelAt, hysteresis } = assignment.response;
-  const was = turn.state.ends[controlId] ?? 'between';
+  const was = turn.state.ends[controlId];
+  const doesThere = assignment && (assignment.toe.length > 0 || assignment.heel.length > 0);
+  if (!was && !doesThere) return;
+  const { toeAt, heelAt, hysteresis } = assignment?.response ?? PLAIN_RESPONSE;
   const stays =
-    (was === 'toe' && share > toeAt - hysteresis) || (was === 'heel' && share < heelAt + hysteresis);
-  const now = stays ? was : share >= toeAt ? 'toe' : share <= heelAt ? 'heel' : 'between';
-  if (now === was) return;
-  turn.state.ends = { ...turn.state.ends, [controlId]: now };
-  if (was !== 'between') {
-    endMomentary(turn, assignment[was]);
+    (was?.at === 'toe' && share > toeAt - hysteresis) || (was?.at === 'heel' && share < heelAt + hysteresis);
+  const now = stays ? was.at : share >= toeAt ? 'toe' : share <= heelAt ? 'heel' : null;
+  if (now === (was?.at ?? null)) return;
+  // Where a pedal lies when it is heard first is no movement of the foot.
+  const actions = now === null || !wasHeard ? [] : (assignment?.[now] ?? []);
+  const { [controlId]: _left, ...others } = turn.state.ends;
+  turn.state.ends = now === null ? others : { ...others, [controlId]: { at: now, actions } };
+  if (was) {
+    endMomentary(turn, was.actions);
     endNotes(turn, controlId);
   }
-  // Where a pedal lies when it is heard first is no movement of the foot.
-  if (now === 'between' || !wasHeard) return;
-  for (const action of assignment[now]) start(turn, { boardIndex, controlId, struck: 0 }, action);
+  for (const action of actions) start(turn, { boardId, controlId, struck: 0 }, action);
 }
 
 /** An encoder is turned by some detents, to the right above 0. */
@@ -116,7 +121,7 @@ export function turnEncoder(turn: Turn, { boardIndex, control }: WorldControl, d
   if (detents === 0) return;
   const last = turn.state.turnedAtMs[control.id];
   turn.state.turnedAtMs = { ...turn.state.turnedAtMs, [control.id]: turn.nowMs };
-  const assignment = turn.assignmentOf(boardIndex, control.id);
+  const assignment = turn.assignmentOf(turn.world.boards[boardIndex]!, control.id);
   const response = assignment?.response ?? PLAIN_RESPONSE;
   for (const sweep of assignment?.sweeps ?? []) {
     const low = Math.min(sweep.from, sweep.to);
@@ -126,7 +131,7 @@ export function turnEncoder(turn: Turn, { boardIndex, control }: WorldControl, d
     const from = turn.value(sweep.functionId) ?? fn?.powerOn ?? sweep.from;
     const within = Math.min(high, Math.max(low, from));
     const value = stepped(within, sweep.invert ? -steps : steps, low, high, response.wrap);
-    if (turn.value(sweep.functionId) !== value) turn.set(sweep.functionId, value);
+    if (turn.value(sweep.functionId) !== value) setFunction(turn, sweep.functionId, value);
   }
 }
 
@@ -147,11 +152,11 @@ export function hearPressure(
     const feel = feelOf(board.preset, kind);
     for (const note of turn.state.playing[controlId] ?? []) {
       if (feel.pressure === 'poly')
-        turn.send(note.portId, polyPressure(note.channel, note.note, message.pressure), null);
+        send(turn, note.portId, polyPressure(note.channel, note.note, message.pressure), null);
       if (feel.pressure === 'channel')
-        turn.send(note.portId, channelPressure(note.channel, message.pressure), null);
+        send(turn, note.portId, channelPressure(note.channel, message.pressure), null);
       if (feel.pressure === 'controller')
-        turn.send(note.portId, controller(note.channel, feel.controller, message.pressure), null);
+        send(turn, note.portId, controller(note.channel, feel.controller, message.pressure), null);
     }
   }
 }

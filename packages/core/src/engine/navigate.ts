@@ -1,11 +1,13 @@
 import type { SceneTarget } from '../floor';
 import type { RecallTarget } from '../show';
 import { DEFAULT_BPM } from './liveState';
-import type { Turn } from './turn';
+import { setTempo } from './tempo';
+import { recall, type Turn } from './turn';
+import { placeOf } from './world';
 
 /** Goes to a scene of the song in play, over its ends into the songs beside it. */
 export function goToScene(turn: Turn, to: SceneTarget): void {
-  const { songIndex, sceneIndex } = turn.state.position;
+  const { songIndex, sceneIndex } = placeOf(turn.world, turn.state);
   const song = turn.world.songs[songIndex]?.song;
   if (!song) {
     turn.note({ code: 'no-songs' });
@@ -68,17 +70,18 @@ export function recallScene(
     else if (reached.fn.shape.kind !== 'trigger' || setIn === sceneIndex) targets.push({ reached, value });
   }
   turn.tellsLamps = true;
-  const plan = turn.recall(targets, mode);
+  const plan = recall(turn, targets, mode);
   turn.note({ code: 'recalled', songIndex, sceneIndex, settlesInMs: plan.settledAtMs - turn.nowMs });
 }
 
 function enterSong(turn: Turn, songIndex: number, sceneIndex: number | null): void {
   const { state } = turn;
-  const song = turn.world.songs[songIndex]!.song;
-  const isNew = songIndex !== state.position.songIndex || state.position.sceneIndex === null;
-  if (isNew) {
+  const { entryId, song } = turn.world.songs[songIndex]!;
+  const sceneId = song.scenes[sceneIndex ?? -1]?.id ?? null;
+  if (entryId !== state.position.entryId || state.position.sceneId === null) {
     state.songStartedAtMs = turn.nowMs;
-    state.tempo = { bpm: song.tempoBpm || DEFAULT_BPM, beatsPerBar: song.beatsPerBar, originMs: turn.nowMs };
+    const bpm = song.tempoBpm || DEFAULT_BPM;
+    setTempo(turn, { bpm, beatsPerBar: song.beatsPerBar, originMs: turn.nowMs });
   }
-  state.position = { songIndex, sceneIndex };
+  state.position = { entryId, sceneId };
 }

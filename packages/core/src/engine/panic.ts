@@ -1,6 +1,6 @@
 import { CONTROLLER, controller, noteOff } from '../midi';
 import { silenceRoutes } from './routes';
-import type { Turn } from './turn';
+import { deliver, type Turn } from './turn';
 
 /**
  * Silences everything now: drops what waits, ends every note that was sent, and on each channel in use behind
@@ -12,12 +12,12 @@ export function panic(turn: Turn): void {
   dropGestures(turn);
   silenceRoutes(turn);
   for (const { portId, channel, note } of turn.state.sounding)
-    turn.deliver(portId, noteOff(channel, note), null, null);
+    deliver(turn, portId, noteOff(channel, note), null, null);
   for (const [portId, channels] of turn.world.channelsBehind) {
     for (const ch of channels) {
-      turn.deliver(portId, controller(ch, CONTROLLER.damper, 0), null, null);
-      turn.deliver(portId, controller(ch, CONTROLLER.allNotesOff, 0), null, null);
-      turn.deliver(portId, controller(ch, CONTROLLER.allSoundOff, 0), null, null);
+      deliver(turn, portId, controller(ch, CONTROLLER.damper, 0), null, null);
+      deliver(turn, portId, controller(ch, CONTROLLER.allNotesOff, 0), null, null);
+      deliver(turn, portId, controller(ch, CONTROLLER.allSoundOff, 0), null, null);
     }
   }
   turn.note({ code: 'panic' });

@@ -15,20 +15,26 @@ export function shareAt(ramp: Ramp, nowMs: number): number {
 /** When a ramp is at its end, in ms, at the tempo that it runs at now. */
 export const endMs = (ramp: Ramp): number => ramp.sinceMs + (1 - ramp.share) * durationMs(ramp);
 
-/** When a ramp moves next: on a grid from where its tempo was last set, and at its exact end. */
-function dueMs(ramp: Ramp, afterMs: number): number {
-  const steps = Math.floor((afterMs - ramp.sinceMs) / RAMP_STEP_MS) + 1;
-  return Math.min(endMs(ramp), ramp.sinceMs + steps * RAMP_STEP_MS);
-}
+/**
+ * The step that a ramp takes next, counted from where its tempo was last set.
+ * @param lateUntilMs steps before this are skipped.
+ */
+export const nextStepOf = (ramp: Ramp, lateUntilMs: number): number =>
+  Math.max(
+    ramp.stepsDone + 1,
+    Math.floor((Math.min(lateUntilMs, endMs(ramp)) - ramp.sinceMs) / RAMP_STEP_MS),
+  );
 
-/** When the first of the ramps moves next, in ms; infinite when there is none. */
-export const rampsDueMs = (ramps: readonly Ramp[], nowMs: number): number =>
-  ramps.reduce((ms, ramp) => Math.min(ms, dueMs(ramp, nowMs)), Infinity);
+/** When a ramp moves next, in ms: at its next step, or at its exact end. */
+export const rampDueMs = (ramp: Ramp, lateUntilMs: number): number =>
+  Math.min(endMs(ramp), ramp.sinceMs + nextStepOf(ramp, lateUntilMs) * RAMP_STEP_MS);
 
 /** Beats are counted at the new tempo from now on. */
 export const retimed = (ramps: readonly Ramp[], bpm: number, nowMs: number): readonly Ramp[] =>
   ramps.some((r) => r.unit === 'beats' && r.bpm !== bpm)
     ? ramps.map((r) =>
-        r.unit === 'beats' && r.bpm !== bpm ? { ...r, bpm, share: shareAt(r, nowMs), sinceMs: nowMs } : r,
+        r.unit === 'beats' && r.bpm !== bpm
+          ? { ...r, bpm, share: shareAt(r, nowMs), sinceMs: nowMs, stepsDone: 0 }
+          : r,
       )
     : ramps;

@@ -1,7 +1,7 @@
 import { applyCurve, type Action } from '../floor';
 import type { Ramp } from './liveState';
-import { durationMs, endMs, RAMP_STEP_MS, shareAt } from './rampTimes';
-import type { Turn } from './turn';
+import { durationMs, endMs, nextStepOf, RAMP_STEP_MS, rampDueMs, shareAt } from './rampTimes';
+import { setFunction, setOnTheWay, type Turn } from './turn';
 
 /** Starts a ramp; one that runs on the same function is taken over from where it is. */
 export function startRamp(turn: Turn, action: Action & { kind: 'ramp' }): void {
@@ -18,23 +18,25 @@ export function startRamp(turn: Turn, action: Action & { kind: 'ramp' }): void {
     bpm: turn.state.tempo.bpm,
     sinceMs: turn.nowMs,
     share: 0,
+    stepsDone: 0,
   };
-  if (!isRunning || durationMs(ramp) === 0) turn.set(functionId, durationMs(ramp) === 0 ? action.to : from);
-  if (durationMs(ramp) > 0 && turn.world.functions.has(functionId))
+  const isInstant = durationMs(ramp) === 0;
+  if (!isRunning || isInstant) setFunction(turn, functionId, isInstant ? action.to : from);
+  if (!isInstant && turn.world.functions.has(functionId))
     turn.state.ramps = [...turn.state.ramps.filter((r) => r.functionId !== functionId), ramp];
 }
 
-/** Moves every ramp to where it is now. Its last value is exact. */
+/** Moves every ramp whose next step has come. Its last value is exact. */
 export function moveRamps(turn: Turn): void {
   for (const ramp of turn.state.ramps) {
+    if (rampDueMs(ramp, turn.lateUntilMs) > turn.nowMs || !turn.state.ramps.includes(ramp)) continue;
+    const stepsDone = nextStepOf(ramp, turn.lateUntilMs);
     const isOver = turn.nowMs >= endMs(ramp);
-    // Only the grid counts, so that looking more often sends no more.
-    const atMs = isOver
-      ? turn.nowMs
-      : ramp.sinceMs + Math.floor((turn.nowMs - ramp.sinceMs) / RAMP_STEP_MS) * RAMP_STEP_MS;
-    const share = isOver ? 1 : applyCurve(ramp.curve, shareAt(ramp, atMs));
+    const share = isOver ? 1 : applyCurve(ramp.curve, shareAt(ramp, ramp.sinceMs + stepsDone * RAMP_STEP_MS));
     const value = Math.round(ramp.from + (ramp.to - ramp.from) * share);
-    if (turn.value(ramp.functionId) !== value) turn.setOnTheWay(ramp.functionId, value);
-    if (isOver) turn.state.ramps = turn.state.ramps.filter((r) => r !== ramp);
+    if (turn.value(ramp.functionId) !== value) setOnTheWay(turn, ramp.functionId, value);
+    turn.state.ramps = isOver
+      ? turn.state.ramps.filter((r) => r !== ramp)
+      : turn.state.ramps.map((r) => (r === ramp ? { ...ramp, stepsDone } : r));
   }
 }

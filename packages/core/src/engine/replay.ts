@@ -1,6 +1,7 @@
 import { encode, hex } from '../midi';
 import type { Effect, LiveEvent } from './events';
-import { adoptWorld, initialState, type LiveState } from './liveState';
+import { changeShow } from './changeShow';
+import { initialState, type LiveState } from './liveState';
 import { step } from './step';
 import { compileWorld, type Show, type World } from './world';
 
@@ -59,14 +60,10 @@ export class Replay {
       this.stateNow = state;
       return { entry, effects };
     }
-    const before = this.worldNow;
-    this.worldNow = compileWorld(entry.show);
-    // Another rig begins anew, as it did then.
-    this.stateNow =
-      before.show.rig.id === entry.show.rig.id
-        ? adoptWorld(before, this.worldNow, this.stateNow)
-        : initialState(this.worldNow, entry.atMs);
-    return { entry, effects: [] };
+    const { world, state, effects } = changeShow(this.worldNow, this.stateNow, entry.show, entry.atMs);
+    this.worldNow = world;
+    this.stateNow = state;
+    return { entry, effects };
   }
 }
 

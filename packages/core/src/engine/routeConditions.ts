@@ -8,7 +8,6 @@ export const isRouteOn = (state: Pick<LiveState, 'routes'>, route: Route): boole
 
 /** Whether the gate of a route lets through what it holds; a route without a gate is open. */
 export function isGateOpen(
-  world: World,
   state: Pick<LiveState, 'routes' | 'values' | 'position'>,
   { id, gate }: Route,
 ): boolean {
@@ -23,26 +22,27 @@ export function isGateOpen(
       return value === undefined ? startsOpen : value >= by.from && value <= by.to;
     }
     case 'scenes': {
-      const { songIndex, sceneIndex } = state.position;
-      if (sceneIndex === null) return startsOpen;
-      const scene = world.songs[songIndex]?.song.scenes[sceneIndex];
-      return scene !== undefined && by.sceneIds.includes(scene.id);
+      const { sceneId } = state.position;
+      return sceneId === null ? startsOpen : by.sceneIds.includes(sceneId);
     }
   }
 }
 
 /** What the rest of the rig says about routes now. */
-export const conditionsOf = (world: World, state: LiveState): RouteConditions => ({
+export const conditionsOf = (state: LiveState): RouteConditions => ({
   isOn: (route) => isRouteOn(state, route),
-  isOpen: (route) => isGateOpen(world, state, route),
+  isOpen: (route) => isGateOpen(state, route),
 });
 
-/** When the next modulation moves, in ms; infinite when none does. */
-export function modulationsDueMs(world: World, state: LiveState, nowMs: number): number {
+/**
+ * When the next modulation moves, in ms; infinite when none does.
+ * @param lateUntilMs points of their ways before this are skipped.
+ */
+export function modulationsDueMs(world: World, state: LiveState, lateUntilMs: number): number {
   let atMs = Infinity;
   for (const routeId in state.routes.runs) {
     const m = world.routes.byId.get(routeId)?.modulation;
-    const due = m ? modulationDueMs(m, state.routes.runs[routeId]!, nowMs) : nowMs;
+    const due = m ? modulationDueMs(m, state.routes.runs[routeId]!, lateUntilMs) : null;
     if (due !== null && due < atMs) atMs = due;
   }
   return atMs;

@@ -13,10 +13,11 @@ import { PLAIN_CHANGE, PLAIN_MODULATION, PLAIN_ROUTE, type Route, type Routing }
 import type { Song } from '../show';
 import { makeDevice, makePort, makeRig } from '../testing.test-support';
 import {
-  adoptWorld,
+  changeShow,
   compileWorld,
   initialState,
   step,
+  type Effect,
   type LiveEvent,
   type LiveState,
   type World,
@@ -197,10 +198,13 @@ export function playRun({ routing, deeds }: { routing: Routing; deeds: readonly 
   let state: LiveState = initialState(world, 0);
   const sounding = new Sounding();
   let nowMs = 0;
+  const take = (effects: readonly Effect[]): void => {
+    for (const e of effects) if (e.kind === 'send') sounding.take(e.portId, e.message);
+  };
   const run = (event: LiveEvent): void => {
     const done = step(world, state, event);
     state = done.state;
-    for (const e of done.effects) if (e.kind === 'send') sounding.take(e.portId, e.message);
+    take(done.effects);
   };
   // What the player holds down, and so what has to be let go.
   const down = new Map<string, { portId: string; end: Message }>();
@@ -212,10 +216,9 @@ export function playRun({ routing, deeds }: { routing: Routing; deeds: readonly 
         run({ kind: 'message', atMs: nowMs, portId: deed.portId, message: deed.message });
         break;
       case 'edit': {
-        const next = worldOf(deed.routing);
-        state = adoptWorld(world, next, state);
-        world = next;
-        run({ kind: 'tick', atMs: nowMs });
+        const next = changeShow(world, state, worldOf(deed.routing).show, nowMs);
+        ({ world, state } = next);
+        take(next.effects);
         break;
       }
       case 'scene':

@@ -13,7 +13,7 @@ import {
   makeRig,
 } from '../testing.test-support';
 import {
-  adoptWorld,
+  changeShow,
   compileWorld,
   initialState,
   isRouteOn,
@@ -87,9 +87,10 @@ class Player {
   }
 
   edit(routes: Route[]): void {
-    const next = compileWorld(showOf(routes));
-    this.state = adoptWorld(this.world, next, this.state);
-    this.world = next;
+    const { world, state, effects } = changeShow(this.world, this.state, showOf(routes), this.nowMs);
+    this.world = world;
+    this.state = state;
+    this.effects = [...effects];
   }
 
   private run(event: Parameters<typeof step>[2]): string[] {
@@ -284,8 +285,8 @@ describe('what is held by a port that goes', () => {
     const p = new Player([route('a', {})]);
     p.hear(noteOn(0, 60, 1));
     const show = showOf([]);
-    const world = compileWorld({ ...show, rig: { ...show.rig, devices: [b.device, processor, host] } });
-    const { effects } = step(world, adoptWorld(p.world, world, p.state), { kind: 'tick', atMs: 999 });
+    const less = { ...show, rig: { ...show.rig, devices: [b.device, processor, host] } };
+    const { effects } = changeShow(p.world, p.state, less, 999);
     expect(effects).toContainEqual(expect.objectContaining({ portId: 'host-in', message: noteOff(0, 60) }));
   });
 

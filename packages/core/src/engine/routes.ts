@@ -1,15 +1,17 @@
 import { controller } from '../midi';
 import {
   endHeld,
+  letGo,
+  modulationDueMs,
   modulationShare,
   modulationValue,
-  restsAtMs,
+  nextPoint,
   type Held,
   type ModulationRun,
   type Route,
 } from '../routing';
 import { conditionsOf, isGateOpen, isRouteOn } from './routeConditions';
-import type { Turn } from './turn';
+import { deliverAll, route, type Turn } from './turn';
 
 /** Switches a route or its gate by hand. A gate that follows something else is left to that. */
 export function switchRoute(
@@ -28,18 +30,8 @@ export function switchRoute(
       ? { ...routes, switched: { ...routes.switched, [found.id]: next(isRouteOn(turn.state, found)) } }
       : {
           ...routes,
-          gates: { ...routes.gates, [found.id]: next(isGateOpen(turn.world, turn.state, found)) },
+          gates: { ...routes.gates, [found.id]: next(isGateOpen(turn.state, found)) },
         };
-}
-
-/** Ends what came by ports that are gone. */
-export function endLostHeld(turn: Turn): void {
-  const { held } = turn.state.routes;
-  if (held.length > 0)
-    cut(
-      turn,
-      held.filter((h) => !turn.world.portIds.has(h.portId)),
-    );
 }
 
 /** Ends what came by one port, which was unplugged. */
@@ -60,50 +52,48 @@ export function silenceRoutes(turn: Turn): void {
   turn.state.routes = { ...turn.state.routes, runs: {} };
 }
 
-function cut(turn: Turn, held: readonly Held[]): void {
+export function cut(turn: Turn, held: readonly Held[]): void {
   if (held.length === 0) return;
   const { memory, sends } = endHeld(
     turn.world.routes,
     turn.state.routes,
-    conditionsOf(turn.world, turn.state),
+    conditionsOf(turn.state),
     held,
     turn.nowMs,
   );
   turn.state.routes = memory;
-  turn.deliverAll(sends, null);
+  deliverAll(turn, sends, null);
 }
 
-/** Moves every modulation to where it is now; only its grid counts, so that looking more often sends no more. */
+/** Moves every modulation whose next point has come; one whose route was switched off goes back to rest. */
 export function moveModulations(turn: Turn): void {
   for (const routeId in turn.state.routes.runs) {
     const found = turn.world.routes.byId.get(routeId);
     const m = found?.modulation;
+    if (!found || !m) continue;
     let run = turn.state.routes.runs[routeId]!;
-    if (!found || !m) {
-      keepRun(turn, routeId, null);
-      continue;
+    if (!run.released && !isRouteOn(turn.state, found)) {
+      run = letGo(m, run, turn.nowMs);
+      keepRun(turn, routeId, run);
     }
-    if (!run.released && !isRouteOn(turn.state, found))
-      run = { ...run, released: { atMs: turn.nowMs, share: modulationShare(m, run, turn.nowMs) } };
-    const isOver = turn.nowMs >= restsAtMs(m, run);
-    const origin = run.released?.atMs ?? run.sinceMs;
-    const gridMs = origin + Math.floor((turn.nowMs - origin) / m.everyMs) * m.everyMs;
-    const value = modulationValue(m, modulationShare(m, run, isOver ? turn.nowMs : gridMs));
+    const point = nextPoint(m, run, turn.lateUntilMs);
+    if (point === null || modulationDueMs(m, run, turn.lateUntilMs)! > turn.nowMs) continue;
+    const value = modulationValue(m, modulationShare(m, run, turn.nowMs));
     if (value !== run.sent) sendModulation(turn, found, run.channel, value);
-    const next = { ...run, sent: value };
-    keepRun(turn, routeId, isOver && run.released ? null : next);
+    const next = { ...run, sent: value, pointsDone: point + 1 };
+    keepRun(turn, routeId, next.released && nextPoint(m, next) === null ? null : next);
   }
 }
 
-function keepRun(turn: Turn, routeId: string, run: ModulationRun | null): void {
+export function keepRun(turn: Turn, routeId: string, run: ModulationRun | null): void {
   const { [routeId]: _before, ...runs } = turn.state.routes.runs;
   turn.state.routes = { ...turn.state.routes, runs: run ? { ...runs, [routeId]: run } : runs };
 }
 
-function sendModulation(turn: Turn, { id, modulation, to }: Route, own: number, value: number): void {
+export function sendModulation(turn: Turn, { id, modulation, to }: Route, own: number, value: number): void {
   for (const { portId, channel } of to) {
     const message = controller(channel ?? own, modulation!.controller, value);
-    if (turn.world.routes.lines.has(portId)) turn.route(portId, message, null);
-    else turn.deliverAll([{ portId, message, routeId: id }], null);
+    if (turn.world.routes.lines.has(portId)) route(turn, portId, message, null);
+    else deliverAll(turn, [{ portId, message, routeId: id }], null);
   }
 }

@@ -13,7 +13,8 @@ import {
 import type { Assignment } from '../floor';
 import type { Song } from '../show';
 import {
-  adoptWorld,
+  changeShow,
+  placeOf,
   armedTracks,
   compileWorld,
   initialState,
@@ -106,6 +107,7 @@ class Run {
   up = (atMs: number, i: number) => this.message(atMs, controller(15, 30 + i, 0));
   pedal = (atMs: number, at: number) => this.message(atMs, controller(15, 4, at));
   tick = (atMs: number) => this.event({ kind: 'tick', atMs });
+  late = (atMs: number) => this.event({ kind: 'tick', atMs, leavesMs: atMs });
   command = (atMs: number, command: Command) => this.event({ kind: 'command', atMs, command });
   sent(): string[] {
     return this.effects.flatMap((e) => (e.kind === 'send' ? `${e.portId} ${hex(encode(e.message))}` : []));
@@ -275,7 +277,7 @@ describe('scenes and songs', () => {
 
   it('begin with the first scene; the rest waits while the program settles', () => {
     const run = new Run(makeWorld([[]], [one, two]));
-    expect(run.state.position).toEqual({ songIndex: 0, sceneIndex: null });
+    expect(placeOf(run.world, run.state)).toEqual({ songIndex: 0, sceneIndex: null });
     expect(run.command(0, next).sent()).toEqual(['out-a C2 0D', 'host-in B0 66 7F']);
     expect(run.wake()).toBeCloseTo(0.64 + SETTLE_MS, 9);
     expect(run.tick(42.64).sent()).toEqual(['out-a B2 16 00']);
@@ -291,11 +293,11 @@ describe('scenes and songs', () => {
   it('walk on into the next song with its tempo, and stop at both ends of the set', () => {
     const run = new Run(makeWorld([[]], [one, two]));
     for (let i = 0; i < 4; i++) run.command(i * 100, next);
-    expect(run.state.position).toEqual({ songIndex: 1, sceneIndex: 0 });
+    expect(placeOf(run.world, run.state)).toEqual({ songIndex: 1, sceneIndex: 0 });
     expect(run.sent()).toEqual(['out-a B2 16 02']);
     expect(run.state.tempo).toMatchObject({ bpm: 72, beatsPerBar: 3, originMs: 300 });
     expect(run.command(400, next).notes()).toEqual(['end-of-set']);
-    expect(run.command(500, previous).state.position).toEqual({ songIndex: 0, sceneIndex: 2 });
+    expect(placeOf(run.world, run.command(500, previous).state)).toEqual({ songIndex: 0, sceneIndex: 2 });
     expect(run.command(600, { kind: 'song', to: 'previous' }).notes()).toEqual(['start-of-set']);
   });
 
@@ -338,7 +340,7 @@ describe('scenes and songs', () => {
       ['B', { program: 2, snapshot: 2 }],
     ]);
     const run = new Run(makeWorld([[]], [back])).command(0, next).command(10, next);
-    expect(run.tick(60).sent()).toEqual(['out-a C2 02']);
+    expect(run.late(60).sent()).toEqual(['out-a C2 02']);
     expect(run.wake()).toBeCloseTo(60 + 0.64 + SETTLE_MS, 9);
     expect(run.tick(102.6).sent()).toEqual([]);
     expect(run.tick(102.65).sent()).toEqual(['out-a B2 16 02']);
@@ -365,7 +367,7 @@ describe('banks, lamps, tempo, panic', () => {
     );
     const run = new Run(world);
     expect(run.down(0, 2).state.lamps).toMatchObject({ s1: true, s2: true });
-    expect(run.up(1, 2).down(2, 0).state.banks).toEqual({ board: 1 });
+    expect(run.up(1, 2).down(2, 0).state.banks).toEqual({ board: 'bank-1' });
     expect(run.state.lamps).toMatchObject({ s1: true, s2: false });
     expect(run.up(3, 0).down(4, 1).notes()).toEqual([]);
   });
@@ -421,19 +423,25 @@ describe('an edit while playing', () => {
     .command(0, { kind: 'go', songIndex: 1, sceneIndex: 1 })
     .command(1, { kind: 'bank', boardId: 'board', to: 'up' });
 
+  const edited = (world: World, given: LiveState) => {
+    const after = changeShow(before, given, world.show, 2);
+    return placeOf(after.world, after.state);
+  };
+
   it('finds the song and scene in play where they went', () => {
     const moved = { ...b, scenes: [...b.scenes].reverse() };
-    expect(adoptWorld(before, makeWorld([[], []], [moved, a]), playing.state).position).toEqual({
+    expect(edited(makeWorld([[], []], [moved, a]), playing.state)).toEqual({
       songIndex: 0,
       sceneIndex: 0,
     });
   });
   it('falls back when they are gone', () => {
-    const state = adoptWorld(before, makeWorld([[]], [a]), playing.state);
-    expect([state.position, state.banks]).toEqual([{ songIndex: 0, sceneIndex: null }, { board: 0 }]);
+    expect(edited(makeWorld([[]], [a]), playing.state)).toEqual({ songIndex: 0, sceneIndex: null });
+    const { state } = changeShow(before, playing.state, makeWorld([[]], [a]).show, 2);
+    expect(state.banks).toEqual({ board: 'bank-0' });
   });
   it('before anything was played leads to the first song', () => {
-    expect(adoptWorld(before, makeWorld([[]], [b, a]), initialState(before, 0)).position.songIndex).toBe(0);
+    expect(edited(makeWorld([[]], [b, a]), initialState(before, 0)).songIndex).toBe(0);
   });
 });
 

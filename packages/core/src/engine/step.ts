@@ -1,48 +1,43 @@
-import { actionsOf, isPressed } from '../floor';
+import { actionsOf, isPressed, type BankTarget } from '../floor';
 import { readFunction } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
-import { isHeld, moveGates } from '../routing';
-import { changeBank, changePage, endNotes, startDelayed } from './actions';
-import { sendClocks } from './clocks';
-import type { Command, Effect, LiveEvent } from './events';
+import { isHeld, letsGo, moveGates } from '../routing';
+import { changeBank, changePage } from './actions';
+import type { Command, Effect, LiveEvent, PageTurn } from './events';
 import type { LiveState } from './liveState';
-import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, settleCoarse, turnEncoder } from './moves';
+import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, turnEncoder } from './moves';
 import { goToScene, goToSong, recallScene } from './navigate';
 import { panic } from './panic';
-import { moveRamps } from './ramps';
-import { endLostHeld, losePort, moveModulations, switchRoute } from './routes';
-import { hearSwitch, passGestures, settleContacts } from './switches';
-import { tap } from './tapTempo';
-import { Turn } from './turn';
-import { messageKey, sequenceKey, type World, type WorldControl } from './world';
+import { losePort, moveModulations, switchRoute } from './routes';
+import { hearSwitch } from './switches';
+import { takeTap } from './tempo';
+import { advance } from './advance';
+import { finish } from './finish';
+import { route, setFunction, Turn } from './turn';
+import { messageKey, placeOf, sequenceKey, type World, type WorldControl } from './world';
 
 /**
  * The one place where playing is computed: what an event changes, and what the host has to do about it.
- * Pure: same world, state and event, same result. Time comes in with the event; events come in order of time.
+ *
+ * Pure: same world, state and event, same result. Time comes in with the event; an event of a time that is over
+ * happens now. First everything that fell due since the last event is worked through in the order in which it was due,
+ * each at its own time, so that it does not matter how often time is looked at.
+ * @throws EndlessMoment where things fall due at one moment without end.
  */
 export function step(
   world: World,
   state: LiveState,
   event: LiveEvent,
 ): { state: LiveState; effects: Effect[] } {
-  const turn = new Turn(world, state, event.atMs);
-  turn.flush();
-  endLostNotes(turn);
-  endLostHeld(turn);
-  settleContacts(turn);
-  settleCoarse(turn);
-  passGestures(turn);
-  startDelayed(turn);
-  moveRamps(turn);
-  sendClocks(turn);
-  moveModulations(turn);
+  const turn = new Turn(world, state, event.leavesMs);
+  advance(turn, event.atMs);
   switch (event.kind) {
     case 'message':
       receive(turn, event.portId, event.message);
       break;
     case 'tick':
-      break;
+      return finish(turn);
     case 'command':
       command(turn, event.command);
       break;
@@ -50,14 +45,8 @@ export function step(
       assertNever(event);
   }
   // What a note has just begun or ended is heard at once.
-  if (event.kind !== 'tick') moveModulations(turn);
-  return turn.finish();
-}
-
-/** Notes of controls that an edit has taken away while they were down. */
-function endLostNotes(turn: Turn): void {
-  for (const controlId in turn.state.playing)
-    if (!turn.world.controls.has(controlId)) endNotes(turn, controlId);
+  moveModulations(turn);
+  return finish(turn);
 }
 
 function receive(turn: Turn, portId: string, message: Message): void {
@@ -65,6 +54,8 @@ function receive(turn: Turn, portId: string, message: Message): void {
     if (!PASSING.has(message.kind)) turn.note({ code: 'port-off', portId, functionId: null });
     return;
   }
+  // While a control is learned what is pressed is only listened to; what began before ends all the same.
+  if (turn.state.learning && turn.world.learningPorts.has(portId) && !endsHeld(turn, portId, message)) return;
   turn.state.routes = moveGates(turn.world.routes, turn.state.routes, portId, message);
   const sequence = turn.world.sequencedPorts.has(portId) ? remember(turn, portId, message) : null;
   if (receiveSequence(turn, portId, message, sequence)) return;
@@ -82,17 +73,27 @@ function receive(turn: Turn, portId: string, message: Message): void {
     hearPressure(turn, portId, message);
   for (const { device, fn } of turn.world.reports.get(portId) ?? []) {
     const value = readFunction(device, fn, message, sequence);
-    if (value !== null && fn.shape.kind !== 'trigger') turn.learn(fn.id, value);
+    if (value !== null && fn.shape.kind !== 'trigger') turn.takeOver(fn.id, value);
   }
 }
 
+/** Whether a message lets go of what a route or a control holds. */
+function endsHeld(turn: Turn, portId: string, message: Message): boolean {
+  if (letsGo(message) && isHeld(turn.state.routes, portId, message)) return true;
+  const control = turn.world.inputs.get(portId)?.get(messageKey(message))?.control;
+  return control !== undefined && isDown(turn, control.id) && velocity(message) === 0;
+}
+
+const isDown = ({ state }: Turn, controlId: string): boolean =>
+  state.held[controlId]?.gesture.isDown || state.contacts[controlId]?.isDown || false;
+
 function routeArrived(turn: Turn, portId: string, message: Message): void {
   if (turn.world.routes.sources.has(portId) || isHeld(turn.state.routes, portId, message))
-    turn.route(portId, message, null);
+    route(turn, portId, message, null);
 }
 
 function hasNothingToDo(turn: Turn, { boardIndex, control }: WorldControl): boolean {
-  const assignment = turn.assignmentOf(boardIndex, control.id);
+  const assignment = turn.assignmentOf(turn.world.boards[boardIndex]!, control.id);
   return !assignment || (actionsOf(assignment).length === 0 && assignment.sweeps.length === 0);
 }
 
@@ -152,7 +153,7 @@ function position(message: Message): number {
 }
 
 function command(turn: Turn, given: Command): void {
-  const { songIndex, sceneIndex } = turn.state.position;
+  const { songIndex, sceneIndex } = placeOf(turn.world, turn.state);
   const entry = 'controlId' in given ? turn.world.controls.get(given.controlId) : undefined;
   switch (given.kind) {
     case 'scene':
@@ -166,13 +167,11 @@ function command(turn: Turn, given: Command): void {
       goToSong(turn, songIndex + (given.to === 'next' ? 1 : -1), 'first');
       return;
     case 'bank':
-    case 'page': {
-      const index = turn.world.boards.findIndex((b) => b.board.id === given.boardId);
-      if (index < 0) return;
-      if (given.kind === 'bank') changeBank(turn, index, { kind: given.to });
-      else changePage(turn, index, given.groupId, { kind: given.to });
+      changeBank(turn, given.boardId, turnedTo(given.to));
       return;
-    }
+    case 'page':
+      changePage(turn, given.boardId, given.groupId, turnedTo(given.to));
+      return;
     case 'switch':
       if (entry) hearSwitch(turn, entry, given.velocity);
       return;
@@ -186,13 +185,16 @@ function command(turn: Turn, given: Command): void {
       turn.tellsLamps = true;
       return;
     case 'set':
-      turn.set(given.functionId, given.value);
+      setFunction(turn, given.functionId, given.value);
       return;
     case 'tap':
-      Object.assign(turn.state, tap(turn.state, turn.nowMs));
+      takeTap(turn);
       return;
     case 'route':
       switchRoute(turn, given);
+      return;
+    case 'learn':
+      turn.state.learning = given.on;
       return;
     case 'port-lost':
       losePort(turn, given.portId);
@@ -204,3 +206,6 @@ function command(turn: Turn, given: Command): void {
       assertNever(given);
   }
 }
+
+const turnedTo = (to: PageTurn): BankTarget =>
+  typeof to === 'string' ? { kind: to } : { kind: 'bank', bankId: to.bankId };

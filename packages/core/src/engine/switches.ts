@@ -14,8 +14,8 @@ import {
 } from '../floor';
 import { endNotes, start } from './actions';
 import type { HeldPress } from './liveState';
-import type { Turn } from './turn';
-import { labelOf, type WorldControl } from './world';
+import { setFunction, type Turn } from './turn';
+import { labelOf, placeOf, type WorldControl } from './world';
 
 /**
  * What a switch says, as its hardware means it: contacts that bounce are waited out, and one that says only that it
@@ -57,10 +57,11 @@ function pressSwitch(
   isDown: boolean,
   velocity: number,
 ): void {
-  const now = turn.assignmentOf(boardIndex, control.id) ?? null;
+  const board = turn.world.boards[boardIndex]!;
+  const now = turn.assignmentOf(board, control.id) ?? null;
   let held = turn.state.held[control.id];
   if (isDown) {
-    const label = labelOf(turn.world, now ?? undefined, turn.state.position.songIndex);
+    const label = labelOf(turn.world, now ?? undefined, placeOf(turn.world, turn.state).songIndex);
     turn.note({ code: 'pressed', controlId: control.id, label: label || control.name });
     if (!now || isEmpty(now)) turn.note({ code: 'nothing-assigned' });
     // Another bank means another thing: a press that still waited for its second one fires as what it was.
@@ -69,11 +70,11 @@ function pressSwitch(
     endNotes(turn, control.id);
   }
   const assignment = held ? held.assignment : now;
-  const wants = held?.wants ?? turn.wantsOf(boardIndex, control.id);
+  const wants = held?.wants ?? turn.wantsOf(board, control.id);
   const outcome = moveSwitch(held?.gesture ?? null, isDown, turn.nowMs, wants);
   const fired = isDown || !held ? [] : held.fired;
   const struck = isDown ? (isStruck(control.kind) ? velocity : 0) : (held?.struck ?? 0);
-  settleGesture(turn, control.id, { assignment, wants, boardIndex, fired, struck }, outcome);
+  settleGesture(turn, control.id, { assignment, wants, boardId: board.board.id, fired, struck }, outcome);
   if (!isDown) endNotes(turn, control.id);
 }
 
@@ -102,18 +103,28 @@ function settleGesture(
   { state, fired }: ReturnType<typeof moveSwitch>,
 ): void {
   const names = fired.length === 0 ? held.fired : [...held.fired, ...fired.map((f) => f.gesture)];
-  const { assignment, wants, boardIndex, struck } = held;
+  const { assignment, wants, boardId, struck } = held;
   if (state) {
-    const next: HeldPress = { assignment, wants, boardIndex, gesture: state, fired: names, struck };
+    const next: HeldPress = { assignment, wants, boardId, gesture: state, fired: names, struck };
     turn.state.held = { ...turn.state.held, [controlId]: next };
   } else if (turn.state.held[controlId]) {
     const { [controlId]: _before, ...others } = turn.state.held;
     turn.state.held = others;
   }
   for (const { gesture } of fired) {
-    for (const action of assignment?.[gesture] ?? []) start(turn, { boardIndex, controlId, struck }, action);
+    for (const action of assignment?.[gesture] ?? []) start(turn, { boardId, controlId, struck }, action);
     if (gesture === 'release') endFired(turn, assignment, names);
   }
+}
+
+/** What a switch that will be gone holds down goes up; nothing else fires any more. */
+export function letGoOf(turn: Turn, controlId: string): void {
+  const held = turn.state.held[controlId];
+  if (!held) return;
+  const { [controlId]: _gone, ...others } = turn.state.held;
+  turn.state.held = others;
+  endFired(turn, held.assignment, held.fired);
+  endNotes(turn, controlId);
 }
 
 /** Ends the momentary actions of each gesture that fired, once. */
@@ -130,7 +141,7 @@ export function endMomentary(turn: Turn, actions: readonly Action[]): void {
   for (const action of actions)
     if (action.kind === 'momentary' && !action.isOff) {
       turn.state.delayed = turn.state.delayed.filter((d) => d.action.id !== action.id);
-      turn.set(action.functionId, action.up);
+      setFunction(turn, action.functionId, action.up);
     }
 }
 

@@ -24,12 +24,10 @@ import {
   functionChannel,
   isInForce,
   needsSequence,
-  readFunction,
-  type ChartFunction,
   type Device,
   type Path,
 } from '../gear';
-import type { Message, Sequence } from '../midi';
+import type { Message } from '../midi';
 import { compileRoutes, NO_ROUTING, type Routing, type RouteTable } from '../routing';
 import { sceneCells, type Cell, type Reached, type Song } from '../show';
 
@@ -41,6 +39,8 @@ export type Show = {
   readonly setName: string;
   /** The songs of the running order; a song may stand in it more than once. */
   readonly songs: readonly Song[];
+  /** The place of each song in the running order, by which it is found again after an edit. */
+  readonly entryIds?: readonly string[];
 };
 
 /** A board with its preset, ready to be looked up. */
@@ -80,6 +80,8 @@ export type WorldLamp = {
 export type WorldControl = { readonly boardIndex: number; readonly control: Control };
 
 export type WorldSong = {
+  /** Its place in the running order. */
+  readonly entryId: string;
   readonly song: Song;
   /** For each scene, what every function is told to be there. */
   readonly cells: readonly ReadonlyMap<string, Cell>[];
@@ -93,8 +95,11 @@ export type World = {
   readonly show: Show;
   readonly functions: ReadonlyMap<string, Reached>;
   readonly boards: readonly WorldBoard[];
+  readonly boardById: ReadonlyMap<string, WorldBoard>;
   readonly controls: ReadonlyMap<string, WorldControl>;
   readonly songs: readonly WorldSong[];
+  /** Where each place of the running order stands, by its id. */
+  readonly songAt: ReadonlyMap<string, number>;
   /** Controls by arrival port, then by `messageKey`. */
   readonly inputs: ReadonlyMap<string, ReadonlyMap<number, WorldControl>>;
   /** Controls whose place comes in several messages, by arrival port, then by `sequenceKey`. */
@@ -107,6 +112,8 @@ export type World = {
   readonly sequencedPorts: ReadonlySet<string>;
   /** Ports at the computer that are not enabled for playing. */
   readonly portsOff: ReadonlySet<string>;
+  /** Ports at which controls are learned. */
+  readonly learningPorts: ReadonlySet<string>;
   /** Devices that hear what leaves by a port, whatever their channel. */
   readonly devicesBehind: ReadonlyMap<string, readonly Device[]>;
   readonly routes: RouteTable;
@@ -145,10 +152,12 @@ export function compileWorld(show: Show): World {
         if (way?.path) setAt(channelsBehind, way.path.portId).add(action.channel ?? way.device.channel);
       }
   const { controls, inputs, sequencedInputs } = compileInputs(boards);
+  const songs = compileSongs(show);
   return {
     show,
     functions,
     boards,
+    boardById: new Map(boards.map((b) => [b.board.id, b])),
     controls,
     inputs,
     sequencedInputs,
@@ -161,7 +170,9 @@ export function compileWorld(show: Show): World {
     portsOff: new Set(
       show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.atComputer && !p.plays ? p.id : []))),
     ),
-    songs: show.songs.map((song) => ({ song, cells: song.scenes.map((_, i) => sceneCells(song, i)) })),
+    learningPorts: new Set(show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.learns ? p.id : [])))),
+    songs,
+    songAt: new Map(songs.map((s, i) => [s.entryId, i])),
     devicesBehind,
     routes: compileRoutes(
       show.rig.routing ?? NO_ROUTING,
@@ -170,6 +181,20 @@ export function compileWorld(show: Show): World {
     portIds: new Set(show.rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
     channelsBehind: new Map([...channelsBehind].map(([port, set]) => [port, [...set].sort((a, b) => a - b)])),
   };
+}
+
+/** Without ids of its own a place in the running order is the song and how often it stood there before. */
+function compileSongs({ songs, entryIds }: Show): WorldSong[] {
+  const before = new Map<string, number>();
+  return songs.map((song, i) => {
+    const times = before.get(song.id) ?? 0;
+    before.set(song.id, times + 1);
+    return {
+      entryId: entryIds?.[i] ?? `${song.id}/${times}`,
+      song,
+      cells: song.scenes.map((_, at) => sceneCells(song, at)),
+    };
+  });
 }
 
 function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] {
@@ -289,21 +314,6 @@ export function messageKey(message: Message): number {
   }
 }
 
-/** The function and value that a message on its way to a device stands for, or `null`. */
-export function functionOf(
-  world: World,
-  portId: string,
-  message: Message,
-  sequence: Sequence | null = null,
-): { device: Device; fn: ChartFunction; value: number } | null {
-  for (const { device, fn, path } of world.functions.values()) {
-    if (path?.portId !== portId || !isInForce(device, fn)) continue;
-    const value = readFunction(device, fn, message, sequence);
-    if (value !== null) return { device, fn, value };
-  }
-  return null;
-}
-
 /** What a control is called in a bank: its own label, or the one proposed from what it does. */
 export function labelOf(world: World, assignment: Assignment | undefined, songIndex: number): string {
   if (!assignment) return '';
@@ -333,16 +343,54 @@ export function devicesMoved(world: World, assignment: Assignment | undefined, s
   return [...new Set([...ids.flatMap((id) => world.functions.get(id)?.device ?? []), ...addressed])];
 }
 
+/** What of the live state says which pages are in force. */
+export type PagesInForce = {
+  readonly banks: Readonly<Record<string, string>>;
+  readonly pages: Readonly<Record<string, string>>;
+};
+
 /** The page in force for a control: of its group, where it has one, else the bank of its board. */
 export function pageInForce(
-  { board, banks, groups, groupOf }: WorldBoard,
-  state: { banks: Readonly<Record<string, number>>; pages: Readonly<Record<string, number>> },
+  board: WorldBoard,
+  state: PagesInForce,
   controlId: string,
 ): WorldBank | undefined {
-  const at = groupOf.get(controlId);
-  if (at === undefined) return banks[state.banks[board.id] ?? 0];
-  const { group, pages } = groups[at]!;
-  return pages[state.pages[group.id] ?? 0];
+  const at = board.groupOf.get(controlId);
+  return at === undefined ? bankInForce(board, state) : pageOfGroup(board.groups[at]!, state);
+}
+
+/** Place of the bank in force in its preset, from 0; the first where none was chosen. */
+export const bankIndex = ({ board, banks }: WorldBoard, state: PagesInForce): number =>
+  indexOfPage(banks, state.banks[board.id]);
+
+export const bankInForce = (board: WorldBoard, state: PagesInForce): WorldBank | undefined =>
+  board.banks[bankIndex(board, state)];
+
+/** Place of the page in force in its group, from 0; the first where none was chosen. */
+export const pageIndex = ({ group, pages }: WorldGroup, state: PagesInForce): number =>
+  indexOfPage(pages, state.pages[group.id]);
+
+export const pageOfGroup = (group: WorldGroup, state: PagesInForce): WorldBank | undefined =>
+  group.pages[pageIndex(group, state)];
+
+function indexOfPage(pages: readonly WorldBank[], id: string | undefined): number {
+  // A loop and not `findIndex`: this is asked for every control at every step.
+  if (id !== undefined) for (let i = 1; i < pages.length; i++) if (pages[i]!.bank.id === id) return i;
+  return 0;
+}
+
+/** Where the evening is, as places in the running order of now. */
+export type Place = { readonly songIndex: number; readonly sceneIndex: number | null };
+
+/** The place in the running order; the first song where nothing was played or what was played is gone. */
+export function placeOf(
+  { songs, songAt }: World,
+  { position }: { readonly position: { readonly entryId: string | null; readonly sceneId: string | null } },
+): Place {
+  const songIndex = songAt.get(position.entryId ?? '') ?? 0;
+  const scenes = songs[songIndex]?.song.scenes ?? [];
+  const found = position.sceneId === null ? -1 : scenes.findIndex((s) => s.id === position.sceneId);
+  return { songIndex, sceneIndex: found < 0 ? null : found };
 }
 
 function listAt<V>(map: Map<string, V[]>, key: string): V[] {

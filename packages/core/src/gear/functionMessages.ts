@@ -148,7 +148,7 @@ export function readFunction(
     case 'channel-pressure':
       return message.kind === 'channel-pressure' ? readValue(shape, message.pressure) : null;
     case 'sysex': {
-      const template = parseTemplate(drive.template);
+      const template = readTemplate(drive.template);
       if (message.kind !== 'sysex' || !template.ok) return null;
       const sent = matchTemplate(template.value, message.data, functionChannel(device, fn));
       if (sent === null) return null;
@@ -203,7 +203,21 @@ function isSameBank(habit: BankSelectHabit, wanted: number, got: number): boolea
 }
 
 function templateOf(text: string): readonly TemplatePart[] {
-  const template = parseTemplate(text);
+  const template = readTemplate(text);
   if (!template.ok) throw new RangeError(template.error.sentence);
   return template.value;
+}
+
+/** Templates are read once: they are asked for at every message that could be theirs. */
+const READ = new Map<string, ReturnType<typeof parseTemplate>>();
+const READ_AT_MOST = 2000;
+
+function readTemplate(text: string): ReturnType<typeof parseTemplate> {
+  let template = READ.get(text);
+  if (!template) {
+    template = parseTemplate(text);
+    if (READ.size >= READ_AT_MOST) READ.clear();
+    READ.set(text, template);
+  }
+  return template;
 }

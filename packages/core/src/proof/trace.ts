@@ -301,18 +301,16 @@ function withAssignment(world: World, boardIndex: number, page: WorldBank, assig
     assignments: new Map([...page.assignments, [assignment.controlId, assignment]]),
   };
   const swap = (p: WorldBank) => (p === page ? changed : p);
-  return {
-    ...world,
-    boards: world.boards.map((b, i) =>
-      i === boardIndex
-        ? {
-            ...b,
-            banks: b.banks.map(swap),
-            groups: b.groups.map((g) => ({ ...g, pages: g.pages.map(swap) })),
-          }
-        : b,
-    ),
-  };
+  const boards = world.boards.map((b, i) =>
+    i === boardIndex
+      ? {
+          ...b,
+          banks: b.banks.map(swap),
+          groups: b.groups.map((g) => ({ ...g, pages: g.pages.map(swap) })),
+        }
+      : b,
+  );
+  return { ...world, boards, boardById: new Map(boards.map((b) => [b.board.id, b])) };
 }
 
 type Timed = { readonly atMs: number; readonly effect: Effect };
@@ -334,14 +332,12 @@ function play(world: World, before: LiveState, events: readonly LiveEvent[], sta
     }
   };
   for (const event of events) {
-    for (let i = 0; wakeMs !== null && wakeMs < event.atMs && i < 200; i++)
-      run({ kind: 'tick', atMs: wakeMs });
+    while (wakeMs !== null && wakeMs < event.atMs) run({ kind: 'tick', atMs: wakeMs });
     run(event);
   }
   const endMs = (events.at(-1)?.atMs ?? startMs) + FOLLOWED_MS;
   // One send of a glide tells its way; the others go the same.
-  for (let i = 0; wakeMs !== null && wakeMs <= endMs && i < 200 && sends < WAYS_AT_MOST; i++)
-    run({ kind: 'tick', atMs: wakeMs });
+  while (wakeMs !== null && wakeMs <= endMs && sends < WAYS_AT_MOST) run({ kind: 'tick', atMs: wakeMs });
   return found;
 }
 

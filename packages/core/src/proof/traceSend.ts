@@ -1,4 +1,4 @@
-import { functionOf, isRouteOn, type LiveState, type World } from '../engine';
+import { allDrivenBy, isRouteOn, placeOf, type LiveState, type World } from '../engine';
 import {
   answersOn,
   channelsHeard,
@@ -95,7 +95,7 @@ function gateWords(world: World, state: LiveState, { by, startsOpen }: Gate): st
       return `${reached.device.name} ${reached.fn.name} ${value === undefined ? 'is not known yet' : `is ${value}`}, and it opens from ${by.from} to ${by.to}`;
     }
     case 'scenes': {
-      const { songIndex, sceneIndex } = state.position;
+      const { songIndex, sceneIndex } = placeOf(world, state);
       const scene = sceneIndex === null ? null : world.songs[songIndex]?.song.scenes[sceneIndex];
       return scene ? `it is not open in ${scene.name}` : 'no scene is in play yet, and it starts closed';
     }
@@ -283,8 +283,9 @@ function targetOf(
   behind: readonly Device[],
 ): Target | null {
   const known = functionId === null ? undefined : world.functions.get(functionId);
-  const found = functionOf(world, portId, message);
-  if (found && (!known || found.fn.id === known.fn.id)) return found;
+  const all = allDrivenBy(world, portId, message);
+  const found = known ? all.find((d) => d.reached.fn.id === known.fn.id) : all[0];
+  if (found) return { ...found.reached, value: found.value };
   if (known) return { device: known.device, fn: known.fn, value: valueIn(known.fn, message) };
   if (!('channel' in message)) return null;
   for (const device of behind) {

@@ -14,6 +14,8 @@ export type ModulationRun = {
   readonly heldBy: readonly string[];
   /** What was sent last, 0–127, or `null`. */
   readonly sent: number | null;
+  /** Points of its way that are done, counted from where it began or was let go. */
+  readonly pointsDone: number;
 };
 
 /**
@@ -22,7 +24,7 @@ export type ModulationRun = {
  */
 export function modulationShare(
   m: Modulation,
-  run: Omit<ModulationRun, 'channel' | 'heldBy' | 'sent'>,
+  run: Pick<ModulationRun, 'sinceMs' | 'fromShare' | 'released'>,
   nowMs: number,
 ): number {
   const { released } = run;
@@ -48,15 +50,46 @@ export const modulationValue = (m: Modulation, share: number): number =>
 export const restsAtMs = (m: Modulation, run: Pick<ModulationRun, 'sinceMs' | 'released'>): number =>
   run.released ? run.released.atMs + m.releaseMs : run.sinceMs + m.delayMs + m.attackMs + m.decayMs;
 
-/** When it moves next, on its own grid and at its exact end; `null` when it rests. */
-export function modulationDueMs(m: Modulation, run: ModulationRun, nowMs: number): number | null {
-  const ends = restsAtMs(m, run);
-  if (nowMs >= ends) return null;
+/**
+ * When a point of its way is reached, in ms: the first one at once, then on a grid from where it begins to move, the
+ * last at its exact end. Counted and not added up, so that no fraction of a millisecond is lost on the way.
+ */
+function pointMs(m: Modulation, run: ModulationRun, point: number): number {
   const origin = run.released?.atMs ?? run.sinceMs;
-  const waits = run.released ? 0 : m.delayMs;
-  if (nowMs < origin + waits) return origin + waits;
-  return Math.min(ends, origin + (Math.floor((nowMs - origin) / m.everyMs) + 1) * m.everyMs);
+  if (point === 0) return origin;
+  return Math.min(restsAtMs(m, run), movesFromMs(m, run) + (point - firstMove(m, run)) * m.everyMs);
 }
+
+/** When it begins to move, in ms. */
+const movesFromMs = (m: Modulation, run: ModulationRun): number =>
+  run.released ? run.released.atMs : run.sinceMs + m.delayMs;
+
+/** The point at which it begins to move: the first, or the second where it waits before. */
+const firstMove = (m: Modulation, run: ModulationRun): number => (run.released || m.delayMs === 0 ? 0 : 1);
+
+/**
+ * The point that comes next; `null` when it rests.
+ * @param lateUntilMs points before this are skipped.
+ */
+export function nextPoint(m: Modulation, run: ModulationRun, lateUntilMs = -Infinity): number | null {
+  const { pointsDone } = run;
+  if (pointsDone > 0 && pointMs(m, run, pointsDone - 1) >= restsAtMs(m, run)) return null;
+  const late = Math.min(lateUntilMs, restsAtMs(m, run));
+  return Math.max(pointsDone, Math.floor((late - movesFromMs(m, run)) / m.everyMs) + firstMove(m, run));
+}
+
+/** When it moves next, in ms; `null` when it rests. */
+export function modulationDueMs(m: Modulation, run: ModulationRun, lateUntilMs = -Infinity): number | null {
+  const point = nextPoint(m, run, lateUntilMs);
+  return point === null ? null : pointMs(m, run, point);
+}
+
+/** The same let go now: it goes back to rest from where it is. */
+export const letGo = (m: Modulation, run: ModulationRun, nowMs: number): ModulationRun => ({
+  ...run,
+  released: { atMs: nowMs, share: modulationShare(m, run, nowMs) },
+  pointsDone: 0,
+});
 
 /** What is sent for one note held for a while: times in ms from its start, values 0–127. For a chart. */
 export function modulationSteps(m: Modulation, heldMs: number): { atMs: number; value: number }[] {
@@ -68,15 +101,16 @@ export function modulationSteps(m: Modulation, heldMs: number): { atMs: number; 
     channel: 0,
     heldBy: ['note'],
     sent: null,
+    pointsDone: 0,
   };
-  for (let atMs: number | null = 0; atMs !== null;) {
-    const value = modulationValue(m, modulationShare(m, run, atMs));
-    if (steps.at(-1)?.value !== value) steps.push({ atMs, value });
-    const next: number | null = modulationDueMs(m, run, atMs);
-    if (!run.released && (next === null || next >= heldMs)) {
-      run = { ...run, released: { atMs: heldMs, share: modulationShare(m, run, heldMs) } };
-      atMs = heldMs;
-    } else atMs = next;
+  for (;;) {
+    const atMs = modulationDueMs(m, run);
+    if (!run.released && (atMs === null || atMs >= heldMs)) run = letGo(m, run, heldMs);
+    else if (atMs === null) return steps;
+    else {
+      const value = modulationValue(m, modulationShare(m, run, atMs));
+      if (steps.at(-1)?.value !== value) steps.push({ atMs, value });
+      run = { ...run, pointsDone: run.pointsDone + 1 };
+    }
   }
-  return steps;
 }

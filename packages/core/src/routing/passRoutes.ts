@@ -9,7 +9,7 @@ import {
   type ChannelMessage,
   type Message,
 } from '../midi';
-import { modulationShare, type ModulationRun } from './modulation';
+import { letGo, modulationShare, type ModulationRun } from './modulation';
 import {
   BEND_CENTRE,
   isAtRest,
@@ -325,6 +325,7 @@ class Way {
       channel: message.channel,
       heldBy,
       sent: run?.sent ?? null,
+      pointsDone: 0,
     };
     this.runs = { ...this.runs, [route.id]: next };
   }
@@ -338,11 +339,8 @@ class Way {
       if (!run.heldBy.includes(key)) continue;
       const heldBy = run.heldBy.filter((k) => k !== key);
       const m = this.table.byId.get(routeId)?.modulation;
-      const released =
-        heldBy.length > 0 || !m
-          ? run.released
-          : { atMs: this.nowMs, share: modulationShare(m, run, this.nowMs) };
-      this.runs = { ...this.runs, [routeId]: { ...run, heldBy, released } };
+      const ended = heldBy.length > 0 || !m ? run : letGo(m, run, this.nowMs);
+      this.runs = { ...this.runs, [routeId]: { ...ended, heldBy } };
     }
   }
 
@@ -413,7 +411,7 @@ const holds = (message: Message): boolean =>
       : message.kind === 'pitch-bend' && message.value !== BEND_CENTRE;
 
 /** Whether a message makes a receiver let go of what it holds. */
-const letsGo = (message: Message): boolean =>
+export const letsGo = (message: Message): boolean =>
   message.kind === 'controller'
     ? isHoldPedal(message.controller) && message.value < 64
     : message.kind === 'pitch-bend'

@@ -2,7 +2,7 @@ import { Name, Remark, type BankDoc, type PresetDoc } from '@idle-step/contract'
 import { copiedBank, type Board } from '@idle-step/core/floor';
 import { Copy, Eraser, Plus, X } from 'lucide-react';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
@@ -14,14 +14,16 @@ import { newBank, withPage } from './presetEdits';
 export function BankList({ preset, board }: { preset: PresetDoc; board: Board }) {
   const host = useLiveHost();
   const edit = useEdit('presets');
-  const { state } = useLive();
-  const now = state.banks[board.id] ?? 0;
+  const bankId = useLiveOf((live) => live.state.banks[board.id]);
+  const now = Math.max(
+    0,
+    preset.banks.findIndex((b) => b.id === bankId),
+  );
   const bank = preset.banks[now] ?? preset.banks[0]!;
   const controls = board.controls.length;
   const go = (index: number) => {
-    const step = index > now ? 'up' : 'down';
-    for (let i = 0; i < Math.abs(index - now); i++)
-      host.command({ kind: 'bank', boardId: board.id, to: step });
+    const to = preset.banks[index]?.id;
+    if (to !== undefined) host.command({ kind: 'bank', boardId: board.id, to: { bankId: to } });
   };
   const change = (label: string, banks: BankDoc[]) => edit(preset.id, label, (p) => ({ ...p, banks }));
   const set = (label: string, part: Partial<BankDoc>) =>

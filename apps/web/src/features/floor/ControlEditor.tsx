@@ -6,7 +6,7 @@ import {
   type PresetDoc,
   type RigDoc,
 } from '@idle-step/contract';
-import { labelOf } from '@idle-step/core/engine';
+import { labelOf, placeOf } from '@idle-step/core/engine';
 import {
   actionsOf,
   boardMarks,
@@ -66,7 +66,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       );
       return withAssignment(p, bank.id, { ...now, ...part });
     });
-  const label = labelOf(world, assignment, state.position.songIndex);
+  const label = labelOf(world, assignment, placeOf(world, state).songIndex);
   const isMoved = !isPressed(control.kind);
   const all = actionsOf(assignment) as readonly ActionDoc[];
   const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;
@@ -83,8 +83,8 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
     />
   );
   const testPress = () => {
-    host.pressSwitch(controlId, true);
-    window.setTimeout(() => host.pressSwitch(controlId, false), TEST_PRESS_MS);
+    host.boards.pressSwitch(controlId, true);
+    window.setTimeout(() => host.boards.pressSwitch(controlId, false), TEST_PRESS_MS);
   };
   const group = preset.groups.find((g) => g.controlIds.includes(controlId));
   const where = group ? `${group.name}, ${bank.name}` : `bank ${preset.banks.indexOf(bank) + 1}`;

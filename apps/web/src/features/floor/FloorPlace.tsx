@@ -62,10 +62,8 @@ export function FloorPlace() {
   const open = ROOMS.find((r) => r.room === room)?.room ?? '';
   /** Opens a control in the bank or page that it was found in. */
   const goTo = (pageId: string, controlId: string) => {
-    const bank = preset?.banks.findIndex((b) => b.id === pageId) ?? -1;
-    const now = host.getSnapshot().state.banks[board.id] ?? 0;
-    for (let i = now; bank >= 0 && i !== bank; i += Math.sign(bank - now))
-      host.command({ kind: 'bank', boardId: board.id, to: bank > now ? 'up' : 'down' });
+    if (preset?.banks.some((b) => b.id === pageId))
+      host.command({ kind: 'bank', boardId: board.id, to: { bankId: pageId } });
     setSelected(controlId);
     void navigate(`/floor/${board.id}`);
   };
@@ -150,7 +148,7 @@ function Controls({
   const { board } = worldBoard;
   const firstControl = board.controls[0]?.id ?? null;
   const controlId = board.controls.some((c) => c.id === selected) ? selected : firstControl;
-  const bank = preset.banks[state.banks[board.id] ?? 0] ?? preset.banks[0]!;
+  const bank = preset.banks.find((b) => b.id === state.banks[board.id]) ?? preset.banks[0]!;
   const pageId = controlId && pageInForce(worldBoard, state, controlId)?.bank.id;
   const page =
     [...preset.banks, ...preset.groups.flatMap((g) => g.pages)].find((b) => b.id === pageId) ?? bank;

@@ -62,7 +62,10 @@ export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }
         )}
       </div>
       {preset.groups.map((g) => {
-        const at = state.pages[g.id] ?? 0;
+        const at = Math.max(
+          0,
+          g.pages.findIndex((p) => p.id === state.pages[g.id]),
+        );
         const page = g.pages[at] ?? g.pages[0]!;
         const turn = (to: 'up' | 'down') =>
           host.command({ kind: 'page', boardId: board.id, groupId: g.id, to });

@@ -5,6 +5,8 @@ import {
   type LiveState,
   type World,
   type WorldBoard,
+  pageIndex,
+  placeOf,
 } from '@idle-step/core/engine';
 import { isPressed, type Assignment, type Control, type Lamp } from '@idle-step/core/floor';
 import { shownValue } from '@idle-step/core/gear';
@@ -40,6 +42,7 @@ export function BoardView({
 }: Props) {
   const worldBoard = world.boards[boardIndex]!;
   const { board, device } = worldBoard;
+  const { songIndex } = placeOf(world, state);
   return (
     <div
       className={`board ${size}`}
@@ -52,13 +55,13 @@ export function BoardView({
         const assignment = assignmentInForce(worldBoard, state, control.id);
         const common = {
           control,
-          label: labelOf(world, assignment, state.position.songIndex),
-          place: placeOf(control, scale),
+          label: labelOf(world, assignment, songIndex),
+          place: boxOf(control, scale),
           size,
           isSelected: selectedControlId === control.id,
           onSelect,
         };
-        const moved = devicesMoved(world, assignment, state.position.songIndex);
+        const moved = devicesMoved(world, assignment, songIndex);
         const colour = assignment?.colour ?? null;
         return isPressed(control.kind) ? (
           <SwitchView
@@ -107,9 +110,10 @@ export const assignmentInForce = (
 
 /** The page in force of each group, over its controls: the wrong page is the usual reason why a knob does nothing. */
 function PageTags({ worldBoard, state, scale }: { worldBoard: WorldBoard; state: LiveState; scale: number }) {
-  return worldBoard.groups.map(({ group, pages }) => {
+  return worldBoard.groups.map((worldGroup) => {
+    const { group, pages } = worldGroup;
     const inGroup = worldBoard.board.controls.filter((c) => group.controlIds.includes(c.id));
-    const at = state.pages[group.id] ?? 0;
+    const at = pageIndex(worldGroup, state);
     if (inGroup.length === 0) return null;
     const left = Math.min(...inGroup.map((c) => c.xMm)) * scale;
     const top = Math.min(...inGroup.map((c) => c.yMm)) * scale;
@@ -141,7 +145,7 @@ function knobShare(
   return Math.min(1, Math.max(0, (value - sweep.from) / (sweep.to - sweep.from)));
 }
 
-const placeOf = (control: Control, scale: number): CSSProperties => ({
+const boxOf = (control: Control, scale: number): CSSProperties => ({
   left: control.xMm * scale,
   top: control.yMm * scale,
   width: control.widthMm * scale,
@@ -279,7 +283,7 @@ function PedalView({
   const host = useLiveHost();
   const follow = (e: React.PointerEvent<HTMLDivElement>) => {
     const treadle = e.currentTarget.querySelector('.treadle')!.getBoundingClientRect();
-    host.movePedal(control.id, (1 - (e.clientY - treadle.top) / treadle.height) * 127);
+    host.boards.movePedal(control.id, (1 - (e.clientY - treadle.top) / treadle.height) * 127);
   };
   const share = `${(position / 127) * 100}%`;
   return (
@@ -307,7 +311,7 @@ function PedalView({
         const next = PEDAL_KEYS[e.key];
         if (!next || e.altKey || e.ctrlKey || e.metaKey) return;
         e.preventDefault();
-        host.movePedal(control.id, next);
+        host.boards.movePedal(control.id, next);
       }}
     >
       {isSelected && <Corners />}
@@ -366,18 +370,18 @@ function KnobView({
         const steps = Math.trunc((lastY.current - e.clientY) / STEP_PX);
         if (steps === 0) return;
         lastY.current -= steps * STEP_PX;
-        host.turnEncoder(control.id, steps);
+        host.boards.turnEncoder(control.id, steps);
       }}
       onPointerUp={() => {
         lastY.current = null;
       }}
-      onWheel={(e) => host.turnEncoder(control.id, e.deltaY < 0 ? 1 : -1)}
+      onWheel={(e) => host.boards.turnEncoder(control.id, e.deltaY < 0 ? 1 : -1)}
       onKeyDown={(e) => {
         const next = PEDAL_KEYS[e.key];
         if (!next || e.altKey || e.ctrlKey || e.metaKey) return;
         e.preventDefault();
-        if (control.hardware.encoding === 'absolute') host.movePedal(control.id, next);
-        else host.turnEncoder(control.id, next(64) - 64);
+        if (control.hardware.encoding === 'absolute') host.boards.movePedal(control.id, next);
+        else host.boards.turnEncoder(control.id, next(64) - 64);
       }}
     >
       {isSelected && <Corners />}

@@ -1,3 +1,4 @@
+import { bankIndex, pageOfGroup } from '@idle-step/core/engine';
 import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useState } from 'react';
 import { useLocation } from 'react-router-dom';
@@ -60,7 +61,7 @@ function BankTools() {
   const { world, state } = useLive();
   const first = world.boards[0];
   if (!first) return <div className="dock-tools muted">no board</div>;
-  const index = state.banks[first.board.id] ?? 0;
+  const index = bankIndex(first, state);
   const bank = first.banks[index]?.bank;
   if (!bank) return <div className="dock-tools muted">no banks</div>;
   const turn = (to: 'up' | 'down') => host.command({ kind: 'bank', boardId: first.board.id, to });
@@ -117,9 +118,9 @@ function FloorStrip() {
             >
               <TapeMark mark={device.mark} size={12} />
               {device.name}
-              {groups.map(({ group, pages }) => (
-                <span key={group.id} className="page-now">
-                  {group.name}: {pages[state.pages[group.id] ?? 0]?.bank.name}
+              {groups.map((worldGroup) => (
+                <span key={worldGroup.group.id} className="page-now">
+                  {worldGroup.group.name}: {pageOfGroup(worldGroup, state)?.bank.name}
                 </span>
               ))}
             </span>

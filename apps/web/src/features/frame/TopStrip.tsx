@@ -1,3 +1,4 @@
+import { placeOf } from '@idle-step/core/engine';
 import { ChevronLeft, ChevronRight, Moon, OctagonX, Sun } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
@@ -63,7 +64,7 @@ function Where() {
   const { rig } = useRig();
   const sets = useSets(rig?.id);
   const set = useChosenSet(sets);
-  const { songIndex, sceneIndex } = state.position;
+  const { songIndex, sceneIndex } = placeOf(world, state);
   const song = world.songs[songIndex]?.song;
   const scene = sceneIndex === null ? undefined : song?.scenes[sceneIndex];
   return (

@@ -31,16 +31,16 @@ export function useSwitchKeys(): void {
       if (!control) return;
       event.preventDefault();
       held.set(event.code, control.id);
-      host.pressSwitch(control.id, true);
+      host.boards.pressSwitch(control.id, true);
     };
     const up = (event: KeyboardEvent) => {
       const controlId = held.get(event.code);
       if (controlId === undefined) return;
       held.delete(event.code);
-      host.pressSwitch(controlId, false);
+      host.boards.pressSwitch(controlId, false);
     };
     const letGo = () => {
-      for (const controlId of held.values()) host.pressSwitch(controlId, false);
+      for (const controlId of held.values()) host.boards.pressSwitch(controlId, false);
       held.clear();
     };
     window.addEventListener('keydown', down);

@@ -65,6 +65,9 @@ const since = (ms: number | null): string => {
   return ms >= 1000 ? `+${(ms / 1000).toFixed(2)} s` : `+${ms.toFixed(ms < 10 ? 2 : 0)} ms`;
 };
 
+/** A line of words and not of bytes. */
+const isTold = (line: LogLine): boolean => !isMessage(line) && line.kind !== 'fault';
+
 function Sign({ line }: { line: LogLine }) {
   if (line.kind === 'fault') return <TriangleAlert size={14} aria-label="broken bytes" />;
   if (line.kind === 'port') return <Usb size={14} aria-label="port" />;
@@ -82,15 +85,15 @@ function Sign({ line }: { line: LogLine }) {
 
 const DrawerLine = memo(function DrawerLine({ line, world, top, sinceMs }: LineProps) {
   const words = wordsOf(line, world);
-  const isTold = line.kind === 'note' || line.kind === 'port';
+  const told = isTold(line);
   return (
     <li
-      className={isTold ? 'told' : ''}
+      className={told ? 'told' : ''}
       style={{ top, height: DRAWER_ROW_PX }}
       title={`${since(sinceMs)} ${words.port}`.trim()}
     >
       <time>{clock(line.wallMs)}</time>
-      {isTold ? (
+      {told ? (
         <span className="told-words" title={words.says}>
           {words.says}
         </span>
@@ -114,10 +117,7 @@ const DrawerLine = memo(function DrawerLine({ line, world, top, sinceMs }: LineP
 const WideLine = memo(function WideLine({ line, world, top, sinceMs }: LineProps) {
   const words = wordsOf(line, world);
   return (
-    <li
-      className={line.kind === 'note' || line.kind === 'port' ? 'told' : ''}
-      style={{ top, height: WIDE_ROW_PX }}
-    >
+    <li className={isTold(line) ? 'told' : ''} style={{ top, height: WIDE_ROW_PX }}>
       <time>{clock(line.wallMs)}</time>
       <span className="since">{since(sinceMs)}</span>
       <Sign line={line} />

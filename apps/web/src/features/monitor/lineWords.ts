@@ -24,7 +24,14 @@ type MessageLine = Extract<LogLine, { kind: 'in' | 'out' }>;
 
 export function wordsOf(line: LogLine, world: World): LineWords {
   if (line.kind === 'note') return plain(null, '', noteSentence(line.note, world));
+  if (line.kind === 'endless') return plain(null, '', `${line.sentence} It was dropped; playing goes on.`);
   const port = portWords(world, line.portId);
+  if (line.kind === 'ahead')
+    return plain(
+      null,
+      port,
+      `${port} stamps its messages ${aheadText(line.aheadMs)} ahead of this computer's clock; they count as now.`,
+    );
   if (line.kind === 'port') return plain(null, port, `${line.name} is there again, bound to ${port}.`);
   if (line.kind === 'fault') {
     const words = plain(null, port, `${line.fault.code.replaceAll('-', ' ')}, skipped`);
@@ -47,6 +54,9 @@ export function wordsOf(line: LogLine, world: World): LineWords {
     searched: [about.device?.name, port, raw, says, means].join(' '),
   };
 }
+
+const aheadText = (ms: number): string =>
+  ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`;
 
 const plain = (device: Device | null, port: string, says: string): LineWords => ({
   device,

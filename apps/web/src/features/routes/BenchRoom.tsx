@@ -62,7 +62,7 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
       const done = passRoutes(
         world.routes,
         memory.current ?? { ...state.routes, held: [], runs: {}, repeats: [] },
-        conditionsOf(world, state),
+        conditionsOf(state),
         portId,
         message,
         clockMs.current,

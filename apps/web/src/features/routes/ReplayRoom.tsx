@@ -274,6 +274,7 @@ const COMMANDS = {
   set: 'set a function on the screen',
   tap: 'tapped the tempo',
   route: 'switched a route or gate',
+  learn: 'began or ended learning',
   'port-lost': 'a port was pulled out',
   panic: 'panic',
 } as const;

@@ -33,7 +33,7 @@ export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, o
   const { world, state, routeCounts } = useLive();
   const live = world.routes.byId.get(route.id) ?? route;
   const isOn = isRouteOn(state, live);
-  const isOpen = isGateOpen(world, state, live);
+  const isOpen = isGateOpen(state, live);
   const counts = routeCounts.get(route.id) ?? NO_COUNTS;
   const isLit = useLit(counts.lastMs, host.clock());
   const part = (name: RoutePart, label: string, words: string) => (

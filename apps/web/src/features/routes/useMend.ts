@@ -15,19 +15,10 @@ export function useMend(rig: RigDoc): (mend: Mend) => void {
     switch (mend.kind) {
       case 'bank': {
         const { boardId, groupId, bankId } = mend;
-        const { world, state } = host.getSnapshot();
-        const board = world.boards.find((b) => b.board.id === boardId);
-        const group = board?.groups.find((g) => g.group.id === groupId);
-        const pages = group ? group.pages : (board?.banks ?? []);
-        const to = pages.findIndex((p) => p.bank.id === bankId);
-        const now = group ? (state.pages[group.group.id] ?? 0) : (state.banks[boardId] ?? 0);
-        const way = to > now ? 'up' : 'down';
-        for (let i = 0; i < Math.abs(to - now); i++)
-          host.command(
-            groupId === null
-              ? { kind: 'bank', boardId, to: way }
-              : { kind: 'page', boardId, groupId, to: way },
-          );
+        const to = { bankId };
+        host.command(
+          groupId === null ? { kind: 'bank', boardId, to } : { kind: 'page', boardId, groupId, to },
+        );
         return;
       }
       case 'enable-port':

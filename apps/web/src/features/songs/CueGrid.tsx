@@ -1,5 +1,5 @@
 import type { RigDoc, SongDoc } from '@idle-step/contract';
-import { sceneCost } from '@idle-step/core/engine';
+import { sceneCost, placeOf } from '@idle-step/core/engine';
 import { parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { sceneCells, type Cell } from '@idle-step/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -23,6 +23,7 @@ const SLOW_MS = 40;
 export function CueGrid({ rig, song, inHand, onPick }: Props) {
   const edit = useEdit('songs');
   const { world, state } = useLive();
+  const place = placeOf(world, state);
   const [extra, setExtra] = useState<readonly string[]>([]);
   const [typing, setTyping] = useState<{ text: string; error: string | null } | null>(null);
   const grid = useRef<HTMLTableElement>(null);
@@ -30,8 +31,7 @@ export function CueGrid({ rig, song, inHand, onPick }: Props) {
   const cells = useMemo(() => song.scenes.map((_, i) => sceneCells(song, i)), [song]);
   const costs = useMemo(() => song.scenes.map((_, i) => sceneCost(world, song, i)), [world, song]);
   const at = inHand?.kind === 'cell' ? inHand : null;
-  const playing =
-    world.songs[state.position.songIndex]?.song.id === song.id ? state.position.sceneIndex : null;
+  const playing = world.songs[place.songIndex]?.song.id === song.id ? place.sceneIndex : null;
 
   useEffect(() => {
     if (at && typing === null) grid.current?.querySelector<HTMLElement>('[data-cell="in-hand"]')?.focus();

@@ -1,3 +1,4 @@
+import { placeOf } from '@idle-step/core/engine';
 import type { SongDoc } from '@idle-step/contract';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
@@ -28,7 +29,7 @@ export function SongsPlace() {
   const others = songs.filter((s) => !inSet.includes(s));
   const song =
     songId === undefined
-      ? (world.songs[state.position.songIndex]?.song ?? inSet[0] ?? others[0])
+      ? (world.songs[placeOf(world, state).songIndex]?.song ?? inSet[0] ?? others[0])
       : songs.find((s) => s.id === songId);
   const shown = songs.find((s) => s.id === song?.id);
   const add = async () => {

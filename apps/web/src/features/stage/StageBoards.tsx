@@ -1,4 +1,11 @@
-import { devicesMoved, labelOf, type LiveState, type World } from '@idle-step/core/engine';
+import {
+  devicesMoved,
+  labelOf,
+  type LiveState,
+  type World,
+  pageOfGroup,
+  placeOf,
+} from '@idle-step/core/engine';
 import { isPressed, type Control } from '@idle-step/core/floor';
 import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
@@ -49,9 +56,7 @@ function StageBoard({ world, state, boardIndex }: Props & { boardIndex: number }
     >
       {groups.length > 0 && (
         <p className="stage-page">
-          {groups
-            .map(({ group, pages }) => `${group.name}: ${pages[state.pages[group.id] ?? 0]?.bank.name ?? ''}`)
-            .join(', ')}
+          {groups.map((g) => `${g.group.name}: ${pageOfGroup(g, state)?.bank.name ?? ''}`).join(', ')}
         </p>
       )}
       {rows.map((row) => (
@@ -79,8 +84,8 @@ type ControlProps = Props & { boardIndex: number; control: Control };
 
 function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
   const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
-  const label = labelOf(world, assignment, state.position.songIndex);
-  const devices = devicesMoved(world, assignment, state.position.songIndex);
+  const label = labelOf(world, assignment, placeOf(world, state).songIndex);
+  const devices = devicesMoved(world, assignment, placeOf(world, state).songIndex);
   const lit = state.lamps[control.id] ?? false;
   const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
   const press = usePress(control.id);
@@ -112,13 +117,13 @@ function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
 
 function StagePedal({ world, state, boardIndex, control }: ControlProps) {
   const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
-  const device = devicesMoved(world, assignment, state.position.songIndex)[0];
+  const device = devicesMoved(world, assignment, placeOf(world, state).songIndex)[0];
   const share = `${((state.pedals[control.id] ?? 0) / 127) * 100}%`;
   return (
     <div className={`stage-pedal t-${device?.mark.colour ?? 'slate'}`} data-control={control.name}>
       <span className="pedal-name">
         <FitText
-          text={labelOf(world, assignment, state.position.songIndex) || control.name}
+          text={labelOf(world, assignment, placeOf(world, state).songIndex) || control.name}
           max={36}
           min={18}
         />

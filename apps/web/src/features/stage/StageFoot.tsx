@@ -1,7 +1,8 @@
+import { bankIndex } from '@idle-step/core/engine';
 import { CircleCheck, CloudOff, LogOut, Maximize, Moon, OctagonX, RotateCw, Sun, Unplug } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
-import type { LiveSnapshot } from '../../live/LiveHost';
+import type { LiveSnapshot } from '../../live/snapshot';
 import { milliseconds, noteSentence } from '../../live/noteSentence';
 import { useLiveHost } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
@@ -17,8 +18,8 @@ export function StageFoot({ live }: { live: LiveSnapshot }) {
   const savingIsOff = useSavingIsOff();
   const { world, state, lastRecallMs, portsStatus, portCounts } = live;
   const first = world.boards[0];
-  const bankIndex = first ? (state.banks[first.board.id] ?? 0) : 0;
-  const bank = first?.banks[bankIndex]?.bank;
+  const at = first ? bankIndex(first, state) : 0;
+  const bank = first?.banks[at]?.bank;
   const trouble = host.log.since(host.log.total - 1)[0];
   return (
     <footer className="stage-foot">
@@ -35,7 +36,7 @@ export function StageFoot({ live }: { live: LiveSnapshot }) {
       )}
       {bank && (
         <span>
-          Bank {bankIndex + 1} {bank.name}
+          Bank {at + 1} {bank.name}
         </span>
       )}
       {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}

@@ -1,4 +1,4 @@
-import { armedTracks, type LiveState, type World } from '@idle-step/core/engine';
+import { armedTracks, type LiveState, type World, placeOf } from '@idle-step/core/engine';
 import { useEffect } from 'react';
 import { Link } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
@@ -26,7 +26,7 @@ export function StagePlace() {
     document.documentElement.dataset['bsTheme'] = theme;
   }, [theme]);
   const { world, state } = live;
-  const song = world.songs[state.position.songIndex]?.song;
+  const song = world.songs[placeOf(world, state).songIndex]?.song;
   if (!song)
     return (
       <main className="stage">
@@ -46,7 +46,7 @@ export function StagePlace() {
           <FitText text={song.name} max={72} min={40} byHeight={false} />
         </h1>
         <span className="stage-where">
-          <span className="num">{state.position.songIndex + 1}</span> of{' '}
+          <span className="num">{placeOf(world, state).songIndex + 1}</span> of{' '}
           <span className="num">{world.songs.length}</span>
           {world.show.setName ? `, ${world.show.setName}` : ''}
         </span>
@@ -61,7 +61,7 @@ export function StagePlace() {
 
 function NowAndNext({ world, state }: { world: World; state: LiveState }) {
   const host = useLiveHost();
-  const { songIndex, sceneIndex } = state.position;
+  const { songIndex, sceneIndex } = placeOf(world, state);
   const song = world.songs[songIndex]!.song;
   const now = sceneIndex === null ? null : song.scenes[sceneIndex];
   const after = nextScene(world, state);
@@ -118,7 +118,7 @@ function nextScene(
   world: World,
   state: LiveState,
 ): { name: string | null; isNextSong: boolean; song: string } {
-  const { songIndex, sceneIndex } = state.position;
+  const { songIndex, sceneIndex } = placeOf(world, state);
   const song = world.songs[songIndex]!.song;
   const next = song.scenes[sceneIndex === null ? 0 : sceneIndex + 1];
   if (next) return { name: next.name, isNextSong: false, song: song.name };

@@ -1,0 +1,119 @@
+import type { World } from '@idle-step/core/engine';
+import type { Heard } from '@idle-step/core/floor';
+import { look, readFunction, type Seen } from '@idle-step/core/gear';
+import { StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
+import type { LiveClock } from './clock';
+import type { MonitorLog } from './monitorLog';
+import type { Outbox } from './outbox';
+import type { PortTraffic } from './portTraffic';
+
+/** Messages that are kept while learning. */
+const HEARD_AT_MOST = 2000;
+
+/** A stamp this far ahead is no rounding but a clock that is wrong, in ms. Our own choice. */
+const AHEAD_MS = 5;
+
+/**
+ * Takes in bytes from the ports: frames them, puts them on the clock, writes them into the log, and keeps what was
+ * touched for those who look and what was heard for those who learn.
+ */
+export class Inbox {
+  /** What was touched since looking began, the last first; `null` when nobody looks. */
+  seen: readonly Seen[] | null = null;
+  /** What was heard since learning began, in order; `null` when nobody learns. */
+  heard: readonly Heard[] | null = null;
+  private readonly parsers = new Map<string, StreamParser>();
+  /** Ports whose stamps are ahead of the clock: said once, and again when they were right in between. */
+  private readonly ahead = new Set<string>();
+  /** Of the bytes that are being framed. */
+  private arrivedAtMs = 0;
+  private isReal = false;
+
+  constructor(
+    private readonly clock: LiveClock,
+    private readonly log: MonitorLog,
+    private readonly traffic: PortTraffic,
+    private readonly outbox: Outbox,
+    private readonly to: {
+      world(): World;
+      message(portId: string, message: Message, atMs: number): void;
+      changed(): void;
+    },
+  ) {}
+
+  /** @param stampMs when the port says that they came, on the clock of `LiveClock.now`. */
+  receive(portId: string, bytes: ArrayLike<number>, stampMs: number, isReal: boolean): void {
+    this.isReal = isReal;
+    this.arrivedAtMs = this.arrival(portId, stampMs);
+    this.parserOf(portId).push(bytes);
+  }
+
+  /** Half a message from before a plug was pulled is not continued. */
+  forgetHalf(portId: string): void {
+    this.parsers.delete(portId);
+  }
+
+  /** A stamp from the future would hold back everything after it, so it counts as now. */
+  private arrival(portId: string, stampMs: number): number {
+    const now = this.clock.now();
+    const aheadMs = stampMs - now;
+    if (aheadMs <= AHEAD_MS) this.ahead.delete(portId);
+    else if (!this.ahead.has(portId)) {
+      this.ahead.add(portId);
+      this.log.add({ kind: 'ahead', atMs: now, wallMs: this.clock.wallMs(), portId, aheadMs });
+      this.to.changed();
+    }
+    return Math.min(stampMs, now);
+  }
+
+  private parserOf(portId: string): StreamParser {
+    let parser = this.parsers.get(portId);
+    if (!parser) {
+      parser = new StreamParser({
+        message: (message) => this.take(portId, message),
+        fault: (fault) => {
+          this.log.add({ kind: 'fault', atMs: this.clock.now(), wallMs: this.clock.wallMs(), portId, fault });
+          this.to.changed();
+        },
+      });
+      this.parsers.set(portId, parser);
+    }
+    return parser;
+  }
+
+  private take(portId: string, message: Message): void {
+    const atMs = this.arrivedAtMs;
+    const world = this.to.world();
+    const now = this.clock.now();
+    const sequence = this.traffic.take('in', portId, message, now);
+    const learns = world.learningPorts.has(portId);
+    if (this.seen && learns) this.seen = look(this.seen, portId, message);
+    if (this.heard && learns) this.heard = [...this.heard, { atMs, portId, message }].slice(-HEARD_AT_MOST);
+    const report = this.reportOf(world, portId, message, sequence);
+    this.log.add({
+      kind: 'in',
+      atMs,
+      wallMs: this.clock.wallMs(),
+      portId,
+      message,
+      sequence,
+      functionId: report?.functionId ?? null,
+      real: this.isReal,
+      expected: report?.expected ?? null,
+    });
+    this.to.message(portId, message, atMs);
+  }
+
+  /** The function that reports with a message, and what it was told just before. */
+  private reportOf(
+    world: World,
+    portId: string,
+    message: Message,
+    sequence: Sequence | null,
+  ): { functionId: string; expected: number | null } | null {
+    for (const { device, fn } of world.reports.get(portId) ?? [])
+      if (readFunction(device, fn, message, sequence) !== null)
+        return { functionId: fn.id, expected: this.outbox.toldJustNow(fn.id) };
+    return null;
+  }
+}

@@ -1,0 +1,68 @@
+import { drivenBy, type World } from '@idle-step/core/engine';
+import { readFunction } from '@idle-step/core/gear';
+import { encode, type Message } from '@idle-step/core/midi';
+import { feedStandIn, startStandIn, type StandInState } from '@idle-step/core/standins';
+import type { LiveClock } from './clock';
+import type { MidiPorts } from './midiPorts';
+import type { MonitorLog } from './monitorLog';
+import type { PortTraffic } from './portTraffic';
+
+/** A report that comes later than this after its function was told is a change of its own, in ms. */
+const REPORT_WITHIN_MS = 2000;
+
+/** Sends messages to the bound port and to every stand-in behind it, and writes them into the log. */
+export class Outbox {
+  readonly standIns = new Map<string, StandInState>();
+  /** What each function was told last, and when: a report soon after is compared with it. */
+  private readonly told = new Map<string, { value: number; atMs: number }>();
+
+  constructor(
+    private readonly clock: LiveClock,
+    private readonly log: MonitorLog,
+    private readonly traffic: PortTraffic,
+    private readonly ports: Pick<MidiPorts, 'send'>,
+  ) {}
+
+  /** Keeps one stand-in for each device that has one; those that stay go on as they are. */
+  standInsOf(world: World): void {
+    for (const id of this.standIns.keys()) if (!world.ways.has(id)) this.standIns.delete(id);
+    for (const device of world.show.rig.devices) {
+      const running = this.standIns.get(device.id);
+      if (device.standIn && running?.kind !== device.standIn)
+        this.standIns.set(device.id, startStandIn(device.standIn));
+      if (!device.standIn) this.standIns.delete(device.id);
+    }
+  }
+
+  send(world: World, portId: string, message: Message, functionId: string | null, atMs: number): void {
+    const real = this.ports.send(portId, encode(message));
+    for (const device of world.devicesBehind.get(portId) ?? []) {
+      const standIn = this.standIns.get(device.id);
+      if (standIn) this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));
+    }
+    const now = this.clock.now();
+    const sequence = this.traffic.take('out', portId, message, now);
+    const known = functionId ?? drivenBy(world, portId, message, sequence)?.reached.fn.id ?? null;
+    const reached = known === null ? undefined : world.functions.get(known);
+    const value = reached ? readFunction(reached.device, reached.fn, message, sequence) : null;
+    if (known !== null && value !== null) this.told.set(known, { value, atMs: now });
+    this.log.add({
+      kind: 'out',
+      atMs,
+      wallMs: this.clock.wallMs(),
+      portId,
+      message,
+      sequence,
+      functionId: known,
+      real,
+      expected: null,
+    });
+  }
+
+  /** What a function was told just before, once; `null` when it was not. */
+  toldJustNow(functionId: string): number | null {
+    const told = this.told.get(functionId);
+    this.told.delete(functionId);
+    return told && this.clock.now() - told.atMs <= REPORT_WITHIN_MS ? told.value : null;
+  }
+}

@@ -1,0 +1,3 @@
+export * from './json';
+export * from './difference';
+export * from './merge';

@@ -1,0 +1,182 @@
+import { endNotes } from './actions';
+import { turnClock } from './clocks';
+import { retimedClocks } from './clockTimes';
+import { advance } from './advance';
+import { finish } from './finish';
+import type { Effect } from './events';
+import { initialState, type LiveState, type PedalEnd } from './liveState';
+import { cut, keepRun, sendModulation } from './routes';
+import { retimed } from './rampTimes';
+import { endMomentary, letGoOf } from './switches';
+import { deliver, refreshLamps, setFunction, Turn } from './turn';
+import { noteOff } from '../midi';
+import { compileWorld, placeOf, type Show, type World, type WorldBank } from './world';
+
+/**
+ * Goes over to an edited show, or to another one. What is held and has no place in it any more ends first, by the old
+ * one; what stays goes on, found again by its ids. Another rig begins anew.
+ * @param atMs when, in ms on the clock of events.
+ * @returns the new world, the state in it, and what the host has to do, in order.
+ */
+export function changeShow(
+  before: World,
+  given: LiveState,
+  show: Show,
+  atMs: number,
+): { readonly world: World; readonly state: LiveState; readonly effects: readonly Effect[] } {
+  const world = compileWorld(show);
+  const isOther = before.show.rig.id !== show.rig.id;
+  const turn = new Turn(before, given);
+  advance(turn, atMs);
+  endWhatIsGone(turn, isOther ? NOTHING_STAYS : staysIn(world));
+  refreshLamps(turn);
+  turn.state.atMs = turn.nowMs;
+  const adopted = isOther
+    ? { ...initialState(world, turn.nowMs), learning: given.learning }
+    : adoptWorld(before, world, turn.state);
+  const next = new Turn(world, adopted);
+  // Lamps may have changed although nothing that they follow has.
+  next.lampsSeen = null;
+  const { state, effects } = finish(next);
+  return { world, state, effects: [...turn.effects, ...effects] };
+}
+
+/** What of the old world is in the new one too. */
+type Stays = {
+  readonly control: (id: string) => boolean;
+  readonly fn: (id: string) => boolean;
+  readonly port: (id: string) => boolean;
+  readonly modulation: (routeId: string) => boolean;
+};
+
+const NOTHING_STAYS: Stays = {
+  control: () => false,
+  fn: () => false,
+  port: () => false,
+  modulation: () => false,
+};
+
+const staysIn = (world: World): Stays => ({
+  control: (id) => world.controls.has(id),
+  fn: (id) => world.functions.has(id),
+  port: (id) => world.portIds.has(id),
+  modulation: (id) => (world.routes.byId.get(id)?.modulation ?? null) !== null,
+});
+
+/** Ends what is held by, or sounds at, something that will be gone: in the world in which it began. */
+function endWhatIsGone(turn: Turn, stays: Stays): void {
+  const { state } = turn;
+  for (const controlId in state.held) if (!stays.control(controlId)) letGoOf(turn, controlId);
+  for (const [controlId, { actions }] of Object.entries(state.ends))
+    if (!stays.control(controlId)) endMomentary(turn, actions);
+  endMomentaryOf(turn, (id) => !stays.fn(id));
+  for (const controlId in state.playing) if (!stays.control(controlId)) endNotes(turn, controlId);
+  cut(
+    turn,
+    state.routes.held.filter((h) => !stays.port(h.portId) || h.ends.some((e) => !stays.port(e.portId))),
+  );
+  for (const routeId in state.routes.runs) {
+    if (stays.modulation(routeId)) continue;
+    const found = turn.world.routes.byId.get(routeId);
+    const run = state.routes.runs[routeId]!;
+    if (found?.modulation && run.sent !== found.modulation.rest)
+      sendModulation(turn, found, run.channel, found.modulation.rest);
+    keepRun(turn, routeId, null);
+  }
+  for (const portId in state.clocks) if (!stays.port(portId)) turnClock(turn, { portId, to: 'stop' });
+  for (const { portId, channel, note } of state.sounding)
+    if (!stays.port(portId)) deliver(turn, portId, noteOff(channel, note), null, null);
+}
+
+/** Functions that will be gone and that a switch or a pedal holds down go up now. */
+function endMomentaryOf(turn: Turn, isGone: (functionId: string) => boolean): void {
+  const held = Object.values(turn.state.held).flatMap(({ assignment, fired }) =>
+    assignment ? fired.flatMap((gesture) => assignment[gesture]) : [],
+  );
+  const ends = Object.values(turn.state.ends).flatMap((e: PedalEnd) => e.actions);
+  for (const action of [...held, ...ends])
+    if (action.kind === 'momentary' && !action.isOff && isGone(action.functionId))
+      setFunction(turn, action.functionId, action.up);
+}
+
+/**
+ * Carries a running state over to an edited world: the song and scene in play, banks and pages are found by their ids,
+ * and what is gone falls back to the nearest that exists; what is known of functions stays, by id.
+ */
+function adoptWorld(before: World, world: World, state: LiveState): LiveState {
+  // Before anything was played an edit of the running order leads to its first song, whatever stood there.
+  const isPlaying = state.songStartedAtMs !== null;
+  const was = before.songs[placeOf(before, state).songIndex];
+  const entryId = isPlaying ? foundEntry(world, state.position.entryId, was?.song.id) : null;
+  const position = { entryId, sceneId: entryId === null ? null : state.position.sceneId };
+  const { songIndex, sceneIndex } = placeOf(world, { position });
+  const song = world.songs[songIndex]?.song;
+  const banks: Record<string, string> = {};
+  const pages: Record<string, string> = {};
+  for (const { board, banks: all, groups } of world.boards) {
+    const old = before.boardById.get(board.id);
+    stayingAt(banks, board.id, state.banks, old?.banks, all);
+    for (const { group, pages: own } of groups)
+      stayingAt(pages, group.id, state.pages, old?.groups.find((g) => g.group.id === group.id)?.pages, own);
+  }
+  const isTempoEdited = song !== undefined && was?.song.tempoBpm !== song.tempoBpm;
+  const bpm = isTempoEdited ? song.tempoBpm : state.tempo.bpm;
+  const ofControls = <T>(record: Readonly<Record<string, T>>): Record<string, T> =>
+    Object.fromEntries(Object.entries(record).filter(([id]) => world.controls.has(id)));
+  return {
+    ...state,
+    position: { entryId, sceneId: sceneIndex === null ? null : position.sceneId },
+    tempo: song ? { ...state.tempo, bpm, beatsPerBar: song.beatsPerBar } : state.tempo,
+    banks,
+    pages,
+    contacts: ofControls(state.contacts),
+    coarse: ofControls(state.coarse),
+    ends: ofControls(state.ends),
+    held: ofControls(state.held),
+    ramps: retimed(
+      state.ramps.filter((r) => world.functions.has(r.functionId)),
+      bpm,
+      state.atMs,
+    ),
+    clocks: retimedClocks(
+      Object.fromEntries(Object.entries(state.clocks).filter(([id]) => world.portIds.has(id))),
+      bpm,
+    ),
+    delayed: state.delayed.filter((d) => world.controls.has(d.from.controlId)),
+    pending: state.pending.filter((p) => world.functions.has(p.functionId)),
+    sounding: state.sounding.filter((n) => world.portIds.has(n.portId)),
+  };
+}
+
+/** The place in the running order, or the first at which the same song stands. */
+function foundEntry(world: World, entryId: string | null, songId: string | undefined): string | null {
+  if (entryId !== null && world.songAt.has(entryId)) return entryId;
+  return world.songs.find((s) => s.song.id === songId)?.entryId ?? null;
+}
+
+/** The bank or page in force stays by its id; where it is gone, the one at its place is in force. */
+function stayingAt(
+  into: Record<string, string>,
+  id: string,
+  chosen: Readonly<Record<string, string>>,
+  old: readonly WorldBank[] | undefined,
+  all: readonly WorldBank[],
+): void {
+  const pageId = chosen[id] ?? old?.[0]?.bank.id;
+  const at = Math.max(0, old?.findIndex((p) => p.bank.id === pageId) ?? 0);
+  const staying = all.find((p) => p.bank.id === pageId) ?? all[Math.min(at, all.length - 1)];
+  if (staying) into[id] = staying.bank.id;
+}
+
+/** A state in which nothing falls due by itself any more: playing goes on where what was due would never end. */
+export const droppedDue = (state: LiveState): LiveState => ({
+  ...state,
+  pending: [],
+  delayed: [],
+  contacts: {},
+  coarse: {},
+  held: {},
+  ramps: [],
+  clocks: {},
+  routes: { ...state.routes, runs: {} },
+});

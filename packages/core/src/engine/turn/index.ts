@@ -1,0 +1,4 @@
+export * from './turn';
+export * from './sending';
+export * from './lampUpdate';
+export * from './due';

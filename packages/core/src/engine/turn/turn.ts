@@ -1,0 +1,80 @@
+import { PLAIN_TIMING, type Assignment, type GestureWants } from '../../floor';
+import type { Effect, LiveNote } from '../events';
+import { copied, type LiveState } from '../liveState';
+import { pageInForce, type World, type WorldBank, type WorldBoard } from '../world';
+
+/** What a lamp can follow: while none of it has changed, no lamp has. */
+export const LAMP_CAUSES = [
+  'values',
+  'position',
+  'banks',
+  'pages',
+  'ramps',
+  'clocks',
+  'latched',
+  'held',
+  'routes',
+] as const satisfies readonly (keyof LiveState)[];
+
+type LampCauses = Pick<LiveState, (typeof LAMP_CAUSES)[number]>;
+
+/** Of a control that nothing is assigned to. */
+const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
+
+/**
+ * One step in the making: the state being written, the moment that is being worked through, and the effects so far.
+ * Every record of the state is copied before its first change, so the state that came in is never touched.
+ */
+export class Turn {
+  readonly state: ReturnType<typeof copied>;
+  readonly effects: Effect[] = [];
+  /** Every lamp is told again, changed or not: after a recall, a bank change and a reconnection. */
+  tellsLamps = false;
+  /** What lamps follow, as it was when they were looked at last; `null` where they have to be looked at anyway. */
+  lampsSeen: LampCauses | null;
+  /** The moment that is being worked through, never falling. */
+  nowMs: number;
+
+  /** @param lateUntilMs until then nothing could leave: what was due before leaves then. */
+  constructor(
+    readonly world: World,
+    before: LiveState,
+    readonly lateUntilMs = -Infinity,
+  ) {
+    this.state = copied(before);
+    this.lampsSeen = before;
+    this.nowMs = before.atMs;
+  }
+
+  /** When what is sent at this moment really leaves. */
+  get leavesMs(): number {
+    return Math.max(this.nowMs, this.lateUntilMs);
+  }
+
+  note(note: LiveNote): void {
+    this.effects.push({ kind: 'note', note });
+  }
+
+  value(functionId: string): number | undefined {
+    return this.state.values[functionId];
+  }
+
+  /** Takes over what a function is now, without sending. */
+  takeOver(functionId: string, value: number): void {
+    if (this.state.values[functionId] !== value)
+      this.state.values = { ...this.state.values, [functionId]: value };
+  }
+
+  assignmentOf(board: WorldBoard, controlId: string): Assignment | undefined {
+    return this.pageOf(board, controlId)?.assignments.get(controlId);
+  }
+
+  /** What the gestures of a control look out for in the page in force. */
+  wantsOf(board: WorldBoard, controlId: string): GestureWants {
+    return this.pageOf(board, controlId)?.wants.get(controlId) ?? NO_GESTURES;
+  }
+
+  private pageOf(board: WorldBoard, controlId: string): WorldBank | undefined {
+    return pageInForce(board, this.state, controlId);
+  }
+}
