@@ -5,17 +5,19 @@ import { BrowserRouter } from 'react-router-dom';
 import { App } from './App';
 import { rememberScreen } from './features/frame/screenSlice';
 import { saveOnLeaving } from './drafts/leaving';
+import { resumeSaving } from './drafts/thisWindow';
 import { WindowClock } from './live/clock';
 import { LiveHost } from './live/LiveHost';
 import { browserPorts } from './live/midiPorts';
 import { LiveContext } from './live/useLive';
-import { store } from './store';
+import { autosave, store } from './store';
 import { NoticeHolder } from './ui/useUndoNotice';
 import './theme/index.scss';
 
 const host = new LiveHost(new WindowClock(), browserPorts());
 void host.ports.resume();
-saveOnLeaving(store.getState);
+saveOnLeaving(store.getState, autosave);
+void resumeSaving(autosave);
 
 let remembered = store.getState().screen;
 store.subscribe(() => {

@@ -2,9 +2,11 @@ import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api/api';
-import { autosave } from './drafts/autosave';
+import { Autosave } from './drafts/autosave';
 import { draftsReducer } from './drafts/draftsSlice';
 import { screenReducer } from './features/frame/screenSlice';
+
+export const autosave = new Autosave();
 
 export const store = configureStore({
   reducer: { [api.reducerPath]: api.reducer, drafts: draftsReducer, screen: screenReducer },

@@ -1,16 +1,8 @@
-import {
-  actionsOf,
-  duplicated,
-  pagesOf,
-  presetWithout,
-  withEachAssignment,
-  withLists,
-  type Action,
-  type Preset,
-  type RigWithBoards,
-} from '@idle-step/core/floor';
+import { mapReferences, referencesIn, takenOut, type Json } from '@idle-step/core/edits';
+import { duplicated, type Preset, type RigWithBoards } from '@idle-step/core/floor';
 import type { Routing } from '@idle-step/core/routing';
 import { z } from 'zod';
+import { readJson } from './numbers';
 import { PresetSchema, type PresetDoc } from './preset';
 
 /** What a preset file says it is. */
@@ -56,7 +48,7 @@ function namesIn(rig: RoutedRig) {
 
 /** The text of a preset file. */
 export function writePresetFile(rig: RoutedRig, preset: PresetDoc): string {
-  const used = new Set(identifiersIn(preset));
+  const used = new Set(referencesIn(preset as unknown as Json).map((r) => r.id));
   const names = namesIn(rig);
   const kept = (map: ReadonlyMap<string, string>) =>
     Object.fromEntries([...map].filter(([id]) => used.has(id)));
@@ -94,13 +86,9 @@ export function readPresetFile(
   boardId: string,
   newId: () => string,
 ): ReadPreset {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch (error) {
-    return { error: `This is no JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.` };
-  }
-  const parsed = PresetFileSchema.safeParse(json);
+  const json = readJson(text);
+  if (json.error !== undefined) return json;
+  const parsed = PresetFileSchema.safeParse(json.value);
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
     const place = issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : '';
@@ -124,43 +112,13 @@ export function readPresetFile(
         missing.push(name);
       }
     }
-  const pointed = JSON.parse(JSON.stringify(preset), (_key, value: unknown) =>
-    typeof value === 'string' ? (found.get(value) ?? value) : value,
-  ) as PresetDoc;
-  const without = withoutDevices(presetWithout(pointed, gone, gone), gone);
-  const copy = duplicated(without, preset.name, newId) as unknown as PresetDoc;
-  return { preset: { ...copy, rigId: rig.id, boardId }, missing };
-}
-
-/** Without actions at devices, ports and routes that are not there. */
-function withoutDevices(preset: Preset, gone: ReadonlySet<string>): Preset {
-  const stays = (a: Action) =>
-    !gone.has('deviceId' in a ? a.deviceId : '') &&
-    !gone.has('portId' in a ? a.portId : '') &&
-    !gone.has('routeId' in a ? a.routeId : '');
-  return withEachAssignment(preset, (a) => withLists(a, (list) => list.filter(stays)));
-}
-
-function identifiersIn(preset: Preset): string[] {
-  const lamps = [...pagesOf(preset).flatMap((p) => p.assignments), ...preset.feel].flatMap(({ lamp }) =>
-    lamp?.kind === 'function' ? lamp.functionId : [],
+  const moved = { ...preset, boardId, rigId: rig.id } as unknown as Json;
+  const without = takenOut(
+    mapReferences(moved, ({ id }) => found.get(id) ?? id),
+    ({ id }) => gone.has(id),
   );
-  return [
-    ...lamps,
-    ...preset.groups.flatMap((g) => g.controlIds),
-    ...pagesOf(preset).flatMap((page) =>
-      page.assignments.flatMap((a) => [
-        a.controlId,
-        ...a.sweeps.map((s) => s.functionId),
-        ...actionsOf(a).flatMap((x) => [
-          ...('functionId' in x ? [x.functionId] : []),
-          ...('deviceId' in x ? [x.deviceId] : []),
-          ...('portId' in x ? [x.portId] : []),
-          ...('routeId' in x ? [x.routeId] : []),
-        ]),
-      ]),
-    ),
-  ];
+  const copy = duplicated(without as unknown as Preset, preset.name, newId) as unknown as PresetDoc;
+  return { preset: copy, missing };
 }
 
 /** The published schema of a preset file, as JSON Schema. */

@@ -30,6 +30,7 @@ export const PROBLEM = {
   gone: '/problems/gone',
   stale: '/problems/stale',
   inUse: '/problems/in-use',
+  taken: '/problems/taken',
   versionMissing: '/problems/version-missing',
   refused: '/problems/refused',
   internal: '/problems/internal',

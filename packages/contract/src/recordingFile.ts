@@ -1,6 +1,7 @@
 import type { Command, RecordedEntry, Recording, SentBytes, Show } from '@idle-step/core/engine';
 import { encode, hex, parseBytes } from '@idle-step/core/midi';
 import { z } from 'zod';
+import { readJson } from './numbers';
 import { PresetSchema } from './preset';
 import { RigSchema } from './rig';
 import { SongSchema } from './song';
@@ -108,13 +109,9 @@ export function writeRecording(recording: Recording, sent: readonly SentBytes[],
 
 /** Reads a recording whole, or says what is wrong with it and where. */
 export function readRecording(text: string): ReadRecording {
-  let json: unknown;
-  try {
-    json = JSON.parse(text);
-  } catch (error) {
-    return { error: `This is no JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.` };
-  }
-  const parsed = RecordingFileSchema.safeParse(json);
+  const json = readJson(text);
+  if (json.error !== undefined) return json;
+  const parsed = RecordingFileSchema.safeParse(json.value);
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
     return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };

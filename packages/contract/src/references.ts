@@ -1,18 +1,19 @@
-import {
-  ACTION_LISTS,
-  type Action,
-  type Bank,
-  type LampRule,
-  type Preset,
-  type RigWithBoards,
-} from '@idle-step/core/floor';
+import { referencesIn, takenOut, valuesGiven, type Json, type Reference } from '@idle-step/core/edits';
+import type { Preset, RigWithBoards } from '@idle-step/core/floor';
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
 import type { Routing } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 
 /** A place in a document that points at something that is gone, or gives a function a value it does not take. */
-export type ReferenceFault = { readonly path: string; readonly message: string };
+export type ReferenceFault = {
+  readonly path: string;
+  readonly message: string;
+};
 
+/** The same, with where it stands in names, from the outside in. */
+export type PlacedFault = ReferenceFault & { readonly place: string };
+
+type RoutedRig = RigWithBoards & { readonly routing?: Routing };
 type Found = { readonly device: Device; readonly fn: ChartFunction };
 
 /** Every function of a rig by its id. */
@@ -21,163 +22,133 @@ export function functionTable(rig: Rig): Map<string, Found> {
 }
 
 /** What a song says about its rig that does not hold. Empty: all holds. */
-export function songFaults(rig: Rig, song: Song): ReferenceFault[] {
-  const functions = functionTable(rig);
-  return song.scenes.flatMap((scene, s) =>
-    scene.values.flatMap(({ functionId, value }, v) =>
-      valueFault(functions.get(functionId), value, `scenes.${s}.values.${v}`, `${scene.name}:`),
-    ),
-  );
-}
+export const songFaults = (rig: RoutedRig, song: Song): ReferenceFault[] =>
+  faultsOf(rig, judgeOf(rig, song), song);
 
 /** What a preset says about its rig and board that does not hold. Empty: all holds. */
-export function presetFaults(
-  rig: RigWithBoards & { readonly routing?: Routing },
-  preset: Preset,
-): ReferenceFault[] {
-  const board = rig.boards.find((b) => b.id === preset.boardId);
-  if (!board) return [{ path: 'boardId', message: 'The board of this preset is gone.' }];
-  const controls = new Map(board.controls.map((c) => [c.id, c.name]));
-  const known: Known = {
-    functions: functionTable(rig),
-    banks: new Set(preset.banks.map((b) => b.id)),
-    pages: new Map(preset.groups.map((g) => [g.id, new Set(g.pages.map((p) => p.id))])),
-    ports: new Set(rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
-    devices: new Set(rig.devices.map((d) => d.id)),
-    routes: new Set(rig.routing?.routes.map((r) => r.id)),
-  };
-  return [
-    ...preset.banks.flatMap((bank, b) => pageFaults(bank, `banks.${b}`, controls, known)),
-    ...preset.groups.flatMap((group, g) => [
-      ...group.controlIds.flatMap((id, i) =>
-        controls.has(id)
-          ? []
-          : [
-              {
-                path: `groups.${g}.controlIds.${i}`,
-                message: `${group.name}: the control is gone from the board.`,
-              },
-            ],
-      ),
-      ...group.pages.flatMap((page, p) => pageFaults(page, `groups.${g}.pages.${p}`, controls, known)),
-    ]),
-    ...preset.feel.flatMap((feel, i) => lampFault(feel.lamp, known, `feel.${i}.lamp`, `Every ${feel.kind}:`)),
-  ];
+export const presetFaults = (rig: RoutedRig, preset: Preset): ReferenceFault[] =>
+  rig.boards.some((b) => b.id === preset.boardId)
+    ? faultsOf(rig, judgeOf(rig, preset), preset)
+    : [{ path: 'boardId', message: 'The board of this preset is gone.' }];
+
+/**
+ * A document of a rig without what does not hold against it: actions, values, sweeps, assignments and lamps that point
+ * at what is not there, or that give a function what it does not take. `null` where nothing of it is left to be.
+ */
+export function withoutFaults<D extends Song | Preset>(rig: RoutedRig, doc: D): D | null {
+  const judge = judgeOf(rig, doc);
+  return takenOut(doc as unknown as Json, (r) => judge(r) !== null) as unknown as D | null;
 }
 
-type Known = {
-  readonly functions: ReadonlyMap<string, Found>;
-  readonly banks: ReadonlySet<string>;
-  /** Pages by group. */
-  readonly pages: ReadonlyMap<string, ReadonlySet<string>>;
-  readonly ports: ReadonlySet<string>;
-  readonly devices: ReadonlySet<string>;
-  readonly routes: ReadonlySet<string>;
+/** Faults that a document has against one rig and not against another: what a change of the rig would spoil. */
+export function spoiledBy(before: RoutedRig, after: RoutedRig, doc: Song | Preset): PlacedFault[] {
+  const [judgeBefore, judgeAfter] = [judgeOf(before, doc), judgeOf(after, doc)];
+  return faultsOf(before, (r) => (judgeBefore(r) === null ? judgeAfter(r) : null), doc);
+}
+
+const faultsOf = (rig: RoutedRig, judge: Judge, doc: Song | Preset): PlacedFault[] => {
+  const controlNames = new Map(rig.boards.flatMap((b) => b.controls.map((c) => [c.id, c.name] as const)));
+  return referencesIn(doc as unknown as Json).flatMap((reference) => {
+    const message = judge(reference);
+    if (message === null) return [];
+    const where = placeOf(doc, reference.path, controlNames);
+    // A control or board is at its own field; of an action, a sweep or a value it is the whole that does not hold.
+    const isOwn = reference.kind === 'control' || reference.kind === 'board';
+    const path = (isOwn ? reference.path : reference.path.slice(0, -1)).join('.');
+    return [{ path, place: where, message: where ? `${where}: ${message}` : capital(message) }];
+  });
 };
 
-function pageFaults(
-  page: Bank,
-  path: string,
-  controls: ReadonlyMap<string, string>,
-  known: Known,
-): ReferenceFault[] {
-  return page.assignments.flatMap((assignment, a) => {
-    const at = `${path}.assignments.${a}`;
-    const name = controls.get(assignment.controlId);
-    if (name === undefined)
-      return [{ path: `${at}.controlId`, message: `${page.name}: the control is gone from the board.` }];
-    const where = `${page.name}, ${name}:`;
-    return [
-      ...ACTION_LISTS.flatMap((list) =>
-        assignment[list].flatMap((action, i) => actionFault(action, known, `${at}.${list}.${i}`, where)),
-      ),
-      ...assignment.sweeps.flatMap((sweep, i) => [
-        ...valueFault(known.functions.get(sweep.functionId), sweep.from, `${at}.sweeps.${i}.from`, where),
-        ...valueFault(known.functions.get(sweep.functionId), sweep.to, `${at}.sweeps.${i}.to`, where),
-      ]),
-      ...lampFault(assignment.lamp, known, `${at}.lamp`, where),
-    ];
-  });
+/** What is wrong with one reference, in words that follow its place; `null` when it holds. */
+type Judge = (reference: Reference) => string | null;
+
+function judgeOf(rig: RoutedRig, doc: Song | Preset): Judge {
+  const functions = functionTable(rig);
+  const controls = new Map(rig.boards.map((b) => [b.id, new Set(b.controls.map((c) => c.id))]));
+  const own = 'boardId' in doc ? controls.get(doc.boardId) : undefined;
+  const banks = new Set('banks' in doc ? doc.banks.map((b) => b.id) : []);
+  const pages = new Map(
+    'groups' in doc ? doc.groups.map((g) => [g.id, new Set(g.pages.map((p) => p.id))] as const) : [],
+  );
+  const ports = new Set(rig.devices.flatMap((d) => d.ports.map((p) => p.id)));
+  const devices = new Set(rig.devices.map((d) => d.id));
+  const routes = new Set(rig.routing?.routes.map((r) => r.id));
+  const isThere = (there: boolean | undefined, message: string) => (there ? null : message);
+  return ({ kind, id, holder, path }) => {
+    switch (kind) {
+      case 'function':
+        return functionFault(functions.get(id), holder);
+      case 'control':
+        return isThere(own?.has(id), 'the control is gone from the board.');
+      case 'board':
+        return isThere(controls.has(id), 'the board is gone from the rig.');
+      case 'device':
+        return isThere(devices.has(id), 'the device is gone from the rig.');
+      case 'port':
+        return isThere(ports.has(id), 'the port is gone from the rig.');
+      case 'route':
+        return isThere(routes.has(id), 'the route is gone from the rig.');
+      case 'group':
+        return isThere(pages.has(id), 'the group whose pages it turns is gone.');
+      case 'bank': {
+        // A page is looked for in the group that its action turns.
+        const group = pageGroupOf(doc, path);
+        if (group === null) return isThere(banks.has(id), 'the bank it goes to is gone.');
+        return isThere(!pages.has(group) || pages.get(group)!.has(id), 'the page it goes to is gone.');
+      }
+      case 'rig':
+      case 'preset':
+      case 'song':
+      case 'scene':
+        return null;
+    }
+  };
 }
 
-const lampFault = (lamp: LampRule | null, known: Known, path: string, where: string): ReferenceFault[] =>
-  lamp?.kind === 'function' && !known.functions.has(lamp.functionId) ? [gone(path, where)] : [];
+/** The group whose pages an action turns that has a bank or page as its target; `null` for banks. */
+function pageGroupOf(doc: Song | Preset, path: readonly (string | number)[]): string | null {
+  const action = path.slice(0, -2).reduce<unknown>((at, step) => (at as Record<string, unknown>)[step], doc);
+  const { groupId } = action as { groupId?: string };
+  return groupId ?? null;
+}
 
-function actionFault(action: Action, known: Known, path: string, where: string): ReferenceFault[] {
-  switch (action.kind) {
-    case 'set':
-      return valueFault(known.functions.get(action.functionId), action.value, path, where);
+function functionFault(found: Found | undefined, holder: Reference['holder']): string | null {
+  if (!found) return "the function is gone from the rig's charts.";
+  const { device, fn } = found;
+  const isSwitch = fn.shape.kind === 'switch';
+  switch (holder['kind']) {
     case 'toggle':
-    case 'one-of': {
-      const found = known.functions.get(action.functionId);
-      if (!found) return [gone(path, where)];
-      if (found.fn.shape.kind === 'switch') return [];
-      return [
-        { path, message: `${where} ${found.fn.name} is no switch, so it cannot be switched on and off.` },
-      ];
+    case 'one-of':
+      return isSwitch ? null : `${fn.name} is no switch, so it cannot be switched on and off.`;
+    case 'arm-only':
+      return isSwitch && fn.arms !== null ? null : `${fn.name} arms no track.`;
+    default: {
+      const refused = valuesGiven(holder).find((value) => !takesValue(fn.shape, value));
+      return refused === undefined
+        ? null
+        : `${device.name} ${fn.name} does not take ${refused} (sent); it takes ${expectedText(device, fn)} as shown.`;
     }
-    case 'arm-only': {
-      const found = known.functions.get(action.functionId);
-      if (!found) return [gone(path, where)];
-      if (found.fn.shape.kind === 'switch' && found.fn.arms !== null) return [];
-      return [{ path, message: `${where} ${found.fn.name} arms no track.` }];
-    }
-    case 'momentary':
-      return [action.down, action.up].flatMap((value) =>
-        valueFault(known.functions.get(action.functionId), value, path, where),
-      );
-    case 'step':
-      return action.values.flatMap((value) =>
-        valueFault(known.functions.get(action.functionId), value, path, where),
-      );
-    case 'ramp':
-      return [action.from ?? action.to, action.to].flatMap((value) =>
-        valueFault(known.functions.get(action.functionId), value, path, where),
-      );
-    case 'route':
-      return known.routes.has(action.routeId)
-        ? []
-        : [{ path, message: `${where} the route is gone from the rig.` }];
-    case 'message':
-    case 'arm-step':
-      return known.devices.has(action.deviceId)
-        ? []
-        : [{ path, message: `${where} the device is gone from the rig.` }];
-    case 'raw':
-    case 'clock':
-      return known.ports.has(action.portId)
-        ? []
-        : [{ path, message: `${where} the port is gone from the rig.` }];
-    case 'bank':
-      if (action.to.kind !== 'bank' || known.banks.has(action.to.bankId)) return [];
-      return [{ path, message: `${where} the bank it goes to is gone.` }];
-    case 'page': {
-      const pages = known.pages.get(action.groupId);
-      if (!pages) return [{ path, message: `${where} the group whose pages it turns is gone.` }];
-      if (action.to.kind !== 'bank' || pages.has(action.to.bankId)) return [];
-      return [{ path, message: `${where} the page it goes to is gone.` }];
-    }
-    case 'scene':
-    case 'song':
-    case 'tap':
-    case 'panic':
-      return [];
   }
 }
 
-function valueFault(found: Found | undefined, value: number, path: string, where: string): ReferenceFault[] {
-  if (!found) return [gone(path, where)];
-  if (takesValue(found.fn.shape, value)) return [];
-  const expected = expectedText(found.device, found.fn);
-  return [
-    {
-      path,
-      message: `${where} ${found.device.name} ${found.fn.name} does not take ${value} (sent); it takes ${expected} as shown.`,
-    },
-  ];
+/** Where a reference stands, for people: the names of what it is in, from the outside in. */
+function placeOf(
+  doc: Song | Preset,
+  path: readonly (string | number)[],
+  controlNames: ReadonlyMap<string, string>,
+): string {
+  const names: string[] = [];
+  let at: unknown = doc;
+  for (const step of path.slice(0, -1)) {
+    at = (at as Record<string, unknown>)[step];
+    if (typeof at !== 'object' || at === null || Array.isArray(at)) continue;
+    const { name, kind, controlId } = at as { name?: unknown; kind?: unknown; controlId?: string };
+    const own = name ?? controlNames.get(controlId ?? '');
+    if (at !== doc && typeof own === 'string') names.push(own);
+    else if (path[0] === 'feel' && typeof kind === 'string' && names.length === 0)
+      names.push(`Every ${kind}`);
+  }
+  return names.join(', ');
 }
 
-const gone = (path: string, where: string): ReferenceFault => ({
-  path,
-  message: `${where} the function is gone from the rig's charts.`,
-});
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

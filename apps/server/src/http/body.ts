@@ -28,18 +28,19 @@ export const DocBody = <T>(schema: z.ZodType<T>, what: string) =>
 export const IdParam = (name = 'id') => Param(name, new SchemaPipe(Id, 'The address leads nowhere'));
 
 /** A version number in the path, 1 and above. */
-export const VersionParam = () =>
-  Param(
-    'version',
-    new SchemaPipe(
-      z.coerce
-        .number<string>()
-        .int()
-        .min(1)
-        .max(2 ** 31 - 1),
-      'The version in the address leads nowhere',
-    ),
-  );
+export const VersionParam = () => Param('version', VERSION);
+
+const VERSION = new SchemaPipe(
+  z.coerce
+    .number<string>()
+    .int()
+    .min(1)
+    .max(2 ** 31 - 1),
+  'The version in the address leads nowhere',
+);
+
+/** A version number of a query. */
+export const versionOf = (text: unknown): number => VERSION.transform(text);
 
 /** The version that a write was made from: the header If-Match. */
 export const FromVersion = createParamDecorator((what: string, context: ExecutionContext): number => {

@@ -1,10 +1,18 @@
 import { Delete, Get, HttpCode, Inject, Post, Put, Query, Res, type Type } from '@nestjs/common';
 import { ApiBody, ApiHeader, ApiOperation, ApiQuery, ApiResponse, ApiTags } from '@nestjs/swagger';
-import { Id, keptSchema, ProblemSchema, RevisionSchema, type Kept, type Revision } from '@idle-step/contract';
+import {
+  Id,
+  keptSchema,
+  ProblemSchema,
+  RevisionNameSchema,
+  RevisionSchema,
+  type Kept,
+  type Revision,
+} from '@idle-step/contract';
 import type { Response } from 'express';
 import { z } from 'zod';
 import type { DocStore } from '../keeping/keeper';
-import { DocBody, FromVersion, IdParam, VersionParam } from './body';
+import { DocBody, FromVersion, IdParam, VersionParam, versionOf } from './body';
 import { invalid } from './problem.exception';
 
 type Doc = { id: string; name: string };
@@ -111,11 +119,25 @@ export function DocController<D extends Doc>(
     }
 
     @Get(':id/revisions')
-    @ApiOperation({ summary: `Every save of a ${what}, the newest first` })
+    @ApiOperation({ summary: `Saves of a ${what}, the newest first, in pages` })
+    @ApiQuery({ name: 'before', required: false, description: 'only saves older than this version' })
     @ApiResponse({ status: 200, ...openApi(z.array(RevisionSchema)) })
     @Problems([404, 'gone'])
-    revisions(@IdParam() id: string): Promise<Revision[]> {
-      return this.store.revisions(id);
+    revisions(@IdParam() id: string, @Query('before') before?: string): Promise<Revision[]> {
+      return this.store.revisions(id, before === undefined ? null : versionOf(before));
+    }
+
+    @Put(':id/revisions/:version/name')
+    @ApiOperation({ summary: 'Name a save, so that it stays; or take its name away with null' })
+    @ApiBody(openApi(RevisionNameSchema))
+    @ApiResponse({ status: 200, ...openApi(RevisionSchema) })
+    @Problems([404, 'gone'], [422, 'not valid'])
+    nameRevision(
+      @IdParam() id: string,
+      @VersionParam() version: number,
+      @DocBody(RevisionNameSchema, 'name') { name }: z.infer<typeof RevisionNameSchema>,
+    ): Promise<Revision> {
+      return this.store.nameRevision(id, version, name);
     }
 
     @Get(':id/revisions/:version')

@@ -1,6 +1,6 @@
-import { PROBLEM, type Problem } from '@idle-step/contract';
+import { PROBLEM, unreadable, type Problem } from '@idle-step/contract';
 import { json, type NextFunction, type Request, type Response } from 'express';
-import { ProblemException } from './problem.exception';
+import { invalid, ProblemException } from './problem.exception';
 
 /** Largest body taken, in bytes. A preset of 10 banks × 16 controls × 3 gestures is well under a tenth of it. */
 export const BODY_LIMIT_BYTES = 4_000_000;
@@ -10,7 +10,9 @@ const parse = json({ limit: BODY_LIMIT_BYTES });
 /** Reads a JSON body; what cannot be read is refused in our own words. */
 export function jsonBody(request: Request, response: Response, next: NextFunction): void {
   parse(request, response, (error?: unknown) => {
-    if (error === undefined) next();
+    const fault = error === undefined ? unreadable(request.body) : null;
+    if (fault !== null) next(invalid(`Nothing was stored. ${fault}`, [{ path: '', message: fault }]));
+    else if (error === undefined) next();
     else next(new ProblemException(bodyProblem(error as BodyError)));
   });
 }

@@ -1,8 +1,10 @@
+import type { Json } from '@idle-step/core/edits';
 import type { Kept, ProblemUser, ReferenceFault, Resource, Revision } from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager, type EntityTarget, type FindOptionsWhere } from 'typeorm';
 import { gone, inUse, invalid, stale } from '../http/problem.exception';
-import { RevisionRow } from '../revisions/revision.entity';
+import { Revisions } from '../revisions/revisions';
+import { inTransaction } from './transaction';
 
 /** What the head row of every kept document has. */
 export type HeadRow = { id: string; name: string; version: number; savedAt: Date };
@@ -14,7 +16,8 @@ export type DocStore<Doc> = {
   create(doc: Doc): Promise<Kept<Doc>>;
   save(id: string, version: number, doc: Doc, takeOut?: boolean): Promise<Kept<Doc>>;
   remove(id: string, version: number): Promise<void>;
-  revisions(id: string): Promise<Revision[]>;
+  revisions(id: string, before: number | null): Promise<Revision[]>;
+  nameRevision(id: string, version: number, name: string | null): Promise<Revision>;
   revision(id: string, version: number): Promise<Kept<Doc>>;
 };
 
@@ -39,7 +42,10 @@ export abstract class Keeper<
   protected abstract headOf(doc: Doc): Omit<Head, 'version' | 'savedAt'>;
   /** Writes everything below the head row. */
   protected abstract writeRows(manager: EntityManager, doc: Doc): Promise<void>;
-  /** What a document says that does not hold against what else is kept. */
+  /**
+   * What a document says that does not hold against what else is kept. What else it is held against cannot change
+   * before the write is over.
+   */
   protected abstract faults(manager: EntityManager, doc: Doc): Promise<ReferenceFault[]>;
   /** Who would lose something by a change; `after` is `null` for a delete. */
   protected abstract users(manager: EntityManager, before: Doc, after: Doc | null): Promise<ProblemUser[]>;
@@ -58,13 +64,19 @@ export abstract class Keeper<
     for (const { doc, version } of await this.kept(manager, heads)) {
       const next = change(doc);
       if (next === null) await this.drop(manager, doc.id);
-      else if (next !== doc) await this.write(manager, next, version + 1);
+      else if (next !== doc) await this.write(manager, next, version + 1, []);
     }
+  }
+
+  /** Every document of a rig, inside another's transaction. */
+  async ofRig(manager: EntityManager, rigId: string): Promise<Doc[]> {
+    const where = { rigId } as unknown as FindOptionsWhere<Head>;
+    return this.read(manager, await manager.find(this.head, { where }));
   }
 
   private async drop(manager: EntityManager, id: string): Promise<void> {
     await manager.delete(this.head, id);
-    await manager.delete(RevisionRow, { resource: this.resource, documentId: id });
+    await new Revisions(manager, this.resource, id).forget();
   }
 
   /** By name; only those of one rig where it is given. */
@@ -84,10 +96,10 @@ export abstract class Keeper<
   }
 
   async create(doc: Doc): Promise<Kept<Doc>> {
-    return this.db.transaction(async (manager) => {
+    return inTransaction(this.db, async (manager) => {
       const taken = await manager.findOne(this.head, { where: { id: doc.id } as FindOptionsWhere<Head> });
       if (taken) throw stale(this.what, 0, (await this.kept(manager, [taken]))[0]!);
-      return this.write(manager, doc, 1);
+      return this.write(manager, doc, 1, await this.faults(manager, doc));
     });
   }
 
@@ -97,18 +109,22 @@ export abstract class Keeper<
       const message = `The address names ${id} and the body ${doc.id}; they have to be the same.`;
       throw invalid(message, [{ path: 'id', message }]);
     }
-    return this.db.transaction(async (manager) => {
+    return inTransaction(this.db, async (manager) => {
       const current = await this.lock(manager, id, version);
+      this.refuseMove(current.doc, doc);
       const users = await this.users(manager, current.doc, doc);
       if (users.length > 0 && !takeOut)
-        throw inUse(`Nothing was stored: what was taken out of this ${this.what} is in use.`, users);
+        throw inUse(
+          `Nothing was stored: what this change takes away from the ${this.what} is in use.`,
+          users,
+        );
       if (users.length > 0) await this.takeOutOfUsers(manager, current.doc, doc);
-      return this.write(manager, doc, version + 1);
+      return this.write(manager, doc, version + 1, await this.newFaults(manager, current.doc, doc));
     });
   }
 
   async remove(id: string, version: number): Promise<void> {
-    await this.db.transaction(async (manager) => {
+    await inTransaction(this.db, async (manager) => {
       const current = await this.lock(manager, id, version);
       const users = await this.users(manager, current.doc, null);
       if (users.length > 0) throw inUse(`${current.doc.name} was not deleted: it is in use.`, users);
@@ -116,39 +132,66 @@ export abstract class Keeper<
     });
   }
 
-  /** Every save, the newest first. */
-  async revisions(id: string): Promise<Revision[]> {
+  /** A page of saves, the newest first. @param before only those older than this version. */
+  async revisions(id: string, before: number | null): Promise<Revision[]> {
     await this.headRow(this.db.manager, id);
-    const rows = await this.db.manager.find(RevisionRow, {
-      where: { resource: this.resource, documentId: id },
-      order: { version: 'DESC' },
-      select: { resource: true, documentId: true, version: true, savedAt: true },
-    });
-    return rows.map((row) => ({ version: row.version, savedAt: row.savedAt.toISOString() }));
+    return new Revisions(this.db.manager, this.resource, id).list(before);
   }
 
   /** A document as it was at one save. */
   async revision(id: string, version: number): Promise<Kept<Doc>> {
-    const row = await this.db.manager.findOne(RevisionRow, {
-      where: { resource: this.resource, documentId: id, version },
-    });
-    if (!row) throw gone(`version ${version} of the ${this.what}`, id);
-    return { doc: row.doc as Doc, version, savedAt: row.savedAt.toISOString() };
+    const found = await this.db.transaction((manager) =>
+      new Revisions(manager, this.resource, id).at(version),
+    );
+    if (!found) throw gone(`version ${version} of the ${this.what}`, id);
+    return { doc: found.doc as unknown as Doc, version, savedAt: found.savedAt.toISOString() };
   }
 
-  private async write(manager: EntityManager, doc: Doc, version: number): Promise<Kept<Doc>> {
-    const faults = await this.faults(manager, doc);
-    if (faults.length > 0) throw invalid(`The ${this.what} was not stored: ${faults[0]!.message}`, faults);
-    const savedAt = new Date();
-    await manager.save(this.head, { ...this.headOf(doc), version, savedAt } as never);
-    await this.writeRows(manager, doc);
-    await manager.insert(RevisionRow, {
-      resource: this.resource,
-      documentId: doc.id,
-      version,
-      savedAt,
-      doc: doc as object,
+  /** Gives a save a name, by which it stays however old it gets, or takes the name away. */
+  async nameRevision(id: string, version: number, name: string | null): Promise<Revision> {
+    return inTransaction(this.db, async (manager) => {
+      const { savedAt } = await this.headRow(manager, id, true);
+      const revisions = new Revisions(manager, this.resource, id);
+      if (!(await revisions.name(version, name))) throw gone(`version ${version} of the ${this.what}`, id);
+      const [found] = await revisions.list(version + 1);
+      return found ?? { version, savedAt: savedAt.toISOString(), name };
     });
+  }
+
+  /** Faults that the kept text does not have already: an old one is shown and does not stop other edits. */
+  private async newFaults(manager: EntityManager, before: Doc, after: Doc): Promise<ReferenceFault[]> {
+    const faults = await this.faults(manager, after);
+    if (faults.length === 0) return faults;
+    const old = new Set((await this.faults(manager, before)).map((f) => f.message));
+    return faults.filter((f) => !old.has(f.message));
+  }
+
+  /** A document stays with the rig that it was made for: what it says means nothing in another. */
+  private refuseMove(before: Doc, after: Doc): void {
+    const rigOf = (doc: Doc) => (doc as { rigId?: string }).rigId;
+    if (rigOf(before) === rigOf(after)) return;
+    const message = `This ${this.what} belongs to another rig; make a new one there.`;
+    throw invalid(`Nothing was stored: ${message}`, [{ path: 'rigId', message }]);
+  }
+
+  private async write(
+    manager: EntityManager,
+    doc: Doc,
+    version: number,
+    faults: readonly ReferenceFault[],
+  ): Promise<Kept<Doc>> {
+    if (faults.length > 0)
+      throw invalid(
+        `The ${this.what} was not stored: ${faults[0]!.message}`,
+        faults.map(({ path, message }) => ({ path, message })),
+      );
+    const savedAt = new Date();
+    const head = { ...this.headOf(doc), version, savedAt } as never;
+    // A new document never takes the place of one that came at the same moment.
+    if (version === 1) await manager.insert(this.head, head);
+    else await manager.save(this.head, head);
+    await this.writeRows(manager, doc);
+    await new Revisions(manager, this.resource, doc.id).add(version, savedAt, doc as unknown as Json);
     return { doc, version, savedAt: savedAt.toISOString() };
   }
 

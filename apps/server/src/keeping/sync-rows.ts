@@ -6,13 +6,12 @@ import {
   type ObjectLiteral,
 } from 'typeorm';
 import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity.js';
-import { invalid } from '../http/problem.exception';
 
 const CHUNK = 500;
 
 /**
  * Makes the child rows of some parents be exactly `rows`: what is missing is deleted, what differs is written, what
- * is the same is left alone. A row that belongs to another parent's document is refused, never taken over.
+ * is the same is left alone. A row that belongs to another parent's document is never taken over: the database refuses it.
  * @param keys the columns of the primary key.
  */
 export async function syncRows<Row extends ObjectLiteral>(
@@ -34,27 +33,15 @@ export async function syncRows<Row extends ObjectLiteral>(
   const removed = existing.filter((row) => !wanted.has(keyOf(row)));
   if (removed.length > 0) await manager.remove(removed);
   const added = rows.filter((row) => !before.has(keyOf(row)));
-  if (keys.length === 1) await refuseForeign(manager, entity, keys[0]!, added);
-  const written = rows.filter((row) => {
+  const changed = rows.filter((row) => {
     const old = before.get(keyOf(row));
-    return !old || Object.keys(row).some((k) => JSON.stringify(old[k]) !== JSON.stringify(row[k]));
+    return old && Object.keys(row).some((k) => JSON.stringify(old[k]) !== JSON.stringify(row[k]));
   });
-  for (let i = 0; i < written.length; i += CHUNK)
-    await manager.upsert(entity, written.slice(i, i + CHUNK) as QueryDeepPartialEntity<Row>[], [...keys]);
-}
-
-async function refuseForeign<Row extends ObjectLiteral>(
-  manager: EntityManager,
-  entity: EntityTarget<Row>,
-  key: keyof Row & string,
-  added: readonly Row[],
-): Promise<void> {
-  if (added.length === 0) return;
-  const where = { [key]: In(added.map((row) => row[key] as string)) } as FindOptionsWhere<Row>;
-  const taken = await manager.findOne(entity, { where });
-  if (!taken) return;
-  const message = `The identifier ${String(taken[key])} belongs to something else already.`;
-  throw invalid(`Nothing was stored: ${message}`, [{ path: '', message }]);
+  // Added and not written over: a row of another document that has the same identifier stays with that document.
+  for (let i = 0; i < added.length; i += CHUNK)
+    await manager.insert(entity, added.slice(i, i + CHUNK) as QueryDeepPartialEntity<Row>[]);
+  for (let i = 0; i < changed.length; i += CHUNK)
+    await manager.upsert(entity, changed.slice(i, i + CHUNK) as QueryDeepPartialEntity<Row>[], [...keys]);
 }
 
 /** Rows grouped by a column, each group in order of `position`. */

@@ -11,6 +11,7 @@ import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor } from '../rigs/rig-for';
+import { BoardRow, RigRow } from '../rigs/rig.entity';
 import { AssignmentRow, BankRow, ControlGroupRow, PresetRow } from './preset.entity';
 
 @Injectable()
@@ -33,7 +34,7 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
       name,
       colour: colour as BankDoc['colour'],
       remark,
-      assignments: (assignments.get(id) ?? []).map((row) => AssignmentSchema.parse(row)),
+      assignments: (assignments.get(id) ?? []).map(readAssignment),
     });
     return heads.map(({ id, rigId, boardId, name, folder, feel }) => {
       const all = banksOf.get(id) ?? [];
@@ -102,8 +103,25 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
     return Array.isArray(rig) ? rig : presetFaults(rig, doc);
   }
 
-  /** A board whose preset is deleted has none in force; nothing is lost by that. */
-  protected users(): Promise<ProblemUser[]> {
-    return Promise.resolve([]);
+  /** A board whose preset is deleted has none in force, and nothing is lost by that; one in force stays on its board. */
+  protected async users(
+    manager: EntityManager,
+    before: PresetDoc,
+    after: PresetDoc | null,
+  ): Promise<ProblemUser[]> {
+    if (!after || after.boardId === before.boardId) return [];
+    const boards = await manager.findBy(BoardRow, { presetId: before.id });
+    const rigs = await manager.findBy(RigRow, { id: In(boards.map((b) => b.rigId)) });
+    return rigs.map(({ id, name }) => ({ kind: 'rig', id, name, place: 'the board that it is in force on' }));
   }
+}
+
+/** As it is kept: a rule that came later than the row does not make it unreadable, the next save says what is wrong. */
+function readAssignment({
+  bankId: _b,
+  position: _p,
+  ...stored
+}: AssignmentRow): BankDoc['assignments'][number] {
+  const result = AssignmentSchema.safeParse(stored);
+  return result.success ? result.data : (stored as unknown as BankDoc['assignments'][number]);
 }

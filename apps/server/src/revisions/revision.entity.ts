@@ -1,12 +1,14 @@
 import { Entity, PrimaryColumn } from 'typeorm';
-import { IdColumn, JsonColumn, TimeColumn } from '../database/columns';
+import { IdColumn, OptionalJsonColumn, OptionalTextColumn, TimeColumn } from '../database/columns';
 
-/** One save of one document, whole. */
+/** One save of one document: whole, or as what it changed of the save before it. */
 @Entity('revision')
 export class RevisionRow {
   @PrimaryColumn({ type: 'varchar', length: 16 }) resource!: string;
   @IdColumn() documentId!: string;
   @PrimaryColumn({ type: 'int' }) version!: number;
   @TimeColumn() savedAt!: Date;
-  @JsonColumn() doc!: unknown;
+  @OptionalTextColumn() name!: string | null;
+  @OptionalJsonColumn() doc!: unknown;
+  @OptionalJsonColumn() difference!: unknown;
 }

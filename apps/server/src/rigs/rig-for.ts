@@ -5,7 +5,8 @@ import { readRigs } from './rig.rows';
 
 /** The rig that a document belongs to, or the fault that it is gone. */
 export async function rigFor(manager: EntityManager, rigId: string): Promise<RigDoc | ReferenceFault[]> {
-  const head = await manager.findOneBy(RigRow, { id: rigId });
+  // Held as it is until the write is over, so that it cannot be deleted or changed meanwhile.
+  const head = await manager.findOne(RigRow, { where: { id: rigId }, lock: { mode: 'pessimistic_read' } });
   if (!head) return [{ path: 'rigId', message: `There is no rig ${rigId}.` }];
   return (await readRigs(manager, [head]))[0]!;
 }

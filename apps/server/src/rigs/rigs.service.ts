@@ -1,8 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
-import { actionsOf, functionsMoved, presetWithout } from '@idle-step/core/floor';
-import { songWithout } from '@idle-step/core/show';
 import {
-  AssignmentSchema,
+  spoiledBy,
+  withoutFaults,
   type PresetDoc,
   type ProblemUser,
   type ReferenceFault,
@@ -11,10 +10,10 @@ import {
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
-import { AssignmentRow, BankRow, PresetRow } from '../presets/preset.entity';
+import { PresetRow } from '../presets/preset.entity';
 import { PresetsService } from '../presets/presets.service';
 import { SetlistRow } from '../sets/set.entity';
-import { SceneRow, SceneValueRow, SongRow } from '../songs/song.entity';
+import { SongRow } from '../songs/song.entity';
 import { SongsService } from '../songs/songs.service';
 import { RigRow } from './rig.entity';
 import { readRigs, writeRigRows } from './rig.rows';
@@ -32,17 +31,16 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     super();
   }
 
-  /** Values, actions and sweeps of functions that go, assignments of controls that go, presets of boards that go. */
+  /** Whatever the change spoils goes from songs and presets; presets of boards that go, go. */
   protected override async takeOutOfUsers(
     manager: EntityManager,
     before: RigDoc,
     after: RigDoc,
   ): Promise<void> {
-    const { functionIds, controlIds, boardIds } = removedParts(before, after);
-    await this.songs.rewriteAll(manager, before.id, (song) => songWithout(song, functionIds) as SongDoc);
-    await this.presets.rewriteAll(manager, before.id, (preset) =>
-      boardIds.has(preset.boardId) ? null : (presetWithout(preset, functionIds, controlIds) as PresetDoc),
-    );
+    const without = <D extends SongDoc | PresetDoc>(doc: D): D | null =>
+      spoiledBy(before, after, doc).length === 0 ? doc : (withoutFaults(after, doc) as D | null);
+    await this.songs.rewriteAll(manager, before.id, without);
+    await this.presets.rewriteAll(manager, before.id, without);
   }
 
   protected read(manager: EntityManager, heads: RigRow[]): Promise<RigDoc[]> {
@@ -79,11 +77,14 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     after: RigDoc | null,
   ): Promise<ProblemUser[]> {
     if (!after) return this.usersOfRig(manager, before);
-    const { functionIds, controlIds, boardIds } = removedParts(before, after);
+    const spoiled = (kind: string, docs: readonly (SongDoc | PresetDoc)[]): ProblemUser[] =>
+      docs.flatMap((doc) => {
+        const places = spoiledBy(before, after, doc).map((f) => f.place);
+        return [...new Set(places)].map((place) => ({ kind, id: doc.id, name: doc.name, place }));
+      });
     return [
-      ...(await usersInSongs(manager, functionIds)),
-      ...(await usersInPresets(manager, before.id, functionIds, controlIds)),
-      ...(await presetsOf(manager, boardIds)),
+      ...spoiled('song', await this.songs.ofRig(manager, before.id)),
+      ...spoiled('preset', await this.presets.ofRig(manager, before.id)),
     ];
   }
 
@@ -96,65 +97,4 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
       ...(await named(SetlistRow, 'set')),
     ];
   }
-}
-
-const removedParts = (before: RigDoc, after: RigDoc) => ({
-  /** Functions and routes: what actions point at. */
-  functionIds: removedIds(before, after, (r) => [...r.devices.flatMap((d) => d.chart), ...r.routing.routes]),
-  controlIds: removedIds(before, after, (r) => r.boards.flatMap((b) => b.controls)),
-  boardIds: removedIds(before, after, (r) => r.boards),
-});
-
-function removedIds(
-  before: RigDoc,
-  after: RigDoc,
-  list: (rig: RigDoc) => readonly { id: string }[],
-): Set<string> {
-  const stays = new Set(list(after).map((x) => x.id));
-  return new Set(list(before).flatMap((x) => (stays.has(x.id) ? [] : x.id)));
-}
-
-async function usersInSongs(
-  manager: EntityManager,
-  functionIds: ReadonlySet<string>,
-): Promise<ProblemUser[]> {
-  if (functionIds.size === 0) return [];
-  const values = await manager.findBy(SceneValueRow, { functionId: In([...functionIds]) });
-  const scenes = await manager.findBy(SceneRow, { id: In(values.map((v) => v.sceneId)) });
-  const songs = new Map(
-    (await manager.findBy(SongRow, { id: In(scenes.map((s) => s.songId)) })).map((s) => [s.id, s]),
-  );
-  return scenes.map((scene) => ({
-    kind: 'song',
-    id: scene.songId,
-    name: songs.get(scene.songId)?.name ?? '',
-    place: scene.name,
-  }));
-}
-
-async function usersInPresets(
-  manager: EntityManager,
-  rigId: string,
-  functionIds: ReadonlySet<string>,
-  controlIds: ReadonlySet<string>,
-): Promise<ProblemUser[]> {
-  if (functionIds.size === 0 && controlIds.size === 0) return [];
-  const presets = await manager.findBy(PresetRow, { rigId });
-  const banks = await manager.findBy(BankRow, { presetId: In(presets.map((p) => p.id)) });
-  const assignments = await manager.findBy(AssignmentRow, { bankId: In(banks.map((b) => b.id)) });
-  return assignments.flatMap((row) => {
-    const assignment = AssignmentSchema.parse(row);
-    const switched = actionsOf(assignment).flatMap((a) => ('routeId' in a ? a.routeId : []));
-    const moved = [...functionsMoved(assignment), ...switched];
-    if (!controlIds.has(row.controlId) && !moved.some((id) => functionIds.has(id))) return [];
-    const bank = banks.find((b) => b.id === row.bankId);
-    const preset = presets.find((p) => p.id === bank?.presetId);
-    return [{ kind: 'preset', id: preset?.id ?? '', name: preset?.name ?? '', place: bank?.name ?? '' }];
-  });
-}
-
-async function presetsOf(manager: EntityManager, boardIds: ReadonlySet<string>): Promise<ProblemUser[]> {
-  if (boardIds.size === 0) return [];
-  const presets = await manager.findBy(PresetRow, { boardId: In([...boardIds]) });
-  return presets.map(({ id, name }) => ({ kind: 'preset', id, name, place: '' }));
 }

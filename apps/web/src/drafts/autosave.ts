@@ -1,61 +1,94 @@
-import { createListenerMiddleware, isAnyOf } from '@reduxjs/toolkit';
+import type { Middleware } from '@reduxjs/toolkit';
 import { PROBLEM, type Kept } from '@idle-step/contract';
 import { api, type AnyDoc } from '../api/api';
 import { failureOf } from '../api/problem';
-import {
-  draftKey,
-  edited,
-  mineKept,
-  redone,
-  saved,
-  statusChanged,
-  undone,
-  type DraftsState,
-} from './draftsSlice';
+import { savingWentOn, takenUp, draftKey, type DraftsState } from './draftsSlice';
+import { Journal, type JournalStorage } from './journal';
+import { Saver } from './saver';
+import type { Draft, Outcome } from './saving';
 
-/** How long after the last keystroke a text is saved, in ms: within a second, but not letter by letter. */
-const SAVE_AFTER_MS = 500;
-/** How long until the next try when the server did not answer, in ms. */
-const TRY_AGAIN_MS = 2000;
+/** A server that has not answered by then is taken not to, in ms. */
+const ANSWER_WITHIN_MS = 15_000;
 
-/** Saves every edited document by itself, one request at a time for each. */
-export const autosave = createListenerMiddleware<{ drafts: DraftsState }>();
+type Store = { getState(): { drafts: DraftsState }; dispatch(action: never): unknown };
 
-autosave.startListening({
-  matcher: isAnyOf(edited, undone, redone, mineKept),
-  effect: async (action, listener) => {
-    const key = edited.match(action)
-      ? draftKey(action.payload.resource, action.payload.doc.id)
-      : keyOf(action);
-    await listener.delay(SAVE_AFTER_MS);
-    // A later edit of any document wakes a listener of its own, so this one only has to look whether work is left.
-    let draft = listener.getState().drafts.byKey[key];
-    while (draft && (draft.status.kind === 'edited' || draft.status.kind === 'offline')) {
-      const { resource, doc, version, changes } = draft;
-      listener.dispatch(statusChanged({ key, status: { kind: 'saving' } }));
-      const result = await listener.dispatch(api.endpoints.saveDoc.initiate({ resource, doc, version }));
-      if (result.data) {
-        rememberKept(listener.dispatch, resource, result.data);
-        listener.dispatch(saved({ key, kept: result.data, changes }));
-      } else {
-        const failure = failureOf(result.error);
-        if (failure.kind === 'unreachable' || failure.problem.status >= 500) {
-          listener.dispatch(statusChanged({ key, status: { kind: 'offline' } }));
-          await listener.delay(TRY_AGAIN_MS);
-        } else if (failure.problem.type === PROBLEM.stale) {
-          const theirs = failure.problem.current as Kept<AnyDoc>;
-          listener.dispatch(statusChanged({ key, status: { kind: 'conflict', theirs } }));
-        } else {
-          listener.dispatch(statusChanged({ key, status: { kind: 'refused', problem: failure.problem } }));
-        }
-      }
-      draft = listener.getState().drafts.byKey[key];
-    }
-  },
-});
+/**
+ * Saves every edited document by itself, and writes down what is not saved yet so that it outlives the page.
+ * @param saver given to what saves on leaving.
+ */
+export class Autosave {
+  private store: Store | null = null;
+  private journal: Journal | null = null;
+  private readonly saver = new Saver({
+    draft: (key) => this.drafts()[key],
+    change: (key, draft) => this.dispatch(savingWentOn({ key, draft })),
+    send: (request, answer) => {
+      void this.send(request).then((outcome) => {
+        if (outcome.kind === 'kept') rememberKept(this.dispatch, request.resource, outcome.kept);
+        if (outcome.kind === 'stale') rememberKept(this.dispatch, request.resource, outcome.theirs);
+        answer(outcome);
+      });
+    },
+    after: (ms, call) => void setTimeout(call, ms),
+  });
 
-const keyOf = (action: { type: string }): string =>
-  (action as unknown as { payload: { key: string } }).payload.key;
+  readonly middleware: Middleware = (store) => {
+    this.store = store as unknown as Store;
+    return (next) => (action) => {
+      const before = (store.getState() as { drafts: DraftsState }).drafts.byKey;
+      const result = next(action);
+      const after = this.drafts();
+      if (before !== after)
+        for (const key of new Set([...Object.keys(before), ...Object.keys(after)]))
+          if (before[key] !== after[key]) this.look(key);
+      return result;
+    };
+  };
+
+  /** Every text that could not be written down, so that leaving would lose it. */
+  readonly unwritten = new Set<string>();
+
+  /** Takes up what was not saved when a window went, and from now on writes down what is not saved yet. */
+  resume(storage: JournalStorage, windowId: string, isOpen: (windowId: string) => boolean): void {
+    this.journal = new Journal(storage, windowId);
+    for (const draft of this.journal.takeOver(isOpen))
+      this.dispatch(takenUp({ key: draftKey(draft.resource, draft.doc.id), draft }));
+  }
+
+  /** A text went out whose answer nobody will hear. */
+  leftWith(key: string, draft: Draft): void {
+    this.journal?.note(key, { ...draft, sent: [...draft.sent, draft.doc] });
+  }
+
+  private look(key: string): void {
+    const draft = this.drafts()[key];
+    if (this.journal && !this.journal.note(key, draft)) this.unwritten.add(key);
+    else this.unwritten.delete(key);
+    this.saver.look(key);
+  }
+
+  private drafts(): Record<string, Draft> {
+    return this.store?.getState().drafts.byKey ?? {};
+  }
+
+  private readonly dispatch = (action: unknown): unknown => this.store?.dispatch(action as never);
+
+  private async send(request: Parameters<typeof api.endpoints.saveDoc.initiate>[0]): Promise<Outcome> {
+    const sent = this.dispatch(api.endpoints.saveDoc.initiate(request)) as ReturnType<
+      ReturnType<typeof api.endpoints.saveDoc.initiate>
+    >;
+    const timer = setTimeout(() => sent.abort(), ANSWER_WITHIN_MS);
+    const result = await sent;
+    clearTimeout(timer);
+    if (result.data) return { kind: 'kept', kept: result.data };
+    const failure = failureOf(result.error);
+    if (failure.kind === 'unreachable' || failure.problem.status >= 500) return { kind: 'lost' };
+    const { problem } = failure;
+    return problem.type === PROBLEM.stale && problem.current
+      ? { kind: 'stale', theirs: problem.current as Kept<AnyDoc> }
+      : { kind: 'refused', problem };
+  }
+}
 
 /** Puts a document that the server just kept into the cached lists. */
 export function rememberKept(

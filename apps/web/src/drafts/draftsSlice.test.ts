@@ -10,13 +10,13 @@ import {
   mineKept,
   pastSteps,
   redone,
-  saved,
-  statusChanged,
+  savingWentOn,
+  takenUp,
   theirsKept,
   undone,
-  UNDO_STEPS,
   type DraftsState,
 } from './draftsSlice';
+import { answered, sending, UNDO_STEPS } from './saving';
 
 const song = (name: string, id = 'song'): SongDoc => ({
   id,
@@ -36,17 +36,17 @@ const key = draftKey('songs', 'song');
 const start = (): DraftsState => draftsReducer(undefined, { type: 'start' });
 const edit = (state: DraftsState, name: string, id = 'song') =>
   draftsReducer(
-    state as never,
+    state,
     edited({ resource: 'songs', kept: kept(song('kept', id)), doc: song(name, id), label: name }),
   );
 const nameIn = (state: DraftsState, k = key) => state.byKey[k]!.doc.name;
 const undo = (state: DraftsState) => {
   const step = lastEdited(state);
-  return step ? draftsReducer(state as never, undone({ key: step.key })) : state;
+  return step ? draftsReducer(state, undone({ key: step.key })) : state;
 };
 const redo = (state: DraftsState) => {
   const step = lastUndone(state);
-  return step ? draftsReducer(state as never, redone({ key: step.key })) : state;
+  return step ? draftsReducer(state, redone({ key: step.key })) : state;
 };
 
 describe('undo and redo', () => {
@@ -95,45 +95,51 @@ describe('undo and redo', () => {
   });
 });
 
-describe('saving', () => {
-  it('is done when nothing changed meanwhile, and goes on when something did', () => {
-    const once = edit(start(), 'a');
-    const done = draftsReducer(once as never, saved({ key, kept: kept(song('a'), 2), changes: 1 }));
-    expect(done.byKey[key]).toMatchObject({ version: 2, status: { kind: 'saved' } });
-    const typedOn = draftsReducer(
-      edit(once, 'b') as never,
-      saved({ key, kept: kept(song('a'), 2), changes: 1 }),
-    );
-    expect(typedOn.byKey[key]).toMatchObject({ version: 2, status: { kind: 'edited' }, doc: { name: 'b' } });
-  });
-
-  it('a saved draft that another window overtook gives way to the newer text', () => {
-    const mine = draftsReducer(
-      edit(start(), 'mine') as never,
-      saved({ key, kept: kept(song('mine'), 2), changes: 1 }),
-    );
-    const next = draftsReducer(
-      mine,
+describe('a draft', () => {
+  it('that another window overtook goes on from the newer text, and its steps can still be undone', () => {
+    const state = edit(start(), 'mine');
+    const draft = answered(sending(state.byKey[key]!, 1), 1, { kind: 'kept', kept: kept(song('mine'), 2) });
+    const after = draftsReducer(
+      draftsReducer(state, savingWentOn({ key, draft })),
       edited({ resource: 'songs', kept: kept(song('theirs'), 3), doc: song('theirs too'), label: 'x' }),
     );
-    expect(next.byKey[key]).toMatchObject({ version: 3, past: [{ before: { name: 'theirs' } }] });
+    expect(after.byKey[key]).toMatchObject({ version: 3, status: { kind: 'waiting' }, past: [{}, {}] });
+    expect(nameIn(undo(after))).toBe('theirs');
+  });
+
+  it('undone leaves what others changed meanwhile', () => {
+    const state = edit(start(), 'mine');
+    const theirs = { ...song('kept'), tempoBpm: 77 };
+    const draft = answered(sending(state.byKey[key]!, 1), 1, { kind: 'stale', theirs: kept(theirs, 2) });
+    const after = undo(draftsReducer(state, savingWentOn({ key, draft })));
+    expect(after.byKey[key]!.doc).toMatchObject({ name: 'kept', tempoBpm: 77 });
+  });
+
+  it('that a window left is taken up, unless there is one already', () => {
+    const left = edit(start(), 'left').byKey[key]!;
+    expect(nameIn(draftsReducer(start(), takenUp({ key, draft: left })))).toBe('left');
+    expect(nameIn(draftsReducer(edit(start(), 'here'), takenUp({ key, draft: left })))).toBe('here');
   });
 });
 
 describe('a conflict', () => {
   const theirs = kept(song('theirs'), 5);
-  const inConflict = () =>
-    draftsReducer(
-      edit(start(), 'mine') as never,
-      statusChanged({ key, status: { kind: 'conflict', theirs } }),
-    );
+  const inConflict = () => {
+    const state = edit(start(), 'mine');
+    const draft = answered(sending(state.byKey[key]!, 1), 1, { kind: 'stale', theirs });
+    return draftsReducer(state, savingWentOn({ key, draft }));
+  };
 
   it('stays until it is settled, whatever is typed', () => {
     expect(edit(inConflict(), 'more').byKey[key]!.status.kind).toBe('conflict');
   });
   it('keeping mine saves over theirs', () => {
     const state = draftsReducer(inConflict(), mineKept({ key }));
-    expect(state.byKey[key]).toMatchObject({ version: 5, status: { kind: 'edited' }, doc: { name: 'mine' } });
+    expect(state.byKey[key]).toMatchObject({
+      version: 5,
+      status: { kind: 'waiting' },
+      doc: { name: 'mine' },
+    });
   });
   it('keeping theirs can be undone', () => {
     const state = draftsReducer(inConflict(), theirsKept({ key }));

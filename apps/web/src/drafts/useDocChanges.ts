@@ -4,7 +4,8 @@ import { api, type DocOf } from '../api/api';
 import { failureOf } from '../api/problem';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { rememberKept } from './autosave';
-import { draftKey, dropped, inForce } from './draftsSlice';
+import { draftKey, dropped } from './draftsSlice';
+import { upToDate } from './saving';
 import { findKept } from './useDocs';
 
 /** What went wrong, as a sentence, with the server's own problem where there is one. */
@@ -60,7 +61,7 @@ const textOf =
     const state = getState();
     const kept = findKept(state.api, resource, id);
     if (!kept) return null;
-    const draft = inForce(state.drafts.byKey[draftKey(resource, id)], kept);
+    const draft = upToDate(state.drafts.byKey[draftKey(resource, id)], kept);
     return { doc: draft?.doc ?? kept.doc, version: draft?.version ?? kept.version };
   };
 

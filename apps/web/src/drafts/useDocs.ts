@@ -9,7 +9,8 @@ import {
   type DocOf,
 } from '../api/api';
 import { useAppDispatch, useAppSelector } from '../store';
-import { draftKey, edited, inForce, type Draft } from './draftsSlice';
+import { draftKey, edited } from './draftsSlice';
+import { textOf, type Draft } from './saving';
 
 const NONE: readonly Kept<never>[] = [];
 
@@ -63,7 +64,7 @@ export function useDraft(resource: Resource, id: string | undefined): Draft | un
 export function useDocText(resource: Resource, id: string): AnyDoc | null {
   return useAppSelector((state) => {
     const kept = findKept(state.api, resource, id);
-    return kept ? (inForce(state.drafts.byKey[draftKey(resource, id)], kept)?.doc ?? kept.doc) : null;
+    return kept ? textOf(state.drafts.byKey[draftKey(resource, id)], kept) : null;
   });
 }
 
@@ -81,7 +82,7 @@ export function useEdit<R extends Resource>(
         const state = getState();
         const kept = findKept(state.api, resource, id);
         if (!kept) return;
-        const doc = (inForce(state.drafts.byKey[draftKey(resource, id)], kept)?.doc ?? kept.doc) as DocOf[R];
+        const doc = textOf(state.drafts.byKey[draftKey(resource, id)], kept) as DocOf[R];
         const next = change(doc);
         if (next !== doc) dispatch(edited({ resource, kept, doc: next, label }));
       });
@@ -96,10 +97,7 @@ function useWithDrafts<R extends Resource>(
 ): readonly DocOf[R][] {
   const drafts = useAppSelector((s) => s.drafts.byKey);
   return useMemo(
-    () =>
-      kept.map(
-        (k) => (inForce(drafts[draftKey(resource, k.doc.id)], k)?.doc as DocOf[R] | undefined) ?? k.doc,
-      ),
+    () => kept.map((k) => textOf(drafts[draftKey(resource, k.doc.id)], k) as DocOf[R]),
     [kept, drafts, resource],
   );
 }

@@ -4,7 +4,8 @@ import { api, type AnyDoc } from '../api/api';
 import { failureOf } from '../api/problem';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { rememberKept } from './autosave';
-import { draftKey, dropped, inForce } from './draftsSlice';
+import { draftKey, dropped } from './draftsSlice';
+import { upToDate } from './saving';
 import { findKept } from './useDocs';
 
 type Outcome = { readonly bringBack: () => Promise<string | null> } | { readonly sentence: string };
@@ -67,7 +68,7 @@ const keptTexts =
     const state = getState();
     const rig = findKept(state.api, 'rigs', rigId) as Kept<RigDoc> | undefined;
     if (!rig) return null;
-    const draft = inForce(state.drafts.byKey[draftKey('rigs', rigId)], rig);
+    const draft = upToDate(state.drafts.byKey[draftKey('rigs', rigId)], rig);
     return {
       rig: draft ? { ...rig, doc: draft.doc as RigDoc, version: draft.version } : rig,
       songs: api.endpoints.songs.select(rigId)(state).data ?? [],

@@ -8,7 +8,7 @@ export type Path = readonly PathStep[];
 export type Change =
   /** A field or a whole row is another; absent where it is undefined. */
   | { readonly kind: 'put'; readonly path: Path; readonly from?: Json; readonly to?: Json }
-  /** The rows of a list are others or stand in another order. */
+  /** The rows of a list, or the fields of a part, are others or stand in another order. */
   | {
       readonly kind: 'order';
       readonly path: Path;
@@ -35,6 +35,10 @@ function collect(a: Json | undefined, b: Json | undefined, path: Path, into: Cha
   if (isTable(a) && isTable(b)) {
     for (const key of new Set([...Object.keys(a), ...Object.keys(b)]))
       collect(a[key], b[key], [...path, key], into);
+    // A field that comes and goes comes back to its place, so that undo gives the same text letter by letter.
+    const [from, to] = [Object.keys(a), Object.keys(b)];
+    if (from.length !== to.length || from.some((key) => !(key in b)))
+      into.push({ kind: 'order', path, from, to });
     return;
   }
   const rows = Array.isArray(a) && Array.isArray(b) ? [rowsOf(a), rowsOf(b)] : [];
@@ -73,8 +77,7 @@ export function applied(doc: Json, difference: Difference): Json {
 
 function withChange(at: Json | undefined, path: Path, change: Change): Json | undefined {
   const [step, ...rest] = path;
-  if (step === undefined)
-    return change.kind === 'put' ? change.to : Array.isArray(at) ? ordered(at, change.to) : at;
+  if (step === undefined) return change.kind === 'put' ? change.to : ordered(at, change.to);
   if (typeof step === 'string') {
     if (!isTable(at)) return at;
     const next = withChange(at[step], rest, change);
@@ -96,18 +99,22 @@ function withChange(at: Json | undefined, path: Path, change: Change): Json | un
   return index < 0 ? (rest.length === 0 ? [...at, next] : at) : at.with(index, next);
 }
 
-/** Rows in a wanted order; one that it does not name stays behind the row that stood before it. */
-function ordered(list: readonly Json[], wanted: readonly string[]): readonly Json[] {
-  const rows = rowsOf(list);
-  if (!rows) return list;
-  const named = new Set(wanted);
-  const result = wanted.filter((id) => rows.has(id));
+/** Rows or fields in a wanted order; one that it does not name stays behind the one that stood before it. */
+function ordered(at: Json | undefined, wanted: readonly string[]): Json | undefined {
+  if (isTable(at)) return Object.fromEntries(inOrder(Object.keys(at), wanted).map((key) => [key, at[key]!]));
+  const rows = Array.isArray(at) ? rowsOf(at) : null;
+  return rows ? inOrder([...rows.keys()], wanted).map((id) => rows.get(id)!) : at;
+}
+
+function inOrder(ids: readonly string[], wanted: readonly string[]): readonly string[] {
+  const [here, named] = [new Set(ids), new Set(wanted)];
+  const result = wanted.filter((id) => here.has(id));
   let before: string | null = null;
-  for (const id of rows.keys()) {
+  for (const id of ids) {
     if (!named.has(id)) result.splice(before === null ? 0 : result.indexOf(before) + 1, 0, id);
     before = id;
   }
-  return result.map((id) => rows.get(id)!);
+  return result;
 }
 
 /** What takes a difference back. Law: applying both changes nothing. */

@@ -36,6 +36,11 @@ describe('a difference', () => {
 
   it('makes the one text into the other', () =>
     laws((a, b) => expect(applied(a, differenceOf(a, b))).toEqual(b)));
+  it('letter by letter', () =>
+    laws((a, b) => {
+      const there = differenceOf(a, b);
+      expect(JSON.stringify(applied(applied(a, there), reversed(there)))).toBe(JSON.stringify(a));
+    }));
   it('and back', () =>
     laws((a, b) => expect(isSameJson(applied(b, reversed(differenceOf(a, b))), a)).toBe(true)));
   it('is nothing between equal texts', () =>

@@ -1,3 +1,4 @@
 export * from './json';
 export * from './difference';
 export * from './merge';
+export * from './references';

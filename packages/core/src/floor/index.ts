@@ -3,7 +3,6 @@ export * from './curve';
 export * from './preset';
 export * from './sweepValue';
 export * from './proposedLabel';
-export * from './presetWithout';
 export * from './gesture';
 export * from './encoder';
 export * from './travel';

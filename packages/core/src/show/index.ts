@@ -1,4 +1,3 @@
 export * from './song';
 export * from './carried';
 export * from './recallPlan';
-export * from './songWithout';

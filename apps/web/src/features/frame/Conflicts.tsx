@@ -1,7 +1,8 @@
 import { CircleAlert, GitCompareArrows } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { mineKept, theirsKept, type Draft } from '../../drafts/draftsSlice';
+import { mineKept, theirsKept } from '../../drafts/draftsSlice';
+import type { Draft } from '../../drafts/saving';
 import { describeDifferences } from '../../drafts/differences';
 import { useRig } from '../../drafts/useDocs';
 import { useAppDispatch, useAppSelector } from '../../store';

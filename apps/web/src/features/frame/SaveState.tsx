@@ -53,10 +53,10 @@ function useSaveWord(resource: Resource, id: string): { text: string; isBad: boo
       return { text: 'saved', isBad: false };
     case 'saved':
       return { text: `saved ${time(status.at)}`, isBad: false };
-    case 'edited':
-    case 'saving':
+    case 'waiting':
+    case 'in-flight':
       return { text: 'saving …', isBad: false };
-    case 'offline':
+    case 'off':
       return { text: 'not saved: no server', isBad: true };
     case 'conflict':
       return { text: 'not saved: changed elsewhere', isBad: true };

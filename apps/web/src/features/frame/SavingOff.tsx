@@ -6,7 +6,7 @@ import { useAppSelector } from '../../store';
 export function useSavingIsOff(): boolean {
   const { isError } = useHealthQuery(undefined, { pollingInterval: HEALTH_EVERY_MS });
   const anyOffline = useAppSelector((s) =>
-    Object.values(s.drafts.byKey).some((d) => d.status.kind === 'offline'),
+    Object.values(s.drafts.byKey).some((d) => d.status.kind === 'off'),
   );
   return isError || anyOffline;
 }

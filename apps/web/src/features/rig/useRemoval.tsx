@@ -1,6 +1,4 @@
-import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
-import { pagesOf, presetWithout } from '@idle-step/core/floor';
-import { songWithout } from '@idle-step/core/show';
+import { spoiledBy, type PresetDoc, type RigDoc, type SongDoc } from '@idle-step/contract';
 import { useState, type ReactNode } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 import { useEdit, usePresets, useSongs } from '../../drafts/useDocs';
@@ -103,33 +101,19 @@ export function useRemoval(rig: RigDoc): {
   };
 }
 
+/** Songs and presets that would lose something by a change of their rig, with the places. */
 function usersOf(
   before: RigDoc,
   after: RigDoc,
   songs: readonly SongDoc[],
   presets: readonly PresetDoc[],
 ): User[] {
-  const gone = (list: (rig: RigDoc) => readonly { id: string }[]) => {
-    const stays = new Set(list(after).map((x) => x.id));
-    return new Set(list(before).flatMap((x) => (stays.has(x.id) ? [] : x.id)));
+  const of = (kind: User['kind'], doc: SongDoc | PresetDoc): User[] => {
+    const spoiled = spoiledBy(before, after, doc);
+    if (spoiled.length === 0) return [];
+    const isWhole = spoiled.some((f) => f.path === 'boardId');
+    const places = isWhole ? ['all of it'] : [...new Set(spoiled.map((f) => f.place.split(', ')[0]!))];
+    return [{ kind, name: doc.name, places }];
   };
-  const functionIds = gone((r) => r.devices.flatMap((d) => d.chart));
-  const controlIds = gone((r) => r.boards.flatMap((b) => b.controls));
-  const boardIds = gone((r) => r.boards);
-  return [
-    ...songs.flatMap((song): User[] => {
-      const without = songWithout(song, functionIds);
-      const places = song.scenes.filter((s, i) => s.values.length !== without.scenes[i]!.values.length);
-      return places.length > 0 ? [{ kind: 'song', name: song.name, places: places.map((s) => s.name) }] : [];
-    }),
-    ...presets.flatMap((preset): User[] => {
-      if (boardIds.has(preset.boardId)) return [{ kind: 'preset', name: preset.name, places: ['all of it'] }];
-      const without = presetWithout(preset, functionIds, controlIds);
-      const after = pagesOf(without);
-      const places = pagesOf(preset).filter((b, i) => JSON.stringify(b) !== JSON.stringify(after[i]));
-      return without !== preset
-        ? [{ kind: 'preset', name: preset.name, places: places.map((b) => b.name) }]
-        : [];
-    }),
-  ];
+  return [...songs.flatMap((song) => of('song', song)), ...presets.flatMap((p) => of('preset', p))];
 }

@@ -1,0 +1,431 @@
+import 'reflect-metadata';
+import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
+import {
+  PROBLEM,
+  type Kept,
+  type PresetDoc,
+  type Problem,
+  type Revision,
+  type RigDoc,
+  type SetlistDoc,
+  type SongDoc,
+} from '@idle-step/contract';
+import type { INestApplication } from '@nestjs/common';
+import fc from 'fast-check';
+import { DataSource } from 'typeorm';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { emptyDatabase } from '../../../tests/support/database';
+import { startApp } from './app';
+import { databaseOptions } from './database/database.module';
+import { savesThatGo } from './revisions/thinning';
+
+let app: INestApplication;
+let base: string;
+let db: DataSource;
+
+beforeAll(async () => {
+  const databaseUrl = await emptyDatabase(inject('databaseUrl'));
+  const started = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+  app = started.app;
+  base = `http://127.0.0.1:${started.port}/api`;
+  db = await new DataSource({ ...databaseOptions(databaseUrl), migrationsRun: false }).initialize();
+});
+afterAll(async () => {
+  await db.destroy();
+  await app.close();
+});
+
+async function call<T = Kept<SongDoc>>(method: string, path: string, body?: unknown, version?: number) {
+  const response = await fetch(`${base}${path}`, {
+    method,
+    headers: {
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+      ...(version === undefined ? {} : { 'If-Match': `"${version}"` }),
+    },
+    ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    signal: AbortSignal.timeout(20_000),
+  });
+  const text = await response.text();
+  return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
+}
+
+const scene = (id: string = crypto.randomUUID()) => ({ id, name: 'Scene', values: [] });
+const song = (part: Partial<SongDoc> = {}): SongDoc => ({
+  id: crypto.randomUUID(),
+  rigId: demoRig.id,
+  name: 'Song',
+  tempoBpm: 90,
+  beatsPerBar: 4,
+  lengthS: 200,
+  scenes: [scene()],
+  ...part,
+});
+const empty = (part: Partial<RigDoc> = {}): RigDoc => ({
+  ...demoRig,
+  id: crypto.randomUUID(),
+  devices: [],
+  cables: [],
+  boards: [],
+  routing: { lines: [], routes: [], othersTo: [] },
+  ...part,
+});
+
+describe('what was acknowledged is what is read', () => {
+  it('of six songs created together with the same scenes, those acknowledged keep theirs', async () => {
+    const shared = [scene(), scene()];
+    const songs = Array.from({ length: 6 }, () => song({ scenes: shared }));
+    const answers = await Promise.all(songs.map((s) => call('POST', '/songs', s)));
+    const kept = answers.filter((a) => a.status === 201);
+    expect(kept).toHaveLength(1);
+    for (const { status, body } of answers.filter((a) => a.status !== 201)) {
+      expect([status, (body as unknown as Problem).type]).toEqual([409, PROBLEM.taken]);
+    }
+    for (const { body } of kept)
+      expect((await call('GET', `/songs/${body.doc.id}`)).body.doc).toEqual(body.doc);
+  });
+
+  it('a song with a scene of another song is refused and takes nothing', async () => {
+    const first = song();
+    await call('POST', '/songs', first);
+    const answer = await call<Problem>('POST', '/songs', song({ scenes: first.scenes }));
+    expect([answer.status, answer.body.type]).toEqual([409, PROBLEM.taken]);
+    expect((await call('GET', `/songs/${first.id}`)).body.doc).toEqual(first);
+  });
+
+  it('of ten creates of one identifier one is stored and the others are told', async () => {
+    const one = song();
+    const answers = await Promise.all(
+      Array.from({ length: 10 }, (_, i) =>
+        call<Problem>('POST', '/songs', { ...one, name: `n${i}`, scenes: [] }),
+      ),
+    );
+    const statuses = answers.map((a) => a.status).sort();
+    expect(statuses).toEqual([201, ...Array.from({ length: 9 }, () => 409)]);
+    expect(answers.filter((a) => a.status === 409 && a.body.type === PROBLEM.stale)).toHaveLength(9);
+  });
+
+  it('songs saved while their rig is deleted are refused or stored, and the rig then stays', async () => {
+    for (let round = 0; round < 8; round++) {
+      const rig = empty();
+      await call('POST', '/rigs', rig);
+      const answers = await Promise.all([
+        call<Problem>('DELETE', `/rigs/${rig.id}`, undefined, 1),
+        ...Array.from({ length: 4 }, () => call<Problem>('POST', '/songs', song({ rigId: rig.id }))),
+      ]);
+      for (const { status } of answers) expect([201, 204, 409, 422]).toContain(status);
+      const isThere = (await call('GET', `/rigs/${rig.id}`)).status === 200;
+      expect(answers.some((a) => a.status === 201)).toBe(isThere);
+    }
+  });
+});
+
+describe('what points at something', () => {
+  const rigOf = async () => (await call<Kept<RigDoc>>('GET', `/rigs/${demoRig.id}`)).body;
+  const isRefused = async (change: (rig: RigDoc) => RigDoc) => {
+    const { doc, version } = await rigOf();
+    const answer = await call<Problem>('PUT', `/rigs/${doc.id}`, change(doc), version);
+    expect([answer.status, answer.body.type]).toEqual([409, PROBLEM.inUse]);
+    return answer.body.users!;
+  };
+  const preset = demoPresets[0]!;
+  const control = preset.banks[0]!.assignments[0]!.controlId;
+  const withAction = async (action: object) => {
+    const { body } = await call<Kept<PresetDoc>>('GET', `/presets/${preset.id}`);
+    const [bank, ...others] = body.doc.banks;
+    const [first, ...assignments] = bank!.assignments;
+    const changed = {
+      ...first!,
+      release: [{ id: crypto.randomUUID(), ...action }],
+    };
+    const doc = { ...body.doc, banks: [{ ...bank!, assignments: [changed, ...assignments] }, ...others] };
+    const saved = await call<Problem>('PUT', `/presets/${preset.id}`, doc, body.version);
+    expect([saved.status, saved.body.detail]).toEqual([200, undefined]);
+  };
+  const lamplighter = demoRig.devices.find((d) => d.name === 'Lamplighter')!;
+  const without = (deviceId: string) => (rig: RigDoc) => {
+    const ports = new Set(rig.devices.find((d) => d.id === deviceId)!.ports.map((p) => p.id));
+    return {
+      ...rig,
+      devices: rig.devices.filter((d) => d.id !== deviceId),
+      cables: rig.cables.filter((c) => !ports.has(c.fromPortId) && !ports.has(c.toPortId)),
+    };
+  };
+
+  it.each([
+    [
+      'a plain message',
+      { kind: 'message', deviceId: lamplighter.id, channel: null, send: 'controller', number: 7, value: 1 },
+    ],
+    ['an arming step', { kind: 'arm-step', deviceId: lamplighter.id, to: 'next' }],
+    ['raw bytes at its port', { kind: 'raw', portId: lamplighter.ports[0]!.id, bytes: [0xb0, 7, 1] }],
+    ['a clock at its port', { kind: 'clock', portId: lamplighter.ports[0]!.id, to: 'start' }],
+  ])('a device that %s refers to is not taken away unasked', async (_, action) => {
+    await withAction(action);
+    const users = await isRefused(without(lamplighter.id));
+    expect(users.map((u) => u.kind)).toContain('preset');
+    expect(users.some((u) => u.place.includes(preset.banks[0]!.name))).toBe(true);
+    expect(control).toBeTruthy();
+  });
+
+  it('a range is not narrowed below a value that a song holds', async () => {
+    const held = new Set(demoSongs.flatMap((x) => x.scenes.flatMap((c) => c.values.map((v) => v.functionId))));
+    const users = await isRefused((rig) => ({
+      ...rig,
+      devices: rig.devices.map((d) => ({
+        ...d,
+        chart: d.chart.map((f) =>
+          f.shape.kind === 'range' && held.has(f.id)
+            ? { ...f, powerOn: null, shape: { ...f.shape, min: 0, max: 1 } }
+            : f,
+        ),
+      })),
+    }));
+    expect(users.map((u) => u.kind)).toContain('song');
+  });
+
+  it('taken out there too, every preset and song can be saved again', async () => {
+    const { doc, version } = await rigOf();
+    const saved = await call('PUT', `/rigs/${doc.id}?inUse=take-out`, without(lamplighter.id)(doc), version);
+    expect(saved.status).toBe(200);
+    for (const resource of ['presets', 'songs', 'sets'])
+      for (const kept of (await call<Kept<SongDoc>[]>('GET', `/${resource}`)).body)
+        expect((await call('PUT', `/${resource}/${kept.doc.id}`, kept.doc, kept.version)).status).toBe(200);
+  });
+
+  it('a song does not move to another rig, nor a preset in force to another board', async () => {
+    const other = empty();
+    await call('POST', '/rigs', other);
+    const kept = (await call('GET', `/songs/${demoSongs[0]!.id}`)).body;
+    const moved = await call<Problem>(
+      'PUT',
+      `/songs/${kept.doc.id}`,
+      { ...kept.doc, rigId: other.id },
+      kept.version,
+    );
+    expect([moved.status, moved.body.detail]).toEqual([
+      422,
+      expect.stringContaining('belongs to another rig'),
+    ]);
+    const inForce = (await call<Kept<PresetDoc>>('GET', `/presets/${demoRig.boards[0]!.presetId}`)).body;
+    const bare = {
+      ...inForce.doc,
+      boardId: demoRig.boards[1]!.id,
+      groups: [],
+      banks: [{ ...inForce.doc.banks[0]!, assignments: [] }],
+      feel: [],
+    };
+    const turned = await call<Problem>('PUT', `/presets/${bare.id}`, bare, inForce.version);
+    expect([turned.status, turned.body.type]).toEqual([409, PROBLEM.inUse]);
+  });
+});
+
+describe('kept data that later rules refuse', () => {
+  it('is read all the same, in the list too, and other edits of it are stored', async () => {
+    const [first] = demoPresets;
+    const odd = { kind: 'juggle', id: crypto.randomUUID(), isOff: false };
+    const bankId = first!.banks[1]!.id;
+    await db.query(
+      "UPDATE assignment SET `hold` = JSON_ARRAY(JSON_OBJECT('id', ?, 'kind', 'juggle')) WHERE bankId = ? LIMIT 1",
+      [odd.id, bankId],
+    );
+    const list = await call<Kept<PresetDoc>[]>('GET', `/presets?rigId=${demoRig.id}`);
+    expect(list.status).toBe(200);
+    expect(list.body.map((k) => k.doc.id)).toContain(first!.id);
+    const { doc, version } = (await call<Kept<PresetDoc>>('GET', `/presets/${first!.id}`)).body;
+    expect(JSON.stringify(doc)).toContain('juggle');
+    const answer = await call<Problem>('PUT', `/presets/${doc.id}`, doc, version);
+    expect([answer.status, answer.body.detail]).toEqual([422, expect.stringMatching(/hold/)]);
+    await db.query("UPDATE assignment SET `hold` = '[]' WHERE bankId = ?", [bankId]);
+  });
+
+  it('a fault that was there before does not stop another edit', async () => {
+    const kept = (await call('GET', `/songs/${demoSongs[1]!.id}`)).body;
+    const scenes = kept.doc.scenes.find((s) => s.values.length > 0)!;
+    await db.query('UPDATE scene_value SET `value` = 9999 WHERE sceneId = ? AND functionId = ?', [
+      scenes.id,
+      scenes.values[0]!.functionId,
+    ]);
+    const now = (await call('GET', `/songs/${kept.doc.id}`)).body;
+    const renamed = await call('PUT', `/songs/${kept.doc.id}`, { ...now.doc, name: 'Renamed' }, now.version);
+    expect([renamed.status, (renamed.body as unknown as Problem).detail]).toEqual([200, undefined]);
+  });
+});
+
+describe('earlier saves', () => {
+  it('300 saves of one song are each read back exactly, in pages, and take little room', async () => {
+    let doc = song({ scenes: demoSongs[0]!.scenes.map((s) => ({ ...s, id: crypto.randomUUID() })) });
+    await call('POST', '/songs', doc);
+    const SAVES = 300;
+    for (let version = 1; version < SAVES; version++) {
+      doc = { ...doc, name: `Name ${version}` };
+      expect((await call('PUT', `/songs/${doc.id}`, doc, version)).status).toBe(200);
+    }
+    let pages: Revision[] = [];
+    for (;;) {
+      const before = pages.at(-1)?.version;
+      const { body } = await call<Revision[]>(
+        'GET',
+        `/songs/${doc.id}/revisions${before ? `?before=${before}` : ''}`,
+      );
+      if (body.length === 0) break;
+      expect(body.length).toBeLessThanOrEqual(50);
+      pages = [...pages, ...body];
+    }
+    // More than the newest 200 within two days are thinned out to one an hour; the first stays.
+    expect(pages.length).toBeGreaterThanOrEqual(200);
+    expect(pages.length).toBeLessThan(SAVES);
+    for (const { version } of pages) {
+      const { body } = await call('GET', `/songs/${doc.id}/revisions/${version}`);
+      expect(body.doc.name).toBe(version === 1 ? 'Song' : `Name ${version - 1}`);
+      expect(body.doc.scenes).toEqual(doc.scenes);
+    }
+    const [{ bytes }] = await db.query<[{ bytes: string }]>(
+      'SELECT SUM(LENGTH(COALESCE(doc, "")) + LENGTH(COALESCE(difference, ""))) AS bytes FROM revision WHERE documentId = ?',
+      [doc.id],
+    );
+    expect(Number(bytes) / (pages.length * JSON.stringify(doc).length)).toBeLessThan(0.15);
+  }, 120_000);
+
+  it('a named one stays, and the name can be taken away', async () => {
+    const doc = song();
+    await call('POST', '/songs', doc);
+    const named = await call<Revision>('PUT', `/songs/${doc.id}/revisions/1/name`, {
+      name: 'Before the tour',
+    });
+    expect(named.body).toMatchObject({ version: 1, name: 'Before the tour' });
+    expect((await call<Revision[]>('GET', `/songs/${doc.id}/revisions`)).body[0]!.name).toBe(
+      'Before the tour',
+    );
+    expect((await call('PUT', `/songs/${doc.id}/revisions/7/name`, { name: 'x' })).status).toBe(404);
+    expect((await call('PUT', `/songs/${doc.id}/revisions/1/name`, { name: '' })).status).toBe(422);
+  });
+
+  it('go by their age', () => {
+    const now = new Date('2026-06-01T12:00:00Z');
+    const at = (hoursAgo: number, version: number, name: string | null = null) => ({
+      version,
+      savedAt: new Date(now.getTime() - hoursAgo * 3_600_000),
+      name,
+    });
+    const saves = [
+      at(24 * 500, 1),
+      at(24 * 499.9, 2),
+      at(24 * 499.8, 3, 'named'),
+      at(24 * 30 + 2, 4),
+      at(24 * 30 + 1, 5),
+      at(24 * 5 + 0.4, 6),
+      at(24 * 5 + 0.2, 7),
+      at(2, 8),
+      at(1.9, 9),
+      at(0, 10),
+    ];
+    expect([...savesThatGo(saves, now)].sort()).toEqual([2, 4, 6]);
+  });
+});
+
+/** What a body can be spoiled with. */
+const SPOILS: readonly unknown[] = [
+  null,
+  true,
+  -1,
+  0.5,
+  1e308,
+  2 ** 53,
+  '',
+  'x',
+  'x'.repeat(5000),
+  'half \ud83d an emoji',
+  '\u0000',
+  { toString: 1, valueOf: {} },
+  { __proto__x: 1, constructor: 'x' },
+  [],
+  {},
+  [[]],
+  [null],
+  crypto.randomUUID(),
+];
+
+const deep = (levels: number) => `${'['.repeat(levels)}${']'.repeat(levels)}`;
+
+type Node = { holder: Record<string | number, unknown>; key: string | number };
+function nodesOf(value: unknown, into: Node[] = []): Node[] {
+  if (typeof value !== 'object' || value === null) return into;
+  for (const key of Object.keys(value)) {
+    into.push({ holder: value as Record<string, unknown>, key });
+    nodesOf((value as Record<string, unknown>)[key], into);
+  }
+  return into;
+}
+
+describe('spoiled bodies', () => {
+  it('5,000 of them get an answer below 500, and what is stored can be read and saved again', async () => {
+    const docs = {
+      rigs: demoRig,
+      presets: demoPresets[0]!,
+      songs: demoSongs[3]!,
+      sets: demoSets[0]! as SetlistDoc,
+    } as const;
+    const resources = Object.keys(docs) as (keyof typeof docs)[];
+    const spoil = fc.record({
+      resource: fc.constantFrom(...resources),
+      way: fc.constantFrom('POST', 'PUT', 'PUT', 'PUT', 'name'),
+      places: fc.array(fc.tuple(fc.nat(1_000_000), fc.nat(SPOILS.length + 3)), {
+        minLength: 1,
+        maxLength: 3,
+      }),
+    });
+    const bad: string[] = [];
+    const versions = new Map<string, number>();
+    for (const r of resources) {
+      const { body } = await call<Kept<SongDoc>>('GET', `/${r}/${docs[r].id}`);
+      versions.set(r, body.version);
+    }
+    const statuses = new Map<number, number>();
+    let count = 0;
+    for (const { resource, way, places } of fc.sample(spoil, { seed: 401, numRuns: 5000 })) {
+      count++;
+      let text: string;
+      if (count % 250 === 0) text = deep(5000);
+      else {
+        const doc = way === 'name' ? { name: 'a name' } : (structuredClone(docs[resource]) as object);
+        for (const [at, how] of places) {
+          const nodes = nodesOf(doc);
+          const node = nodes[at % nodes.length];
+          if (!node) continue;
+          const { holder, key } = node;
+          if (how < SPOILS.length) holder[key] = structuredClone(SPOILS[how]);
+          else if (how === SPOILS.length) delete holder[key];
+          else if (Array.isArray(holder)) holder.push(structuredClone(holder[key as number]));
+          else holder[`${key}x`] = holder[key];
+        }
+        text = JSON.stringify(doc);
+      }
+      const id = docs[resource].id;
+      const version = versions.get(resource)!;
+      const answer = await (
+        way === 'POST'
+          ? call<Kept<SongDoc>>('POST', `/${resource}`, text)
+          : way === 'name'
+            ? call<Kept<SongDoc>>('PUT', `/${resource}/${id}/revisions/1/name`, text)
+            : call<Kept<SongDoc>>('PUT', `/${resource}/${id}`, text, version)
+      ).catch((error: unknown) => ({ status: 599, body: String(error) as never }));
+      statuses.set(answer.status, (statuses.get(answer.status) ?? 0) + 1);
+      if (answer.status >= 500) bad.push(`${answer.status} ${way} /${resource} ${text.slice(0, 200)}`);
+      if (answer.status === 200 && way === 'PUT') versions.set(resource, answer.body.version);
+      if (answer.status === 201 && way === 'POST' && resource !== 'rigs')
+        await call('DELETE', `/${resource}/${answer.body.doc.id}`, undefined, answer.body.version);
+    }
+    expect(bad).toEqual([]);
+    // Both sides of the door were met.
+    expect(statuses.get(422)).toBeGreaterThan(1000);
+    expect(statuses.get(200)).toBeGreaterThan(50);
+    for (const resource of resources) {
+      const list = await call<Kept<SongDoc>[]>('GET', `/${resource}`);
+      expect(list.status).toBe(200);
+      for (const { doc, version } of list.body) {
+        const again = await call<Problem>('PUT', `/${resource}/${doc.id}`, doc, version);
+        expect([resource, again.status, again.body.detail]).toEqual([resource, 200, undefined]);
+      }
+    }
+  }, 400_000);
+});

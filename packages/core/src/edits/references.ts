@@ -1,0 +1,131 @@
+import { isTable, type Json } from './json';
+
+/** What one document, or one part of it, can point at. */
+export type ReferenceKind =
+  | 'rig'
+  | 'device'
+  | 'port'
+  | 'function'
+  | 'board'
+  | 'control'
+  | 'preset'
+  | 'bank'
+  | 'group'
+  | 'route'
+  | 'song'
+  | 'scene';
+
+/** The fields that point at something, by their names: whatever has one of these is found, wherever it stands. */
+export const REFERENCE_FIELDS: Readonly<Record<string, ReferenceKind>> = {
+  rigId: 'rig',
+  deviceId: 'device',
+  portId: 'port',
+  fromPortId: 'port',
+  toPortId: 'port',
+  portIds: 'port',
+  othersTo: 'port',
+  functionId: 'function',
+  boardId: 'board',
+  controlId: 'control',
+  controlIds: 'control',
+  presetId: 'preset',
+  bankId: 'bank',
+  groupId: 'group',
+  routeId: 'route',
+  songId: 'song',
+  sceneIds: 'scene',
+};
+
+/** Fields that are empty where what they pointed at is gone; elsewhere the row goes that pointed there. */
+const EMPTIED = new Set(['presetId', 'lamp']);
+
+/** One place that points at something. */
+export type Reference = {
+  readonly kind: ReferenceKind;
+  readonly id: string;
+  /** Fields and places from the document on, as `banks.0.assignments.3.press.0.functionId`. */
+  readonly path: readonly (string | number)[];
+  /** The part that has the field: an action, a sweep, a value, a lamp. */
+  readonly holder: { readonly [key: string]: Json };
+};
+
+/** Every reference of a document, in the order in which it is read. */
+export function referencesIn(doc: Json): Reference[] {
+  const found: Reference[] = [];
+  mapped(doc, (reference) => {
+    found.push(reference);
+    return reference.id;
+  });
+  return found;
+}
+
+/** A document with its references pointing elsewhere. The same object where none changed. */
+export const mapReferences = (doc: Json, to: (reference: Reference) => string): Json =>
+  mapped(doc, to) ?? doc;
+
+/**
+ * A document without what points at something that is gone: actions, sweeps, values, assignments and lamps that do.
+ * @returns `null` where the document itself cannot be without it; the same object where nothing pointed there.
+ */
+export const takenOut = (doc: Json, isGone: (reference: Reference) => boolean): Json | null =>
+  mapped(doc, (reference) => (isGone(reference) ? null : reference.id));
+
+type To = (reference: Reference) => string | null;
+
+const mapped = (doc: Json, to: To): Json | null => mapPart(doc, [], to) ?? null;
+
+/** `undefined` for a part that cannot be without what it pointed at. */
+function mapPart(part: Json, path: readonly (string | number)[], to: To): Json | undefined {
+  if (Array.isArray(part)) {
+    const rows = part.flatMap((row: Json, i) => mapPart(row, [...path, i], to) ?? []);
+    return rows.length === part.length && rows.every((row, i) => row === part[i]) ? part : rows;
+  }
+  if (!isTable(part)) return part;
+  let next: Record<string, Json> | null = null;
+  for (const [field, value] of Object.entries(part)) {
+    const changed = mapField(part, field, value, [...path, field], to);
+    if (changed === value) continue;
+    if (changed === undefined && !EMPTIED.has(field)) return undefined;
+    next ??= { ...part };
+    next[field] = changed ?? null;
+  }
+  return next ?? part;
+}
+
+function mapField(
+  holder: { readonly [key: string]: Json },
+  field: string,
+  value: Json,
+  path: readonly (string | number)[],
+  to: To,
+): Json | undefined {
+  const kind = Object.hasOwn(REFERENCE_FIELDS, field) ? REFERENCE_FIELDS[field]! : null;
+  if (kind === null) return mapPart(value, path, to);
+  if (typeof value === 'string') return to({ kind, id: value, path, holder }) ?? undefined;
+  if (!Array.isArray(value)) return value;
+  const ids = value.flatMap((id: Json, i) =>
+    typeof id === 'string' ? (to({ kind, id, path: [...path, i], holder }) ?? []) : id,
+  );
+  return ids.length === value.length && ids.every((id, i) => id === value[i]) ? value : ids;
+}
+
+/** Numbers that a part gives the function that it points at: what its chart has to take. */
+export function valuesGiven(holder: { readonly [key: string]: Json }): readonly number[] {
+  const numbers = (...fields: string[]) =>
+    fields.flatMap((f) => (typeof holder[f] === 'number' ? holder[f] : []));
+  switch (holder['kind']) {
+    case 'set':
+      return numbers('value');
+    case 'momentary':
+      return numbers('down', 'up');
+    case 'ramp':
+      return numbers('from', 'to');
+    case 'step':
+      return (holder['values'] as readonly number[] | undefined) ?? [];
+    case undefined:
+      // A value of a scene, or a sweep.
+      return 'value' in holder ? numbers('value') : numbers('from', 'to');
+    default:
+      return [];
+  }
+}
