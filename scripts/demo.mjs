@@ -10,7 +10,7 @@ import {
   statSync,
   writeFileSync,
 } from 'node:fs';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { startMariadb } from './lib/mariadb.mjs';
 import { prepare, ROOT } from './lib/prepare.mjs';
@@ -23,8 +23,7 @@ const MOST_RESTARTS = 5;
 const RESTART_WINDOW_MS = 60_000;
 
 await runScript(async () => {
-  const { fresh, port } = readArguments();
-  const folder = join(ROOT, '.data', 'demo');
+  const { fresh, port, folder } = readArguments();
   const unlock = lock(folder);
   let database = null;
   let server = null;
@@ -48,7 +47,7 @@ await runScript(async () => {
     await prepare(['mariadbd']);
     await buildIfNeeded();
     say('Starting the database …');
-    database = await startMariadb(join(folder, 'database'), { fresh });
+    database = await startMariadb(join(folder, 'database'), { fresh, revive: true });
     server = keepServing({ databaseUrl: database.url, port, isStopping: () => isStopping });
     await server.listening;
     say(
@@ -65,14 +64,18 @@ await runScript(async () => {
 function readArguments() {
   try {
     const { values } = parseArgs({
-      options: { fresh: { type: 'boolean', default: false }, port: { type: 'string' } },
+      options: {
+        fresh: { type: 'boolean', default: false },
+        port: { type: 'string' },
+        data: { type: 'string' },
+      },
     });
     const port = Number(values.port ?? process.env.PORT ?? DEFAULT_PORT);
     if (!Number.isInteger(port) || port < 1 || port > 65535)
       throw new Error(`--port ${values.port} is no port; 1024 to 65535 would be right`);
-    return { fresh: values.fresh, port };
+    return { fresh: values.fresh, port, folder: resolve(values.data ?? join(ROOT, '.data', 'demo')) };
   } catch (error) {
-    throw new Refusal(`${error.message}. Known: --fresh (start over), --port N.`);
+    throw new Refusal(`${error.message}. Known: --fresh (start over), --port N, --data FOLDER.`);
   }
 }
 

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
+import { createConnection } from 'mysql2/promise';
 import { startMariadb } from '../scripts/lib/mariadb.mjs';
 
 const demo = fileURLToPath(new URL('../scripts/demo.mjs', import.meta.url));
@@ -30,14 +31,17 @@ const runsOver = (folder: string): boolean => spawnSync('pgrep', ['-f', folder])
 describe('a start that cannot work says so in a sentence and leaves nothing running', () => {
   it('an option that is not known', async () => {
     const { code, said } = await runDemo('--prot', '5');
-    expect([code, said]).toEqual([1, "Unknown option '--prot'. Known: --fresh (start over), --port N."]);
+    expect([code, said]).toEqual([
+      1,
+      "Unknown option '--prot'. Known: --fresh (start over), --port N, --data FOLDER.",
+    ]);
   });
 
   it.each(['0', '65536', 'http'])('port %s', async (port) => {
     const { code, said } = await runDemo('--port', port);
     expect([code, said]).toEqual([
       1,
-      `--port ${port} is no port; 1024 to 65535 would be right. Known: --fresh (start over), --port N.`,
+      `--port ${port} is no port; 1024 to 65535 would be right. Known: --fresh (start over), --port N, --data FOLDER.`,
     ]);
   });
 
@@ -74,6 +78,34 @@ describe('the database of a start that was killed', () => {
     expect(new URL(second.url).password).toBe(new URL(first.url).password);
     await second.stop();
     expect(runsOver(first.data)).toBe(false);
+  });
+
+  it('killed under way is back on its port within five seconds, with its data', async () => {
+    const folder = join(temporary(), 'data');
+    const database = await startMariadb(folder, { revive: true });
+    const before = database.pid!;
+    const reach = async () => {
+      const connection = await createConnection(database.url);
+      const [rows] = await connection.query('SELECT 1 AS one');
+      await connection.end();
+      return rows;
+    };
+    await reach();
+    process.kill(before, 'SIGKILL');
+    const since = Date.now();
+    let isBack = false;
+    while (!isBack && Date.now() - since < 20_000) {
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      isBack =
+        database.pid !== before &&
+        (await reach().then(
+          () => true,
+          () => false,
+        ));
+    }
+    expect(isBack).toBe(true);
+    await database.stop();
+    expect(runsOver(database.data)).toBe(false);
   });
 
   it('a process that only got the same number is left alone', async () => {

@@ -2,6 +2,7 @@ import { Module, type DynamicModule } from '@nestjs/common';
 import { ServeStaticModule } from '@nestjs/serve-static';
 import { DatabaseModule } from './database/database.module';
 import { DemoModule } from './demo/demo.module';
+import { ProblemsController } from './http/problems.controller';
 import { HealthModule } from './health/health.module';
 import { PresetsModule } from './presets/presets.module';
 import { RigsModule } from './rigs/rigs.module';
@@ -19,9 +20,12 @@ export type AppOptions = {
 export class AppModule {
   static with({ databaseUrl, webRoot }: AppOptions): DynamicModule {
     const page =
-      webRoot === null ? [] : [ServeStaticModule.forRoot({ rootPath: webRoot, exclude: ['/api/{*path}'] })];
+      webRoot === null
+        ? []
+        : [ServeStaticModule.forRoot({ rootPath: webRoot, exclude: ['/api/{*path}', '/problems/{*path}'] })];
     return {
       module: AppModule,
+      controllers: [ProblemsController],
       imports: [
         DatabaseModule.at(databaseUrl),
         RigsModule,

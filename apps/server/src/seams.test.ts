@@ -168,7 +168,9 @@ describe('what points at something', () => {
   });
 
   it('a range is not narrowed below a value that a song holds', async () => {
-    const held = new Set(demoSongs.flatMap((x) => x.scenes.flatMap((c) => c.values.map((v) => v.functionId))));
+    const held = new Set(
+      demoSongs.flatMap((x) => x.scenes.flatMap((c) => c.values.map((v) => v.functionId))),
+    );
     const users = await isRefused((rig) => ({
       ...rig,
       devices: rig.devices.map((d) => ({
@@ -357,6 +359,21 @@ function nodesOf(value: unknown, into: Node[] = []): Node[] {
   return into;
 }
 
+describe('what is published', () => {
+  it('has the bounds of every number, and a page behind every kind of problem', async () => {
+    const text = JSON.stringify((await call<object>('GET', '/openapi.json')).body);
+    expect(text).toContain('"maximum":15');
+    expect(text).not.toContain('9007199254740991');
+    const site = base.replace(/\/api$/, '');
+    for (const path of Object.values(PROBLEM)) {
+      const page = await fetch(`${site}${path}`);
+      expect([path, page.status]).toEqual([path, 200]);
+      expect(await page.text()).toMatch(/<h1>.+<\/h1><p>.+\.<\/p>/);
+    }
+    expect((await fetch(`${site}/problems/none`)).status).toBe(404);
+  });
+});
+
 describe('spoiled bodies', () => {
   it('5,000 of them get an answer below 500, and what is stored can be read and saved again', async () => {
     const docs = {
@@ -394,7 +411,7 @@ describe('spoiled bodies', () => {
           if (!node) continue;
           const { holder, key } = node;
           if (how < SPOILS.length) holder[key] = structuredClone(SPOILS[how]);
-          else if (how === SPOILS.length) delete holder[key];
+          else if (how === SPOILS.length) Reflect.deleteProperty(holder, key);
           else if (Array.isArray(holder)) holder.push(structuredClone(holder[key as number]));
           else holder[`${key}x`] = holder[key];
         }

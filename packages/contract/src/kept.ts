@@ -1,15 +1,18 @@
 import { z } from 'zod';
-import { Name } from './numbers';
+import { Name, whole } from './numbers';
+
+/** Saves of one document, counted from 1. */
+const VersionNumber = whole('Version', 1, 2 ** 31 - 1);
 
 /** A document as the server keeps it: `version` counts its saves from 1, `savedAt` is ISO 8601 in UTC. */
 export type Kept<Doc> = { readonly doc: Doc; readonly version: number; readonly savedAt: string };
 
 export const keptSchema = <S extends z.ZodType>(doc: S) =>
-  z.object({ doc, version: z.int().min(1), savedAt: z.iso.datetime() });
+  z.object({ doc, version: VersionNumber, savedAt: z.iso.datetime() });
 
 /** One earlier save of a document. */
 export const RevisionSchema = z.object({
-  version: z.int().min(1),
+  version: VersionNumber,
   savedAt: z.iso.datetime(),
   /** A named save stays, however old it gets. */
   name: z.string().max(80).nullable(),

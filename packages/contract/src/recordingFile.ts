@@ -1,7 +1,8 @@
 import type { Command, RecordedEntry, Recording, SentBytes, Show } from '@idle-step/core/engine';
+import { applied, differenceOf, type Change, type Json } from '@idle-step/core/edits';
 import { encode, hex, parseBytes } from '@idle-step/core/midi';
 import { z } from 'zod';
-import { readJson } from './numbers';
+import { readJson, whole } from './numbers';
 import { PresetSchema } from './preset';
 import { RigSchema } from './rig';
 import { SongSchema } from './song';
@@ -17,7 +18,7 @@ const Turn = z.union([z.enum(['up', 'down']), z.object({ bankId: Text })]);
 
 const CommandSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('scene'), to: z.enum(['next', 'previous', 'again']) }),
-  z.object({ kind: z.literal('go'), songIndex: z.int(), sceneIndex: z.int() }),
+  z.object({ kind: z.literal('go'), songIndex: whole('Song', 0, 9999), sceneIndex: whole('Scene', 0, 199) }),
   z.object({ kind: z.literal('song'), to: Way }),
   z.object({ kind: z.literal('bank'), boardId: Text, to: Turn }),
   z.object({ kind: z.literal('page'), boardId: Text, groupId: Text, to: Turn }),
@@ -42,11 +43,23 @@ const Bytes = z.string().regex(/^[0-9A-F]{2}( [0-9A-F]{2})*$/, {
   error: 'Bytes are hexadecimal pairs with spaces between; B0 07 40 would be right.',
 });
 
+const PathSchema = z.array(z.union([z.string(), z.object({ row: z.string() })]));
+const ChangeSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('put'), path: PathSchema, from: z.json().optional(), to: z.json().optional() }),
+  z.object({
+    kind: z.literal('order'),
+    path: PathSchema,
+    from: z.array(z.string()),
+    to: z.array(z.string()),
+  }),
+]) satisfies z.ZodType<Change>;
+
+/** Shapes only: on the way from one edit to the next a rig may break rules that hold when it is kept. */
 const ShowSchema = z.object({
-  rig: RigSchema,
-  presets: z.array(PresetSchema),
+  rig: z.object(RigSchema.shape),
+  presets: z.array(z.object(PresetSchema.shape)),
   setName: z.string(),
-  songs: z.array(SongSchema),
+  songs: z.array(z.object(SongSchema.shape)),
   entryIds: z.array(Text).optional(),
 });
 
@@ -58,7 +71,9 @@ export const RecordingFileSchema = z.object({
   format: z.literal(RECORDING_FORMAT, {
     error: 'This file does not say that it is a recording of Idle Step.',
   }),
-  version: z.literal(1, { error: 'This file is of a version that is not known here; 1 would be right.' }),
+  version: z.literal([1, 2], {
+    error: 'This file is of a version that is not known here; 1 or 2 would be right.',
+  }),
   /** When it was begun, as a date and time. */
   begun: z.string(),
   startedAtMs: At,
@@ -68,7 +83,10 @@ export const RecordingFileSchema = z.object({
       z.object({ kind: z.literal('message'), atMs: At, leavesMs: At.optional(), portId: Text, bytes: Bytes }),
       z.object({ kind: z.literal('tick'), atMs: At, leavesMs: At.optional() }),
       z.object({ kind: z.literal('command'), atMs: At, leavesMs: At.optional(), command: CommandSchema }),
-      z.object({ kind: z.literal('show'), atMs: At, show: z.int().min(0) }),
+      /** What an edit changed of the show before it. */
+      z.object({ kind: z.literal('edit'), atMs: At, changes: z.array(ChangeSchema) }),
+      /** As version 1 had it: the show after an edit, whole. */
+      z.object({ kind: z.literal('show'), atMs: At, show: whole('Show', 0, 400_000) }),
     ]),
   ),
   sent: z.array(z.object({ atMs: At, portId: Text, bytes: Bytes })),
@@ -87,9 +105,13 @@ export type ReadRecording =
 
 /** The text of a recording. @param begun a date and time for people. */
 export function writeRecording(recording: Recording, sent: readonly SentBytes[], begun: string): string {
-  const shows: Show[] = [recording.show];
+  let now = json(recording.show);
   const entries = recording.entries.map((entry): RecordingFile['entries'][number] => {
-    if (entry.kind === 'show') return { kind: 'show', atMs: entry.atMs, show: shows.push(entry.show) - 1 };
+    if (entry.kind === 'show') {
+      const changes = [...differenceOf(now, json(entry.show))];
+      now = json(entry.show);
+      return { kind: 'edit', atMs: entry.atMs, changes } as RecordingFile['entries'][number];
+    }
     const { event } = entry;
     if (event.kind !== 'message') return { ...event };
     const { message, ...heard } = event;
@@ -97,10 +119,10 @@ export function writeRecording(recording: Recording, sent: readonly SentBytes[],
   });
   const file = {
     format: RECORDING_FORMAT,
-    version: 1,
+    version: 2,
     begun,
     startedAtMs: recording.startedAtMs,
-    shows,
+    shows: [recording.show],
     entries,
     sent,
   };
@@ -109,9 +131,9 @@ export function writeRecording(recording: Recording, sent: readonly SentBytes[],
 
 /** Reads a recording whole, or says what is wrong with it and where. */
 export function readRecording(text: string): ReadRecording {
-  const json = readJson(text);
-  if (json.error !== undefined) return json;
-  const parsed = RecordingFileSchema.safeParse(json.value);
+  const file = readJson(text);
+  if (file.error !== undefined) return file;
+  const parsed = RecordingFileSchema.safeParse(file.value);
   if (!parsed.success) {
     const issue = parsed.error.issues[0]!;
     return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
@@ -119,11 +141,20 @@ export function readRecording(text: string): ReadRecording {
   const { shows, entries, sent, startedAtMs, begun } = parsed.data;
   const read: RecordedEntry[] = [];
   let lastMs = startedAtMs;
+  let now = json(shows[0]!);
   for (const [i, entry] of entries.entries()) {
     const place = `Entry ${i + 1}`;
     if (entry.atMs < lastMs) return { error: `${place} comes before the one above it; times only rise.` };
     lastMs = entry.atMs;
-    if (entry.kind === 'show') {
+    if (entry.kind === 'edit') {
+      now = applied(now, entry.changes);
+      const show = ShowSchema.safeParse(now);
+      read.push({
+        kind: 'show',
+        atMs: entry.atMs,
+        show: show.success ? show.data : (now as unknown as Show),
+      });
+    } else if (entry.kind === 'show') {
       const show = shows[entry.show];
       if (!show) return { error: `${place} goes over to rig ${entry.show}, and there are ${shows.length}.` };
       read.push({ kind: 'show', atMs: entry.atMs, show });
@@ -137,6 +168,8 @@ export function readRecording(text: string): ReadRecording {
   }
   return { recording: { startedAtMs, show: shows[0]!, entries: read }, sent, begun };
 }
+
+const json = (show: object): Json => show as unknown as Json;
 
 /** The published schema of a recording, as JSON Schema. */
 export const recordingJsonSchema = (): unknown =>

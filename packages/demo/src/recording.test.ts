@@ -171,6 +171,40 @@ describe('a recording', () => {
     expect(readRecording(JSON.stringify(file)).error).toBe(sentence);
   });
 
+  it('of 200 edits, two equal tape marks among them, is opened again and is small', () => {
+    let edited = show;
+    const entries: RecordedEntry[] = [];
+    const [first, second] = show.rig.devices;
+    for (let i = 0; i < 200; i++) {
+      const devices = edited.rig.devices.map((d) =>
+        d.id === second!.id ? { ...d, name: `Device ${i}`, mark: i === 100 ? first!.mark : second!.mark } : d,
+      );
+      edited = { ...edited, rig: { ...edited.rig, devices } };
+      entries.push({ kind: 'show', atMs: START_MS + i, show: edited });
+    }
+    const text = writeRecording({ startedAtMs: START_MS, show, entries }, [], '');
+    const read = readRecording(text);
+    if (read.error !== undefined) throw new Error(read.error);
+    expect(read.recording.entries).toEqual(entries);
+    expect(text.length).toBeLessThan(2 * JSON.stringify(show).length);
+  });
+
+  it('of the first released form still opens', () => {
+    const file = JSON.parse(writeRecording({ startedAtMs: START_MS, show, entries: [] }, [], '')) as Record<
+      string,
+      unknown
+    >;
+    const old = {
+      ...file,
+      version: 1,
+      shows: [show, show],
+      entries: [{ kind: 'show', atMs: START_MS, show: 1 }],
+    };
+    const read = readRecording(JSON.stringify(old));
+    if (read.error !== undefined) throw new Error(read.error);
+    expect(read.recording.entries).toEqual([{ kind: 'show', atMs: START_MS, show }]);
+  });
+
   it('that is no JSON is refused', () => {
     expect(readRecording('{').error).toMatch(/^This is no JSON: /);
   });

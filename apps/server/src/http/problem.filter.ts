@@ -3,6 +3,23 @@ import { PROBLEM, type Problem } from '@idle-step/contract';
 import type { Request, Response } from 'express';
 import { ProblemException } from './problem.exception';
 
+/** Words of the driver for a database that is not there. Source: the mysql2 package and Node's own (from memory). */
+const UNREACHABLE = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'PROTOCOL_CONNECTION_LOST',
+  'PROTOCOL_ENQUEUE_AFTER_FATAL_ERROR',
+  'ER_SERVER_SHUTDOWN',
+  'ER_CONNECTION_KILLED',
+]);
+
+function isUnreachable(error: unknown): boolean {
+  const { code, driverError } = (error ?? {}) as { code?: string; driverError?: { code?: string } };
+  return UNREACHABLE.has(driverError?.code ?? '') || UNREACHABLE.has(code ?? '');
+}
+
 /** Every error leaves as `application/problem+json` with a plain sentence; bugs are logged and not shown. */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
@@ -24,6 +41,13 @@ export class ProblemFilter implements ExceptionFilter {
         status === 404 ? `There is nothing at ${request.method} ${request.path}.` : `${error.message}.`;
       return { type: PROBLEM.refused, title: error.name, status, detail };
     }
+    if (isUnreachable(error))
+      return {
+        type: PROBLEM.noDatabase,
+        title: 'Database off',
+        status: 503,
+        detail: 'The database does not answer at the moment, so nothing was stored. Try again.',
+      };
     this.log.error(error instanceof Error ? error.stack : String(error));
     return {
       type: PROBLEM.internal,

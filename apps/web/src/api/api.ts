@@ -19,9 +19,21 @@ export const api = createApi({
     presets: build.query<Kept<PresetDoc>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
     songs: build.query<Kept<SongDoc>[], string>({ query: (rigId) => `songs?rigId=${rigId}` }),
     sets: build.query<Kept<SetlistDoc>[], string>({ query: (rigId) => `sets?rigId=${rigId}` }),
-    revisions: build.query<Revision[], { resource: Resource; id: string }>({
-      query: ({ resource, id }) => `${resource}/${id}/revisions`,
+    /** A page of saves, the newest first, older than `before` where that is given. */
+    revisions: build.query<Revision[], { resource: Resource; id: string; before?: number }>({
+      query: ({ resource, id, before }) =>
+        `${resource}/${id}/revisions${before === undefined ? '' : `?before=${before}`}`,
       keepUnusedDataFor: 0,
+    }),
+    nameRevision: build.mutation<
+      Revision,
+      { resource: Resource; id: string; version: number; name: string | null }
+    >({
+      query: ({ resource, id, version, name }) => ({
+        url: `${resource}/${id}/revisions/${version}/name`,
+        method: 'PUT',
+        body: { name },
+      }),
     }),
     revision: build.query<Kept<AnyDoc>, { resource: Resource; id: string; version: number }>({
       query: ({ resource, id, version }) => `${resource}/${id}/revisions/${version}`,
@@ -57,7 +69,8 @@ export const {
   usePresetsQuery,
   useSongsQuery,
   useSetsQuery,
-  useRevisionsQuery,
+  useLazyRevisionsQuery,
+  useNameRevisionMutation,
   useLazyRevisionQuery,
   useHealthQuery,
 } = api;

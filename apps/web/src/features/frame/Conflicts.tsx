@@ -1,3 +1,4 @@
+import type { Problem } from '@idle-step/contract';
 import { CircleAlert, GitCompareArrows } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -20,14 +21,22 @@ export function Conflicts() {
           <div key={key} className="notice danger" role="alert">
             <CircleAlert size={16} aria-hidden="true" />
             <p>
-              <b>{draft.doc.name}:</b> {draft.status.problem.detail} It is still here as you left it; change
-              it, or take the change back with undo.
+              <b>{draft.doc.name}:</b> {draft.status.problem.detail}
+              {usersText(draft.status.problem)} It is still here as you left it; change it, or take the change
+              back with undo.
             </p>
           </div>
         );
       })}
     </>
   );
+}
+
+/** Where something is in use, in words. */
+function usersText({ users }: Problem): string {
+  if (!users || users.length === 0) return '';
+  const places = users.slice(0, 4).map((u) => (u.place ? `${u.name} (${u.place})` : u.name));
+  return ` It stands in ${places.join(', ')}${users.length > 4 ? ` and ${users.length - 4} more` : ''}.`;
 }
 
 function Conflict({ draftKey, draft }: { draftKey: string; draft: Draft }) {

@@ -1,4 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { z } from 'zod';
 
 /** What the person chose of the screen itself, and what is selected where. Remembered from visit to visit. */
 export type ScreenState = {
@@ -15,9 +16,38 @@ export type ScreenState = {
 
 const KEY = 'idle-step.screen';
 
+/** What each part may be; one that was spoiled is as on the first visit. */
+const PARTS = {
+  rigId: z.string().nullable(),
+  setId: z.string().nullable(),
+  drawerFolded: z.boolean(),
+  monitorWide: z.boolean(),
+  dockFolded: z.boolean(),
+  stageTheme: z.enum(['dark', 'light']),
+  theme: z.enum(['dark', 'light']),
+} satisfies { readonly [K in keyof ScreenState]: z.ZodType<ScreenState[K]> };
+
+/** The parts of a remembered text that hold; whatever it is, nothing else comes of it. */
+export function readScreen(text: string | null): Partial<ScreenState> {
+  let value: unknown;
+  try {
+    value = JSON.parse(text ?? 'null');
+  } catch {
+    return {};
+  }
+  if (typeof value !== 'object' || value === null) return {};
+  const parts = value as Record<string, unknown>;
+  return Object.fromEntries(
+    Object.entries(PARTS).flatMap(([key, schema]) => {
+      const read = Object.hasOwn(parts, key) ? schema.safeParse(parts[key]) : null;
+      return read?.success ? [[key, read.data]] : [];
+    }),
+  );
+}
+
 function remembered(): Partial<ScreenState> {
   try {
-    return JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<ScreenState>;
+    return readScreen(localStorage.getItem(KEY));
   } catch {
     return {};
   }

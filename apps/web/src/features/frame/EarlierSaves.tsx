@@ -1,0 +1,136 @@
+import type { Resource, Revision } from '@idle-step/contract';
+import { useCallback, useEffect, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useLazyRevisionQuery, useLazyRevisionsQuery, useNameRevisionMutation } from '../../api/api';
+import { describeDifferences } from '../../drafts/differences';
+import { useDocText, useEdit, useRig } from '../../drafts/useDocs';
+import { DifferenceTable } from '../../ui/DifferenceTable';
+import { dayOf, timeOfDay } from './timeOfDay';
+
+type Props = { resource: Resource; id: string };
+
+/** Saves that came in pages so far, and how to get the next page. */
+function useSaves({ resource, id }: Props) {
+  const [fetchPage, { isFetching, isError }] = useLazyRevisionsQuery();
+  const [saves, setSaves] = useState<readonly Revision[]>([]);
+  const [isWhole, setWhole] = useState(false);
+  const more = useCallback(
+    async (before?: number) => {
+      const page = await fetchPage({ resource, id, ...(before === undefined ? {} : { before }) });
+      if (!page.data) return;
+      const found = page.data;
+      setSaves((all) => (before === undefined ? found : [...all, ...found]));
+      setWhole(found.length === 0 || found.at(-1)!.version === 1);
+    },
+    [fetchPage, resource, id],
+  );
+  useEffect(() => void more(), [more]);
+  const named = (save: Revision) =>
+    setSaves((all) => all.map((s) => (s.version === save.version ? save : s)));
+  return { saves, more: () => more(saves.at(-1)?.version), isWhole, isFetching, isError, named };
+}
+
+/** Earlier saves of a document: looked at, compared, named so that they stay, and restored. */
+export function EarlierSaves({ resource, id, onDone }: Props & { onDone(): void }) {
+  const { saves, more, isWhole, isFetching, isError, named } = useSaves({ resource, id });
+  const [fetchOne, looked] = useLazyRevisionQuery();
+  const [picked, setPicked] = useState<number | null>(null);
+  const now = useDocText(resource, id);
+  const { rig } = useRig();
+  const edit = useEdit(resource);
+  const earlier = picked === null ? undefined : looked.data;
+  const differences = earlier && now ? describeDifferences(now, earlier.doc, rig) : [];
+  const save = saves.find((s) => s.version === picked);
+  if (isError)
+    return <p className="p-3">The earlier saves could not be fetched: the server does not answer.</p>;
+  return (
+    <div className="earlier-room">
+      <ol aria-label="Earlier saves, newest first">
+        {saves.map((r) => (
+          <li key={r.version}>
+            <Button
+              variant="bare"
+              aria-pressed={picked === r.version}
+              onClick={() => {
+                setPicked(r.version);
+                void fetchOne({ resource, id, version: r.version }, true);
+              }}
+            >
+              <span className="num">{timeOfDay(r.savedAt, true)}</span>
+              <span className="muted small">{dayOf(r.savedAt)}</span>
+              {r.name !== null && <b>{r.name}</b>}
+            </Button>
+          </li>
+        ))}
+        {!isWhole && saves.length > 0 && (
+          <li>
+            <Button variant="quiet" disabled={isFetching} onClick={() => void more()}>
+              {isFetching ? 'Fetching …' : 'Older saves'}
+            </Button>
+          </li>
+        )}
+      </ol>
+      <div className="earlier-text">
+        {!earlier && <p className="muted small">Pick a save to see what was different in it.</p>}
+        {earlier && save && (
+          <SaveName key={save.version} resource={resource} id={id} save={save} onNamed={named} />
+        )}
+        {earlier && differences.length === 0 && <p className="muted small">This is the text as it is now.</p>}
+        {earlier && differences.length > 0 && (
+          <>
+            <DifferenceTable differences={differences} mine="Now" theirs="Then" />
+            <Button
+              variant="go"
+              onClick={() => {
+                edit(id, 'restore an earlier save', () => earlier.doc as never);
+                onDone();
+              }}
+            >
+              Restore this save
+            </Button>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What a save is called. One with a name stays, however old it gets; others thin out with age. */
+function SaveName({
+  resource,
+  id,
+  save,
+  onNamed,
+}: Props & { save: Revision; onNamed(save: Revision): void }) {
+  const [give, { isError }] = useNameRevisionMutation();
+  const [text, setText] = useState(save.name ?? '');
+  const keep = async () => {
+    const name = text.trim() || null;
+    if (name === save.name) return;
+    const { data } = await give({ resource, id, version: save.version, name });
+    if (data) onNamed(data);
+  };
+  return (
+    <div className="field-row">
+      <label className="field">
+        <span>Name of this save</span>
+        <input
+          className="form-control"
+          value={text}
+          maxLength={80}
+          placeholder="none"
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => void keep()}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') void keep();
+          }}
+        />
+      </label>
+      <span className="muted small">
+        {isError
+          ? 'The name was not stored: the server does not answer.'
+          : 'A save with a name is kept for good.'}
+      </span>
+    </div>
+  );
+}
