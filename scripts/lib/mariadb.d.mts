@@ -8,4 +8,7 @@ export type RunningDatabase = {
 };
 
 export const DATABASE: string;
-export function startMariadb(folder: string, options?: { fresh?: boolean }): Promise<RunningDatabase>;
+export function startMariadb(
+  folder: string,
+  options?: { fresh?: boolean; revive?: boolean },
+): Promise<RunningDatabase>;

@@ -69,6 +69,7 @@ export const {
   usePresetsQuery,
   useSongsQuery,
   useSetsQuery,
+  useRevisionsQuery,
   useLazyRevisionsQuery,
   useNameRevisionMutation,
   useLazyRevisionQuery,

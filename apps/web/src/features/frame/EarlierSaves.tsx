@@ -1,7 +1,12 @@
 import type { Resource, Revision } from '@idle-step/contract';
-import { useCallback, useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useLazyRevisionQuery, useLazyRevisionsQuery, useNameRevisionMutation } from '../../api/api';
+import {
+  useLazyRevisionQuery,
+  useLazyRevisionsQuery,
+  useNameRevisionMutation,
+  useRevisionsQuery,
+} from '../../api/api';
 import { describeDifferences } from '../../drafts/differences';
 import { useDocText, useEdit, useRig } from '../../drafts/useDocs';
 import { DifferenceTable } from '../../ui/DifferenceTable';
@@ -11,23 +16,25 @@ type Props = { resource: Resource; id: string };
 
 /** Saves that came in pages so far, and how to get the next page. */
 function useSaves({ resource, id }: Props) {
-  const [fetchPage, { isFetching, isError }] = useLazyRevisionsQuery();
-  const [saves, setSaves] = useState<readonly Revision[]>([]);
-  const [isWhole, setWhole] = useState(false);
-  const more = useCallback(
-    async (before?: number) => {
-      const page = await fetchPage({ resource, id, ...(before === undefined ? {} : { before }) });
-      if (!page.data) return;
-      const found = page.data;
-      setSaves((all) => (before === undefined ? found : [...all, ...found]));
-      setWhole(found.length === 0 || found.at(-1)!.version === 1);
-    },
-    [fetchPage, resource, id],
-  );
-  useEffect(() => void more(), [more]);
-  const named = (save: Revision) =>
-    setSaves((all) => all.map((s) => (s.version === save.version ? save : s)));
-  return { saves, more: () => more(saves.at(-1)?.version), isWhole, isFetching, isError, named };
+  const first = useRevisionsQuery({ resource, id });
+  const [fetchPage, older] = useLazyRevisionsQuery();
+  const [pages, setPages] = useState<readonly Revision[]>([]);
+  const [renamed, setRenamed] = useState<ReadonlyMap<number, Revision>>(new Map());
+  const all = [...(first.data ?? []), ...pages];
+  const more = async () => {
+    const last = all.at(-1);
+    if (!last) return;
+    const { data } = await fetchPage({ resource, id, before: last.version });
+    if (data) setPages((before) => [...before, ...data]);
+  };
+  return {
+    saves: all.map((save) => renamed.get(save.version) ?? save),
+    more,
+    isWhole: all.at(-1)?.version === 1,
+    isFetching: older.isFetching,
+    isError: first.isError || older.isError,
+    named: (save: Revision) => setRenamed((before) => new Map(before).set(save.version, save)),
+  };
 }
 
 /** Earlier saves of a document: looked at, compared, named so that they stay, and restored. */
