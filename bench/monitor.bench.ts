@@ -15,7 +15,7 @@ const running = useApp();
 
 it('the monitor under load', async () => {
   const page = await openWithPorts(running.browser, running.app.base, '/rig');
-  await bindPort(page, 'Crossbar', 'In 2', 'Blue box 1');
+  await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
   await pressButton(page, 'Clear');
   const client = await page.createCDPSession();
   const heapMb = async () => {

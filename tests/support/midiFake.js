@@ -69,6 +69,7 @@
         throw new DOMException('No SysEx', 'InvalidAccessError');
       if (this.state !== 'connected') throw new DOMException('Port is gone', 'InvalidStateError');
       this.sent.push({ bytes, timestamp });
+      window.midiFake.onSent?.();
     }
     clear() {}
   }
@@ -103,11 +104,13 @@
   };
   const find = (map, name) => [...map.values()].find((p) => p.name === name);
   window.midiFake = {
+    /** Called after each message that was sent. */
+    onSent: null,
     /** Bytes arrive at an input, as raw as they are given. */
-    deliver(name, bytes) {
+    deliver(name, bytes, atMs = performance.now()) {
       const event = new Event('midimessage');
       Object.defineProperty(event, 'data', { value: Uint8Array.from(bytes) });
-      Object.defineProperty(event, 'timeStamp', { value: performance.now() });
+      Object.defineProperty(event, 'timeStamp', { value: atMs });
       find(access.inputs, name).dispatchEvent(event);
     },
     sent: (name) => find(access.outputs, name).sent.map((s) => s.bytes),

@@ -11,7 +11,7 @@ export type Fake = {
   plug(name: string): void;
 };
 
-const source = readFileSync(new URL('./midiFake.js', import.meta.url), 'utf8');
+export const FAKE_SOURCE = readFileSync(new URL('./midiFake.js', import.meta.url), 'utf8');
 
 export const fake = <T>(page: Page, run: (f: Fake) => T): Promise<T> =>
   page.evaluate(
@@ -25,10 +25,14 @@ export const hexOf = (messages: number[][]) =>
 
 /** A page with the fake in place and its ports opened, none bound yet. */
 export async function openWithPorts(browser: Browser, base: string, path: string) {
-  const page = await openPage(browser, base, path, (p) => p.evaluateOnNewDocument(source));
+  const page = await openPage(browser, base, path, (p) => p.evaluateOnNewDocument(FAKE_SOURCE));
+  await openPorts(page);
+  return page;
+}
+
+export async function openPorts(page: Page): Promise<void> {
   await pressButton(page, 'Open ports');
   await textIs(page, '.ports-word', (t) => t === '0 in, 0 out');
-  return page;
 }
 
 /** Picks a device on the map and opens one of its rooms. */

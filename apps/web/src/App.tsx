@@ -1,16 +1,34 @@
 import { Navigate, Outlet, Route, Routes } from 'react-router-dom';
-import { FloorPlace } from './features/floor/FloorPlace';
 import { Frame } from './features/frame/Frame';
 import { NoRig } from './features/frame/NoRig';
 import { useUndoKeys } from './features/frame/useUndoKeys';
 import { useSwitchKeys } from './features/frame/useSwitchKeys';
-import { RigPlace } from './features/rig/RigPlace';
-import { RoutesPlace } from './features/routes/RoutesPlace';
-import { SetsPlace } from './features/sets/SetsPlace';
-import { SongsPlace } from './features/songs/SongsPlace';
-import { StagePlace } from './features/stage/StagePlace';
 import { useRig } from './drafts/useDocs';
 import { useFeedLive } from './live/useShow';
+import { inPieces } from './ui/inPieces';
+
+const fetching = (name: string) => <p className="work-pad muted">Fetching {name} …</p>;
+const RigPlace = inPieces(() => import('./features/rig/RigPlace').then((m) => m.RigPlace), fetching('Rig'));
+const FloorPlace = inPieces(
+  () => import('./features/floor/FloorPlace').then((m) => m.FloorPlace),
+  fetching('Floor'),
+);
+const RoutesPlace = inPieces(
+  () => import('./features/routes/RoutesPlace').then((m) => m.RoutesPlace),
+  fetching('Routes'),
+);
+const SongsPlace = inPieces(
+  () => import('./features/songs/SongsPlace').then((m) => m.SongsPlace),
+  fetching('Songs'),
+);
+const SetsPlace = inPieces(
+  () => import('./features/sets/SetsPlace').then((m) => m.SetsPlace),
+  fetching('Sets'),
+);
+const StagePlace = inPieces(
+  () => import('./features/stage/StagePlace').then((m) => m.StagePlace),
+  <main className="stage" />,
+);
 
 export function App() {
   useFeedLive();

@@ -11,6 +11,7 @@ import { LiveHost } from './live/LiveHost';
 import { browserPorts } from './live/midiPorts';
 import { LiveContext } from './live/useLive';
 import { autosave, store } from './store';
+import { fetchRest } from './ui/inPieces';
 import { NoticeHolder } from './ui/useUndoNotice';
 import './theme/index.scss';
 
@@ -26,6 +27,9 @@ store.subscribe(() => {
   remembered = screen;
   rememberScreen(screen);
 });
+
+// The rest of the page comes while nobody waits for it.
+window.setTimeout(() => void fetchRest(), 3000);
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

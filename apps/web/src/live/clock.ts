@@ -22,11 +22,14 @@ export class WindowClock implements LiveClock {
   wake = (): void => undefined;
   private readonly worker = startTimer();
   private wish = 0;
+  private wishedMs: number | null = null;
 
   constructor() {
     this.worker.onmessage = (event: MessageEvent<number>) => {
       // An answer to a wish that was replaced while it was on its way.
-      if (event.data === this.wish) this.wake();
+      if (event.data !== this.wish) return;
+      this.wishedMs = null;
+      this.wake();
     };
   }
 
@@ -39,6 +42,9 @@ export class WindowClock implements LiveClock {
   }
 
   wakeAt(atMs: number | null): void {
+    // Most of what happens changes nothing about what comes next.
+    if (atMs === this.wishedMs) return;
+    this.wishedMs = atMs;
     this.wish++;
     // Timers may fire a little early; a rounded-up wait spares a second one.
     const afterMs = atMs === null ? null : Math.max(0, Math.ceil(atMs - this.now()));

@@ -1,7 +1,8 @@
-import { createContext, useContext, useSyncExternalStore } from 'react';
+import { createContext, useContext } from 'react';
 import { useSyncExternalStoreWithSelector } from 'use-sync-external-store/with-selector';
+import { placeOf, type LiveState, type Place, type World } from '@idle-step/core/engine';
 import type { LiveHost } from './LiveHost';
-import type { LiveSnapshot } from './snapshot';
+import { isSame, type LiveSnapshot } from './snapshot';
 
 export const LiveContext = createContext<LiveHost | null>(null);
 
@@ -9,12 +10,6 @@ export function useLiveHost(): LiveHost {
   const host = useContext(LiveContext);
   if (!host) throw new Error('No live host above this component');
   return host;
-}
-
-/** The live rig as it was drawn last; new at most once a frame. */
-export function useLive(): LiveSnapshot {
-  const host = useLiveHost();
-  return useSyncExternalStore(host.subscribe, host.getSnapshot);
 }
 
 /**
@@ -27,4 +22,23 @@ export function useLiveOf<T>(
 ): T {
   const host = useLiveHost();
   return useSyncExternalStoreWithSelector(host.subscribe, host.getSnapshot, host.getSnapshot, select, isSame);
+}
+
+/** The rig, presets and set in play: drawn anew only when they are edited. */
+export const useWorld = (): World => useLiveOf((live) => live.world);
+
+/**
+ * Some parts of the live state: drawn anew only when one of them has changed.
+ * Example: `useLiveState('banks', 'pages')`.
+ */
+export function useLiveState<K extends keyof LiveState>(...parts: readonly K[]): Pick<LiveState, K> {
+  return useLiveOf(
+    ({ state }) => state,
+    (a, b) => parts.every((part) => a[part] === b[part]),
+  );
+}
+
+/** Where the evening is, as places in the running order. */
+export function usePlace(): Place {
+  return useLiveOf(({ world, state }) => placeOf(world, state), isSame);
 }

@@ -7,7 +7,7 @@ import {
   type TrackHostState,
 } from '@idle-step/core/standins';
 import { Volume2, VolumeX } from 'lucide-react';
-import { useLive, useLiveHost } from '../live/useLive';
+import { useLiveHost, useLiveOf } from '../live/useLive';
 import { BackingPanel, LightsPanel, LooperPanel, MixerPanel, PadsPanel } from './GearPanels';
 import { IconButton } from './IconButton';
 import { TapeMark } from './TapeMark';
@@ -39,7 +39,7 @@ export function StandInPanel({
 /** All stand-ins are heard or none: one browser has one pair of loudspeakers. */
 function SoundSwitch() {
   const host = useLiveHost();
-  const { isHeard } = useLive();
+  const isHeard = useLiveOf((live) => live.isHeard);
   return (
     <IconButton
       icon={isHeard ? Volume2 : VolumeX}

@@ -29,7 +29,7 @@ export function isGateOpen(
 }
 
 /** What the rest of the rig says about routes now. */
-export const conditionsOf = (state: LiveState): RouteConditions => ({
+export const conditionsOf = (state: Pick<LiveState, 'routes' | 'values' | 'position'>): RouteConditions => ({
   isOn: (route) => isRouteOn(state, route),
   isOpen: (route) => isGateOpen(state, route),
 });

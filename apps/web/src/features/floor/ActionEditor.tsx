@@ -1,7 +1,7 @@
 import { measure, RawByte, type ActionDoc } from '@idle-step/contract';
 import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, parseBytes } from '@idle-step/core/midi';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { Form } from 'react-bootstrap';
 import { NumberField, Pick, TypedField } from '../../ui/Fields';
 import { whole } from '@idle-step/contract';
@@ -29,7 +29,7 @@ export function ActionEditor({
   action: ActionDoc;
   onChange(action: ActionDoc): void;
 }) {
-  const { world } = useLive();
+  const world = useWorld();
   return (
     <div className="action-editor">
       <Pick
@@ -188,7 +188,7 @@ function StepFields({
   action: ActionDoc & { kind: 'step' };
   onChange(action: ActionDoc): void;
 }) {
-  const { world } = useLive();
+  const world = useWorld();
   const found = world.functions.get(action.functionId);
   const shown = found
     ? action.values.map((v) => shownValue(found.device, found.fn, v)).map((v) => v.number || v.label)

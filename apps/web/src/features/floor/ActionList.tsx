@@ -15,7 +15,7 @@ import {
   Waypoints,
 } from 'lucide-react';
 import type { Device } from '@idle-step/core/gear';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
@@ -57,7 +57,7 @@ const HINT: Record<ActionListName, string> = {
 
 /** The ordered list of what a gesture causes; the action in hand is edited in its line. */
 export function ActionList({ rig, boardIndex, gesture, wants, actions, openId, onOpen, onChange }: Props) {
-  const { world } = useLive();
+  const world = useWorld();
   const add = () => {
     const action = firstAction(world);
     onChange('add an action', [...actions, action]);

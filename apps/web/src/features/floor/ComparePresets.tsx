@@ -1,7 +1,7 @@
 import type { AssignmentDoc, BoardDoc, PresetDoc } from '@idle-step/contract';
 import { ACTION_LISTS, comparePresets, type Assignment } from '@idle-step/core/floor';
 import { useMemo } from 'react';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { actionWords } from './actionWords';
 import { cellWords } from './tableCells';
 import type { World } from '@idle-step/core/engine';
@@ -24,7 +24,7 @@ export function ComparePresets({
   left: PresetDoc;
   right: PresetDoc;
 }) {
-  const { world } = useLive();
+  const world = useWorld();
   const { controls, pages } = useMemo(() => comparePresets(left, right), [left, right]);
   const nameOf = (id: string) => board.controls.find((c) => c.id === id)?.name ?? 'a control that is gone';
   return (

@@ -6,7 +6,7 @@ import {
   type PresetDoc,
   type RigDoc,
 } from '@idle-step/contract';
-import { labelOf, placeOf } from '@idle-step/core/engine';
+import { labelOf } from '@idle-step/core/engine';
 import {
   actionsOf,
   boardMarks,
@@ -22,7 +22,7 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { z } from 'zod';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, usePlace, useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { TextField } from '../../ui/Fields';
 import { ActionList } from './ActionList';
@@ -49,7 +49,8 @@ type Props = { rig: RigDoc; preset: PresetDoc; bank: BankDoc; boardIndex: number
 export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Props) {
   const host = useLiveHost();
   const edit = useEdit('presets');
-  const { world, state } = useLive();
+  const world = useWorld();
+  const place = usePlace();
   const [openAction, setOpenAction] = useState<string | null>(null);
   const [isOpen, setOpen] = useState(false);
   const worldBoard = world.boards[boardIndex];
@@ -66,7 +67,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       );
       return withAssignment(p, bank.id, { ...now, ...part });
     });
-  const label = labelOf(world, assignment, placeOf(world, state).songIndex);
+  const label = labelOf(world, assignment, place.songIndex);
   const isMoved = !isPressed(control.kind);
   const all = actionsOf(assignment) as readonly ActionDoc[];
   const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;
@@ -192,7 +193,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
           />
           <SweepList
             sweeps={assignment.sweeps}
-            position={state.pedals[controlId] ?? 0}
+            controlId={controlId}
             onChange={(what, sweeps) => change(what, { sweeps })}
           />
           {control.hardware.encoding === 'absolute' && (

@@ -20,7 +20,7 @@ import {
   type ControlKind,
 } from '@idle-step/core/floor';
 import { Button, Form } from 'react-bootstrap';
-import { useLive } from '../../live/useLive';
+import { useLiveState } from '../../live/useLive';
 import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { NoteField } from './actionFields';
 import { Calibration } from './Calibration';
@@ -248,7 +248,7 @@ const ENCODING_WORDS: Record<ControlDoc['hardware']['encoding'], string> = {
 
 function MovedHardware({ control, isOne, set }: { control: ControlDoc; isOne: boolean; set: SetHardware }) {
   const { hardware } = control;
-  const { state } = useLive();
+  const state = useLiveState('raws');
   const Position = measure('Position', 0, 127, 'of 127');
   return (
     <fieldset>

@@ -7,7 +7,7 @@ import { Button, Dropdown } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { StandInPanel } from '../../ui/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
@@ -39,7 +39,7 @@ const ROOMS = [
 export function FloorPlace() {
   const { rig } = useRig();
   const { boardId, room = '' } = useParams();
-  const { world } = useLive();
+  const world = useWorld();
   const presets = usePresets(rig?.id);
   const [selected, setSelected] = useState<string | null>(null);
   const navigate = useNavigate();
@@ -141,7 +141,8 @@ function Controls({
   selected: string | null;
   onSelect(controlId: string): void;
 }) {
-  const { world, state, standIns } = useLive();
+  const world = useWorld();
+  const state = useLiveState('banks', 'pages');
   const [box, widthPx] = useMeasure(740);
   const [isLayingOut, setLayingOut] = useState(false);
   const worldBoard = world.boards[boardIndex]!;
@@ -160,7 +161,6 @@ function Controls({
         <div className="board-room" ref={box}>
           <BoardView
             world={world}
-            state={state}
             boardIndex={boardIndex}
             scale={scale}
             size="full-size"
@@ -193,14 +193,22 @@ function Controls({
           This board has no control yet. Add switches, pads or knobs under Board; what they do is told here.
         </p>
       )}
-      <div className="stand-ins">
-        {rig.devices
-          .filter((d) => standIns.has(d.id))
-          .map((d, i) => (
-            <StandInPanel key={d.id} device={d} standIn={standIns.get(d.id)!} withSound={i === 0} />
-          ))}
-      </div>
+      <StandIns rig={rig} />
     </>
+  );
+}
+
+/** What the simulated gear shows. */
+function StandIns({ rig }: { rig: RigDoc }) {
+  const standIns = useLiveOf((live) => live.standIns);
+  return (
+    <div className="stand-ins">
+      {rig.devices
+        .filter((d) => standIns.has(d.id))
+        .map((d, i) => (
+          <StandInPanel key={d.id} device={d} standIn={standIns.get(d.id)!} withSound={i === 0} />
+        ))}
+    </div>
   );
 }
 

@@ -8,7 +8,7 @@ import {
   type ChartFunction,
   type Device,
 } from '@idle-step/core/gear';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { Pick, TypedField } from '../../ui/Fields';
 
 type FunctionPickProps = {
@@ -19,7 +19,7 @@ type FunctionPickProps = {
 
 /** Device first, then one of its functions. */
 export function FunctionPick({ functionId, accepts, onPick }: FunctionPickProps) {
-  const { world } = useLive();
+  const world = useWorld();
   const found = world.functions.get(functionId);
   const offers = (d: Device) => d.chart.filter((fn) => isUsable(d, fn) && accepts(fn));
   const devices = world.show.rig.devices.filter((d) => offers(d).length > 0);
@@ -64,7 +64,7 @@ export function ValuePick({
   onPick(value: number): void;
   label?: string;
 }) {
-  const { world } = useLive();
+  const world = useWorld();
   const found = world.functions.get(functionId);
   if (!found || found.fn.shape.kind === 'trigger') return null;
   const { device, fn } = found;

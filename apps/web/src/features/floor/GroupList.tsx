@@ -4,7 +4,7 @@ import { BookOpen, ChevronLeft, ChevronRight, Copy, Plus, X } from 'lucide-react
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveState } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { newBank, withPage } from './presetEdits';
@@ -13,7 +13,7 @@ import { newBank, withPage } from './presetEdits';
 export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }) {
   const edit = useEdit('presets');
   const host = useLiveHost();
-  const { state } = useLive();
+  const state = useLiveState('pages');
   const [open, setOpen] = useState<string | null>(null);
   const taken = new Set(preset.groups.flatMap((g) => g.controlIds));
   const add = () => {

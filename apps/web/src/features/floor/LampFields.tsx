@@ -4,7 +4,7 @@ import { LIGHTS } from '@idle-step/core/floor';
 import { TAPE_COLOURS } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { Button } from 'react-bootstrap';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { NumberField, Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { FunctionPick, ValuePick } from './FunctionPick';
@@ -29,7 +29,7 @@ export function LampFields({
   plain: string;
   onChange(rule: Rule): void;
 }) {
-  const { world } = useLive();
+  const world = useWorld();
   const pick = (kind: 'none' | 'work' | 'switch' | 'function') => {
     if (kind === 'none') onChange(null);
     else if (kind !== 'function') onChange({ kind });

@@ -3,7 +3,7 @@ import { layOut, withAssignments, type Board } from '@idle-step/core/floor';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { receivers } from './actionKinds';
 import { asDoc } from './tableCells';
@@ -20,7 +20,7 @@ export function LayOutPanel({
   board: Board;
   onDone(): void;
 }) {
-  const { world } = useLive();
+  const world = useWorld();
   const edit = useEdit('presets');
   const devices = receivers(world);
   const [deviceId, setDeviceId] = useState(devices[0]?.value ?? '');

@@ -1,10 +1,10 @@
 import type { ActionDoc, RigDoc } from '@idle-step/contract';
-import { learn, type Candidate } from '@idle-step/core/floor';
+import { learn, type Candidate, type Heard } from '@idle-step/core/floor';
 import { shownText, valueBounds, whoAnswers } from '@idle-step/core/gear';
 import { Ear } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/useLive';
 import { newAction } from './presetEdits';
 import { messageWords, sentWords } from './useLearn';
 
@@ -13,7 +13,7 @@ type Offer = { readonly key: string; readonly text: string; readonly action: Act
 /** Learns an action from what is played: press the thing that already does it, and take what it sends. */
 export function LearnAction({ rig, onLearned }: { rig: RigDoc; onLearned(action: ActionDoc): void }) {
   const host = useLiveHost();
-  const { heard } = useLive();
+  const heard = useLiveOf((live) => live.heard);
   const [isOn, setOn] = useState(false);
   useEffect(() => {
     if (!isOn) return;
@@ -67,11 +67,7 @@ export function LearnAction({ rig, onLearned }: { rig: RigDoc; onLearned(action:
 }
 
 /** What a message could be as an action: a function of a chart that answers to it, or the message by its number. */
-function offersOf(
-  rig: RigDoc,
-  heard: NonNullable<ReturnType<typeof useLive>['heard']>,
-  candidate: Candidate,
-): Offer[] {
+function offersOf(rig: RigDoc, heard: readonly Heard[], candidate: Candidate): Offer[] {
   const { sends, channel } = candidate;
   const last = heard.findLast(({ message }) => {
     if (!('channel' in message) || message.channel !== channel) return false;

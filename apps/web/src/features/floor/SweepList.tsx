@@ -3,17 +3,22 @@ import { CURVES, sweepValue, type Curve } from '@idle-step/core/floor';
 import { shownText } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { Button, Form } from 'react-bootstrap';
-import { useLive } from '../../live/useLive';
+import { useLiveOf, useWorld } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
-import { CurveChart } from './CurveChart';
+import { inPieces } from '../../ui/inPieces';
 import { FunctionPick, ValuePick } from './FunctionPick';
 import { newSweep } from './presetEdits';
 
+const CurveChart = inPieces(
+  () => import('./CurveChart').then((m) => m.CurveChart),
+  <p className="muted small">Drawing …</p>,
+);
+
 type Props = {
   sweeps: readonly SweepDoc[];
-  position: number;
+  controlId: string;
   onChange(what: string, sweeps: SweepDoc[]): void;
 };
 
@@ -26,8 +31,9 @@ const CURVE_WORDS: Record<Curve, string> = {
 };
 
 /** What a pedal drives, from heel to toe. */
-export function SweepList({ sweeps, position, onChange }: Props) {
-  const { world } = useLive();
+export function SweepList({ sweeps, controlId, onChange }: Props) {
+  const world = useWorld();
+  const position = useLiveOf((live) => live.state.pedals[controlId] ?? 0);
   const ranges = [...world.functions.values()].filter(({ fn }) => fn.shape.kind === 'range');
   const add = () => {
     const first = ranges[0];

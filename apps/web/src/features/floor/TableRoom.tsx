@@ -4,7 +4,7 @@ import { Eraser, Replace } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { NumberField, Pick } from '../../ui/Fields';
 import { FillPanel } from './FillPanel';
 import { asDoc, filledCells, gesturesUsed, tableColumns, tableRows, type FillOrder } from './tableCells';
@@ -20,7 +20,7 @@ const SHOWN_WORDS: Record<Gesture, string> = {
 
 /** The whole preset at a glance, to be filled, typed, pasted and searched. */
 export function TableRoom({ preset, boardIndex }: { preset: PresetDoc; boardIndex: number }) {
-  const { world } = useLive();
+  const world = useWorld();
   const edit = useEdit('presets');
   const { board } = world.boards[boardIndex]!;
   const [shown, setShown] = useState<ReadonlySet<Gesture>>(() => gesturesUsed(preset));

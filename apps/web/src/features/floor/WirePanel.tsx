@@ -4,14 +4,14 @@ import { GESTURES } from '@idle-step/core/floor';
 import { shownText } from '@idle-step/core/gear';
 import { useContext } from 'react';
 import { createPortal } from 'react-dom';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { milliseconds } from '../../live/noteSentence';
 import { TapeMark } from '../../ui/TapeMark';
 import { WireSlotContext } from '../frame/wireSlot';
 
 /** The exact bytes of the action in hand and how long the whole press takes, above the monitor. */
 export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; action: ActionDoc | null }) {
-  const { world } = useLive();
+  const world = useWorld();
   const slot = useContext(WireSlotContext);
   if (!slot) return null;
   const wire = action && actionWire(world, action);

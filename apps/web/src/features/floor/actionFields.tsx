@@ -1,7 +1,7 @@
 import { Name, PlainNumber, PlainValue, RampAmount, whole, type ActionDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import { noteLabel, parseNote } from '@idle-step/core/midi';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { armsTrack, outputs, receivers } from './actionKinds';
 import { FunctionPick, ValuePick } from './FunctionPick';
@@ -172,7 +172,7 @@ export function NoteField({
   value: number;
   onCommit(note: number): void;
 }) {
-  const { middleC } = useLive().world.show.rig;
+  const { middleC } = useWorld().show.rig;
   return (
     <TypedField
       label={label}

@@ -2,7 +2,7 @@ import type { RigDoc } from '@idle-step/contract';
 import { boundAlready, isPressed, learn, type Candidate, type Control } from '@idle-step/core/floor';
 import { useCallback, useEffect, useState } from 'react';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/useLive';
 import { withLearned } from './boardEdits';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
@@ -35,7 +35,7 @@ export type LearnState = {
 /** Learning of controls, one or along a row, without a hand on the mouse between. */
 export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const host = useLiveHost();
-  const { heard } = useLive();
+  const heard = useLiveOf((live) => live.heard);
   const edit = useEdit('rigs');
   const [queue, setQueue] = useState<readonly string[]>([]);
   const [presses, setPresses] = useState(1);

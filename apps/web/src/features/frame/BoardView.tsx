@@ -1,17 +1,9 @@
-import {
-  devicesMoved,
-  labelOf,
-  pageInForce,
-  type LiveState,
-  type World,
-  type WorldBoard,
-  pageIndex,
-  placeOf,
-} from '@idle-step/core/engine';
-import { isPressed, type Assignment, type Control, type Lamp } from '@idle-step/core/floor';
-import { shownValue } from '@idle-step/core/gear';
+import { pageIndex, type World, type WorldBoard } from '@idle-step/core/engine';
+import { isPressed, type Control, type Lamp } from '@idle-step/core/floor';
+import type { Device } from '@idle-step/core/gear';
 import { memo, useRef, type CSSProperties } from 'react';
-import { useLiveHost } from '../../live/useLive';
+import { useControlNow } from '../../live/useControlNow';
+import { useLiveHost, useLiveState } from '../../live/useLive';
 import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
@@ -19,7 +11,6 @@ import { TapeMark } from '../../ui/TapeMark';
 
 type Props = {
   world: World;
-  state: LiveState;
   boardIndex: number;
   /** Pixels a millimetre. */
   scale: number;
@@ -30,19 +21,9 @@ type Props = {
 };
 
 /** A board to scale, as it lies before the feet: always live, pressable with mouse, touch and keyboard. */
-export function BoardView({
-  world,
-  state,
-  boardIndex,
-  scale,
-  size,
-  selectedControlId,
-  onSelect,
-  style,
-}: Props) {
+export function BoardView({ world, boardIndex, scale, size, selectedControlId, onSelect, style }: Props) {
   const worldBoard = world.boards[boardIndex]!;
   const { board, device } = worldBoard;
-  const { songIndex } = placeOf(world, state);
   return (
     <div
       className={`board ${size}`}
@@ -51,65 +32,57 @@ export function BoardView({
       aria-label={device.name}
       style={{ ...style, width: board.widthMm * scale, height: board.heightMm * scale }}
     >
-      {board.controls.map((control) => {
-        const assignment = assignmentInForce(worldBoard, state, control.id);
-        const common = {
-          control,
-          label: labelOf(world, assignment, songIndex),
-          place: boxOf(control, scale),
-          size,
-          isSelected: selectedControlId === control.id,
-          onSelect,
-        };
-        const moved = devicesMoved(world, assignment, songIndex);
-        const colour = assignment?.colour ?? null;
-        return isPressed(control.kind) ? (
-          <SwitchView
-            key={control.id}
-            {...common}
-            isLit={state.lamps[control.id] ?? false}
-            isDown={state.held[control.id]?.gesture.isDown ?? false}
-            lamp={state.looks[control.id] ?? null}
-            devices={moved}
-            cloth={colour}
-            colour={moved.length === 1 ? moved[0]!.mark.colour : 'scene'}
-          />
-        ) : control.kind === 'knob' || control.kind === 'encoder' ? (
-          <KnobView
-            key={control.id}
-            {...common}
-            share={knobShare(world, state, control, assignment)}
-            devices={moved}
-            cloth={colour}
-            colour={moved[0]?.mark.colour ?? 'slate'}
-            value={sweptValue(world, state, assignment)}
-          />
-        ) : (
-          <PedalView
-            key={control.id}
-            {...common}
-            position={state.pedals[control.id] ?? 0}
-            devices={moved}
-            cloth={colour}
-            colour={moved[0]?.mark.colour ?? 'slate'}
-            value={sweptValue(world, state, assignment)}
-          />
-        );
-      })}
-      {size === 'full-size' && <PageTags worldBoard={worldBoard} state={state} scale={scale} />}
+      {board.controls.map((control) => (
+        <ControlView
+          key={control.id}
+          world={world}
+          worldBoard={worldBoard}
+          control={control}
+          scale={scale}
+          size={size}
+          isSelected={selectedControlId === control.id}
+          onSelect={onSelect}
+        />
+      ))}
+      {size === 'full-size' && <PageTags worldBoard={worldBoard} scale={scale} />}
     </div>
   );
 }
 
-/** What a control does now: in the page of its group, or in the bank in force. */
-export const assignmentInForce = (
-  worldBoard: WorldBoard,
-  state: LiveState,
-  controlId: string,
-): Assignment | undefined => pageInForce(worldBoard, state, controlId)?.assignments.get(controlId);
+type ControlViewProps = Pick<ControlProps, 'control' | 'size' | 'isSelected' | 'onSelect'> & {
+  world: World;
+  worldBoard: WorldBoard;
+  scale: number;
+};
+
+/** One control: each is drawn by itself, so that a press draws what it changes and nothing else. */
+const ControlView = memo(function ControlView({ world, worldBoard, scale, ...own }: ControlViewProps) {
+  const { control } = own;
+  const { isLit, isDown, lamp, position, share, value, devices, ...now } = useControlNow(
+    world,
+    worldBoard,
+    control,
+  );
+  const common = { ...own, ...now, devices, place: boxOf(control, scale) };
+  const first = devices[0]?.mark.colour ?? 'slate';
+  if (isPressed(control.kind))
+    return (
+      <SwitchView
+        {...common}
+        isLit={isLit}
+        isDown={isDown}
+        lamp={lamp}
+        colour={devices.length === 1 ? first : 'scene'}
+      />
+    );
+  if (control.kind === 'knob' || control.kind === 'encoder')
+    return <KnobView {...common} share={share} colour={first} value={value} />;
+  return <PedalView {...common} position={position} colour={first} value={value} />;
+});
 
 /** The page in force of each group, over its controls: the wrong page is the usual reason why a knob does nothing. */
-function PageTags({ worldBoard, state, scale }: { worldBoard: WorldBoard; state: LiveState; scale: number }) {
+function PageTags({ worldBoard, scale }: { worldBoard: WorldBoard; scale: number }) {
+  const state = useLiveState('banks', 'pages');
   return worldBoard.groups.map((worldGroup) => {
     const { group, pages } = worldGroup;
     const inGroup = worldBoard.board.controls.filter((c) => group.controlIds.includes(c.id));
@@ -130,35 +103,12 @@ function PageTags({ worldBoard, state, scale }: { worldBoard: WorldBoard; state:
   });
 }
 
-/** How far round a knob stands: where it is, or for an encoder where its function is within its range. */
-function knobShare(
-  world: World,
-  state: LiveState,
-  control: Control,
-  assignment: Assignment | undefined,
-): number {
-  if (control.hardware.encoding === 'absolute') return (state.pedals[control.id] ?? 0) / 127;
-  const sweep = assignment?.sweeps[0];
-  const value = sweep && state.values[sweep.functionId];
-  if (!sweep || value === undefined || sweep.from === sweep.to || !world.functions.has(sweep.functionId))
-    return 0;
-  return Math.min(1, Math.max(0, (value - sweep.from) / (sweep.to - sweep.from)));
-}
-
 const boxOf = (control: Control, scale: number): CSSProperties => ({
   left: control.xMm * scale,
   top: control.yMm * scale,
   width: control.widthMm * scale,
   height: control.heightMm * scale,
 });
-
-/** What the function of a pedal was last told, as people see it; empty while that is not known. */
-export function sweptValue(world: World, state: LiveState, assignment: Assignment | undefined): string {
-  const sweep = assignment?.sweeps[0];
-  const reached = sweep && world.functions.get(sweep.functionId);
-  const value = sweep && state.values[sweep.functionId];
-  return reached && value !== undefined ? shownValue(reached.device, reached.fn, value).number : '–';
-}
 
 type ControlProps = {
   control: Control;
@@ -167,7 +117,7 @@ type ControlProps = {
   size: Props['size'];
   isSelected: boolean;
   onSelect: ((controlId: string) => void) | undefined;
-  devices: ReturnType<typeof devicesMoved>;
+  devices: readonly Device[];
   colour: string;
   /** The colour of its cloth label, `null` for plain cloth. */
   cloth: string | null;

@@ -2,7 +2,7 @@ import { bankIndex, pageOfGroup } from '@idle-step/core/engine';
 import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useState } from 'react';
 import { useLocation } from 'react-router-dom';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { milliseconds } from '../../live/noteSentence';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
@@ -58,7 +58,8 @@ export function Dock() {
 
 function BankTools() {
   const host = useLiveHost();
-  const { world, state } = useLive();
+  const world = useWorld();
+  const state = useLiveState('banks', 'pages');
   const first = world.boards[0];
   if (!first) return <div className="dock-tools muted">no board</div>;
   const index = bankIndex(first, state);
@@ -79,7 +80,8 @@ function BankTools() {
 
 /** As much floor as fits: the scale shrinks until every board is in. */
 function FloorStrip() {
-  const { world, state } = useLive();
+  const world = useWorld();
+  const state = useLiveState('banks', 'pages');
   const [strip, widthPx] = useMeasure();
   const rightMm = Math.max(0, ...world.boards.map(({ board }) => board.xMm + board.widthMm));
   const lowMm = Math.max(1, ...world.boards.map(({ board }) => board.yMm + board.heightMm));
@@ -100,7 +102,6 @@ function FloorStrip() {
           <div key={board.id}>
             <BoardView
               world={world}
-              state={state}
               boardIndex={i}
               scale={scale}
               size="small-size"
@@ -142,7 +143,8 @@ const clock = (wallMs: number): string =>
   new Date(wallMs).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 
 function LastPress() {
-  const { world, lastPress } = useLive();
+  const world = useWorld();
+  const lastPress = useLiveOf((live) => live.lastPress);
   if (!lastPress) return <span className="muted small">No press yet</span>;
   const control = world.controls.get(lastPress.controlId)?.control;
   return (

@@ -1,12 +1,13 @@
 import { CircleCheck, Plug, Unplug } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/useLive';
 
 /** How the real ports are, in words. */
 export function PortsWord() {
   const host = useLiveHost();
-  const { portsStatus, portCounts } = useLive();
+  const portsStatus = useLiveOf((live) => live.portsStatus);
+  const portCounts = useLiveOf((live) => live.portCounts);
   switch (portsStatus.kind) {
     case 'off':
       return (

@@ -1,9 +1,8 @@
-import { placeOf } from '@idle-step/core/engine';
 import { ChevronLeft, ChevronRight, Moon, OctagonX, Sun } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
 import { useRig, useSets } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveState, usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
@@ -16,7 +15,7 @@ import { screenChanged } from './screenSlice';
 /** Where I am, beat and tempo, ports, panic. */
 export function TopStrip() {
   const host = useLiveHost();
-  const { state } = useLive();
+  const { tempo } = useLiveState('tempo');
   return (
     <header className="strip">
       <Link className="wordmark" to="/rig">
@@ -25,9 +24,9 @@ export function TopStrip() {
       <Where />
       <span className="gap" />
       <div className="tempo">
-        <Beats tempo={state.tempo} />
+        <Beats tempo={tempo} />
         <span className="num" data-testid="tempo">
-          {state.tempo.bpm}
+          {tempo.bpm}
         </span>
         <span className="muted">bpm</span>
         <Button variant="quiet" onClick={() => host.command({ kind: 'tap' })}>
@@ -60,11 +59,11 @@ function ThemeSwitch() {
 function Where() {
   const host = useLiveHost();
   const dispatch = useAppDispatch();
-  const { world, state } = useLive();
+  const world = useWorld();
   const { rig } = useRig();
   const sets = useSets(rig?.id);
   const set = useChosenSet(sets);
-  const { songIndex, sceneIndex } = placeOf(world, state);
+  const { songIndex, sceneIndex } = usePlace();
   const song = world.songs[songIndex]?.song;
   const scene = sceneIndex === null ? undefined : song?.scenes[sceneIndex];
   return (

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useWorld } from '../../live/useLive';
 import { isTyping } from './useUndoKeys';
 
 /** Digits in the order of the switches of the first board: 1 to 0 for the first ten. */
@@ -11,7 +11,7 @@ const DIGITS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0'];
  */
 export function useSwitchKeys(): void {
   const host = useLiveHost();
-  const { world } = useLive();
+  const world = useWorld();
   useEffect(() => {
     const switches = (world.boards[0]?.board.controls ?? [])
       .filter((c) => c.kind === 'footswitch')

@@ -1,6 +1,6 @@
 import { Eraser, Expand, PanelRightClose, PanelRightOpen, Pause, Play, Shrink } from 'lucide-react';
 import type { Ref } from 'react';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { IconButton } from '../../ui/IconButton';
 import { screenChanged } from '../frame/screenSlice';
@@ -29,7 +29,7 @@ export function MonitorDrawer({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
 function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
   const dispatch = useAppDispatch();
   const isWide = useAppSelector((s) => s.screen.monitorWide);
-  const { world } = useLive();
+  const world = useWorld();
   const monitor = useMonitor();
   const { lines, waiting } = monitor;
   return (

@@ -1,7 +1,7 @@
 import { Download, ListFilter } from 'lucide-react';
 import { Button, Dropdown, Form } from 'react-bootstrap';
 import { saveTextFile } from '../../files/saveTextFile';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { monitorCsv } from './monitorCsv';
@@ -37,7 +37,7 @@ export function FilterMenu({ monitor }: { monitor: MonitorView }) {
 
 /** The same laid out in a row: for the wide monitor. */
 export function FilterBar({ monitor }: { monitor: MonitorView }) {
-  const { world } = useLive();
+  const world = useWorld();
   const save = () =>
     saveTextFile(
       `monitor ${new Date().toISOString().slice(0, 19)}.csv`,
@@ -99,7 +99,7 @@ function Ticks({ monitor: { filter, setFilter } }: { monitor: MonitorView }) {
 }
 
 function Lists({ monitor: { filter, setFilter } }: { monitor: MonitorView }) {
-  const { world } = useLive();
+  const world = useWorld();
   const { devices } = world.show.rig;
   const ports = devices.flatMap((d) =>
     d.ports.filter((p) => p.atComputer).map((p) => ({ value: p.id, text: `${d.name} ${p.name}` })),

@@ -1,11 +1,11 @@
-import { useEffect, useMemo, useState } from 'react';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { startTransition, useEffect, useMemo, useState } from 'react';
+import { useLiveHost, useWorld } from '../../live/useLive';
 import type { LogLine } from '../../live/monitorLog';
 import { ALL_LINES, FilteredLines, type MonitorFilter } from './monitorFilter';
 
 /** From so many new lines a second on the list is drawn ten times a second; below, with every frame. */
 const BUSY_PER_SECOND = 150;
-const BUSY_DRAW_MS = 100;
+const BUSY_DRAW_MS = 200;
 
 export type MonitorView = {
   readonly lines: readonly LogLine[];
@@ -34,7 +34,7 @@ const NOTHING: Drawn = { lines: [], timing: 0, perSecond: 0, total: 0 };
 /** The monitor's lines as they are drawn. Recording never depends on it. */
 export function useMonitor(): MonitorView {
   const host = useLiveHost();
-  const { world } = useLive();
+  const world = useWorld();
   const [filter, setFilter] = useState(ALL_LINES);
   const [cleared, setCleared] = useState(0);
   const [drawn, setDrawn] = useState(NOTHING);
@@ -64,7 +64,14 @@ export function useMonitor(): MonitorView {
       if (isBusy && nowMs - drawnAtMs < BUSY_DRAW_MS) return;
       drawnTotal = total;
       drawnAtMs = nowMs;
-      setDrawn({ lines: source.update(), timing: source.timing, perSecond: isBusy ? perSecond : 0, total });
+      const next = {
+        lines: source.update(),
+        timing: source.timing,
+        perSecond: isBusy ? perSecond : 0,
+        total,
+      };
+      // Drawn in slices between which a press is heard.
+      startTransition(() => setDrawn(next));
     };
     frame = requestAnimationFrame(look);
     return () => cancelAnimationFrame(frame);

@@ -6,7 +6,7 @@ import { useRef, useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
@@ -28,7 +28,6 @@ type Told = { readonly text: string; readonly faults: readonly FileFault[] };
 export function ChartRoom({ rig, device }: { rig: RigDoc; device: DeviceDoc }) {
   const edit = useEdit('rigs');
   const host = useLiveHost();
-  const live = useLive();
   const removal = useRemoval(rig);
   const [filter, setFilter] = useState(NO_FILTER);
   const [told, setTold] = useState<Told | null>(null);
@@ -72,7 +71,11 @@ export function ChartRoom({ rig, device }: { rig: RigDoc; device: DeviceDoc }) {
   };
   const send = (fn: FunctionDoc) => {
     const { min, max } = valueBounds(fn.shape);
-    host.command({ kind: 'set', functionId: fn.id, value: live.state.values[fn.id] === max ? min : max });
+    host.command({
+      kind: 'set',
+      functionId: fn.id,
+      value: host.getSnapshot().state.values[fn.id] === max ? min : max,
+    });
   };
   return (
     <section className="chart" aria-label={`Chart of ${device.name}`}>

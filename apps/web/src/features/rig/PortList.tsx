@@ -4,7 +4,7 @@ import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/useLive';
 import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { FaultList } from './FaultList';
@@ -244,7 +244,8 @@ function PortCables({
 /** The browser's port that stands for a rig port: an input of the computer hears what the device sends. */
 function BoundPort({ port, device }: { port: PortDoc; device: DeviceDoc }) {
   const host = useLiveHost();
-  const { ports, portsStatus } = useLive();
+  const ports = useLiveOf((live) => live.ports);
+  const portsStatus = useLiveOf((live) => live.portsStatus);
   if (portsStatus.kind !== 'on')
     return (
       <span className="muted small">

@@ -5,7 +5,7 @@ import { useMemo, useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
-import { useLive } from '../../live/useLive';
+import { useLiveOf } from '../../live/useLive';
 import { SearchField } from '../../ui/SearchField';
 import { StandInPanel } from '../../ui/StandInPanel';
 import { SaveState } from '../frame/SaveState';
@@ -36,7 +36,7 @@ function RigOf({ rig }: { rig: RigDoc }) {
   const { deviceId, room } = useParams();
   const navigate = useNavigate();
   const edit = useEdit('rigs');
-  const { standIns } = useLive();
+  const standIns = useLiveOf((live) => live.standIns);
   const [cableId, setCableId] = useState<string | null>(null);
   const [sheet, setSheet] = useState<Sheet>(null);
   const [wanted, setWanted] = useState('');

@@ -4,7 +4,7 @@ import { messageKey } from '@idle-step/core/engine';
 import { describeMessage, encode, hex, noteLabel, standardName } from '@idle-step/core/midi';
 import { Ear, X } from 'lucide-react';
 import { useEffect } from 'react';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useWorld } from '../../live/useLive';
 import { portWords } from '../../live/noteSentence';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
@@ -15,7 +15,7 @@ const TOLD = 6;
 /** Press or turn anything on real or simulated gear: what it is, where it arrives, and what would answer. */
 export function WhatIsThis({ rig, onClose }: { rig: RigDoc; onClose(): void }) {
   const host = useLiveHost();
-  const { seen } = useLive();
+  const seen = useLiveOf((live) => live.seen);
   useEffect(() => {
     host.lookAround(true);
     return () => host.lookAround(false);
@@ -52,7 +52,7 @@ export function WhatIsThis({ rig, onClose }: { rig: RigDoc; onClose(): void }) {
 }
 
 function SeenLine({ rig, seen }: { rig: RigDoc; seen: Seen }) {
-  const { world } = useLive();
+  const world = useWorld();
   const control = world.inputs.get(seen.portId)?.get(messageKey(seen.last));
   const board = control && world.boards[control.boardIndex];
   const answers = whoAnswers(rig, seen.last);

@@ -1,6 +1,6 @@
 import type { PortLoad } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
-import { useEffect, useState } from 'react';
+import { startTransition, useEffect, useState } from 'react';
 import { useLiveHost } from '../../live/useLive';
 
 /** Often enough to see a sweep, seldom enough to be read. */
@@ -15,7 +15,7 @@ export function useLoads(): ReadonlyMap<string, PortLoad> {
     const timer = window.setInterval(() => {
       const now = host.loads();
       const isQuiet = [...now.values()].every((l) => l.messagesPerSecond === 0);
-      setLoads((before) => (isQuiet ? NONE : now === before ? before : now));
+      startTransition(() => setLoads((before) => (isQuiet ? NONE : now === before ? before : now)));
     }, LOOK_EVERY_MS);
     return () => window.clearInterval(timer);
   }, [host]);

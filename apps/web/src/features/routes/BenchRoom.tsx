@@ -5,7 +5,7 @@ import { passRoutes, type Passage, type RouteMemory } from '@idle-step/core/rout
 import { CircleAlert } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { Pick as PickField } from '../../ui/Fields';
 import { parseTypedBytes } from './typedBytes';
 import { useChosen } from './useChosen';
@@ -27,7 +27,9 @@ const EXAMPLE = '90 3C 64  B0 1E 40  80 3C 40';
 /** Messages before and after the routes, side by side: typed here, or as they are played. */
 export function BenchRoom({ rig }: { rig: RigDoc }) {
   const host = useLiveHost();
-  const { world, state, routedPairs } = useLive();
+  const world = useWorld();
+  const state = useLiveState('routes', 'values', 'position');
+  const routedPairs = useLiveOf((live) => live.routedPairs);
   const [source, setSource] = useState<'typed' | 'played'>('typed');
   const inputs = arrivalOptions(rig);
   const [portId, setPortId] = useChosen(inputs);
@@ -187,7 +189,7 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
 
 /** The routes that took a message in; those that held it back are named as such. */
 function RouteNames({ passages }: Pick<Pair, 'passages'>) {
-  const { world } = useLive();
+  const world = useWorld();
   const names = (through: boolean) =>
     [
       ...new Set(

@@ -2,13 +2,13 @@ import type { RigDoc } from '@idle-step/contract';
 import { moversOf, type Mover } from '@idle-step/core/proof';
 import { shownText } from '@idle-step/core/gear';
 import { Link } from 'react-router-dom';
-import { useLive } from '../../live/useLive';
+import { useWorld } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { useChosen } from './useChosen';
 
 /** Backwards: everything that can move a function. */
 export function MoversList({ rig }: { rig: RigDoc }) {
-  const { world } = useLive();
+  const world = useWorld();
   const functions = rig.devices.flatMap((d) =>
     d.chart.map((f) => ({ value: f.id, text: `${d.name} ${f.name}` })),
   );

@@ -3,7 +3,7 @@ import { isGateOpen, isRouteOn } from '@idle-step/core/engine';
 import { Copy, Trash2 } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
 import { Form } from 'react-bootstrap';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { NO_COUNTS } from '../../live/routeTraffic';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
@@ -30,7 +30,9 @@ type Props = {
 /** One rule as a sentence; each of its parts opens its fields below. Lit while messages pass. */
 export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, onCopy, onRemove }: Props) {
   const host = useLiveHost();
-  const { world, state, routeCounts } = useLive();
+  const world = useWorld();
+  const state = useLiveState('routes', 'values', 'position');
+  const routeCounts = useLiveOf((live) => live.routeCounts);
   const live = world.routes.byId.get(route.id) ?? route;
   const isOn = isRouteOn(state, live);
   const isOpen = isGateOpen(state, live);

@@ -1,11 +1,12 @@
 import type { RigDoc } from '@idle-step/contract';
+import type { LiveState, World } from '@idle-step/core/engine';
 import { ACTION_LISTS, isPressed, type ActionListName } from '@idle-step/core/floor';
 import { describeMessage, parseBytes, type Message } from '@idle-step/core/midi';
 import { trace, type Trace, type TraceStart } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
-import { useId, useState } from 'react';
+import { useId, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { MoversList } from './MoversList';
 import { arrivalOptions } from './routePorts';
@@ -32,9 +33,7 @@ type How = 'control' | 'message' | 'monitor' | 'function';
 
 /** Why does nothing happen? The way of a press through the rig, or the hop at which it is lost. */
 export function TraceRoom({ rig }: { rig: RigDoc }) {
-  const host = useLiveHost();
-  const live = useLive();
-  const { world, state } = live;
+  const world = useWorld();
   const [how, setHow] = useState<How>('control');
   const controls = world.boards.flatMap((b) =>
     b.board.controls.map((c) => ({ value: c.id, text: `${b.device.name} ${c.name}` })),
@@ -55,7 +54,7 @@ export function TraceRoom({ rig }: { rig: RigDoc }) {
   const [start, setStart] = useState<TraceStart | null>(null);
   const id = useId();
   // Traced anew whenever the rig changes: a mend shows at once what it mended.
-  const found: Trace | null = start && trace(world, state, start, host.clock(), (port) => host.portNow(port));
+  const found = useTrace(world, start);
   const begin = (next: TraceStart) => {
     setError(null);
     setStart(next);
@@ -160,10 +159,23 @@ export function TraceRoom({ rig }: { rig: RigDoc }) {
   );
 }
 
+/** The trace of what was chosen, found anew when the rig changes or what is known of it has settled. */
+function useTrace(world: World, start: TraceStart | null): Trace | null {
+  const host = useLiveHost();
+  const ports = useLiveOf((live) => live.ports);
+  const state = useLiveState('values', 'banks', 'pages', 'position', 'routes') as LiveState;
+  return useMemo(
+    () => start && trace(world, state, start, host.clock(), (port) => host.portNow(port)),
+    // Ports that come and go change what is lost.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [world, state, start, host, ports],
+  );
+}
+
 /** The last messages that came in, to be followed. */
 function MonitorPick({ rig, onPick }: { rig: RigDoc; onPick(start: TraceStart): void }) {
   const host = useLiveHost();
-  useLive();
+  useLiveOf(() => host.log.total);
   const lines = host.log
     .since(0)
     .flatMap((l) => (l.kind === 'in' ? [l] : []))

@@ -21,9 +21,14 @@ import { Button, Form } from 'react-bootstrap';
 import { NumberField, Pick, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { ManyPick } from './ManyPick';
-import { ModulationFields } from './ModulationFields';
+import { inPieces } from '../../ui/inPieces';
 import { destinationOptions, sourceOptions } from './routePorts';
 import { KIND_WORDS } from './routeWords';
+
+const ModulationFields = inPieces(
+  () => import('./ModulationFields').then((m) => m.ModulationFields),
+  <p className="muted small">Drawing …</p>,
+);
 
 /** The fields of each part of a route's sentence. */
 

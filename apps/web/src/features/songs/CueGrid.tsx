@@ -1,10 +1,10 @@
 import type { RigDoc, SongDoc } from '@idle-step/contract';
-import { sceneCost, placeOf } from '@idle-step/core/engine';
+import { sceneCost } from '@idle-step/core/engine';
 import { parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { sceneCells, type Cell } from '@idle-step/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive } from '../../live/useLive';
+import { usePlace, useWorld } from '../../live/useLive';
 import { milliseconds } from '../../live/noteSentence';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
@@ -22,8 +22,8 @@ const SLOW_MS = 40;
 /** The cue sheet: a cell that is set stands out; a carried one shows by a line where its value comes from. */
 export function CueGrid({ rig, song, inHand, onPick }: Props) {
   const edit = useEdit('songs');
-  const { world, state } = useLive();
-  const place = placeOf(world, state);
+  const world = useWorld();
+  const place = usePlace();
   const [extra, setExtra] = useState<readonly string[]>([]);
   const [typing, setTyping] = useState<{ text: string; error: string | null } | null>(null);
   const grid = useRef<HTMLTableElement>(null);

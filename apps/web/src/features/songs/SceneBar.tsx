@@ -2,7 +2,7 @@ import { Name, type SongDoc } from '@idle-step/contract';
 import { ChevronLeft, ChevronRight, Copy, Play, Trash2 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useWorld } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
@@ -21,7 +21,7 @@ export function SceneBar({
 }) {
   const edit = useEdit('songs');
   const host = useLiveHost();
-  const { world } = useLive();
+  const world = useWorld();
   const scene = song.scenes[sceneIndex]!;
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
   const move = (by: number) => {

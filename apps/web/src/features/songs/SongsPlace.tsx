@@ -1,4 +1,3 @@
-import { placeOf } from '@idle-step/core/engine';
 import type { SongDoc } from '@idle-step/contract';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
@@ -6,7 +5,7 @@ import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useRig, useSets, useSongs } from '../../drafts/useDocs';
-import { useLive } from '../../live/useLive';
+import { usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { CueSheet } from './CueSheet';
@@ -17,7 +16,8 @@ export function SongsPlace() {
   const { rig } = useRig();
   const songs = useSongs(rig?.id);
   const set = useChosenSet(useSets(rig?.id));
-  const { world, state } = useLive();
+  const world = useWorld();
+  const place = usePlace();
   const { songId } = useParams();
   const create = useCreateDoc();
   const navigate = useNavigate();
@@ -29,7 +29,7 @@ export function SongsPlace() {
   const others = songs.filter((s) => !inSet.includes(s));
   const song =
     songId === undefined
-      ? (world.songs[placeOf(world, state).songIndex]?.song ?? inSet[0] ?? others[0])
+      ? (world.songs[place.songIndex]?.song ?? inSet[0] ?? others[0])
       : songs.find((s) => s.id === songId);
   const shown = songs.find((s) => s.id === song?.id);
   const add = async () => {

@@ -1,22 +1,17 @@
-import {
-  devicesMoved,
-  labelOf,
-  type LiveState,
-  type World,
-  pageOfGroup,
-  placeOf,
-} from '@idle-step/core/engine';
+import { pageOfGroup, type World, type WorldGroup } from '@idle-step/core/engine';
 import { isPressed, type Control } from '@idle-step/core/floor';
+import { memo } from 'react';
+import { useControlNow } from '../../live/useControlNow';
+import { useLiveState } from '../../live/useLive';
 import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
 import { TapeMark } from '../../ui/TapeMark';
-import { assignmentInForce, sweptValue } from '../frame/BoardView';
 
-type Props = { world: World; state: LiveState };
+type Props = { world: World };
 
 /** What each switch does now, in the order in which they lie, with lamps and pedals. */
-export function StageBoards({ world, state }: Props) {
+export function StageBoards({ world }: Props) {
   const pedals = world.boards.flatMap((b, boardIndex) =>
     b.board.controls.filter((c) => c.kind === 'expression-pedal').map((control) => ({ control, boardIndex })),
   );
@@ -24,25 +19,32 @@ export function StageBoards({ world, state }: Props) {
     <div className="stage-floor">
       <div className="stage-boards">
         {world.boards.slice(0, 1).map((_, i) => (
-          <StageBoard key={i} world={world} state={state} boardIndex={i} />
+          <StageBoard key={i} world={world} boardIndex={i} />
         ))}
         {world.boards.length > 1 && (
           <div className="stage-minors">
             {world.boards.slice(1).map((_, i) => (
-              <StageBoard key={i + 1} world={world} state={state} boardIndex={i + 1} />
+              <StageBoard key={i + 1} world={world} boardIndex={i + 1} />
             ))}
           </div>
         )}
       </div>
       {pedals.map(({ control, boardIndex }) => (
-        <StagePedal key={control.id} world={world} state={state} boardIndex={boardIndex} control={control} />
+        <StagePedal key={control.id} world={world} boardIndex={boardIndex} control={control} />
       ))}
     </div>
   );
 }
 
+/** The page in force of each group of a board. */
+function Pages({ groups }: { groups: readonly WorldGroup[] }) {
+  const state = useLiveState('banks', 'pages');
+  const words = groups.map((g) => `${g.group.name}: ${pageOfGroup(g, state)?.bank.name ?? ''}`);
+  return <p className="stage-page">{words.join(', ')}</p>;
+}
+
 /** The switches of one board in their rows; the first board is the large one, the others share a line. */
-function StageBoard({ world, state, boardIndex }: Props & { boardIndex: number }) {
+function StageBoard({ world, boardIndex }: Props & { boardIndex: number }) {
   const { board, device, groups } = world.boards[boardIndex]!;
   const rows = rowsOf(board.controls.filter((c) => isPressed(c.kind) && c.kind !== 'key'));
   if (rows.length === 0) return null;
@@ -54,11 +56,7 @@ function StageBoard({ world, state, boardIndex }: Props & { boardIndex: number }
       aria-label={device.name}
       style={boardIndex === 0 ? undefined : { flexGrow: widest }}
     >
-      {groups.length > 0 && (
-        <p className="stage-page">
-          {groups.map((g) => `${g.group.name}: ${pageOfGroup(g, state)?.bank.name ?? ''}`).join(', ')}
-        </p>
-      )}
+      {groups.length > 0 && <Pages groups={groups} />}
       {rows.map((row) => (
         <div
           key={row[0]!.id}
@@ -66,13 +64,7 @@ function StageBoard({ world, state, boardIndex }: Props & { boardIndex: number }
           style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
         >
           {row.map((control) => (
-            <StageSwitch
-              key={control.id}
-              world={world}
-              state={state}
-              boardIndex={boardIndex}
-              control={control}
-            />
+            <StageSwitch key={control.id} world={world} boardIndex={boardIndex} control={control} />
           ))}
         </div>
       ))}
@@ -82,18 +74,16 @@ function StageBoard({ world, state, boardIndex }: Props & { boardIndex: number }
 
 type ControlProps = Props & { boardIndex: number; control: Control };
 
-function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
-  const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
-  const label = labelOf(world, assignment, placeOf(world, state).songIndex);
-  const devices = devicesMoved(world, assignment, placeOf(world, state).songIndex);
-  const lit = state.lamps[control.id] ?? false;
+const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: ControlProps) {
+  const now = useControlNow(world, world.boards[boardIndex]!, control);
+  const { label, devices, isLit: lit, lamp } = now;
   const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
   const press = usePress(control.id);
   const minor = boardIndex > 0;
   return (
     <button
       type="button"
-      className={`stage-switch t-${state.looks[control.id]?.colour ?? colour} ${lit ? 'lit' : ''} ${state.looks[control.id]?.light === 'blink' ? 'blinking' : ''} ${label ? '' : 'free'}`}
+      className={`stage-switch t-${lamp?.colour ?? colour} ${lit ? 'lit' : ''} ${lamp?.light === 'blink' ? 'blinking' : ''} ${label ? '' : 'free'}`}
       aria-pressed={lit}
       aria-label={`${label || 'free'}, ${control.name}`}
       data-control={control.name}
@@ -113,20 +103,16 @@ function StageSwitch({ world, state, boardIndex, control }: ControlProps) {
       </span>
     </button>
   );
-}
+});
 
-function StagePedal({ world, state, boardIndex, control }: ControlProps) {
-  const assignment = assignmentInForce(world.boards[boardIndex]!, state, control.id);
-  const device = devicesMoved(world, assignment, placeOf(world, state).songIndex)[0];
-  const share = `${((state.pedals[control.id] ?? 0) / 127) * 100}%`;
+const StagePedal = memo(function StagePedal({ world, boardIndex, control }: ControlProps) {
+  const { label, devices, position, value } = useControlNow(world, world.boards[boardIndex]!, control);
+  const device = devices[0];
+  const share = `${(position / 127) * 100}%`;
   return (
     <div className={`stage-pedal t-${device?.mark.colour ?? 'slate'}`} data-control={control.name}>
       <span className="pedal-name">
-        <FitText
-          text={labelOf(world, assignment, placeOf(world, state).songIndex) || control.name}
-          max={36}
-          min={18}
-        />
+        <FitText text={label || control.name} max={36} min={18} />
       </span>
       <span className="treadle">
         <b style={{ height: share }} />
@@ -134,11 +120,11 @@ function StagePedal({ world, state, boardIndex, control }: ControlProps) {
       </span>
       <span className="pedal-value num">
         {device && <TapeMark mark={device.mark} size={22} />}
-        {sweptValue(world, state, assignment)}
+        {value}
       </span>
     </div>
   );
-}
+});
 
 /** Switches grouped by how far away they lie, the far row first, each row from left to right. */
 function rowsOf(switches: readonly Control[]): Control[][] {

@@ -2,25 +2,27 @@ import { bankIndex } from '@idle-step/core/engine';
 import { CircleCheck, CloudOff, LogOut, Maximize, Moon, OctagonX, RotateCw, Sun, Unplug } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
-import type { LiveSnapshot } from '../../live/snapshot';
 import { milliseconds, noteSentence } from '../../live/noteSentence';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { useSavingIsOff } from '../frame/SavingOff';
 import { screenChanged } from '../frame/screenSlice';
 
 /** Small print of the stage: ports, bank, settling, saving; and the few things that are pressed by hand. */
-export function StageFoot({ live }: { live: LiveSnapshot }) {
+export function StageFoot() {
   const host = useLiveHost();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const theme = useAppSelector((s) => s.screen.stageTheme);
   const savingIsOff = useSavingIsOff();
-  const { world, state, lastRecallMs, portsStatus, portCounts } = live;
+  const world = useWorld();
+  const state = useLiveState('banks', 'pages');
+  const lastRecallMs = useLiveOf((live) => live.lastRecallMs);
+  const portsStatus = useLiveOf((live) => live.portsStatus);
+  const portCounts = useLiveOf((live) => live.portCounts);
   const first = world.boards[0];
   const at = first ? bankIndex(first, state) : 0;
   const bank = first?.banks[at]?.bank;
-  const trouble = host.log.since(host.log.total - 1)[0];
   return (
     <footer className="stage-foot">
       {portsStatus.kind === 'on' ? (
@@ -40,9 +42,7 @@ export function StageFoot({ live }: { live: LiveSnapshot }) {
         </span>
       )}
       {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}
-      {trouble?.kind === 'note' && trouble.note.code !== 'recalled' && (
-        <span className="told">{noteSentence(trouble.note, world)}</span>
-      )}
+      <Trouble />
       {savingIsOff && (
         <span className="bad" data-testid="saving-off" role="status">
           <CloudOff size={16} aria-hidden="true" />
@@ -84,4 +84,13 @@ export function StageFoot({ live }: { live: LiveSnapshot }) {
       </Button>
     </footer>
   );
+}
+
+/** What was said last, as long as nothing else has happened since. */
+function Trouble() {
+  const host = useLiveHost();
+  const world = useWorld();
+  const last = useLiveOf(() => host.log.since(host.log.total - 1)[0]);
+  if (last?.kind !== 'note' || last.note.code === 'recalled') return null;
+  return <span className="told">{noteSentence(last.note, world)}</span>;
 }

@@ -1,8 +1,8 @@
-import { armedTracks, type LiveState, type World, placeOf } from '@idle-step/core/engine';
+import { armedTracks, type Place, type World } from '@idle-step/core/engine';
 import { useEffect } from 'react';
 import { Link } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
-import { useLive, useLiveHost } from '../../live/useLive';
+import { useLiveHost, useLiveState, usePlace, useWorld } from '../../live/useLive';
 import { useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
@@ -19,14 +19,14 @@ import { useWakeLock } from './useWakeLock';
 export function StagePlace() {
   const theme = useAppSelector((s) => s.screen.stageTheme);
   const { rig, isLoading } = useRig();
-  const live = useLive();
+  const world = useWorld();
+  const { songIndex } = usePlace();
   useStageKeys();
   useWakeLock();
   useEffect(() => {
     document.documentElement.dataset['bsTheme'] = theme;
   }, [theme]);
-  const { world, state } = live;
-  const song = world.songs[placeOf(world, state).songIndex]?.song;
+  const song = world.songs[songIndex]?.song;
   if (!song)
     return (
       <main className="stage">
@@ -46,26 +46,31 @@ export function StagePlace() {
           <FitText text={song.name} max={72} min={40} byHeight={false} />
         </h1>
         <span className="stage-where">
-          <span className="num">{placeOf(world, state).songIndex + 1}</span> of{' '}
-          <span className="num">{world.songs.length}</span>
+          <span className="num">{songIndex + 1}</span> of <span className="num">{world.songs.length}</span>
           {world.show.setName ? `, ${world.show.setName}` : ''}
         </span>
-        <SongClock startedAtMs={state.songStartedAtMs} lengthS={song.lengthS} />
+        <SongTime lengthS={song.lengthS} />
       </header>
-      <NowAndNext world={world} state={state} />
-      <StageBoards world={world} state={state} />
-      <StageFoot live={live} />
+      <NowAndNext world={world} />
+      <StageBoards world={world} />
+      <StageFoot />
     </main>
   );
 }
 
-function NowAndNext({ world, state }: { world: World; state: LiveState }) {
+function SongTime({ lengthS }: { lengthS: number }) {
+  const { songStartedAtMs } = useLiveState('songStartedAtMs');
+  return <SongClock startedAtMs={songStartedAtMs} lengthS={lengthS} />;
+}
+
+function NowAndNext({ world }: { world: World }) {
   const host = useLiveHost();
-  const { songIndex, sceneIndex } = placeOf(world, state);
+  const { tempo } = useLiveState('tempo');
+  const place = usePlace();
+  const { songIndex, sceneIndex } = place;
   const song = world.songs[songIndex]!.song;
   const now = sceneIndex === null ? null : song.scenes[sceneIndex];
-  const after = nextScene(world, state);
-  const armed = armedTracks(world, state);
+  const after = nextScene(world, place);
   return (
     <div className="stage-middle">
       <div className="stage-now framed" data-testid="stage-now">
@@ -94,21 +99,30 @@ function NowAndNext({ world, state }: { world: World; state: LiveState }) {
         </div>
         <div className="stage-tempo">
           <span>
-            <span className="num">{state.tempo.bpm}</span> <small>bpm</small>
+            <span className="num">{tempo.bpm}</span> <small>bpm</small>
           </span>
-          <Beats tempo={state.tempo} className="stage-beats" />
+          <Beats tempo={tempo} className="stage-beats" />
         </div>
-        <div className="stage-armed" data-testid="stage-armed">
-          <small>armed</small>
-          {armed.length === 0 && <span className="none">none</span>}
-          {armed.map(({ device, track }) => (
-            <span key={`${device.id}/${track}`}>
-              <TapeMark mark={device.mark} size={34} name={device.name} />
-              {track}
-            </span>
-          ))}
-        </div>
+        <Armed world={world} />
       </div>
+    </div>
+  );
+}
+
+/** Tracks that listen now. */
+function Armed({ world }: { world: World }) {
+  const { values } = useLiveState('values');
+  const armed = armedTracks(world, { values });
+  return (
+    <div className="stage-armed" data-testid="stage-armed">
+      <small>armed</small>
+      {armed.length === 0 && <span className="none">none</span>}
+      {armed.map(({ device, track }) => (
+        <span key={`${device.id}/${track}`}>
+          <TapeMark mark={device.mark} size={34} name={device.name} />
+          {track}
+        </span>
+      ))}
     </div>
   );
 }
@@ -116,9 +130,8 @@ function NowAndNext({ world, state }: { world: World; state: LiveState }) {
 /** What the next press of "next" leads to. */
 function nextScene(
   world: World,
-  state: LiveState,
+  { songIndex, sceneIndex }: Place,
 ): { name: string | null; isNextSong: boolean; song: string } {
-  const { songIndex, sceneIndex } = placeOf(world, state);
   const song = world.songs[songIndex]!.song;
   const next = song.scenes[sceneIndex === null ? 0 : sceneIndex + 1];
   if (next) return { name: next.name, isNextSong: false, song: song.name };

@@ -1,0 +1,116 @@
+import { writeFileSync } from 'node:fs';
+import type { Page } from 'puppeteer-core';
+import { expect, it } from 'vitest';
+import { openPage, useApp } from '../tests/support/app';
+import { bindPort, FAKE_SOURCE, openPorts } from '../tests/support/ports';
+
+/**
+ * From a press to its bytes, in every place, while the monitor takes 500 messages a second: from the stamp that a
+ * worker gives the press to the return of the port's `send`; and how even the frames are meanwhile.
+ */
+const PLACES = (process.env['BENCH_PLACES']?.split(',') ?? ['/stage', '/floor', '/rig', '/routes', '/songs', '/sets']) as readonly string[];
+const PRESSES = Number(process.env['BENCH_PRESSES'] ?? 300);
+
+const running = useApp();
+
+/** What the worker does: a flood of other messages, and a press now and then, each with its stamp. */
+const WORKER = `
+  let n = 0, presses = 0, begun = performance.now();
+  const timer = setInterval(() => {
+    const due = Math.floor((performance.now() - begun) / 2);
+    for (; n < due; n++) {
+      const at = performance.timeOrigin + performance.now();
+      postMessage({ at, bytes: [0xb0, (n >> 7) & 31, n & 127] });
+      if (n % 47 === 0) postMessage({ at: performance.timeOrigin + performance.now(), bytes: [0xbf, 31 + (presses++ % 4), 127], isPress: true });
+      if (n % 47 === 20) postMessage({ at, bytes: [0xbf, 31 + ((presses - 1) % 4), 0] });
+    }
+  }, 1);
+`;
+
+type Figures = { late: number[]; frames: number[]; came: number };
+
+const measure = (page: Page, presses: number): Promise<Figures> =>
+  page.evaluate(
+    (source, wanted) =>
+      new Promise<Figures>((resolve) => {
+        const { midiFake } = window as unknown as {
+          midiFake: {
+            deliver(name: string, bytes: number[], atMs?: number): void;
+            onSent: (() => void) | null;
+          };
+        };
+        const late: number[] = [];
+        const frames: number[] = [];
+        let came = 0;
+        let last = performance.now();
+        let isOn = true;
+        const frame = (now: number) => {
+          frames.push(now - last);
+          last = now;
+          if (isOn) requestAnimationFrame(frame);
+        };
+        requestAnimationFrame(frame);
+        let pressedAt: number | null = null;
+        midiFake.onSent = () => {
+          if (pressedAt !== null) late.push(performance.now() - pressedAt);
+          pressedAt = null;
+        };
+        const worker = new Worker(URL.createObjectURL(new Blob([source])));
+        worker.onmessage = ({ data }: MessageEvent<{ at: number; bytes: number[]; isPress?: boolean }>) => {
+          const at = data.at - performance.timeOrigin;
+          if (data.isPress) pressedAt = at;
+          else came++;
+          midiFake.deliver('Blue box 1', data.bytes, at);
+          if (late.length >= wanted && isOn) {
+            isOn = false;
+            worker.terminate();
+            midiFake.onSent = null;
+            resolve({ late, frames: frames.slice(1), came });
+          }
+        };
+      }),
+    WORKER,
+    presses,
+  );
+
+it('a press in every place', async () => {
+  const page = await openPage(running.browser, running.app.base, '/rig', async (p) => {
+    await p.setBypassCSP(true);
+    await p.evaluateOnNewDocument(FAKE_SOURCE);
+  });
+  await openPorts(page);
+  await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+  await bindPort(page, 'Crossbar', 'Out A', 'Blue box A');
+  const figures: Record<string, number> = {};
+  for (const place of PLACES) {
+    await page.evaluate((path) => {
+      window.history.pushState(null, '', path);
+      window.dispatchEvent(new PopStateEvent('popstate'));
+    }, place);
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await measure(page, Math.min(40, PRESSES));
+    const { late, frames } = await measure(page, PRESSES);
+    const at = (list: number[], share: number) =>
+      [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))]!;
+    const name = `press${place.slice(1, 2).toUpperCase()}${place.slice(2)}`;
+    figures[`${name}P50Ms`] = at(late, 0.5);
+    figures[`${name}P99Ms`] = at(late, 0.99);
+    figures[`${name}WorstMs`] = at(late, 1);
+    figures[`${name}FrameP95Ms`] = at(frames, 0.95);
+    expect(late).toHaveLength(PRESSES);
+  }
+  const cold: number[] = [];
+  for (let i = 0; i < 3; i++) {
+    const fresh = await openPage(running.browser, running.app.base, '/stage');
+    await fresh.waitForSelector('.stage-now');
+    cold.push(
+      await fresh.evaluate(
+        () => performance.getEntriesByName('first-contentful-paint')[0]?.startTime ?? performance.now(),
+      ),
+    );
+    await fresh.close();
+  }
+  figures['stageFirstPictureMs'] = Math.max(...cold);
+  if (process.env['BENCH_OUT']) writeFileSync(`${process.env['BENCH_OUT']}.press`, JSON.stringify(figures));
+  else console.log(figures);
+}, 600_000);
