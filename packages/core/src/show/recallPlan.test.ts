@@ -171,3 +171,27 @@ describe('carried values', () => {
   });
   it('of a scene that is not there are a bug', () => expect(() => sceneCells(song, 3)).toThrow(RangeError));
 });
+
+it('asks what is known of a device and of a port once, however many values wait for it to settle', () => {
+  const values = Array.from({ length: 1000 }, (_, i) =>
+    reach(processor, { id: `v${i}`, drive: { kind: 'controller', controller: i % 100 } }),
+  );
+  let asked = 0;
+  const knowledge: RigKnowledge = {
+    nowMs: 0,
+    known: () => undefined,
+    listensFromMs: () => {
+      asked++;
+      return 30;
+    },
+    portFreeFromMs: () => {
+      asked++;
+      return 0;
+    },
+  };
+  const targets = [program, ...values].map((reached) => ({ reached, value: 1 }));
+  expect(planRecall(targets, knowledge, 'all').sends.map((s) => s.functionId)).toEqual(
+    targets.map((t) => t.reached.fn.id),
+  );
+  expect(asked).toBeLessThanOrEqual(2);
+});

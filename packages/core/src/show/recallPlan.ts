@@ -56,16 +56,18 @@ export function planRecall(
   knowledge: RigKnowledge,
   mode: 'changes' | 'all',
 ): RecallPlan {
-  const wanted = wantedTargets(targets, knowledge, mode);
+  const waiting = queuesByDevice(wantedTargets(targets, knowledge, mode));
   const portFree = new Map<string, number>();
   const listens = new Map<string, number>();
   const reloaded = new Set<string>();
   const sends: PlannedSend[] = [];
   const unreached: RecallTarget[] = [];
-  const listensAt = (deviceId: string) =>
-    Math.max(knowledge.nowMs, listens.get(deviceId) ?? knowledge.listensFromMs(deviceId));
-  while (wanted.length > 0) {
-    const target = wanted.splice(earliest(wanted, listensAt, knowledge.nowMs), 1)[0]!;
+  const listensAt = (deviceId: string): number => {
+    let atMs = listens.get(deviceId);
+    if (atMs === undefined) listens.set(deviceId, (atMs = knowledge.listensFromMs(deviceId)));
+    return Math.max(knowledge.nowMs, atMs);
+  };
+  for (let target = nextOf(waiting, listensAt); target; target = nextOf(waiting, listensAt)) {
     const { device, fn, path } = target.reached;
     if (!path) {
       unreached.push(target);
@@ -115,20 +117,36 @@ function wantedTargets(
   return [...programs, ...rest];
 }
 
-/** Index of the target whose device listens first; the order given decides between equals. */
-function earliest(
-  targets: readonly RecallTarget[],
-  listensAt: (deviceId: string) => number,
-  nowMs: number,
-): number {
-  let best = 0;
+/** What one device is to be told, in order; `place` is where each stood among all. */
+type Queue = {
+  readonly deviceId: string;
+  readonly targets: readonly { readonly place: number; readonly target: RecallTarget }[];
+  done: number;
+};
+
+function queuesByDevice(targets: readonly RecallTarget[]): Queue[] {
+  const queues = new Map<string, { deviceId: string; targets: Queue['targets'][number][]; done: number }>();
+  targets.forEach((target, place) => {
+    const deviceId = target.reached.device.id;
+    const queue = queues.get(deviceId) ?? { deviceId, targets: [], done: 0 };
+    queue.targets.push({ place, target });
+    queues.set(deviceId, queue);
+  });
+  return [...queues.values()];
+}
+
+/** Takes the target whose device listens first; the order given decides between equals. */
+function nextOf(queues: readonly Queue[], listensAt: (deviceId: string) => number): RecallTarget | null {
+  let best: Queue | null = null;
   let bestAt = Infinity;
-  for (let i = 0; i < targets.length; i++) {
-    const at = listensAt(targets[i]!.reached.device.id);
-    if (at <= nowMs) return i;
-    if (at < bestAt) [best, bestAt] = [i, at];
+  for (const queue of queues) {
+    const first = queue.targets[queue.done];
+    if (!first) continue;
+    const at = listensAt(queue.deviceId);
+    if (at < bestAt || (at === bestAt && first.place < best!.targets[best!.done]!.place))
+      [best, bestAt] = [queue, at];
   }
-  return best;
+  return best ? best.targets[best.done++]!.target : null;
 }
 
 const byteCount = (messages: readonly Message[]): number => messages.reduce((n, m) => n + byteLength(m), 0);

@@ -4,7 +4,8 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { mineKept, theirsKept } from '../../drafts/draftsSlice';
 import type { Draft } from '../../drafts/saving';
-import { describeDifferences } from '../../drafts/differences';
+import type { AnyDoc } from '../../api/api';
+import { useDifferences } from '../../drafts/useDifferences';
 import { useRig } from '../../drafts/useDocs';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { DifferenceTable } from '../../ui/DifferenceTable';
@@ -32,6 +33,13 @@ export function Conflicts() {
   );
 }
 
+function MineAndTheirs({ mine, theirs }: { mine: AnyDoc; theirs: AnyDoc }) {
+  const { rig } = useRig();
+  const differences = useDifferences(mine, theirs, rig);
+  if (!differences) return <p className="muted small">Comparing …</p>;
+  return <DifferenceTable differences={differences} mine="Mine" theirs="Theirs" />;
+}
+
 /** Where something is in use, in words. */
 function usersText({ users }: Problem): string {
   if (!users || users.length === 0) return '';
@@ -41,7 +49,6 @@ function usersText({ users }: Problem): string {
 
 function Conflict({ draftKey, draft }: { draftKey: string; draft: Draft }) {
   const dispatch = useAppDispatch();
-  const { rig } = useRig();
   const [isOpen, setOpen] = useState(false);
   if (draft.status.kind !== 'conflict') return null;
   const { theirs } = draft.status;
@@ -65,13 +72,7 @@ function Conflict({ draftKey, draft }: { draftKey: string; draft: Draft }) {
       <Button variant="go" onClick={() => dispatch(mineKept({ key: draftKey }))}>
         Keep mine
       </Button>
-      {isOpen && (
-        <DifferenceTable
-          differences={describeDifferences(draft.doc, theirs.doc, rig)}
-          mine="Mine"
-          theirs="Theirs"
-        />
-      )}
+      {isOpen && <MineAndTheirs mine={draft.doc} theirs={theirs.doc} />}
     </div>
   );
 }

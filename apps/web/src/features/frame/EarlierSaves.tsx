@@ -7,7 +7,7 @@ import {
   useNameRevisionMutation,
   useRevisionsQuery,
 } from '../../api/api';
-import { describeDifferences } from '../../drafts/differences';
+import { useDifferences } from '../../drafts/useDifferences';
 import { useDocText, useEdit, useRig } from '../../drafts/useDocs';
 import { DifferenceTable } from '../../ui/DifferenceTable';
 import { dayOf, timeOfDay } from './timeOfDay';
@@ -46,7 +46,7 @@ export function EarlierSaves({ resource, id, onDone }: Props & { onDone(): void 
   const { rig } = useRig();
   const edit = useEdit(resource);
   const earlier = picked === null ? undefined : looked.data;
-  const differences = earlier && now ? describeDifferences(now, earlier.doc, rig) : [];
+  const differences = useDifferences(now, earlier?.doc, rig);
   const save = saves.find((s) => s.version === picked);
   if (isError)
     return <p className="p-3">The earlier saves could not be fetched: the server does not answer.</p>;
@@ -82,8 +82,11 @@ export function EarlierSaves({ resource, id, onDone }: Props & { onDone(): void 
         {earlier && save && (
           <SaveName key={save.version} resource={resource} id={id} save={save} onNamed={named} />
         )}
-        {earlier && differences.length === 0 && <p className="muted small">This is the text as it is now.</p>}
-        {earlier && differences.length > 0 && (
+        {earlier && !differences && <p className="muted small">Comparing …</p>}
+        {earlier && differences?.length === 0 && (
+          <p className="muted small">This is the text as it is now.</p>
+        )}
+        {earlier && differences && differences.length > 0 && (
           <>
             <DifferenceTable differences={differences} mine="Now" theirs="Then" />
             <Button

@@ -1,0 +1,238 @@
+import type { Show } from '@idle-step/core/engine';
+import { demoPresets, demoRig, DEMO_PORT } from '@idle-step/demo';
+import { describe, expect, it } from 'vitest';
+import type { LiveClock } from './clock';
+import { LiveHost } from './LiveHost';
+import { MidiPorts, type PortsHost } from './midiPorts';
+
+/** Time that stands still until it is told to go on. */
+class ManualClock implements LiveClock {
+  nowMs = 1000;
+  wake = (): void => undefined;
+  wakes: (number | null)[] = [];
+  private wishMs: number | null = null;
+  private readonly todo: { atMs: number; call: () => void }[] = [];
+  now = () => this.nowMs;
+  wallMs = () => 0;
+  wakeAt(atMs: number | null): void {
+    this.wishMs = atMs;
+    this.wakes.push(atMs);
+  }
+  after(ms: number, call: () => void): void {
+    this.todo.push({ atMs: this.nowMs + ms, call });
+  }
+  atFrame(call: () => void): void {
+    call();
+  }
+  /** @param lateMs how late every timer is. */
+  go(toMs: number, lateMs = 0): void {
+    while (this.wishMs !== null && this.wishMs + lateMs <= toMs) {
+      this.nowMs = Math.max(this.nowMs, this.wishMs + lateMs);
+      this.wishMs = null;
+      this.wake();
+    }
+    this.nowMs = toMs;
+  }
+}
+
+type FakePort = { name: string; id: string; type: 'input' | 'output'; state: 'connected' | 'disconnected' };
+/** Ports after the interface of the W3C draft "Web MIDI API", as far as they are used (from memory). */
+class FakeInput extends EventTarget implements FakePort {
+  readonly type = 'input';
+  state: FakePort['state'] = 'connected';
+  onmidimessage: ((event: { data: Uint8Array; timeStamp: number }) => void) | null = null;
+  constructor(
+    readonly name: string,
+    readonly id = name,
+  ) {
+    super();
+  }
+  open = () => Promise.resolve(this);
+  deliver(bytes: number[], timeStamp: number): void {
+    this.onmidimessage?.({ data: Uint8Array.from(bytes), timeStamp });
+  }
+}
+class FakeOutput extends EventTarget implements FakePort {
+  readonly type = 'output';
+  state: FakePort['state'] = 'connected';
+  sent: number[][] = [];
+  constructor(
+    readonly name: string,
+    readonly id = name,
+  ) {
+    super();
+  }
+  open = () => Promise.resolve(this);
+  send(bytes: number[]): void {
+    this.sent.push(bytes);
+  }
+}
+
+class FakeAccess extends EventTarget {
+  readonly inputs = new Map(['X', 'Y'].map((n) => [n, new FakeInput(n)]));
+  readonly outputs = new Map(['Out'].map((n) => [n, new FakeOutput(n)]));
+}
+
+const hostOf = (access: FakeAccess): PortsHost => {
+  const kept = new Map<string, string>();
+  return {
+    requestAccess: () => Promise.resolve(access as unknown as MIDIAccess),
+    storage: {
+      getItem: (key) => kept.get(key) ?? null,
+      setItem: (key, value) => void kept.set(key, value),
+    },
+  };
+};
+
+describe('bindings are one relation', () => {
+  async function opened() {
+    const access = new FakeAccess();
+    const heard: string[] = [];
+    const listener = {
+      received: (portId: string, bytes: Uint8Array) => void heard.push(`${portId} ${bytes[0]}`),
+      replugged: (portId: string) => void heard.push(`${portId} again`),
+      lost: (portId: string) => void heard.push(`${portId} lost`),
+      changed: () => undefined,
+    };
+    const ports = new MidiPorts(listener, hostOf(access));
+    await ports.open();
+    const from = (name: string): string[] => {
+      heard.length = 0;
+      access.inputs.get(name)!.deliver([0xf8], 0);
+      return [...heard];
+    };
+    return { access, ports, heard, from };
+  }
+
+  it('two that are swapped, one after the other, both hear', async () => {
+    const { ports, from } = await opened();
+    ports.bind('a', 'X');
+    ports.bind('b', 'Y');
+    ports.bind('a', 'Y');
+    ports.bind('b', 'X');
+    expect([from('X'), from('Y')]).toEqual([['b 248'], ['a 248']]);
+  });
+
+  it('of two on one input, unbinding one leaves the other hearing', async () => {
+    const { ports, from } = await opened();
+    ports.bind('a', 'X');
+    ports.bind('b', 'X');
+    expect(from('X')).toEqual(['a 248', 'b 248']);
+    ports.bind('a', null);
+    expect(from('X')).toEqual(['b 248']);
+    ports.bind('b', null);
+    expect(from('X')).toEqual([]);
+  });
+
+  it('one that is pulled out and put in again is bound again and says so', async () => {
+    const { access, ports, heard, from } = await opened();
+    ports.bind('a', 'X');
+    const input = access.inputs.get('X')!;
+    input.state = 'disconnected';
+    access.dispatchEvent(new Event('statechange'));
+    expect([heard.splice(0), from('X')]).toEqual([['a lost'], []]);
+    input.state = 'connected';
+    access.dispatchEvent(new Event('statechange'));
+    expect(heard).toContain('a again');
+    expect(from('X')).toEqual(['a 248']);
+  });
+
+  it('what is remembered and is no binding is left alone', async () => {
+    for (const text of ['null', '3', '"x"', '{"a":4}', '{']) {
+      const access = new FakeAccess();
+      const host = hostOf(access);
+      host.storage.setItem('idle-step.ports', text);
+      const ports = new MidiPorts(
+        {
+          received: () => undefined,
+          replugged: () => undefined,
+          lost: () => undefined,
+          changed: () => undefined,
+        },
+        host,
+      );
+      await ports.open();
+      expect(ports.boundName('a')).toBeNull();
+    }
+  });
+});
+
+describe('the live host', () => {
+  const show: Show = { rig: demoRig, presets: demoPresets, setName: '', songs: [] };
+  const plank = demoRig.boards[0]!;
+  const far1 = plank.controls.find((c) => c.name === 'far 1')!;
+
+  async function playing() {
+    const clock = new ManualClock();
+    const access = new FakeAccess();
+    const host = new LiveHost(clock, hostOf(access));
+    await host.ports.open();
+    host.setShow(show);
+    host.ports.bind(DEMO_PORT.crossbarIn1, 'X');
+    host.ports.bind(DEMO_PORT.crossbarOutA, 'Out');
+    const input = access.inputs.get('X')!;
+    const { sent } = access.outputs.get('Out')!;
+    return { clock, host, input, sent };
+  }
+  const press = (down: boolean) => [0xbf, far1.sends.number, down ? 127 : 0];
+  const lines = (host: LiveHost, kind: string) => host.log.since(0).filter((l) => l.kind === kind);
+
+  it('a stamp an hour ahead counts as now, is said once, and holds nothing up', async () => {
+    const { clock, host, input, sent } = await playing();
+    input.deliver(press(true), clock.nowMs + 3_600_000);
+    input.deliver(press(false), clock.nowMs + 3_600_000);
+    expect(sent.length).toBeGreaterThan(0);
+    expect(lines(host, 'ahead')).toHaveLength(1);
+    expect(host.getSnapshot().state.atMs).toBe(clock.nowMs);
+    input.deliver(press(true), clock.nowMs);
+    input.deliver(press(false), clock.nowMs + 60_000);
+    expect(lines(host, 'ahead')).toHaveLength(2);
+  });
+
+  it('asks to be woken only for times to come, and tells the core how late it was', async () => {
+    const { clock, host, input } = await playing();
+    for (let i = 0; i < 20; i++) {
+      input.deliver(press(i % 2 === 0), clock.nowMs - 3);
+      clock.go(clock.nowMs + 30, 7);
+    }
+    expect(clock.wakes.every((w) => w === null || w > 1000)).toBe(true);
+    const { recording } = host.recorder.recording!;
+    for (const entry of recording.entries)
+      if (entry.kind === 'event') expect(entry.event.leavesMs).toBeGreaterThanOrEqual(entry.event.atMs);
+  });
+
+  it('learning lets go of what is down, and nothing else happens', async () => {
+    const { clock, host, input, sent } = await playing();
+    host.learn(true);
+    input.deliver(press(true), clock.nowMs);
+    input.deliver(press(false), clock.nowMs);
+    expect([sent, host.getSnapshot().heard?.length]).toEqual([[], 2]);
+    host.learn(false);
+    input.deliver(press(true), clock.nowMs);
+    expect(sent.length).toBeGreaterThan(0);
+  });
+
+  it('a press on the screen sends what its hardware would, with contacts that bounce', async () => {
+    const { host, sent } = await playing();
+    host.boards.pressSwitch(far1.id, true);
+    expect(sent.length).toBeGreaterThan(0);
+    expect(host.getSnapshot().lastPress).toMatchObject({ controlId: far1.id });
+  });
+
+  it('a part of the snapshot that has not changed is the same object', async () => {
+    const { clock, host, input } = await playing();
+    const before = host.getSnapshot();
+    input.deliver([0xb0, 1, 1], clock.nowMs);
+    clock.go(clock.nowMs + 5);
+    expect(host.getSnapshot().world).toBe(before.world);
+    expect(host.getSnapshot().state).toBe(before.state);
+  });
+
+  it('opening another rig ends what is held in this one', async () => {
+    const { host, sent } = await playing();
+    host.boards.pressSwitch(far1.id, true);
+    sent.length = 0;
+    host.setShow({ ...show, rig: { ...demoRig, id: 'other', devices: [], cables: [], boards: [] } });
+    expect(host.getSnapshot().state.held).toEqual({});
+  });
+});
