@@ -8,7 +8,14 @@ import { bindPort, FAKE_SOURCE, openPorts } from '../tests/support/ports';
  * From a press to its bytes, in every place, while the monitor takes 500 messages a second: from the stamp that a
  * worker gives the press to the return of the port's `send`; and how even the frames are meanwhile.
  */
-const PLACES = (process.env['BENCH_PLACES']?.split(',') ?? ['/stage', '/floor', '/rig', '/routes', '/songs', '/sets']) as readonly string[];
+const PLACES = (process.env['BENCH_PLACES']?.split(',') ?? [
+  '/stage',
+  '/floor',
+  '/rig',
+  '/routes',
+  '/songs',
+  '/sets',
+]) as readonly string[];
 const PRESSES = Number(process.env['BENCH_PRESSES'] ?? 300);
 
 const running = useApp();

@@ -9,7 +9,9 @@ import {
   type Message,
 } from '@idle-step/core/midi';
 import fc from 'fast-check';
+import { anySavingRun, whatSavingLoses } from '../apps/web/src/drafts/saving.test-support';
 import { anyRun, playRun } from '../packages/core/src/engine/routeRuns.test-support';
+import { anyTimeRun, ticksMatter } from '../packages/core/src/engine/timeRuns.test-support';
 import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
 
 /** What is too long for every test run: many random evenings, and many random bytes. Prints what held. */
@@ -103,15 +105,30 @@ function routes(seed: number): string | null {
   return left.length === 0 ? null : `${left.join(', ')} after all was let go (seed ${seed})`;
 }
 
+/** Splitting time into more ticks changes nothing. */
+function time(seed: number): string | null {
+  const failed = ticksMatter(fc.sample(anyTimeRun, { seed, numRuns: 1 })[0]!);
+  return failed === null ? null : `${failed} (seed ${seed})`;
+}
+
+/** Whatever the network, the windows and the reloads do: nothing typed is lost. */
+function saving(seed: number): string | null {
+  const failed = whatSavingLoses(fc.sample(anySavingRun, { seed, numRuns: 1 })[0]!);
+  return failed === null ? null : `${failed} (seed ${seed})`;
+}
+
 let failures = 0;
-for (const [name, one] of [
-  ['random evenings, then panic', evening],
-  ['random byte streams, cut anywhere', bytes],
-  ['random routes, edits, gates and scenes, then all let go', routes],
+for (const [name, one, share] of [
+  ['random evenings, then panic', evening, 1],
+  ['random byte streams, cut anywhere', bytes, 1],
+  ['random routes, edits, gates and scenes, then all let go', routes, 1],
+  ['random worlds, time told in few ticks and in many', time, 1],
+  ['random edits, delays, lost answers, reloads and sleeping windows', saving, 0.5],
 ] as const) {
   const start = performance.now();
   let bad = 0;
-  for (let seed = 1; seed <= RUNS; seed++) {
+  const runs = Math.ceil(RUNS * share);
+  for (let seed = 1; seed <= runs; seed++) {
     const failed = one(seed);
     if (failed === null) continue;
     bad++;
@@ -119,7 +136,7 @@ for (const [name, one] of [
   }
   failures += bad;
   console.log(
-    `${name}: ${RUNS - bad} of ${RUNS} held, in ${((performance.now() - start) / 1000).toFixed(1)} s`,
+    `${name}: ${runs - bad} of ${runs} held, in ${((performance.now() - start) / 1000).toFixed(1)} s`,
   );
 }
 if (failures > 0) process.exitCode = 1;

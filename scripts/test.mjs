@@ -1,49 +1,16 @@
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { BENCHES, BUILD, CHECKS, runChecks } from './lib/checks.mjs';
 import { prepare, ROOT } from './lib/prepare.mjs';
 import { onStopSignal, run } from './lib/processes.mjs';
 import { Refusal, runScript, say } from './lib/say.mjs';
 
-/** Checks besides the tests, in order; each counts as one in the closing line. */
-const CHECKS = [
-  ['types', 'npx', ['tsc', '-p', 'packages/core']],
-  ['types of the contract', 'npx', ['tsc', '-p', 'packages/contract']],
-  ['types of the demo', 'npx', ['tsc', '-p', 'packages/demo']],
-  ['types of the server', 'npx', ['tsc', '-p', 'apps/server']],
-  ['types of the page', 'npx', ['tsc', '-p', 'apps/web']],
-  ['types of the tests', 'npx', ['tsc', '-p', 'tsconfig.tests.json']],
-  ['lint', 'npx', ['eslint', '.']],
-  ['format', 'npx', ['prettier', '--check', '--log-level=warn', '.']],
-  [
-    'layers',
-    'npx',
-    [
-      'depcruise',
-      '--config',
-      '.dependency-cruiser.cjs',
-      'packages',
-      'apps',
-      'tests',
-      'bench',
-      '--output-type',
-      'err',
-    ],
-  ],
-  ['build', 'npm', ['run', '--silent', 'build']],
-];
-
 await runScript(async () => {
   onStopSignal(() => undefined);
   await prepare(['mariadbd', 'chromium']);
-  let [passed, failed] = [0, 0];
   const env = { ...process.env, npm_config_loglevel: 'error' };
-  for (const [name, command, args] of CHECKS) {
-    const isGood =
-      (await run(command, args, { cwd: ROOT, env, stdio: ['ignore', 'inherit', 'inherit'] })) === 0;
-    say(`${isGood ? 'good' : 'FAILED'}  ${name}`);
-    if (isGood) passed++;
-    else failed++;
-  }
+  const built = await runChecks([...CHECKS, BUILD, BENCHES], env);
+  let { passed, failed } = built;
   const tests = await runTests(env);
   passed += tests.passed;
   failed += tests.failed;

@@ -29,8 +29,8 @@ export function turnClock(
 /** Sends the ticks that are due. After a sleep of more than a beat they go on from now instead of catching up. */
 export function sendClocks(turn: Turn): void {
   for (const portId in turn.state.clocks) {
-    const clock = turn.state.clocks[portId]!;
-    if (clockDueMs(clock) > turn.nowMs) continue;
+    const clock = turn.state.clocks[portId];
+    if (!clock || clockDueMs(clock) > turn.nowMs) continue;
     send(turn, portId, realTime('clock'), null);
     const beatMs = 60_000 / clock.bpm;
     const overslept = turn.lateUntilMs - turn.nowMs > beatMs;

@@ -46,7 +46,9 @@ export function hearFine(turn: Turn, entry: WorldControl, raw: number): void {
 /** Coarse halves that got no fine one. */
 export function settleCoarse(turn: Turn): void {
   for (const controlId in turn.state.coarse) {
-    const { raw, atMs } = turn.state.coarse[controlId]!;
+    const half = turn.state.coarse[controlId];
+    if (!half) continue;
+    const { raw, atMs } = half;
     if (atMs + FINE_WITHIN_MS > turn.nowMs) continue;
     forgetCoarse(turn, controlId);
     const entry = turn.world.controls.get(controlId);

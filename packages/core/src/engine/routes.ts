@@ -71,7 +71,8 @@ export function moveModulations(turn: Turn): void {
     const found = turn.world.routes.byId.get(routeId);
     const m = found?.modulation;
     if (!found || !m) continue;
-    let run = turn.state.routes.runs[routeId]!;
+    let run = turn.state.routes.runs[routeId];
+    if (!run) continue;
     if (!run.released && !isRouteOn(turn.state, found)) {
       run = letGo(m, run, turn.nowMs);
       keepRun(turn, routeId, run);

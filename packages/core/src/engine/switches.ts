@@ -41,7 +41,8 @@ export function hearSwitch(turn: Turn, entry: WorldControl, velocity: number): v
 /** Switches whose bouncing is over and that ended up elsewhere than they were taken for. */
 export function settleContacts(turn: Turn): void {
   for (const controlId in turn.state.contacts) {
-    const contact = turn.state.contacts[controlId]!;
+    const contact = turn.state.contacts[controlId];
+    if (!contact) continue;
     const entry = turn.world.controls.get(controlId);
     const dueMs = entry ? contactDueMs(contact, entry.control.hardware.debounceMs) : null;
     if (!entry || dueMs === null || dueMs > turn.nowMs) continue;
@@ -81,7 +82,9 @@ function pressSwitch(
 /** Holds, and presses whose second one never came: what is due by now, on every switch, in order of time. */
 export function passGestures(turn: Turn): void {
   for (const controlId of Object.keys(turn.state.held)) {
-    const held = turn.state.held[controlId]!;
+    const held = turn.state.held[controlId];
+    // What another switch did at this moment may have let it go.
+    if (!held) continue;
     const due = gestureDueMs(held.gesture, held.wants);
     if (due !== null && due <= turn.nowMs)
       settleGesture(turn, controlId, held, passTime(held.gesture, turn.nowMs, held.wants));

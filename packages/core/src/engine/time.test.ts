@@ -100,6 +100,26 @@ describe('what is due is done in the order in which it was due, however late tim
     expect(play(world, [down(0), tick(1000)]).sent).toHaveLength(1 + 48);
   });
 
+  it('a hold that silences everything at the moment at which another one is due', () => {
+    const { device, board, preset } = makeBoard(2, 0, [
+      ['s0', 's1'].map((id) =>
+        assign(id, [], [], { hold: [{ kind: 'panic' } as never, set(1)], timing: { holdMs: 200 } }),
+      ),
+    ]);
+    const box = makeDevice({ role: 'carrier', ports: [out] });
+    const rig = makeRig([device, box, gear], [cable(out, gearIn)], [board]);
+    const world = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+    const other: LiveEvent = {
+      kind: 'message',
+      atMs: 0,
+      portId: 'board-out',
+      message: controller(15, 31, 127),
+    };
+    const { sent, state } = play(world, [down(0), other, tick(500)]);
+    expect(sent.filter((s) => s.endsWith('B0 15 01'))).toEqual(['200 B0 15 01']);
+    expect(Object.keys(state.held)).toEqual(['s0', 's1']);
+  });
+
   it('an event from a time that is over happens now', () => {
     const world = makeWorld(assign('s0', [set(1, 100)]));
     const { sent, state } = play(world, [down(50), up(20), tick(400)]);

@@ -3,7 +3,6 @@ import {
   BOARD_SHAPES,
   CONTROL_SIZES,
   nextMessage,
-  PLAIN_BOARD,
   PLAIN_CONTROL,
   PLAIN_HARDWARE,
   shapedBoard,
@@ -21,17 +20,6 @@ export const withBoard = (rig: RigDoc, boardId: string, change: (board: BoardDoc
   ...rig,
   boards: rig.boards.map((b) => (b.id === boardId ? change(b) : b)),
 });
-
-export const withControls = (
-  rig: RigDoc,
-  boardId: string,
-  ids: ReadonlySet<string>,
-  change: (control: ControlDoc) => ControlDoc,
-): RigDoc =>
-  withBoard(rig, boardId, (b) => ({
-    ...b,
-    controls: b.controls.map((c) => (ids.has(c.id) ? change(c) : c)),
-  }));
 
 export const withoutControls = (rig: RigDoc, boardId: string, ids: ReadonlySet<string>): RigDoc =>
   withBoard(rig, boardId, (b) => ({ ...b, controls: b.controls.filter((c) => !ids.has(c.id)) }));
@@ -198,9 +186,3 @@ export function withoutLearned(board: BoardDoc, ids: ReadonlySet<string>): Board
   }
   return { ...board, controls: board.controls.map((c) => plain.get(c.id) ?? c) };
 }
-
-export const PLAIN_CAN: BoardDoc['can'] = {
-  ...PLAIN_BOARD.can,
-  gestures: [...PLAIN_BOARD.can.gestures],
-  messages: [...PLAIN_BOARD.can.messages],
-};
