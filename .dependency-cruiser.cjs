@@ -75,6 +75,31 @@ module.exports = {
       },
     },
     {
+      name: 'core-edits-stand-alone',
+      severity: 'error',
+      from: { path: '^packages/core/src/edits' },
+      to: { path: '^packages/core/src/(?!edits)' },
+    },
+    {
+      name: 'core-routing-knows-floor',
+      severity: 'error',
+      from: { path: '^packages/core/src/routing', pathNot: '\\.test(-support)?\\.ts$' },
+      to: { path: '^packages/core/src/(show|engine|standins|proof|formats)' },
+    },
+    {
+      name: 'core-engine-knows-what-it-plays',
+      severity: 'error',
+      from: { path: '^packages/core/src/engine', pathNot: '\\.test(-support)?\\.ts$' },
+      to: { path: '^packages/core/src/(standins|proof|formats)' },
+    },
+    {
+      name: 'web-no-arrow-up',
+      comment: 'What places stand on knows none of them.',
+      severity: 'error',
+      from: { path: '^apps/web/src/(ui|drafts|live|api|files|screen|store)', pathNot: '\\.test\\.ts$' },
+      to: { path: '^apps/web/src/features' },
+    },
+    {
       name: 'rooms-by-their-door',
       comment: 'From outside a room only its index is imported.',
       severity: 'error',

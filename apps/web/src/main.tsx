@@ -3,7 +3,7 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { BrowserRouter } from 'react-router-dom';
 import { App } from './App';
-import { rememberScreen } from './features/frame/screenSlice';
+import { rememberScreen } from './screen/screenSlice';
 import { saveOnLeaving } from './drafts/leaving';
 import { resumeSaving } from './drafts/thisWindow';
 import { WindowClock } from './live/clock';

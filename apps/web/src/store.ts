@@ -4,7 +4,7 @@ import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api/api';
 import { Autosave } from './drafts/autosave';
 import { draftsReducer } from './drafts/draftsSlice';
-import { screenReducer } from './features/frame/screenSlice';
+import { screenReducer } from './screen/screenSlice';
 
 export const autosave = new Autosave();
 

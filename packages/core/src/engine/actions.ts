@@ -148,7 +148,7 @@ function sendKnown(turn: Turn, portId: string, message: Message): void {
   let known: string | null = null;
   for (const { reached, value } of allDrivenBy(turn.world, portId, message)) {
     known ??= reached.fn.id;
-    if (reached.fn.shape.kind !== 'trigger') turn.takeOver(reached.fn.id, value);
+    if (reached.fn.shape.kind !== 'trigger') turn.know(reached.fn.id, value);
   }
   send(turn, portId, message, known);
 }

@@ -73,7 +73,7 @@ function receive(turn: Turn, portId: string, message: Message): void {
     hearPressure(turn, portId, message);
   for (const { device, fn } of turn.world.reports.get(portId) ?? []) {
     const value = readFunction(device, fn, message, sequence);
-    if (value !== null && fn.shape.kind !== 'trigger') turn.takeOver(fn.id, value);
+    if (value !== null && fn.shape.kind !== 'trigger') turn.know(fn.id, value);
   }
 }
 

@@ -10,7 +10,7 @@ import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from './BoardView';
-import { screenChanged } from './screenSlice';
+import { screenChanged } from '../../screen/screenSlice';
 
 /** The largest scale, and the height that boards may take, in px. */
 const MAX_SCALE = 0.4356;

@@ -121,9 +121,9 @@ function SaveName({
     if (data) onNamed(data);
   };
   return (
-    <div className="field-row">
-      <label className="field">
-        <span>Name of this save</span>
+    <div className="d-flex align-items-end gap-3 mb-2">
+      <label>
+        <span className="muted small">Name of this save</span>
         <input
           className="form-control"
           value={text}
@@ -136,7 +136,7 @@ function SaveName({
           }}
         />
       </label>
-      <span className="muted small">
+      <span className="muted small pb-2">
         {isError
           ? 'The name was not stored: the server does not answer.'
           : 'A save with a name is kept for good.'}

@@ -10,7 +10,7 @@ import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { Beats } from './Beats';
 import { PortsWord } from './PortsWord';
-import { screenChanged } from './screenSlice';
+import { screenChanged } from '../../screen/screenSlice';
 
 /** Where I am, beat and tempo, ports, panic. */
 export function TopStrip() {

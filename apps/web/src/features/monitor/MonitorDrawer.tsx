@@ -3,7 +3,7 @@ import type { Ref } from 'react';
 import { useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { IconButton } from '../../ui/IconButton';
-import { screenChanged } from '../frame/screenSlice';
+import { screenChanged } from '../../screen/screenSlice';
 import { FilterBar, FilterMenu } from './MonitorFilters';
 import { MonitorList } from './MonitorList';
 import { useMonitor, type MonitorView } from './useMonitor';

@@ -14,7 +14,7 @@ import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
 import { SaveState } from '../frame/SaveState';
-import { screenChanged } from '../frame/screenSlice';
+import { screenChanged } from '../../screen/screenSlice';
 import { freeName, minutes, parseMinutes } from '../songs/songEdits';
 
 /** Scenes named in a line of the running order; the rest is counted. */

@@ -6,7 +6,7 @@ import { milliseconds, noteSentence } from '../../live/noteSentence';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { useSavingIsOff } from '../frame/SavingOff';
-import { screenChanged } from '../frame/screenSlice';
+import { screenChanged } from '../../screen/screenSlice';
 
 /** Small print of the stage: ports, bank, settling, saving; and the few things that are pressed by hand. */
 export function StageFoot() {

@@ -103,8 +103,7 @@ export function deliverAll(turn: Turn, sends: readonly RoutedSend[], functionId:
     // What this application set itself, and no route changed, is known already.
     const isKnown = routeId === null && functionId !== null;
     const driven = isKnown ? null : drivenBy(turn.world, portId, message);
-    if (driven && driven.reached.fn.shape.kind !== 'trigger')
-      turn.takeOver(driven.reached.fn.id, driven.value);
+    if (driven && driven.reached.fn.shape.kind !== 'trigger') turn.know(driven.reached.fn.id, driven.value);
     deliver(turn, portId, message, isKnown ? functionId : (driven?.reached.fn.id ?? null), routeId);
   }
 }

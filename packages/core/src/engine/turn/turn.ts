@@ -59,8 +59,8 @@ export class Turn {
     return this.state.values[functionId];
   }
 
-  /** Takes over what a function is now, without sending. */
-  takeOver(functionId: string, value: number): void {
+  /** Takes note of what a function is now, without sending. */
+  know(functionId: string, value: number): void {
     if (this.state.values[functionId] !== value)
       this.state.values = { ...this.state.values, [functionId]: value };
   }
