@@ -2,7 +2,7 @@ import type { Kept, SongDoc } from '@idle-step/contract';
 import { demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
-import { fill, openPage, pressButton, textIs, textOf, until, useApp, valueOf } from './support/app';
+import { fill, openPage, pressButton, textIs, until, useApp, valueOf } from './support/app';
 
 const running = useApp();
 
@@ -50,7 +50,7 @@ describe('two windows on one song', () => {
     expect(await valueOf(page, 'Name of the song')).toBe('Mine');
     expect((await kept(song.id)).doc.name).toBe('Theirs');
     await pressButton(page, 'Look at the difference');
-    expect(await textOf(page, '.differences')).toContain('name Mine Theirs');
+    await textIs(page, '.differences', (t) => t.includes('name Mine Theirs'));
     await pressButton(page, 'Keep mine');
     await isSaved(page);
     expect((await kept(song.id)).doc.name).toBe('Mine');

@@ -219,6 +219,16 @@ describe('the live host', () => {
     expect(host.getSnapshot().lastPress).toMatchObject({ controlId: far1.id });
   });
 
+  it('a stand-in that was told something is another one in the next snapshot', async () => {
+    const { clock, host, input } = await playing();
+    const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!.id;
+    const before = host.getSnapshot().standIns;
+    input.deliver(press(true), clock.nowMs);
+    const after = host.getSnapshot().standIns;
+    expect(after).not.toBe(before);
+    expect(after.get(kelpline)).not.toBe(before.get(kelpline));
+  });
+
   it('a part of the snapshot that has not changed is the same object', async () => {
     const { clock, host, input } = await playing();
     const before = host.getSnapshot();

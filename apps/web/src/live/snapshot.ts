@@ -33,7 +33,8 @@ export type LiveSnapshot = {
  * snapshot when nothing has, so that nothing is drawn anew.
  */
 export function nextSnapshot(before: LiveSnapshot | null, now: LiveSnapshot): LiveSnapshot {
-  if (!before) return now;
+  // The host goes on writing into its own map.
+  if (!before) return { ...now, standIns: new Map(now.standIns) };
   const next = {
     ...now,
     // That time went on is no change that anybody sees.
