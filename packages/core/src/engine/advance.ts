@@ -43,7 +43,7 @@ export function advance(turn: Turn, toMs: number): void {
     moveRamps(turn);
     sendClocks(turn);
     moveModulations(turn);
-    refreshLamps(turn);
+    if (refreshLamps(turn)) turn.rememberLamps();
   }
   turn.nowMs = Math.max(turn.nowMs, toMs);
 }

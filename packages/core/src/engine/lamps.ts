@@ -1,7 +1,7 @@
 import { LAMP_OFF, LAMP_ON, stopAt, type Action, type Assignment, type Lamp, type LampStop } from '../floor';
 import type { LiveState } from './liveState';
 import { isGateOpen, isRouteOn } from './routeConditions';
-import { bankInForce, pageOfGroup, placeOf, type World, type WorldLamp } from './world';
+import { bankInForce, pageOfGroup, type World, type WorldLamp } from './world';
 
 const NOTHING: readonly Action[] = [];
 
@@ -63,7 +63,7 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
         : shape !== undefined && state.values[action.functionId] === action.value;
     }
     case 'ramp':
-      return state.ramps.some((r) => r.functionId === action.functionId);
+      return isOnRamp(state, action.functionId);
     case 'clock':
       return action.to === 'stop' ? down : action.portId in state.clocks;
     case 'route': {
@@ -72,15 +72,15 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
       return action.part === 'route' ? isRouteOn(state, found) : isGateOpen(state, found);
     }
     case 'scene':
-      return action.to.kind === 'at' ? placeOf(world, state).sceneIndex === action.to.index : down;
+      return action.to.kind === 'at' ? isAtScene(world, state, action.to.index) : down;
     case 'bank': {
       if (action.to.kind !== 'bank') return down;
       return bankInForce(world.boards[boardIndex]!, state)?.bank.id === action.to.bankId;
     }
     case 'page': {
-      if (action.to.kind !== 'bank') return down;
-      const found = world.boards[boardIndex]!.groups.find((g) => g.group.id === action.groupId);
-      return found !== undefined && pageOfGroup(found, state)?.bank.id === action.to.bankId;
+      return action.to.kind === 'bank'
+        ? isPageInForce(world, state, boardIndex, action.groupId, action.to.bankId)
+        : down;
     }
     case 'momentary':
       return state.values[action.functionId] === action.down;
@@ -92,4 +92,24 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
     case 'panic':
       return down;
   }
+}
+
+function isAtScene({ songs, songAt }: World, { position }: Known, index: number): boolean {
+  const song = songs[songAt.get(position.entryId ?? '') ?? 0]?.song;
+  return position.sceneId !== null && song?.scenes[index]?.id === position.sceneId;
+}
+
+// Functions of their own, so that what they look for is not set aside for every other kind of action too.
+const isOnRamp = ({ ramps }: Known, functionId: string): boolean =>
+  ramps.some((r) => r.functionId === functionId);
+
+function isPageInForce(
+  { boards }: World,
+  state: Known,
+  boardIndex: number,
+  groupId: string,
+  pageId: string,
+): boolean {
+  const found = boards[boardIndex]!.groups.find((g) => g.group.id === groupId);
+  return found !== undefined && pageOfGroup(found, state)?.bank.id === pageId;
 }

@@ -1,4 +1,4 @@
-import { actionsOf, isPressed, type BankTarget } from '../floor';
+import { hasActions, isPressed, type BankTarget } from '../floor';
 import { readFunction } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
@@ -94,7 +94,7 @@ function routeArrived(turn: Turn, portId: string, message: Message): void {
 
 function hasNothingToDo(turn: Turn, { boardIndex, control }: WorldControl): boolean {
   const assignment = turn.assignmentOf(turn.world.boards[boardIndex]!, control.id);
-  return !assignment || (actionsOf(assignment).length === 0 && assignment.sweeps.length === 0);
+  return !assignment || (!hasActions(assignment) && assignment.sweeps.length === 0);
 }
 
 /** Places of controls that take several messages. @returns whether the message was part of one. */

@@ -2,6 +2,7 @@ import {
   ACTION_LISTS,
   contactDueMs,
   gestureDueMs,
+  hasActions,
   isStruck,
   moveContact,
   moveSwitch,
@@ -10,6 +11,7 @@ import {
   settledContact,
   type Action,
   type Assignment,
+  type FiredGesture,
   type Gesture,
 } from '../floor';
 import { endNotes, start } from './actions';
@@ -64,7 +66,7 @@ function pressSwitch(
   if (isDown) {
     const label = labelOf(turn.world, now ?? undefined, placeOf(turn.world, turn.state).songIndex);
     turn.note({ code: 'pressed', controlId: control.id, label: label || control.name });
-    if (!now || isEmpty(now)) turn.note({ code: 'nothing-assigned' });
+    if (!now || !hasActions(now)) turn.note({ code: 'nothing-assigned' });
     // Another bank means another thing: a press that still waited for its second one fires as what it was.
     if (held && held.assignment !== now) held = finishGesture(turn, control.id, held);
     // A switch that went down twice ends what it played before.
@@ -105,27 +107,35 @@ function settleGesture(
   held: Omit<HeldPress, 'gesture'>,
   { state, fired }: ReturnType<typeof moveSwitch>,
 ): void {
-  const names = fired.length === 0 ? held.fired : [...held.fired, ...fired.map((f) => f.gesture)];
+  const names = fired.length === 0 ? held.fired : withGestures(held.fired, fired);
   const { assignment, wants, boardId, struck } = held;
   if (state) {
     const next: HeldPress = { assignment, wants, boardId, gesture: state, fired: names, struck };
     turn.state.held = { ...turn.state.held, [controlId]: next };
-  } else if (turn.state.held[controlId]) {
-    const { [controlId]: _before, ...others } = turn.state.held;
-    turn.state.held = others;
-  }
+  } else if (turn.state.held[controlId]) turn.state.held = without(turn.state.held, controlId);
+  if (!assignment) return;
   for (const { gesture } of fired) {
-    for (const action of assignment?.[gesture] ?? []) start(turn, { boardId, controlId, struck }, action);
+    for (const action of assignment[gesture]) start(turn, { boardId, controlId, struck }, action);
     if (gesture === 'release') endFired(turn, assignment, names);
   }
+}
+
+function withGestures(before: readonly Gesture[], fired: readonly FiredGesture[]): readonly Gesture[] {
+  const names = [...before];
+  for (const { gesture } of fired) names.push(gesture);
+  return names;
+}
+
+function without(held: Readonly<Record<string, HeldPress>>, controlId: string): Record<string, HeldPress> {
+  const { [controlId]: _gone, ...others } = held;
+  return others;
 }
 
 /** What a switch that will be gone holds down goes up; nothing else fires any more. */
 export function letGoOf(turn: Turn, controlId: string): void {
   const held = turn.state.held[controlId];
   if (!held) return;
-  const { [controlId]: _gone, ...others } = turn.state.held;
-  turn.state.held = others;
+  turn.state.held = without(turn.state.held, controlId);
   endFired(turn, held.assignment, held.fired);
   endNotes(turn, controlId);
 }
@@ -148,4 +158,3 @@ export function endMomentary(turn: Turn, actions: readonly Action[]): void {
     }
 }
 
-const isEmpty = (a: Assignment): boolean => ACTION_LISTS.every((list) => a[list].length === 0);

@@ -236,6 +236,12 @@ export const pagesOf = ({ banks, groups }: Pick<Preset, 'banks' | 'groups'>): re
 export const actionsOf = (assignment: Assignment): readonly Action[] =>
   ACTION_LISTS.flatMap((list) => assignment[list]);
 
+/** Whether an assignment has any action. Asked at every message of a control, so nothing is made for it. */
+export function hasActions(assignment: Assignment): boolean {
+  for (const list of ACTION_LISTS) if (assignment[list].length > 0) return true;
+  return false;
+}
+
 /** An assignment with each of its lists of actions changed. */
 export const withLists = <A extends Assignment>(
   assignment: A,
@@ -262,7 +268,7 @@ export const isBare = (a: Assignment): boolean =>
   a.colour === null &&
   a.lamp === null &&
   a.sweeps.length === 0 &&
-  actionsOf(a).length === 0;
+  !hasActions(a);
 
 /** What the recogniser has to look out for in an assignment: gestures with an action that is not switched off. */
 export const gestureWants = ({ timing, hold, doublePress }: Assignment): GestureWants => ({

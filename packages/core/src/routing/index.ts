@@ -4,5 +4,8 @@ export * from './modulation';
 export * from './numberTable';
 export * from './routeMemory';
 export * from './routeTable';
+export * from './passage';
 export * from './passRoutes';
+export { letsGo } from './held';
+export { COPIES_AT_MOST, LINES_AT_MOST, REPEATS_AT_MOST, REPEAT_WITHIN_MS } from './way';
 export * from './loops';

@@ -180,20 +180,11 @@ export const PLAIN_ROUTE: Omit<Route, 'id' | 'name'> = {
   after: 'stop',
 };
 
-const TIME = new Set<Message['kind']>([
-  'clock',
-  'start',
-  'continue',
-  'stop',
-  'song-position',
-  'quarter-frame',
-]);
-
-export function routeKind(message: Message): RouteKind {
-  const { kind } = message;
-  if (kind === 'note-on' || kind === 'note-off') return 'note';
-  if (TIME.has(kind)) return 'time';
+export function routeKind({ kind }: Message): RouteKind {
   switch (kind) {
+    case 'note-on':
+    case 'note-off':
+      return 'note';
     case 'poly-pressure':
     case 'controller':
     case 'program':
@@ -201,6 +192,13 @@ export function routeKind(message: Message): RouteKind {
     case 'pitch-bend':
     case 'sysex':
       return kind;
+    case 'clock':
+    case 'start':
+    case 'continue':
+    case 'stop':
+    case 'song-position':
+    case 'quarter-frame':
+      return 'time';
     default:
       return 'system';
   }

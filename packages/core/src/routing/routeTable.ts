@@ -1,12 +1,28 @@
 import type { Message } from '../midi';
 import { compileChange } from './change';
-import { mayTake, numberOf, routeKind, KIND_INDEX, type Gate, type Route, type Routing } from './route';
+import {
+  mayTake,
+  numberOf,
+  routeKind,
+  KIND_INDEX,
+  ROUTE_KINDS,
+  type Gate,
+  type Route,
+  type Routing,
+} from './route';
 
 /** A route with its change made ready. */
 export type ReadyRoute = {
   readonly route: Route;
-  readonly change: (message: Message) => Message | null;
+  readonly change: Change;
+  /** One for each destination. */
+  readonly legs: readonly (Leg & { readonly portId: string })[];
 };
+
+export type Change = (message: Message) => Message | null;
+
+/** What a message goes through on its way to a destination; `channel` 0–15, `null` where it stays. */
+export type Leg = { readonly change: Change; readonly channel: number | null };
 
 /** Routes made ready: what may take a message in is found by its port, kind, channel and number without a search. */
 export type RouteTable = {
@@ -31,7 +47,8 @@ export function compileRoutes(routing: Routing, inputIds: readonly string[]): Ro
   );
   const controllerGates = new Map<number, ControllerGate[]>();
   for (const route of routing.routes) {
-    const ready = { route, change: compileChange(route.change, route.from.values) };
+    const change = compileChange(route.change, route.from.values);
+    const ready = { route, change, legs: route.to.map((to) => ({ ...to, change })) };
     const ids = route.from.portIds.length > 0 ? route.from.portIds : inputIds;
     for (const id of new Set(ids)) {
       const list = bySource.get(id) ?? [];
@@ -57,7 +74,8 @@ export function compileRoutes(routing: Routing, inputIds: readonly string[]): Ro
 
 /** What takes from one port. The answer for each kind, channel and number is found once and kept. */
 export class RouteSource {
-  private readonly found: (readonly ReadyRoute[] | undefined)[] = [];
+  /** As long as it will be from the start: one that grows by holes is searched like a dictionary. */
+  private readonly found: (readonly ReadyRoute[] | undefined)[] = new Array(ROUTE_KINDS.length << 11);
 
   constructor(private readonly routes: readonly ReadyRoute[]) {}
 

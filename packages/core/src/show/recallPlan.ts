@@ -56,24 +56,21 @@ export function planRecall(
   knowledge: RigKnowledge,
   mode: 'changes' | 'all',
 ): RecallPlan {
-  const waiting = queuesByDevice(wantedTargets(targets, knowledge, mode));
+  const queues = queuesByDevice(wantedTargets(targets, knowledge, mode), knowledge);
   const portFree = new Map<string, number>();
-  const listens = new Map<string, number>();
-  const reloaded = new Set<string>();
+  let reloaded: Set<string> | null = null;
   const sends: PlannedSend[] = [];
   const unreached: RecallTarget[] = [];
-  const listensAt = (deviceId: string): number => {
-    let atMs = listens.get(deviceId);
-    if (atMs === undefined) listens.set(deviceId, (atMs = knowledge.listensFromMs(deviceId)));
-    return Math.max(knowledge.nowMs, atMs);
-  };
-  for (let target = nextOf(waiting, listensAt); target; target = nextOf(waiting, listensAt)) {
+  let settledAtMs = knowledge.nowMs;
+  for (let queue = nextOf(queues); queue; queue = nextOf(queues)) {
+    const target = queue.targets[queue.done]!;
+    queue.done += 1;
     const { device, fn, path } = target.reached;
     if (!path) {
       unreached.push(target);
       continue;
     }
-    const atMs = listensAt(device.id);
+    const atMs = queue.listensFromMs;
     const freeAt = portFree.get(path.portId) ?? knowledge.portFreeFromMs(path.portId);
     const { value } = target;
     const messages = messagesFor(device, fn, value);
@@ -92,14 +89,15 @@ export function planRecall(
       messages,
     });
     portFree.set(path.portId, leftAtMs);
-    if (fn.settleMs > 0) listens.set(device.id, landsAtMs + fn.settleMs);
-    if (fn.drive.kind === 'program') reloaded.add(device.id);
+    settledAtMs = Math.max(settledAtMs, landsAtMs);
+    if (fn.settleMs > 0) queue.listensFromMs = landsAtMs + fn.settleMs;
+    if (fn.drive.kind === 'program') (reloaded ??= new Set()).add(device.id);
   }
-  let settledAtMs = knowledge.nowMs;
-  for (const send of sends) settledAtMs = Math.max(settledAtMs, send.landsAtMs);
-  for (const at of listens.values()) settledAtMs = Math.max(settledAtMs, at);
-  return { sends, unreached, settledAtMs, reloaded };
+  for (const { listensFromMs } of queues) settledAtMs = Math.max(settledAtMs, listensFromMs);
+  return { sends, unreached, settledAtMs, reloaded: reloaded ?? NONE };
 }
+
+const NONE: ReadonlySet<string> = new Set();
 
 /** What has to be sent, programs before the rest and otherwise in the order given. */
 function wantedTargets(
@@ -107,46 +105,79 @@ function wantedTargets(
   knowledge: RigKnowledge,
   mode: 'changes' | 'all',
 ): RecallTarget[] {
-  const differs = ({ reached: { fn }, value }: RecallTarget) =>
-    mode === 'all' || fn.shape.kind === 'trigger' || knowledge.known(fn.id) !== value;
-  const programs = targets.filter((t) => t.reached.fn.drive.kind === 'program' && differs(t));
-  const reloading = new Set(programs.map((t) => t.reached.device.id));
-  const rest = targets.filter(
-    (t) => t.reached.fn.drive.kind !== 'program' && (reloading.has(t.reached.device.id) || differs(t)),
-  );
-  return [...programs, ...rest];
+  const wanted: RecallTarget[] = [];
+  let reloading: Set<string> | null = null;
+  for (const target of targets)
+    if (isProgram(target) && isWanted(target, knowledge, mode)) {
+      wanted.push(target);
+      (reloading ??= new Set()).add(target.reached.device.id);
+    }
+  for (const target of targets)
+    if (
+      !isProgram(target) &&
+      (reloading?.has(target.reached.device.id) || isWanted(target, knowledge, mode))
+    )
+      wanted.push(target);
+  return wanted;
 }
 
-/** What one device is to be told, in order; `place` is where each stood among all. */
+const isProgram = ({ reached }: RecallTarget): boolean => reached.fn.drive.kind === 'program';
+
+const isWanted = (
+  { reached: { fn }, value }: RecallTarget,
+  knowledge: RigKnowledge,
+  mode: 'changes' | 'all',
+): boolean => mode === 'all' || fn.shape.kind === 'trigger' || knowledge.known(fn.id) !== value;
+
+/** What one device is to be told, in order; `places` is where each stood among all. */
 type Queue = {
   readonly deviceId: string;
-  readonly targets: readonly { readonly place: number; readonly target: RecallTarget }[];
+  readonly targets: RecallTarget[];
+  readonly places: number[];
   done: number;
+  listensFromMs: number;
 };
 
-function queuesByDevice(targets: readonly RecallTarget[]): Queue[] {
-  const queues = new Map<string, { deviceId: string; targets: Queue['targets'][number][]; done: number }>();
-  targets.forEach((target, place) => {
+function queuesByDevice(targets: readonly RecallTarget[], knowledge: RigKnowledge): readonly Queue[] {
+  const queues: Queue[] = [];
+  for (const [place, target] of targets.entries()) {
     const deviceId = target.reached.device.id;
-    const queue = queues.get(deviceId) ?? { deviceId, targets: [], done: 0 };
-    queue.targets.push({ place, target });
-    queues.set(deviceId, queue);
-  });
-  return [...queues.values()];
-}
-
-/** Takes the target whose device listens first; the order given decides between equals. */
-function nextOf(queues: readonly Queue[], listensAt: (deviceId: string) => number): RecallTarget | null {
-  let best: Queue | null = null;
-  let bestAt = Infinity;
-  for (const queue of queues) {
-    const first = queue.targets[queue.done];
-    if (!first) continue;
-    const at = listensAt(queue.deviceId);
-    if (at < bestAt || (at === bestAt && first.place < best!.targets[best!.done]!.place))
-      [best, bestAt] = [queue, at];
+    const queue = queueAt(queues, deviceId);
+    if (queue) {
+      queue.targets.push(target);
+      queue.places.push(place);
+      continue;
+    }
+    const listensFromMs = Math.max(knowledge.nowMs, knowledge.listensFromMs(deviceId));
+    queues.push({ deviceId, targets: [target], places: [place], done: 0, listensFromMs });
   }
-  return best ? best.targets[best.done++]!.target : null;
+  return queues;
 }
 
-const byteCount = (messages: readonly Message[]): number => messages.reduce((n, m) => n + byteLength(m), 0);
+/** By search: devices are few, and most plans are about one. */
+function queueAt(queues: readonly Queue[], deviceId: string): Queue | undefined {
+  for (const queue of queues) if (queue.deviceId === deviceId) return queue;
+  return undefined;
+}
+
+/** The queue whose device listens first; the order given decides between equals. */
+function nextOf(queues: readonly Queue[]): Queue | null {
+  let best: Queue | null = null;
+  for (const queue of queues) {
+    const place = queue.places[queue.done];
+    if (place === undefined) continue;
+    if (
+      !best ||
+      queue.listensFromMs < best.listensFromMs ||
+      (queue.listensFromMs === best.listensFromMs && place < best.places[best.done]!)
+    )
+      best = queue;
+  }
+  return best;
+}
+
+function byteCount(messages: readonly Message[]): number {
+  let bytes = 0;
+  for (const message of messages) bytes += byteLength(message);
+  return bytes;
+}

@@ -5,12 +5,13 @@ import type { WorldBank, WorldBoard, WorldLamp } from '../world';
 import { bankInForce, pageOfGroup } from '../world';
 import { LAMP_CAUSES, type Turn } from './turn';
 
-/** Tells the lamps that have changed since they were looked at last, or all of them where that is wanted. */
-export function refreshLamps(turn: Turn): void {
+/**
+ * Tells the lamps that have changed since they were looked at last, or all of them where that is wanted.
+ * @returns whether they were looked at.
+ */
+export function refreshLamps(turn: Turn): boolean {
   const { state, lampsSeen } = turn;
-  if (!turn.tellsLamps && lampsSeen && !LAMP_CAUSES.some((k) => state[k] !== lampsSeen[k])) return;
-  const { values, position, banks, pages, ramps, clocks, latched, held, routes } = state;
-  turn.lampsSeen = { values, position, banks, pages, ramps, clocks, latched, held, routes };
+  if (!turn.tellsLamps && lampsSeen && !LAMP_CAUSES.some((k) => state[k] !== lampsSeen[k])) return false;
   const { boards } = turn.world;
   for (let boardIndex = 0; boardIndex < boards.length; boardIndex++) {
     const board = boards[boardIndex]!;
@@ -18,6 +19,7 @@ export function refreshLamps(turn: Turn): void {
     for (const group of board.groups) refreshPage(turn, boardIndex, board, pageOfGroup(group, state));
   }
   turn.tellsLamps = false;
+  return true;
 }
 
 function refreshPage(turn: Turn, boardIndex: number, board: WorldBoard, page: WorldBank | undefined): void {
@@ -61,10 +63,11 @@ const toldLast = ({ lamps, looks }: Turn['state'], controlId: string): Lamp =>
 function showLamp({ state, effects }: Turn, controlId: string, { light, colour }: Lamp): void {
   const on = light !== 'off';
   state.lamps = { ...state.lamps, [controlId]: on };
-  const { [controlId]: _before, ...looks } = state.looks;
-  const isPlain = light !== 'blink' && colour === null;
-  if (!isPlain || controlId in state.looks)
-    state.looks = isPlain ? looks : { ...looks, [controlId]: { light, colour } };
+  if (light === 'blink' || colour !== null) state.looks = { ...state.looks, [controlId]: { light, colour } };
+  else if (controlId in state.looks) {
+    const { [controlId]: _before, ...looks } = state.looks;
+    state.looks = looks;
+  }
   effects.push({ kind: 'lamp', controlId, on, lamp: { light, colour } });
 }
 

@@ -31,28 +31,26 @@ export function setOnTheWay(turn: Turn, functionId: string, value: number): void
 export function recall(turn: Turn, given: readonly RecallTarget[], mode: 'changes' | 'all'): RecallPlan {
   const { state } = turn;
   const targets = given.filter((t) => accepts(turn, t));
-  let plan = planRecall(targets, knowledge(turn), mode);
+  const knowledge = new Knowledge(turn);
+  let plan = planRecall(targets, knowledge, mode);
   if (state.pending.length > 0) {
     const told = functionsOf(plan);
     const staying = state.pending.filter((p) => !plan.reloaded.has(p.deviceId) && !told.has(p.functionId));
     if (staying.length < state.pending.length) {
       // What is overtaken no longer takes up its port and its device, so the plan may be earlier.
       state.pending = staying;
-      plan = planRecall(targets, knowledge(turn), mode);
+      plan = planRecall(targets, knowledge, mode);
     }
   }
   for (const { reached } of plan.unreached)
     turn.note({ code: 'no-way', deviceId: reached.device.id, functionId: reached.fn.id });
   forgetReloaded(turn, plan);
   endRamps(turn, plan);
-  const values = { ...state.values };
+  learnValues(turn, plan);
   const waiting: PlannedSend[] = [];
-  for (const planned of plan.sends) {
-    values[planned.functionId] = planned.value;
+  for (const planned of plan.sends)
     if (planned.atMs <= turn.leavesMs) emit(turn, planned);
     else waiting.push(planned);
-  }
-  state.values = values;
   if (waiting.length > 0) state.pending = [...state.pending, ...waiting].sort((a, b) => a.atMs - b.atMs);
   return plan;
 }
@@ -156,33 +154,41 @@ function emit(turn: Turn, planned: PlannedSend): void {
 }
 
 /** What is known now: what was told or reported, and what is on its way or waiting. */
-function knowledge(turn: Turn): RigKnowledge {
-  const { leavesMs, state } = turn;
-  const latest = (
-    since: number,
-    isMeant: (p: PlannedSend) => boolean,
-    at: (p: PlannedSend) => number,
-  ): number => {
-    let ms = since;
-    for (const p of state.pending) if (isMeant(p)) ms = Math.max(ms, at(p));
+class Knowledge implements RigKnowledge {
+  readonly nowMs: number;
+
+  constructor(private readonly turn: Turn) {
+    this.nowMs = turn.leavesMs;
+  }
+
+  known(functionId: string): number | undefined {
+    return this.turn.state.values[functionId];
+  }
+
+  listensFromMs(deviceId: string): number {
+    const { listensFromMs, pending } = this.turn.state;
+    let ms = listensFromMs[deviceId] ?? 0;
+    for (const p of pending) {
+      const settleMs = p.deviceId === deviceId ? settleMsOf(this.turn, p) : 0;
+      if (settleMs > 0) ms = Math.max(ms, p.landsAtMs + settleMs);
+    }
     return ms;
-  };
-  return {
-    nowMs: leavesMs,
-    known: (id) => state.values[id],
-    listensFromMs: (id) =>
-      latest(
-        state.listensFromMs[id] ?? 0,
-        (p) => p.deviceId === id && settleMsOf(turn, p) > 0,
-        (p) => p.landsAtMs + settleMsOf(turn, p),
-      ),
-    portFreeFromMs: (id) =>
-      latest(
-        state.portFreeFromMs[id] ?? 0,
-        (p) => p.portId === id,
-        (p) => p.landsAtMs - p.latencyMs,
-      ),
-  };
+  }
+
+  portFreeFromMs(portId: string): number {
+    const { portFreeFromMs, pending } = this.turn.state;
+    let ms = portFreeFromMs[portId] ?? 0;
+    for (const p of pending) if (p.portId === portId) ms = Math.max(ms, p.landsAtMs - p.latencyMs);
+    return ms;
+  }
+}
+
+/** Takes note of all that a plan tells: copied only where something is told that was not known. */
+function learnValues({ state }: Turn, { sends }: RecallPlan): void {
+  if (sends.length === 0) return;
+  const values = { ...state.values };
+  for (const { functionId, value } of sends) values[functionId] = value;
+  state.values = values;
 }
 
 const settleMsOf = ({ world }: Turn, { functionId }: PlannedSend): number =>

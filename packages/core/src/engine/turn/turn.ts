@@ -51,6 +51,12 @@ export class Turn {
     return Math.max(this.nowMs, this.lateUntilMs);
   }
 
+  /** What lamps follow is taken as looked at. */
+  rememberLamps(): void {
+    const { values, position, banks, pages, ramps, clocks, latched, held, routes } = this.state;
+    this.lampsSeen = { values, position, banks, pages, ramps, clocks, latched, held, routes };
+  }
+
   note(note: LiveNote): void {
     this.effects.push({ kind: 'note', note });
   }

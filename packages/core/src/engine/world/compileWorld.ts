@@ -1,0 +1,187 @@
+import {
+  actionsOf,
+  feelOf,
+  gestureWants,
+  isPressed,
+  pagesOf,
+  type Bank,
+  type Board,
+  type Control,
+} from '../../floor';
+import {
+  Cabling,
+  inputsAtComputer,
+  functionChannel,
+  isInForce,
+  needsSequence,
+  type Device,
+  type Path,
+} from '../../gear';
+import { compileRoutes, NO_ROUTING } from '../../routing';
+import { sceneCells, type Reached } from '../../show';
+import { controlKey, isSequenced, sequenceKey } from './inputKeys';
+import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from './world';
+
+/** Never throws: what points at something that is gone is left out, and doing it later says so. */
+export function compileWorld(show: Show): World {
+  const cabling = new Cabling(show.rig);
+  const functions = new Map<string, Reached>();
+  const reports = new Map<string, Reached[]>();
+  const channelsBehind = new Map<string, Set<number>>();
+  const ways = new Map<string, { device: Device; path: Path | null }>();
+  const devicesBehind = new Map<string, Device[]>();
+  for (const device of show.rig.devices) {
+    const path = cabling.pathTo(device);
+    ways.set(device.id, { device, path });
+    const back = device.role === 'receiver' ? cabling.pathFrom(device) : null;
+    if (path) listAt(devicesBehind, path.portId).push(device);
+    for (const fn of device.chart) {
+      const reached = { device, fn, path };
+      functions.set(fn.id, reached);
+      if (back && isInForce(device, fn)) listAt(reports, back.portId).push(reached);
+      if (path) setAt(channelsBehind, path.portId).add(functionChannel(device, fn));
+    }
+  }
+  const boards = show.rig.boards.flatMap((board) => compileBoard(show, board, cabling));
+  for (const { preset } of boards)
+    for (const page of preset ? pagesOf(preset) : [])
+      for (const action of page.assignments.flatMap(actionsOf)) {
+        if (action.kind !== 'message') continue;
+        const way = ways.get(action.deviceId);
+        if (way?.path) setAt(channelsBehind, way.path.portId).add(action.channel ?? way.device.channel);
+      }
+  const { controls, inputs, sequencedInputs } = compileInputs(boards);
+  const songs = compileSongs(show);
+  return {
+    show,
+    functions,
+    boards,
+    boardById: new Map(boards.map((b) => [b.board.id, b])),
+    controls,
+    inputs,
+    sequencedInputs,
+    ways,
+    reports,
+    sequencedPorts: new Set([
+      ...[...reports].flatMap(([portId, rows]) => (rows.some(({ fn }) => needsSequence(fn)) ? portId : [])),
+      ...sequencedInputs.keys(),
+    ]),
+    portsOff: new Set(
+      show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.atComputer && !p.plays ? p.id : []))),
+    ),
+    learningPorts: new Set(show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.learns ? p.id : [])))),
+    songs,
+    songAt: new Map(songs.map((s, i) => [s.entryId, i])),
+    devicesBehind,
+    routes: compileRoutes(
+      show.rig.routing ?? NO_ROUTING,
+      inputsAtComputer(show.rig).map((at) => at.port.id),
+    ),
+    pageNames: new Map(
+      boards.flatMap(({ preset }) => (preset ? pagesOf(preset).map((b) => [b.id, b.name] as const) : [])),
+    ),
+    portIds: new Set(show.rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
+    channelsBehind: new Map([...channelsBehind].map(([port, set]) => [port, [...set].sort((a, b) => a - b)])),
+  };
+}
+
+/** Without ids of its own a place in the running order is the song and how often it stood there before. */
+function compileSongs({ songs, entryIds }: Show): WorldSong[] {
+  const before = new Map<string, number>();
+  return songs.map((song, i) => {
+    const times = before.get(song.id) ?? 0;
+    before.set(song.id, times + 1);
+    return {
+      entryId: entryIds?.[i] ?? `${song.id}/${times}`,
+      song,
+      cells: song.scenes.map((_, at) => sceneCells(song, at)),
+    };
+  });
+}
+
+function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] {
+  const device = show.rig.devices.find((d) => d.id === board.deviceId);
+  if (!device) return [];
+  const preset = show.presets.find((p) => p.id === board.presetId) ?? null;
+  const groups = preset?.groups ?? [];
+  const groupOf = new Map(groups.flatMap((g, i) => g.controlIds.map((id) => [id, i] as const)));
+  const page = (bank: Bank, controls: readonly Control[]): WorldBank => {
+    const assignments = new Map(bank.assignments.map((a) => [a.controlId, a]));
+    const wants = new Map(bank.assignments.map((a) => [a.controlId, gestureWants(a)]));
+    const lamps = controls.flatMap((control) => {
+      const assignment = assignments.get(control.id);
+      const rule = assignment?.lamp ?? (preset && feelOf(preset, control.kind).lamp);
+      return isPressed(control.kind) || rule ? { control, assignment, rule } : [];
+    });
+    return { bank, assignments, wants, lamps };
+  };
+  const inBanks = board.controls.filter((c) => !groupOf.has(c.id));
+  const circles = new Map<string, string[]>();
+  for (const action of (preset ? pagesOf(preset) : []).flatMap((b) => b.assignments.flatMap(actionsOf)))
+    if (action.kind === 'one-of' && !action.isOff) listAt(circles, action.circle).push(action.functionId);
+  return [
+    {
+      board,
+      device,
+      path: cabling.pathFrom(device),
+      lampPortId: cabling.pathTo(device)?.portId ?? null,
+      preset,
+      banks: (preset?.banks ?? []).map((bank) => page(bank, inBanks)),
+      groups: groups.map((group) => ({
+        group,
+        pages: group.pages.map((bank) =>
+          page(
+            bank,
+            board.controls.filter((c) => group.controlIds.includes(c.id)),
+          ),
+        ),
+      })),
+      groupOf,
+      circles,
+    },
+  ];
+}
+
+function compileInputs(boards: readonly WorldBoard[]) {
+  const controls = new Map<string, WorldControl>();
+  const inputs = new Map<string, Map<number, WorldControl>>();
+  const sequencedInputs = new Map<string, Map<string, WorldControl>>();
+  boards.forEach((worldBoard, boardIndex) => {
+    const { board, device, path } = worldBoard;
+    for (const control of board.controls) {
+      const entry = { boardIndex, control };
+      controls.set(control.id, entry);
+      // What a board sends by its own program is no press of a control.
+      if (!path || board.mode === 'standalone') continue;
+      const channel = control.channel ?? device.channel;
+      if (isSequenced(control.sends)) {
+        const table = tableAt(sequencedInputs, path.portId);
+        const key = sequenceKey(control.sends.kind, channel, control.sends.number);
+        if (!table.has(key)) table.set(key, entry);
+      } else {
+        const table = tableAt(inputs, path.portId);
+        const key = controlKey(channel, control.sends);
+        if (!table.has(key)) table.set(key, entry);
+      }
+    }
+  });
+  return { controls, inputs, sequencedInputs };
+}
+
+function listAt<V>(map: Map<string, V[]>, key: string): V[] {
+  const list = map.get(key) ?? [];
+  map.set(key, list);
+  return list;
+}
+
+function setAt<V>(map: Map<string, Set<V>>, key: string): Set<V> {
+  const set = map.get(key) ?? new Set<V>();
+  map.set(key, set);
+  return set;
+}
+
+function tableAt<K, V>(map: Map<string, Map<K, V>>, key: string): Map<K, V> {
+  const table = map.get(key) ?? new Map<K, V>();
+  map.set(key, table);
+  return table;
+}

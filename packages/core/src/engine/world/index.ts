@@ -1,0 +1,5 @@
+export * from './world';
+export * from './compileWorld';
+export * from './place';
+export * from './labels';
+export { messageKey, sequenceKey } from './inputKeys';

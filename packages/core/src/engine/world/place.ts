@@ -1,0 +1,51 @@
+import type { World, WorldBank, WorldBoard, WorldGroup } from './world';
+
+/** What of the live state says which pages are in force. */
+export type PagesInForce = {
+  readonly banks: Readonly<Record<string, string>>;
+  readonly pages: Readonly<Record<string, string>>;
+};
+
+/** The page in force for a control: of its group, where it has one, else the bank of its board. */
+export function pageInForce(
+  board: WorldBoard,
+  state: PagesInForce,
+  controlId: string,
+): WorldBank | undefined {
+  const at = board.groupOf.get(controlId);
+  return at === undefined ? bankInForce(board, state) : pageOfGroup(board.groups[at]!, state);
+}
+
+/** Place of the bank in force in its preset, from 0; the first where none was chosen. */
+export const bankIndex = ({ board, banks }: WorldBoard, state: PagesInForce): number =>
+  indexOfPage(banks, state.banks[board.id]);
+
+export const bankInForce = (board: WorldBoard, state: PagesInForce): WorldBank | undefined =>
+  board.banks[bankIndex(board, state)];
+
+/** Place of the page in force in its group, from 0; the first where none was chosen. */
+export const pageIndex = ({ group, pages }: WorldGroup, state: PagesInForce): number =>
+  indexOfPage(pages, state.pages[group.id]);
+
+export const pageOfGroup = (group: WorldGroup, state: PagesInForce): WorldBank | undefined =>
+  group.pages[pageIndex(group, state)];
+
+function indexOfPage(pages: readonly WorldBank[], id: string | undefined): number {
+  // A loop and not `findIndex`: this is asked for every control at every step.
+  if (id !== undefined) for (let i = 1; i < pages.length; i++) if (pages[i]!.bank.id === id) return i;
+  return 0;
+}
+
+/** Where the evening is, as places in the running order of now. */
+export type Place = { readonly songIndex: number; readonly sceneIndex: number | null };
+
+/** The place in the running order; the first song where nothing was played or what was played is gone. */
+export function placeOf(
+  { songs, songAt }: World,
+  { position }: { readonly position: { readonly entryId: string | null; readonly sceneId: string | null } },
+): Place {
+  const songIndex = songAt.get(position.entryId ?? '') ?? 0;
+  const scenes = songs[songIndex]?.song.scenes ?? [];
+  const found = position.sceneId === null ? -1 : scenes.findIndex((s) => s.id === position.sceneId);
+  return { songIndex, sceneIndex: found < 0 ? null : found };
+}

@@ -1,0 +1,108 @@
+import type {
+  Assignment,
+  Bank,
+  Board,
+  Control,
+  ControlGroup,
+  GestureWants,
+  LampRule,
+  Preset,
+  RigWithBoards,
+} from '../../floor';
+import type { Device, Path } from '../../gear';
+import type { Routing, RouteTable } from '../../routing';
+import type { Cell, Reached, Song } from '../../show';
+
+/** What a world is made of, as it is kept. */
+export type Show = {
+  /** Without `routing` what arrives is only heard by controls. */
+  readonly rig: RigWithBoards & { readonly routing?: Routing };
+  readonly presets: readonly Preset[];
+  readonly setName: string;
+  /** The songs of the running order; a song may stand in it more than once. */
+  readonly songs: readonly Song[];
+  /** The place of each song in the running order, by which it is found again after an edit. */
+  readonly entryIds?: readonly string[];
+};
+
+/** A board with its preset, ready to be looked up. */
+export type WorldBoard = {
+  readonly board: Board;
+  readonly device: Device;
+  /** Where its messages arrive, or `null` when no cable leads to the computer. */
+  readonly path: Path | null;
+  /** The port at the computer by which its lamps are reached, or `null`. */
+  readonly lampPortId: string | null;
+  readonly preset: Preset | null;
+  readonly banks: readonly WorldBank[];
+  readonly groups: readonly WorldGroup[];
+  /** The group of a control that has pages of its own, by control. */
+  readonly groupOf: ReadonlyMap<string, number>;
+  /** Functions of which one at a time is on, by the name of their circle. */
+  readonly circles: ReadonlyMap<string, readonly string[]>;
+};
+
+export type WorldGroup = { readonly group: ControlGroup; readonly pages: readonly WorldBank[] };
+
+export type WorldBank = {
+  readonly bank: Bank;
+  readonly assignments: ReadonlyMap<string, Assignment>;
+  /** What each control's gestures look out for, by control. */
+  readonly wants: ReadonlyMap<string, GestureWants>;
+  /** Every control of this page that has a lamp, with what it does here. */
+  readonly lamps: readonly WorldLamp[];
+};
+
+export type WorldLamp = {
+  readonly control: Control;
+  readonly assignment: Assignment | undefined;
+  readonly rule: LampRule | null;
+};
+
+export type WorldControl = { readonly boardIndex: number; readonly control: Control };
+
+export type WorldSong = {
+  /** Its place in the running order. */
+  readonly entryId: string;
+  readonly song: Song;
+  /** For each scene, what every function is told to be there. */
+  readonly cells: readonly ReadonlyMap<string, Cell>[];
+};
+
+/**
+ * The compiled, unchanging rig, presets and set. Made once an edit; every question that a live step asks is a
+ * table look-up.
+ */
+export type World = {
+  readonly show: Show;
+  readonly functions: ReadonlyMap<string, Reached>;
+  readonly boards: readonly WorldBoard[];
+  readonly boardById: ReadonlyMap<string, WorldBoard>;
+  readonly controls: ReadonlyMap<string, WorldControl>;
+  readonly songs: readonly WorldSong[];
+  /** Where each place of the running order stands, by its id. */
+  readonly songAt: ReadonlyMap<string, number>;
+  /** Controls by arrival port, then by `messageKey`. */
+  readonly inputs: ReadonlyMap<string, ReadonlyMap<number, WorldControl>>;
+  /** Controls whose place comes in several messages, by arrival port, then by `sequenceKey`. */
+  readonly sequencedInputs: ReadonlyMap<string, ReadonlyMap<string, WorldControl>>;
+  /** How each device is reached, by device. */
+  readonly ways: ReadonlyMap<string, { readonly device: Device; readonly path: Path | null }>;
+  /** Functions that report back, by arrival port. */
+  readonly reports: ReadonlyMap<string, readonly Reached[]>;
+  /** Arrival ports where a report can be read only with the messages before it. */
+  readonly sequencedPorts: ReadonlySet<string>;
+  /** Ports at the computer that are not enabled for playing. */
+  readonly portsOff: ReadonlySet<string>;
+  /** Ports at which controls are learned. */
+  readonly learningPorts: ReadonlySet<string>;
+  /** Devices that hear what leaves by a port, whatever their channel. */
+  readonly devicesBehind: ReadonlyMap<string, readonly Device[]>;
+  readonly routes: RouteTable;
+  /** What each bank and each page of a group is called. */
+  readonly pageNames: ReadonlyMap<string, string>;
+  /** Every port of the rig. */
+  readonly portIds: ReadonlySet<string>;
+  /** Channels in use behind each port at the computer: what panic has to silence. */
+  readonly channelsBehind: ReadonlyMap<string, readonly number[]>;
+};

@@ -1,0 +1,286 @@
+import { endsNote, type Message } from '../midi';
+import { letGo, modulationShare, type ModulationRun } from './modulation';
+import { isAtRest, routeKind, takesValueOf, type Route } from './route';
+import type { Leg, ReadyRoute, RouteTable } from './routeTable';
+import type { Held, HeldEnd, RouteMemory } from './routeMemory';
+import { endingLike, endOf, find, heldKey, holds, letsGo, onChannel, repeatKey } from './held';
+import type { Passage, RouteConditions, RoutedSend } from './passage';
+
+/** Lines that one message may go through before it is taken to go round for ever. Our own choice. */
+export const LINES_AT_MOST = 16;
+/** Copies that one message may become by lines that feed each other. Our own choice. */
+export const COPIES_AT_MOST = 256;
+/** The same message that often in a row, each soon after the one before, is an echo. Our own choice. */
+export const REPEATS_AT_MOST = 64;
+export const REPEAT_WITHIN_MS = 50;
+/** For how long an echo has to be quiet before the message passes again. Our own choice. */
+const ECHO_QUIET_MS = 1000;
+
+const NOBODY: readonly ReadyRoute[] = [];
+/** The way of what no route takes in. */
+const STRAIGHT: Leg = { change: (message) => message, channel: null };
+
+const through = (message: Message | null, { change, channel }: Leg): Message | null => {
+  const out = message && change(message);
+  return out && onChannel(out, channel);
+};
+
+/** One message on its way through the routes, with all that it becomes. */
+export class Way {
+  readonly sends: RoutedSend[] = [];
+  readonly passages: Passage[] = [];
+  /** Ends of what is sent, beside `sends`. */
+  private readonly ends: HeldEnd[] = [];
+  /** What came, where it has to end; what would end it is made only where that is kept. */
+  private begun: Message | null = null;
+  /** The port that a note came by. */
+  private notePort: string | null = null;
+  /** What it has been through to the line that it is on now. */
+  private readonly legs: Leg[] = [];
+
+  private held: RouteMemory['held'];
+  private runs: RouteMemory['runs'];
+  private repeats: RouteMemory['repeats'];
+
+  constructor(
+    private readonly table: RouteTable,
+    private readonly before: RouteMemory,
+    private readonly conditions: RouteConditions,
+    private readonly nowMs: number,
+  ) {
+    this.held = before.held;
+    this.runs = before.runs;
+    this.repeats = before.repeats;
+  }
+
+  get memory(): RouteMemory {
+    const { gates, switched } = this.before;
+    return { held: this.held, gates, switched, runs: this.runs, repeats: this.repeats };
+  }
+
+  take(portId: string, message: Message): void {
+    if (this.isEcho(portId, message)) return;
+    const { kind } = message;
+    if (kind === 'note-on' || kind === 'note-off') this.takeNote(portId, message);
+    else if (kind === 'program' || !('channel' in message)) this.walk(portId, message);
+    else this.takeMove(portId, message);
+  }
+
+  /** A note ends where its start went, and nowhere else. */
+  private takeNote(portId: string, message: Message): void {
+    const held = find(this.held, portId, heldKey(message));
+    if (!endsNote(message)) {
+      this.begun = message;
+      this.notePort = portId;
+      this.walk(portId, message);
+      this.remember(portId, message, held);
+    } else if (held) this.end(held, message);
+    else this.walk(portId, message);
+  }
+
+  /** A pedal that goes up and a bend that comes back go by the rules of now, and everywhere that they went before. */
+  private takeMove(portId: string, message: Message): void {
+    if (!isAtRest(message)) {
+      this.begun = message;
+      this.walk(portId, message);
+      if (this.ends.length > 0) this.remember(portId, message, find(this.held, portId, heldKey(message)));
+      return;
+    }
+    const before = this.sends.length;
+    this.walk(portId, message);
+    const held = find(this.held, portId, heldKey(message));
+    if (held) this.endMove(held, before);
+  }
+
+  /** @param since the first of the sends that the rules of now have made of it. */
+  private endMove(held: Held, since: number): void {
+    this.forget(held);
+    const told = this.sends.length;
+    for (const { portId, end, target, routeId } of held.ends)
+      if (!this.isTold(portId, target, since, told) && !this.isHeldElsewhere(portId, target))
+        this.sends.push({ portId, message: end, routeId });
+    this.dropHeldByOthers(since);
+  }
+
+  private isTold(portId: string, target: number, from: number, to: number): boolean {
+    for (let i = from; i < to; i++) {
+      const sent = this.sends[i]!;
+      if (sent.portId === portId && heldKey(sent.message) === target) return true;
+    }
+    return false;
+  }
+
+  /** Remembers where what has just begun has to end. */
+  private remember(portId: string, message: Message, before: Held | undefined): void {
+    const key = heldKey(message);
+    if (!before) {
+      this.held = [...this.held, { portId, key, ends: this.ends }];
+      return;
+    }
+    const added = newEnds(this.ends, before.ends);
+    if (added.length === 0) return;
+    const entry = { portId, key, ends: [...before.ends, ...added] };
+    this.held = this.held.map((h) => (h === before ? entry : h));
+  }
+
+  /** Ends a note where it sounds, in the form and with the velocity that its end came in. */
+  private end(held: Held, message: Message): void {
+    this.forget(held);
+    for (const { portId, end, target, routeId } of held.ends) {
+      if (this.isHeldElsewhere(portId, target)) continue;
+      const sent = endingLike(end, message);
+      this.sends.push({ portId, message: sent, routeId });
+      if (routeId !== null)
+        this.passages.push({ routeId, message, outcome: 'passed', sent: [{ portId, message: sent }] });
+    }
+    this.releaseRuns(held);
+  }
+
+  /** Ends what is held without its end having come. */
+  cut(held: Held): void {
+    this.forget(held);
+    for (const { portId, end, target, routeId } of held.ends)
+      if (!this.isHeldElsewhere(portId, target)) this.sends.push({ portId, message: end, routeId });
+    this.releaseRuns(held);
+  }
+
+  /** Offers a message to the routes of a port or line in their order. */
+  private walk(portId: string, message: Message): void {
+    const takers = this.table.sources.get(portId)?.takersOf(message) ?? NOBODY;
+    let isTaken = false;
+    for (const ready of takers) {
+      const { route } = ready;
+      if (!this.conditions.isOn(route) || !takesValueOf(route.from, message)) continue;
+      isTaken = true;
+      this.offer(ready, message);
+      if (route.after === 'stop') return;
+    }
+    if (isTaken) return;
+    if (this.table.inputs.has(portId))
+      for (const to of this.table.othersTo) this.leave(to, message, null, STRAIGHT);
+    // What this application sends itself goes on by its own port, and what a line carries ends there.
+    else if (!this.table.lines.has(portId)) this.leave(portId, message, null, STRAIGHT);
+  }
+
+  private offer({ route, change, legs }: ReadyRoute, message: Message): void {
+    const { gate } = route;
+    if (gate) {
+      const isHeldBack = gate.holds.length === 0 || gate.holds.includes(routeKind(message));
+      if (!isHeldBack && gate.others === 'stop') return this.tell(route, message, 'kind-stopped');
+      if (isHeldBack && !this.conditions.isOpen(route)) return this.tell(route, message, 'gate-closed');
+    }
+    if (route.modulation) return this.modulate(route, message);
+    const out = change(message);
+    if (out === null) return this.tell(route, message, 'lost');
+    const sent: { portId: string; message: Message }[] = [];
+    this.passages.push({ routeId: route.id, message, outcome: 'passed', sent });
+    for (const leg of legs) {
+      const { portId } = leg;
+      const copy = onChannel(out, leg.channel);
+      sent.push({ portId, message: copy });
+      if (!this.table.lines.has(portId)) {
+        this.leave(portId, copy, route.id, leg);
+        // A program has no end, so a note that is made of one is struck and let go.
+        if (message.kind === 'program' && copy.kind === 'note-on')
+          this.sends.push({ portId, message: endOf(copy)!, routeId: route.id });
+      } else if (this.legs.length < LINES_AT_MOST && this.sends.length < COPIES_AT_MOST) {
+        this.legs.push(leg);
+        this.walk(portId, copy);
+        this.legs.pop();
+      } else this.tell(route, message, 'loop');
+    }
+  }
+
+  /** Leaves by a port. The end of a note is kept for all that it makes, that of anything else for what holds. */
+  private leave(portId: string, message: Message, routeId: string | null, leg: Leg): void {
+    this.sends.push({ portId, message, routeId });
+    if (this.begun === null || (this.notePort === null && !holds(message))) return;
+    const end = through(this.legs.reduce(through, endOf(this.begun)), leg);
+    if (end) this.ends.push({ portId, end, target: heldKey(end), routeId });
+  }
+
+  private tell(route: Route, message: Message, outcome: Passage['outcome']): void {
+    this.passages.push({ routeId: route.id, message, outcome, sent: [] });
+  }
+
+  private modulate(route: Route, message: Message): void {
+    const { notePort } = this;
+    if (message.kind !== 'note-on' || notePort === null) return;
+    this.tell(route, message, 'modulated');
+    const run = this.runs[route.id];
+    const share = run ? modulationShare(route.modulation!, run, this.nowMs) : 0;
+    const key = runKey(notePort, heldKey(message));
+    const heldBy = [...(run?.heldBy ?? []).filter((k) => k !== key), key];
+    const next: ModulationRun = {
+      sinceMs: this.nowMs,
+      fromShare: share,
+      released: null,
+      channel: message.channel,
+      heldBy,
+      sent: run?.sent ?? null,
+      pointsDone: 0,
+    };
+    this.runs = { ...this.runs, [route.id]: next };
+  }
+
+  /** Modulations whose last note has ended go back to rest. */
+  private releaseRuns(held: Held): void {
+    const { runs } = this;
+    const key = runKey(held.portId, held.key);
+    for (const routeId in runs) {
+      const run = runs[routeId]!;
+      if (!run.heldBy.includes(key)) continue;
+      const heldBy = run.heldBy.filter((k) => k !== key);
+      const m = this.table.byId.get(routeId)?.modulation;
+      const ended = heldBy.length > 0 || !m ? run : letGo(m, run, this.nowMs);
+      this.runs = { ...this.runs, [routeId]: { ...ended, heldBy } };
+    }
+  }
+
+  /** The same message that keeps coming comes from itself: it is stopped until it has been quiet. Ends always pass. */
+  private isEcho(portId: string, message: Message): boolean {
+    if (!('channel' in message) || letsGo(message)) return false;
+    const key = repeatKey(message);
+    const { repeats } = this;
+    let place = 0;
+    while (place < repeats.length && repeats[place]!.portId !== portId) place += 1;
+    const last = repeats[place];
+    const waits = last && last.count > REPEATS_AT_MOST ? ECHO_QUIET_MS : REPEAT_WITHIN_MS;
+    const isAgain = last !== undefined && last.key === key && this.nowMs - last.atMs <= waits;
+    const count = isAgain ? last.count + 1 : 1;
+    const next = { portId, key, count, atMs: this.nowMs };
+    this.repeats = last ? (repeats.length === 1 ? [next] : repeats.with(place, next)) : [...repeats, next];
+    if (count <= REPEATS_AT_MOST) return false;
+    if (count === REPEATS_AT_MOST + 1) this.tellEcho(portId, message);
+    return true;
+  }
+
+  private tellEcho(portId: string, message: Message): void {
+    for (const { route } of this.table.sources.get(portId)?.takersOf(message) ?? [])
+      if (this.conditions.isOn(route)) this.tell(route, message, 'loop');
+  }
+
+  private forget(held: Held): void {
+    const at = this.held.indexOf(held);
+    this.held = this.held.toSpliced(at, at < 0 ? 0 : 1);
+  }
+
+  private isHeldElsewhere(portId: string, target: number): boolean {
+    for (const { ends } of this.held)
+      for (const e of ends) if (e.target === target && e.portId === portId) return true;
+    return false;
+  }
+
+  /** What another pedal or bend still holds down is not let go by this one. */
+  private dropHeldByOthers(since: number): void {
+    for (let i = this.sends.length - 1; i >= since; i--) {
+      const { message, portId } = this.sends[i]!;
+      if (letsGo(message) && this.isHeldElsewhere(portId, heldKey(message))) this.sends.splice(i, 1);
+    }
+  }
+}
+
+const newEnds = (ends: readonly HeldEnd[], known: readonly HeldEnd[]): readonly HeldEnd[] =>
+  ends.filter((e) => !known.some((k) => k.portId === e.portId && k.target === e.target));
+
+const runKey = (portId: string, key: number): string => `${portId} ${key}`;
