@@ -1,6 +1,7 @@
 import {
   devicesMoved,
   labelOf,
+  lampTold,
   pageInForce,
   placeOf,
   type LiveState,
@@ -20,9 +21,8 @@ export type ControlNow = {
   readonly devices: readonly Device[];
   /** The colour of its cloth label, `null` for plain cloth. */
   readonly cloth: string | null;
-  readonly isLit: boolean;
   readonly isDown: boolean;
-  readonly lamp: Lamp | null;
+  readonly lamp: Lamp;
   /** Where it stands in its travel, 0–127. */
   readonly position: number;
   /** How far round a knob stands, 0–1: where it is, or for an encoder where its function is within its range. */
@@ -38,9 +38,8 @@ export function useControlNow(world: World, worldBoard: WorldBoard, control: Con
     return {
       assignment: inForce,
       songIndex: placeOf(world, state).songIndex,
-      isLit: state.lamps[control.id] ?? false,
       isDown: state.held[control.id]?.gesture.isDown ?? false,
-      lamp: state.looks[control.id] ?? null,
+      lamp: lampTold(state, control.id),
       position: state.pedals[control.id] ?? 0,
       share: knobShare(state, control, inForce),
       value: sweptValue(world, state, inForce),

@@ -2,7 +2,7 @@ import { feelOf, velocityOf, type Action, type BankTarget } from '../floor';
 import { noteOff, parseBytes, type Message } from '../midi';
 import { assertNever } from '../result';
 import { armOnly, armStep, switchOneOf } from './arming';
-import { turnClock } from './clocks';
+import { switchClock } from './clocks';
 import type { Origin } from './liveState';
 import { goToScene, goToSong } from './navigate';
 import { panic } from './panic';
@@ -11,89 +11,89 @@ import { startRamp } from './ramps';
 import { allDrivenBy } from './drivenBy';
 import { switchRoute } from './routes';
 import { takeTap } from './tempo';
-import { send, setFunction, type Turn } from './turn';
+import { send, setFunction, type Live } from './live';
 import { bankIndex, pageIndex, placeOf, type WorldBank } from './world';
 
 /** Does an action now, or puts it off for its delay. */
-export function start(turn: Turn, from: Origin, action: Action): void {
+export function start(live: Live, from: Origin, action: Action): void {
   if (action.isOff) return;
   const { delay } = action;
-  const beatMs = 60_000 / turn.state.tempo.bpm;
+  const beatMs = 60_000 / live.state.tempo.bpm;
   const delayMs = !delay ? 0 : delay.unit === 'beats' ? delay.amount * beatMs : delay.amount;
-  if (delayMs === 0) act(turn, from, action);
+  if (delayMs === 0) act(live, from, action);
   else
-    turn.state.delayed = [...turn.state.delayed, { atMs: turn.nowMs + delayMs, from, action }].sort(
+    live.state.delayed = [...live.state.delayed, { atMs: live.nowMs + delayMs, from, action }].sort(
       (a, b) => a.atMs - b.atMs,
     );
 }
 
 /** Actions whose delay is over. */
-export function startDelayed(turn: Turn): void {
-  for (let first = turn.state.delayed[0]; first && first.atMs <= turn.nowMs; first = turn.state.delayed[0]) {
-    turn.state.delayed = turn.state.delayed.slice(1);
-    act(turn, first.from, first.action);
+export function startDelayed(live: Live): void {
+  for (let first = live.state.delayed[0]; first && first.atMs <= live.nowMs; first = live.state.delayed[0]) {
+    live.state.delayed = live.state.delayed.slice(1);
+    act(live, first.from, first.action);
   }
 }
 
-function act(turn: Turn, from: Origin, action: Action): void {
+function act(live: Live, from: Origin, action: Action): void {
   switch (action.kind) {
     case 'set':
-      setFunction(turn, action.functionId, action.value);
+      setFunction(live, action.functionId, action.value);
       return;
     case 'toggle':
-      setFunction(turn, action.functionId, turn.value(action.functionId) === 1 ? 0 : 1);
+      setFunction(live, action.functionId, live.value(action.functionId) === 1 ? 0 : 1);
       return;
     case 'arm-only':
-      armOnly(turn, action.functionId);
+      armOnly(live, action.functionId);
       return;
     case 'arm-step':
-      armStep(turn, action.deviceId, action.to);
+      armStep(live, action.deviceId, action.to);
       return;
     case 'one-of':
-      switchOneOf(turn, from.boardId, action.functionId, action.circle);
+      switchOneOf(live, from.boardId, action.functionId, action.circle);
       return;
     case 'momentary':
-      setFunction(turn, action.functionId, action.down);
+      setFunction(live, action.functionId, action.down);
       return;
     case 'step':
-      setFunction(turn, action.functionId, nextValue(action, turn.value(action.functionId)));
+      setFunction(live, action.functionId, nextValue(action, live.value(action.functionId)));
       return;
     case 'ramp':
-      startRamp(turn, action);
+      startRamp(live, action);
       return;
     case 'message':
-      sendPlain(turn, from, action);
+      sendPlain(live, from, action);
       return;
     case 'tap':
-      takeTap(turn);
+      takeTap(live);
       return;
     case 'raw':
-      if (turn.world.portsOff.has(action.portId)) {
-        turn.note({ code: 'port-off', portId: action.portId, functionId: null });
+      if (live.world.portsOff.has(action.portId)) {
+        live.note({ code: 'port-off', portId: action.portId, functionId: null });
         return;
       }
-      for (const message of parseBytes(action.bytes).messages) send(turn, action.portId, message, null);
+      for (const message of parseBytes(action.bytes).messages) send(live, action.portId, message, null);
       return;
     case 'route':
-      switchRoute(turn, action);
+      switchRoute(live, action);
       return;
     case 'clock':
-      turnClock(turn, action);
+      switchClock(live, action);
       return;
     case 'bank':
-      changeBank(turn, from.boardId, action.to);
+      changeBank(live, from.boardId, action.to);
       return;
     case 'page':
-      changePage(turn, from.boardId, action.groupId, action.to);
+      changePage(live, from.boardId, action.groupId, action.to);
       return;
     case 'scene':
-      goToScene(turn, action.to);
+      goToScene(live, action.to);
       return;
     case 'song':
-      goToSong(turn, placeOf(turn.world, turn.state).songIndex + (action.to === 'next' ? 1 : -1), 'first');
+      goToSong(live, placeOf(live.world, live.state).songIndex + (action.to === 'next' ? 1 : -1), 'first');
       return;
     case 'panic':
-      panic(turn);
+      panic(live);
       return;
     default:
       assertNever(action);
@@ -104,86 +104,86 @@ function act(turn: Turn, from: Origin, action: Action): void {
  * A message by its number. A note sounds until its control goes up; when that is up already it ends at once, so that
  * none is left sounding.
  */
-function sendPlain(turn: Turn, from: Origin, action: Action & { kind: 'message' }): void {
-  const way = turn.world.ways.get(action.deviceId);
+function sendPlain(live: Live, from: Origin, action: Action & { kind: 'message' }): void {
+  const way = live.world.ways.get(action.deviceId);
   if (!way) {
-    turn.note({ code: 'device-gone' });
+    live.note({ code: 'device-gone' });
     return;
   }
   const portId = way.path?.portId;
   if (portId === undefined) {
-    turn.note({ code: 'no-way', deviceId: action.deviceId, functionId: '' });
+    live.note({ code: 'no-way', deviceId: action.deviceId, functionId: '' });
     return;
   }
-  if (turn.world.portsOff.has(portId)) {
-    turn.note({ code: 'port-off', portId, functionId: null });
+  if (live.world.portsOff.has(portId)) {
+    live.note({ code: 'port-off', portId, functionId: null });
     return;
   }
   const channel = action.channel ?? way.device.channel;
   if (action.send !== 'note') {
-    sendKnown(turn, portId, plainMessage(action, channel, action.value));
+    sendKnown(live, portId, plainMessage(action, channel, action.value));
     return;
   }
-  send(turn, portId, plainMessage(action, channel, struckVelocity(turn, from, action.value)), null);
+  send(live, portId, plainMessage(action, channel, struckVelocity(live, from, action.value)), null);
   const isDown =
-    turn.state.held[from.controlId]?.gesture.isDown || turn.state.ends[from.controlId] !== undefined;
-  if (!isDown) send(turn, portId, noteOff(channel, action.number), null);
+    live.state.held[from.controlId]?.gesture.isDown || live.state.ends[from.controlId] !== undefined;
+  if (!isDown) send(live, portId, noteOff(channel, action.number), null);
   else {
-    const playing = turn.state.playing[from.controlId] ?? [];
+    const playing = live.state.playing[from.controlId] ?? [];
     const note = { portId, channel, note: action.number };
-    turn.state.playing = { ...turn.state.playing, [from.controlId]: [...playing, note] };
+    live.state.playing = { ...live.state.playing, [from.controlId]: [...playing, note] };
   }
 }
 
 /** What a pad or key is struck with, as it feels in its preset; a switch has the velocity that it is told. */
-function struckVelocity(turn: Turn, { boardId, controlId, struck }: Origin, told: number): number {
-  const preset = turn.world.boardById.get(boardId)?.preset;
-  const kind = turn.world.controls.get(controlId)?.control.kind;
+function struckVelocity(live: Live, { boardId, controlId, struck }: Origin, told: number): number {
+  const preset = live.world.boardById.get(boardId)?.preset;
+  const kind = live.world.controls.get(controlId)?.control.kind;
   if (!preset || !kind || struck === 0) return told;
   return velocityOf(feelOf(preset, kind), struck);
 }
 
 /** Sends, and takes note of the functions that it moves, so that toggles and lamps know. */
-function sendKnown(turn: Turn, portId: string, message: Message): void {
+function sendKnown(live: Live, portId: string, message: Message): void {
   let known: string | null = null;
-  for (const { reached, value } of allDrivenBy(turn.world, portId, message)) {
+  for (const { reached, value } of allDrivenBy(live.world, portId, message)) {
     known ??= reached.fn.id;
-    if (reached.fn.shape.kind !== 'trigger') turn.know(reached.fn.id, value);
+    if (reached.fn.shape.kind !== 'trigger') live.know(reached.fn.id, value);
   }
-  send(turn, portId, message, known);
+  send(live, portId, message, known);
 }
 
 /** The notes that a control plays end where they began, whatever has changed since. */
-export function endNotes(turn: Turn, controlId: string): void {
-  const notes = turn.state.playing[controlId];
+export function endNotes(live: Live, controlId: string): void {
+  const notes = live.state.playing[controlId];
   if (!notes) return;
-  const { [controlId]: _ended, ...others } = turn.state.playing;
-  turn.state.playing = others;
-  for (const { portId, channel, note } of notes) send(turn, portId, noteOff(channel, note), null);
+  const { [controlId]: _ended, ...others } = live.state.playing;
+  live.state.playing = others;
+  for (const { portId, channel, note } of notes) send(live, portId, noteOff(channel, note), null);
 }
 
-export function changeBank(turn: Turn, boardId: string, to: BankTarget): void {
-  const board = turn.world.boardById.get(boardId);
-  const next = board ? turnedPage(board.banks, bankIndex(board, turn.state), to) : null;
-  if (next === null) turn.note({ code: 'bank-gone' });
+export function changeBank(live: Live, boardId: string, to: BankTarget): void {
+  const board = live.world.boardById.get(boardId);
+  const next = board ? targetPage(board.banks, bankIndex(board, live.state), to) : null;
+  if (next === null) live.note({ code: 'bank-gone' });
   else {
-    turn.state.banks = { ...turn.state.banks, [boardId]: next };
-    turn.tellsLamps = true;
+    live.state.banks = { ...live.state.banks, [boardId]: next };
+    live.tellsLamps = true;
   }
 }
 
-export function changePage(turn: Turn, boardId: string, groupId: string, to: BankTarget): void {
-  const group = turn.world.boardById.get(boardId)?.groups.find((g) => g.group.id === groupId);
-  const next = group ? turnedPage(group.pages, pageIndex(group, turn.state), to) : null;
-  if (next === null) turn.note({ code: 'page-gone' });
+export function changePage(live: Live, boardId: string, groupId: string, to: BankTarget): void {
+  const group = live.world.boardById.get(boardId)?.groups.find((g) => g.group.id === groupId);
+  const next = group ? targetPage(group.pages, pageIndex(group, live.state), to) : null;
+  if (next === null) live.note({ code: 'page-gone' });
   else {
-    turn.state.pages = { ...turn.state.pages, [groupId]: next };
-    turn.tellsLamps = true;
+    live.state.pages = { ...live.state.pages, [groupId]: next };
+    live.tellsLamps = true;
   }
 }
 
 /** Id of the page that is turned to, or `null` when there is none. */
-function turnedPage(pages: readonly WorldBank[], now: number, to: BankTarget): string | null {
+function targetPage(pages: readonly WorldBank[], now: number, to: BankTarget): string | null {
   if (to.kind === 'bank') return pages.some((p) => p.bank.id === to.bankId) ? to.bankId : null;
   const next = (now + (to.kind === 'up' ? 1 : -1) + pages.length) % Math.max(1, pages.length);
   return pages[next]?.bank.id ?? null;

@@ -4,7 +4,7 @@ import { settleCoarse } from './moves';
 import { moveRamps } from './ramps';
 import { moveModulations } from './routes';
 import { passGestures, settleContacts } from './switches';
-import { dueNow, nextDueMs, refreshLamps, sendPending, type Turn } from './turn';
+import { dueNow, nextDueMs, refreshLamps, sendPending, type Live } from './live';
 
 /** Rounds at one and the same moment before it is taken to go on for ever. Our own choice. */
 export const ROUNDS_AT_ONE_MOMENT = 10_000;
@@ -26,24 +26,24 @@ export class EndlessMoment extends Error {
  * moment: sends that waited, contacts, coarse halves, gestures, delayed actions, ramps, clocks, modulations.
  * @throws EndlessMoment where time would never go on.
  */
-export function advance(turn: Turn, toMs: number): void {
+export function advance(live: Live, toMs: number): void {
   let rounds = 0;
   for (;;) {
-    const dueMs = nextDueMs(turn.world, turn.state, turn.lateUntilMs);
+    const dueMs = nextDueMs(live.world, live.state, live.lateUntilMs);
     if (dueMs > toMs) break;
-    rounds = dueMs > turn.nowMs ? 0 : rounds + 1;
+    rounds = dueMs > live.nowMs ? 0 : rounds + 1;
     if (rounds > ROUNDS_AT_ONE_MOMENT)
-      throw new EndlessMoment(turn.nowMs, dueNow(turn.world, turn.state, turn.nowMs));
-    turn.nowMs = Math.max(turn.nowMs, dueMs);
-    sendPending(turn);
-    settleContacts(turn);
-    settleCoarse(turn);
-    passGestures(turn);
-    startDelayed(turn);
-    moveRamps(turn);
-    sendClocks(turn);
-    moveModulations(turn);
-    if (refreshLamps(turn)) turn.rememberLamps();
+      throw new EndlessMoment(live.nowMs, dueNow(live.world, live.state, live.nowMs));
+    live.nowMs = Math.max(live.nowMs, dueMs);
+    sendPending(live);
+    settleContacts(live);
+    settleCoarse(live);
+    passGestures(live);
+    startDelayed(live);
+    moveRamps(live);
+    sendClocks(live);
+    moveModulations(live);
+    if (refreshLamps(live)) live.rememberLamps();
   }
-  turn.nowMs = Math.max(turn.nowMs, toMs);
+  live.nowMs = Math.max(live.nowMs, toMs);
 }

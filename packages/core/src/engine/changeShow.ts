@@ -1,5 +1,5 @@
 import { endNotes } from './actions';
-import { turnClock } from './clocks';
+import { switchClock } from './clocks';
 import { retimedClocks } from './clockTimes';
 import { advance } from './advance';
 import { finish } from './finish';
@@ -8,7 +8,7 @@ import { initialState, type LiveState, type PedalEnd } from './liveState';
 import { cut, keepRun, sendModulation } from './routes';
 import { retimed } from './rampTimes';
 import { endMomentary, letGoOf } from './switches';
-import { deliver, refreshLamps, setFunction, Turn } from './turn';
+import { deliver, refreshLamps, setFunction, Live } from './live';
 import { noteOff } from '../midi';
 import { compileWorld, placeOf, type Show, type World, type WorldBank } from './world';
 
@@ -26,19 +26,19 @@ export function changeShow(
 ): { readonly world: World; readonly state: LiveState; readonly effects: readonly Effect[] } {
   const world = compileWorld(show);
   const isOther = before.show.rig.id !== show.rig.id;
-  const turn = new Turn(before, given);
-  advance(turn, atMs);
-  endWhatIsGone(turn, isOther ? NOTHING_STAYS : staysIn(world));
-  refreshLamps(turn);
-  turn.state.atMs = turn.nowMs;
+  const live = new Live(before, given);
+  advance(live, atMs);
+  endWhatIsGone(live, isOther ? NOTHING_STAYS : staysIn(world));
+  refreshLamps(live);
+  live.state.atMs = live.nowMs;
   const adopted = isOther
-    ? { ...initialState(world, turn.nowMs), learning: given.learning }
-    : adoptWorld(before, world, turn.state);
-  const next = new Turn(world, adopted);
+    ? { ...initialState(world, live.nowMs), learning: given.learning }
+    : adoptWorld(before, world, live.state);
+  const next = new Live(world, adopted);
   // Lamps may have changed although nothing that they follow has.
   next.lampsSeen = null;
   const { state, effects } = finish(next);
-  return { world, state, effects: [...turn.effects, ...effects] };
+  return { world, state, effects: [...live.effects, ...effects] };
 }
 
 /** What of the old world is in the new one too. */
@@ -64,39 +64,39 @@ const staysIn = (world: World): Stays => ({
 });
 
 /** Ends what is held by, or sounds at, something that will be gone: in the world in which it began. */
-function endWhatIsGone(turn: Turn, stays: Stays): void {
-  const { state } = turn;
-  for (const controlId in state.held) if (!stays.control(controlId)) letGoOf(turn, controlId);
+function endWhatIsGone(live: Live, stays: Stays): void {
+  const { state } = live;
+  for (const controlId in state.held) if (!stays.control(controlId)) letGoOf(live, controlId);
   for (const [controlId, { actions }] of Object.entries(state.ends))
-    if (!stays.control(controlId)) endMomentary(turn, actions);
-  endMomentaryOf(turn, (id) => !stays.fn(id));
-  for (const controlId in state.playing) if (!stays.control(controlId)) endNotes(turn, controlId);
+    if (!stays.control(controlId)) endMomentary(live, actions);
+  endMomentaryOf(live, (id) => !stays.fn(id));
+  for (const controlId in state.playing) if (!stays.control(controlId)) endNotes(live, controlId);
   cut(
-    turn,
-    state.routes.held.filter((h) => !stays.port(h.portId) || h.ends.some((e) => !stays.port(e.portId))),
+    live,
+    state.routes.begun.filter((h) => !stays.port(h.portId) || h.ends.some((e) => !stays.port(e.portId))),
   );
   for (const routeId in state.routes.runs) {
     if (stays.modulation(routeId)) continue;
-    const found = turn.world.routes.byId.get(routeId);
+    const found = live.world.routes.byId.get(routeId);
     const run = state.routes.runs[routeId]!;
     if (found?.modulation && run.sent !== found.modulation.rest)
-      sendModulation(turn, found, run.channel, found.modulation.rest);
-    keepRun(turn, routeId, null);
+      sendModulation(live, found, run.channel, found.modulation.rest);
+    keepRun(live, routeId, null);
   }
-  for (const portId in state.clocks) if (!stays.port(portId)) turnClock(turn, { portId, to: 'stop' });
+  for (const portId in state.clocks) if (!stays.port(portId)) switchClock(live, { portId, to: 'stop' });
   for (const { portId, channel, note } of state.sounding)
-    if (!stays.port(portId)) deliver(turn, portId, noteOff(channel, note), null, null);
+    if (!stays.port(portId)) deliver(live, portId, noteOff(channel, note), null, null);
 }
 
 /** Functions that will be gone and that a switch or a pedal holds down go up now. */
-function endMomentaryOf(turn: Turn, isGone: (functionId: string) => boolean): void {
-  const held = Object.values(turn.state.held).flatMap(({ assignment, fired }) =>
+function endMomentaryOf(live: Live, isGone: (functionId: string) => boolean): void {
+  const held = Object.values(live.state.held).flatMap(({ assignment, fired }) =>
     assignment ? fired.flatMap((gesture) => assignment[gesture]) : [],
   );
-  const ends = Object.values(turn.state.ends).flatMap((e: PedalEnd) => e.actions);
+  const ends = Object.values(live.state.ends).flatMap((e: PedalEnd) => e.actions);
   for (const action of [...held, ...ends])
     if (action.kind === 'momentary' && !action.isOff && isGone(action.functionId))
-      setFunction(turn, action.functionId, action.up);
+      setFunction(live, action.functionId, action.up);
 }
 
 /**

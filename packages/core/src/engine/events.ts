@@ -28,15 +28,15 @@ export type LiveEvent = Timed &
   );
 
 /** The next bank or page, the one before, or one by its id. */
-export type PageTurn = 'up' | 'down' | { readonly bankId: string };
+export type PageTarget = 'up' | 'down' | { readonly bankId: string };
 
 export type Command =
   | { readonly kind: 'scene'; readonly to: 'next' | 'previous' | 'again' }
   | { readonly kind: 'go'; readonly songIndex: number; readonly sceneIndex: number }
   | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
-  | { readonly kind: 'bank'; readonly boardId: string; readonly to: PageTurn }
+  | { readonly kind: 'bank'; readonly boardId: string; readonly to: PageTarget }
   /** A page of a group. */
-  | { readonly kind: 'page'; readonly boardId: string; readonly groupId: string; readonly to: PageTurn }
+  | { readonly kind: 'page'; readonly boardId: string; readonly groupId: string; readonly to: PageTarget }
   /** A control is pressed on the screen: `velocity` 1–127 down, 0 up. */
   | { readonly kind: 'switch'; readonly controlId: string; readonly velocity: number }
   /** A control is moved on the screen: its travel, 0–127. */
@@ -75,7 +75,7 @@ export type Effect =
     }
   /** What a route did with a message that came by a port. */
   | ({ readonly kind: 'routed'; readonly portId: string } & Passage)
-  | { readonly kind: 'lamp'; readonly controlId: string; readonly on: boolean; readonly lamp: Lamp }
+  | { readonly kind: 'lamp'; readonly controlId: string; readonly lamp: Lamp }
   /** Step again with a tick at this time, which is later than now. */
   | { readonly kind: 'wake'; readonly atMs: number }
   | { readonly kind: 'note'; readonly note: LiveNote };

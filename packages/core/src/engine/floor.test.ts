@@ -48,6 +48,8 @@ import {
   type LiveEvent,
   type LiveState,
   type World,
+  isLampLit,
+  lampTold,
 } from './index';
 
 const boardIn = makePort({ id: 'board-in', direction: 'in', link: 'usb' });
@@ -477,7 +479,7 @@ describe('arming and circles', () => {
     const play = new Play(makeWorld([[one(0), one(1), one(2)]]));
     play.switch(0, 0, 127).switch(1, 0, 0).fresh();
     expect(play.switch(2, 1, 127).fresh()).toEqual(['2 B0 33 7F', '2 B0 32 00']);
-    expect([0, 1, 2].map((i) => play.state.lamps[`s${i}`] ?? false)).toEqual([false, true, false]);
+    expect([0, 1, 2].map((i) => isLampLit(play.state, `s${i}`))).toEqual([false, true, false]);
   });
 });
 
@@ -575,7 +577,7 @@ describe('groups with pages', () => {
     expect(play.pedal(0, 10).fresh()).toEqual(['0 B0 15 0A']);
     play.switch(1, 0, 127).switch(2, 0, 0);
     expect(play.pedal(3, 20).fresh()).toEqual(['3 B0 16 14']);
-    expect(play.state.lamps['s1']).toBe(true);
+    expect(isLampLit(play.state, 's1')).toBe(true);
     play.switch(4, 2, 127);
     expect(play.pedal(5, 30).fresh()).toEqual(['5 B0 16 1E']);
     play.command(6, { kind: 'page', boardId: 'board', groupId: 'knobs', to: 'up' });
@@ -625,8 +627,7 @@ describe('lamps', () => {
   ])('follow a function: at %i it is %s %s', (value, light, colour) => {
     const play = new Play(makeWorld([[followed]]));
     play.command(0, { kind: 'set', functionId: 'level', value });
-    expect(play.state.lamps['s0'] ?? false).toBe(light !== 'off');
-    expect(play.state.looks['s0'] ?? { light: 'off', colour: null }).toEqual({ light, colour });
+    expect(lampTold(play.state, 's0')).toEqual({ light, colour });
   });
   it('are told to the hardware when they change, and again after a recall, a bank and a new plug', () => {
     const songs = [makeSong('Ferry', [['Verse', { swell: 1 }]])];
@@ -646,17 +647,17 @@ describe('lamps', () => {
       makeWorld([[assign('s0', [{ kind: 'toggle', functionId: 'block-0' }])]], { preset }),
     );
     play.switch(0, 0, 127);
-    expect(play.state.lamps['s0']).toBe(true);
+    expect(isLampLit(play.state, 's0')).toBe(true);
     play.switch(1, 0, 0);
-    expect(play.state.lamps['s0']).toBe(false);
+    expect(isLampLit(play.state, 's0')).toBe(false);
     const latching = new Play(
       makeWorld([[assign('s0', [])]], {
         preset,
         controls: { s0: { hardware: { switching: 'latching', edge: 'down' } } },
       }),
     );
-    expect(latching.switch(0, 0, 127).state.lamps['s0']).toBe(true);
-    expect(latching.switch(9, 0, 0).state.lamps['s0']).toBe(false);
+    expect(isLampLit(latching.switch(0, 0, 127).state, 's0')).toBe(true);
+    expect(isLampLit(latching.switch(9, 0, 0).state, 's0')).toBe(false);
   });
 });
 

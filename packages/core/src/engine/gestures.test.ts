@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Assignment } from '../floor';
 import { controller, encode, hex } from '../midi';
 import { assign, makeBoard, makeDevice, makeFunction, makePort, makeRig } from '../testing.test-support';
-import { compileWorld, initialState, step, type LiveState } from './index';
+import { compileWorld, initialState, isLampLit, step, type LiveState } from './index';
 
 /** A board whose switches send controllers 30, 31, … on channel 16, and one device on a fast link. */
 const device = makeDevice({
@@ -260,7 +260,7 @@ describe('whatever the feet do', () => {
           ],
         ];
         const { state } = play(toggling, feet, 1e6);
-        expect(state.lamps['s0'] ?? false).toBe(state.values['echo'] === 1);
+        expect(isLampLit(state, 's0')).toBe(state.values['echo'] === 1);
       }),
       { seed: 47, numRuns: 200 },
     ));

@@ -10,6 +10,14 @@ type Known = Pick<
   'values' | 'position' | 'banks' | 'pages' | 'ramps' | 'clocks' | 'latched' | 'held' | 'routes'
 >;
 
+/** How the lamp of a control was told to shine last. */
+export const lampTold = ({ lamps }: Pick<LiveState, 'lamps'>, controlId: string): Lamp =>
+  lamps[controlId] ?? LAMP_OFF;
+
+/** Whether the lamp of a control was told to shine, steadily or blinking. */
+export const isLampLit = (state: Pick<LiveState, 'lamps'>, controlId: string): boolean =>
+  lampTold(state, controlId).light !== 'off';
+
 /** How the lamp of a control shines now, and what its hardware is told where that is not its usual value. */
 export function lampNow(
   world: World,

@@ -105,11 +105,10 @@ export type LiveState = {
   readonly ramps: readonly Ramp[];
   /** Clocks that run, by port. */
   readonly clocks: Readonly<Record<string, RunningClock>>;
-  readonly lamps: Readonly<Record<string, boolean>>;
+  /** How each lamp was told to shine last, by control; one that is not here is dark. */
+  readonly lamps: Readonly<Record<string, Lamp>>;
   /** Somebody learns a control: what is pressed is only listened to, and what ends still ends. */
   readonly learning: boolean;
-  /** How a lamp shines that is not simply lit, by control. */
-  readonly looks: Readonly<Record<string, Lamp>>;
   /** Latching switches that stand at on. */
   readonly latched: Readonly<Record<string, boolean>>;
   /** Sends that wait for a device to listen again, earliest first. */
@@ -153,7 +152,6 @@ export function initialState(world: World, atMs: number): LiveState {
     clocks: {},
     lamps: {},
     learning: false,
-    looks: {},
     latched: {},
     pending: [],
     listensFromMs: {},
@@ -190,7 +188,6 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   clocks: s.clocks,
   lamps: s.lamps,
   learning: s.learning,
-  looks: s.looks,
   latched: s.latched,
   pending: s.pending,
   listensFromMs: s.listensFromMs,

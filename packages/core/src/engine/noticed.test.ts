@@ -10,7 +10,15 @@ import {
   makePort,
   makeRig,
 } from '../testing.test-support';
-import { compileWorld, initialState, step, type Command, type LiveEvent, type World } from './index';
+import {
+  compileWorld,
+  initialState,
+  isLampLit,
+  step,
+  type Command,
+  type LiveEvent,
+  type World,
+} from './index';
 
 /** What a small change of the code would break without anybody noticing: one case for each. */
 
@@ -114,7 +122,7 @@ describe('a small change is noticed', () => {
 
   it('the lamp of a glide is lit while it moves', () => {
     const world = makeWorld([assign('s0', [ramp as never])]);
-    const lit = (toMs: number) => play(world, [down(0), tick(toMs)]).state.lamps['s0'] ?? false;
+    const lit = (toMs: number) => isLampLit(play(world, [down(0), tick(toMs)]).state, 's0');
     expect([lit(0), lit(104), lit(105)]).toEqual([true, true, false]);
   });
 

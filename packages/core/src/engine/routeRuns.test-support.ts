@@ -235,7 +235,7 @@ export function playRun({ routing, deeds }: { routing: Routing; deeds: readonly 
   }
   for (const { portId, end } of down.values()) run({ kind: 'message', atMs: ++nowMs, portId, message: end });
   run({ kind: 'tick', atMs: nowMs + 5000 });
-  const leftInMemory = state.routes.held.map((h) => `${h.portId} ${h.key}`);
+  const leftInMemory = state.routes.begun.map((h) => `${h.portId} ${h.key}`);
   return [...sounding.list, ...leftInMemory];
 }
 

@@ -23,6 +23,7 @@ import {
   type LiveState,
   type Show,
   type World,
+  isLampLit,
 } from './index';
 import { anyRun, playRun } from './routeRuns.test-support';
 
@@ -161,7 +162,7 @@ describe('the same keys on two instruments by scene', () => {
     expect(p.hear(noteOff(0, 67))).toEqual(['out: 82 43 40']);
     expect(p.hear(noteOff(0, 64))).toEqual(['host-in: 80 40 40']);
     expect(p.state.sounding).toEqual([]);
-    expect(p.state.routes.held).toEqual([]);
+    expect(p.state.routes.begun).toEqual([]);
   });
 });
 
@@ -173,11 +174,11 @@ describe('a gate', () => {
     const p = new Player([gated({ kind: 'switch' })]);
     expect(p.hear(noteOn(0, 60, 1))).toEqual([]);
     p.hear(controller(15, 30, 127), 'board-out');
-    expect(p.state.lamps.s0).toBe(true);
+    expect(isLampLit(p.state, 's0')).toBe(true);
     p.hear(controller(15, 30, 0), 'board-out');
     expect(p.hear(noteOn(0, 61, 1))).toEqual(['host-in: 90 3D 01']);
     p.hear(controller(15, 30, 127), 'board-out');
-    expect(p.state.lamps.s0).toBe(false);
+    expect(isLampLit(p.state, 's0')).toBe(false);
     expect(p.hear(noteOff(0, 61))).toEqual(['host-in: 80 3D 40']);
   });
 
@@ -299,7 +300,7 @@ describe('what is held by a port that goes', () => {
     const sent = p.do({ kind: 'panic' });
     expect(sent).toContain('host-in: 80 3C 40');
     expect(sent).toContain('host-in: B0 01 00');
-    expect(p.state.routes).toMatchObject({ held: [], runs: {} });
+    expect(p.state.routes).toMatchObject({ begun: [], runs: {} });
   });
 });
 

@@ -2,9 +2,9 @@ import { hasActions, isPressed, type BankTarget } from '../floor';
 import { readFunction } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
-import { isHeld, letsGo, moveGates } from '../routing';
+import { hasBegun, letsGo, moveGates } from '../routing';
 import { changeBank, changePage } from './actions';
-import type { Command, Effect, LiveEvent, PageTurn } from './events';
+import type { Command, Effect, LiveEvent, PageTarget } from './events';
 import type { LiveState } from './liveState';
 import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, turnEncoder } from './moves';
 import { goToScene, goToSong, recallScene } from './navigate';
@@ -14,7 +14,7 @@ import { hearSwitch } from './switches';
 import { takeTap } from './tempo';
 import { advance } from './advance';
 import { finish } from './finish';
-import { route, setFunction, Turn } from './turn';
+import { route, setFunction, Live } from './live';
 import { messageKey, placeOf, sequenceKey, type World, type WorldControl } from './world';
 
 /**
@@ -30,106 +30,106 @@ export function step(
   state: LiveState,
   event: LiveEvent,
 ): { state: LiveState; effects: Effect[] } {
-  const turn = new Turn(world, state, event.leavesMs);
-  advance(turn, event.atMs);
+  const live = new Live(world, state, event.leavesMs);
+  advance(live, event.atMs);
   switch (event.kind) {
     case 'message':
-      receive(turn, event.portId, event.message);
+      receive(live, event.portId, event.message);
       break;
     case 'tick':
-      return finish(turn);
+      return finish(live);
     case 'command':
-      command(turn, event.command);
+      command(live, event.command);
       break;
     default:
       assertNever(event);
   }
   // What a note has just begun or ended is heard at once.
-  moveModulations(turn);
-  return finish(turn);
+  moveModulations(live);
+  return finish(live);
 }
 
-function receive(turn: Turn, portId: string, message: Message): void {
-  if (turn.world.portsOff.has(portId)) {
-    if (!PASSING.has(message.kind)) turn.note({ code: 'port-off', portId, functionId: null });
+function receive(live: Live, portId: string, message: Message): void {
+  if (live.world.portsOff.has(portId)) {
+    if (!PASSING.has(message.kind)) live.note({ code: 'port-off', portId, functionId: null });
     return;
   }
   // While a control is learned what is pressed is only listened to; what began before ends all the same.
-  if (turn.state.learning && turn.world.learningPorts.has(portId) && !endsHeld(turn, portId, message)) return;
-  turn.state.routes = moveGates(turn.world.routes, turn.state.routes, portId, message);
-  const sequence = turn.world.sequencedPorts.has(portId) ? remember(turn, portId, message) : null;
-  if (receiveSequence(turn, portId, message, sequence)) return;
-  const entry = turn.world.inputs.get(portId)?.get(messageKey(message));
+  if (live.state.learning && live.world.learningPorts.has(portId) && !endsHeld(live, portId, message)) return;
+  live.state.routes = moveGates(live.world.routes, live.state.routes, portId, message);
+  const sequence = live.world.sequencedPorts.has(portId) ? remember(live, portId, message) : null;
+  if (receiveSequence(live, portId, message, sequence)) return;
+  const entry = live.world.inputs.get(portId)?.get(messageKey(message));
   if (entry) {
     // A control that has nothing to do here lets its messages through, and what went through ends there too.
-    const passes = hasNothingToDo(turn, entry) || isHeld(turn.state.routes, portId, message);
-    if (isPressed(entry.control.kind)) hearSwitch(turn, entry, velocity(message));
-    else hearMove(turn, entry, position(message));
-    if (passes) routeArrived(turn, portId, message);
+    const passes = hasNothingToDo(live, entry) || hasBegun(live.state.routes, portId, message);
+    if (isPressed(entry.control.kind)) hearSwitch(live, entry, velocity(message));
+    else hearMove(live, entry, position(message));
+    if (passes) routeArrived(live, portId, message);
     return;
   }
-  routeArrived(turn, portId, message);
+  routeArrived(live, portId, message);
   if (message.kind === 'poly-pressure' || message.kind === 'channel-pressure')
-    hearPressure(turn, portId, message);
-  for (const { device, fn } of turn.world.reports.get(portId) ?? []) {
+    hearPressure(live, portId, message);
+  for (const { device, fn } of live.world.reports.get(portId) ?? []) {
     const value = readFunction(device, fn, message, sequence);
-    if (value !== null && fn.shape.kind !== 'trigger') turn.know(fn.id, value);
+    if (value !== null && fn.shape.kind !== 'trigger') live.know(fn.id, value);
   }
 }
 
 /** Whether a message lets go of what a route or a control holds. */
-function endsHeld(turn: Turn, portId: string, message: Message): boolean {
-  if (letsGo(message) && isHeld(turn.state.routes, portId, message)) return true;
-  const control = turn.world.inputs.get(portId)?.get(messageKey(message))?.control;
-  return control !== undefined && isDown(turn, control.id) && velocity(message) === 0;
+function endsHeld(live: Live, portId: string, message: Message): boolean {
+  if (letsGo(message) && hasBegun(live.state.routes, portId, message)) return true;
+  const control = live.world.inputs.get(portId)?.get(messageKey(message))?.control;
+  return control !== undefined && isDown(live, control.id) && velocity(message) === 0;
 }
 
-const isDown = ({ state }: Turn, controlId: string): boolean =>
+const isDown = ({ state }: Live, controlId: string): boolean =>
   state.held[controlId]?.gesture.isDown || state.contacts[controlId]?.isDown || false;
 
-function routeArrived(turn: Turn, portId: string, message: Message): void {
-  if (turn.world.routes.sources.has(portId) || isHeld(turn.state.routes, portId, message))
-    route(turn, portId, message, null);
+function routeArrived(live: Live, portId: string, message: Message): void {
+  if (live.world.routes.sources.has(portId) || hasBegun(live.state.routes, portId, message))
+    route(live, portId, message, null);
 }
 
-function hasNothingToDo(turn: Turn, { boardIndex, control }: WorldControl): boolean {
-  const assignment = turn.assignmentOf(turn.world.boards[boardIndex]!, control.id);
+function hasNothingToDo(live: Live, { boardIndex, control }: WorldControl): boolean {
+  const assignment = live.assignmentOf(live.world.boards[boardIndex]!, control.id);
   return !assignment || (!hasActions(assignment) && assignment.sweeps.length === 0);
 }
 
 /** Places of controls that take several messages. @returns whether the message was part of one. */
-function receiveSequence(turn: Turn, portId: string, message: Message, sequence: Sequence | null): boolean {
-  const table = turn.world.sequencedInputs.get(portId);
+function receiveSequence(live: Live, portId: string, message: Message, sequence: Sequence | null): boolean {
+  const table = live.world.sequencedInputs.get(portId);
   if (!table || message.kind !== 'controller') return false;
   if (sequence && sequence.kind !== 'bank-program') {
     const number = sequence.kind === 'controller-14' ? sequence.controller : sequence.parameter;
     const entry = table.get(sequenceKey(sequence.kind, sequence.channel, number));
     if (!entry) return false;
     const isCoarse = sequence.kind !== 'controller-14' && message.controller === DATA_MSB;
-    hearHalf(turn, entry, (sequence.value * 127) / 16383, isCoarse);
+    hearHalf(live, entry, (sequence.value * 127) / 16383, isCoarse);
     return true;
   }
   const coarse = table.get(sequenceKey('controller-14', message.channel, message.controller));
   if (!coarse) return false;
-  hearHalf(turn, coarse, ((message.value << 7) * 127) / 16383, true);
+  hearHalf(live, coarse, ((message.value << 7) * 127) / 16383, true);
   return true;
 }
 
 const DATA_MSB = 6;
 
-function hearHalf(turn: Turn, entry: WorldControl, raw: number, isCoarse: boolean): void {
-  if (isPressed(entry.control.kind)) hearSwitch(turn, entry, Math.round(raw));
-  else if (isCoarse) hearCoarse(turn, entry, raw);
-  else hearFine(turn, entry, raw);
+function hearHalf(live: Live, entry: WorldControl, raw: number, isCoarse: boolean): void {
+  if (isPressed(entry.control.kind)) hearSwitch(live, entry, Math.round(raw));
+  else if (isCoarse) hearCoarse(live, entry, raw);
+  else hearFine(live, entry, raw);
 }
 
 /** Kinds that come by themselves all the time: nothing is said about each of them. */
 const PASSING: ReadonlySet<Message['kind']> = new Set(['clock', 'active-sensing', 'quarter-frame']);
 
-function remember(turn: Turn, portId: string, message: Message): Sequence | null {
-  const before = turn.state.sequences[portId] ?? NO_SEQUENCES;
+function remember(live: Live, portId: string, message: Message): Sequence | null {
+  const before = live.state.sequences[portId] ?? NO_SEQUENCES;
   const { memory, sequence } = readSequence(before, message);
-  if (memory !== before) turn.state.sequences = { ...turn.state.sequences, [portId]: memory };
+  if (memory !== before) live.state.sequences = { ...live.state.sequences, [portId]: memory };
   return sequence;
 }
 
@@ -152,60 +152,60 @@ function position(message: Message): number {
   }
 }
 
-function command(turn: Turn, given: Command): void {
-  const { songIndex, sceneIndex } = placeOf(turn.world, turn.state);
-  const entry = 'controlId' in given ? turn.world.controls.get(given.controlId) : undefined;
+function command(live: Live, given: Command): void {
+  const { songIndex, sceneIndex } = placeOf(live.world, live.state);
+  const entry = 'controlId' in given ? live.world.controls.get(given.controlId) : undefined;
   switch (given.kind) {
     case 'scene':
-      if (given.to !== 'again') goToScene(turn, { kind: given.to });
-      else if (sceneIndex !== null) recallScene(turn, songIndex, sceneIndex, 'all');
+      if (given.to !== 'again') goToScene(live, { kind: given.to });
+      else if (sceneIndex !== null) recallScene(live, songIndex, sceneIndex, 'all');
       return;
     case 'go':
-      recallScene(turn, given.songIndex, given.sceneIndex);
+      recallScene(live, given.songIndex, given.sceneIndex);
       return;
     case 'song':
-      goToSong(turn, songIndex + (given.to === 'next' ? 1 : -1), 'first');
+      goToSong(live, songIndex + (given.to === 'next' ? 1 : -1), 'first');
       return;
     case 'bank':
-      changeBank(turn, given.boardId, turnedTo(given.to));
+      changeBank(live, given.boardId, bankTarget(given.to));
       return;
     case 'page':
-      changePage(turn, given.boardId, given.groupId, turnedTo(given.to));
+      changePage(live, given.boardId, given.groupId, bankTarget(given.to));
       return;
     case 'switch':
-      if (entry) hearSwitch(turn, entry, given.velocity);
+      if (entry) hearSwitch(live, entry, given.velocity);
       return;
     case 'move':
-      if (entry) moveTo(turn, entry, given.travel);
+      if (entry) moveTo(live, entry, given.travel);
       return;
     case 'turn':
-      if (entry) turnEncoder(turn, entry, given.detents);
+      if (entry) turnEncoder(live, entry, given.detents);
       return;
     case 'lamps':
-      turn.tellsLamps = true;
+      live.tellsLamps = true;
       return;
     case 'set':
-      setFunction(turn, given.functionId, given.value);
+      setFunction(live, given.functionId, given.value);
       return;
     case 'tap':
-      takeTap(turn);
+      takeTap(live);
       return;
     case 'route':
-      switchRoute(turn, given);
+      switchRoute(live, given);
       return;
     case 'learn':
-      turn.state.learning = given.on;
+      live.state.learning = given.on;
       return;
     case 'port-lost':
-      losePort(turn, given.portId);
+      losePort(live, given.portId);
       return;
     case 'panic':
-      panic(turn);
+      panic(live);
       return;
     default:
       assertNever(given);
   }
 }
 
-const turnedTo = (to: PageTurn): BankTarget =>
+const bankTarget = (to: PageTarget): BankTarget =>
   typeof to === 'string' ? { kind: to } : { kind: 'bank', bankId: to.bankId };

@@ -15,7 +15,7 @@ import {
 import type { Takeover } from './takeOver';
 
 /** One place of a preset's table: a control in a bank or page, and which of its lists. */
-export type Cell = {
+export type TableCell = {
   readonly pageId: string;
   readonly controlId: string;
   readonly list: ActionListName | 'sweeps';
@@ -75,7 +75,12 @@ export type Filled = { readonly preset: Preset; readonly changed: number };
  * stay as they are and do not use up a number.
  * @param newId makes an identifier for each action or sweep that did not exist before.
  */
-export function fillCells(preset: Preset, cells: readonly Cell[], fill: Fill, newId: () => string): Filled {
+export function fillCells(
+  preset: Preset,
+  cells: readonly TableCell[],
+  fill: Fill,
+  newId: () => string,
+): Filled {
   const fitting = cells.filter((cell) => fits(cell, fill, assignmentAt(preset, cell)));
   const numbers = seriesOf(fill) ? seriesValues(seriesOf(fill)!, fitting.length) : null;
   const next = new Map<string, Map<string, Assignment>>();
@@ -120,7 +125,7 @@ export function withAssignments(
 /** What a control does in a bank or page; bare where nothing is assigned. */
 export function assignmentAt(
   preset: Preset,
-  { pageId, controlId }: Pick<Cell, 'pageId' | 'controlId'>,
+  { pageId, controlId }: Pick<TableCell, 'pageId' | 'controlId'>,
 ): Assignment {
   const pages = [...preset.banks, ...preset.groups.flatMap((g) => g.pages)];
   const page = pages.find((p) => p.id === pageId);
@@ -167,7 +172,7 @@ export function replaceInMessages(
 const seriesOf = (fill: Fill): Series | null =>
   'numbers' in fill ? fill.numbers : fill.kind === 'set' ? fill.values : null;
 
-function fits(cell: Cell, fill: Fill, assignment: Assignment): boolean {
+function fits(cell: TableCell, fill: Fill, assignment: Assignment): boolean {
   switch (fill.kind) {
     case 'clear':
       return true;
@@ -194,7 +199,7 @@ const isValued = (a: Action): boolean => a.kind === 'set' || (a.kind === 'messag
 
 function filled(
   before: Assignment,
-  { list }: Cell,
+  { list }: TableCell,
   fill: Fill,
   number: number,
   newId: () => string,

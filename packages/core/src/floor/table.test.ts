@@ -25,7 +25,7 @@ import {
   shapedBoard,
   shifted,
   type Action,
-  type Cell,
+  type TableCell,
   type Fill,
   type Series,
 } from './index';
@@ -74,12 +74,12 @@ const gear = makeDevice({
 });
 const { device, board, preset } = makeBoard(4, 1, [[], []]);
 const rig = makeRig([device, gear], [], [board]);
-const cells: Cell[] = ['bank-0', 'bank-1'].flatMap((pageId) =>
-  [0, 1, 2, 3].map((i): Cell => ({ pageId, controlId: `s${i}`, list: 'press' })),
+const cells: TableCell[] = ['bank-0', 'bank-1'].flatMap((pageId) =>
+  [0, 1, 2, 3].map((i): TableCell => ({ pageId, controlId: `s${i}`, list: 'press' })),
 );
 const notes = (numbers: Series, part: object = {}): Fill =>
   ({ kind: 'message', deviceId: 'gear', channel: null, send: 'note', numbers, value: 100, ...part }) as Fill;
-const numbersIn = (p: typeof preset, of: readonly Cell[] = cells) =>
+const numbersIn = (p: typeof preset, of: readonly TableCell[] = cells) =>
   of.map((cell) => {
     const [action] = assignmentAt(p, cell)[cell.list as 'press'];
     return action?.kind === 'message' ? action.number : null;
@@ -161,7 +161,7 @@ describe('filling a table', () => {
       newId,
     ).preset;
     expect(assignmentAt(timed, holds[1]!).timing.holdMs).toBe(600);
-    const pedal: Cell = { pageId: 'bank-0', controlId: 'p0', list: 'sweeps' };
+    const pedal: TableCell = { pageId: 'bank-0', controlId: 'p0', list: 'sweeps' };
     const swept = fillCells(
       preset,
       [pedal],

@@ -6,6 +6,6 @@ export * from './routeMemory';
 export * from './routeTable';
 export * from './passage';
 export * from './passRoutes';
-export { letsGo } from './held';
+export { letsGo } from './begun';
 export { COPIES_AT_MOST, LINES_AT_MOST, REPEATS_AT_MOST, REPEAT_WITHIN_MS } from './way';
 export * from './loops';

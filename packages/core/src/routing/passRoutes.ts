@@ -1,7 +1,7 @@
 import { type Message } from '../midi';
 import type { RouteTable } from './routeTable';
-import type { Held, RouteMemory } from './routeMemory';
-import { find, heldKey } from './held';
+import type { Begun, RouteMemory } from './routeMemory';
+import { find, begunKey } from './begun';
 import { Way } from './way';
 import type { Passage, RouteConditions, RoutedSend } from './passage';
 
@@ -32,9 +32,9 @@ export function passRoutes(
 }
 
 /** Whether what a message ends was taken in before, by whatever rules held then. */
-export function isHeld(memory: RouteMemory, portId: string, message: Message): boolean {
-  const { held } = memory;
-  return held.length > 0 && find(held, portId, heldKey(message)) !== undefined;
+export function hasBegun(memory: RouteMemory, portId: string, message: Message): boolean {
+  const { begun } = memory;
+  return begun.length > 0 && find(begun, portId, begunKey(message)) !== undefined;
 }
 
 /** The gates that a message moves, whether a route takes it in or not. The same memory where it moves none. */
@@ -56,14 +56,14 @@ export function moveGates(
 }
 
 /** Ends some of what is held where it began: its port is gone, or everything has to be silent. */
-export function endHeld(
+export function endBegun(
   table: RouteTable,
   memory: RouteMemory,
   conditions: RouteConditions,
-  cut: readonly Held[],
+  cut: readonly Begun[],
   nowMs: number,
 ): { readonly memory: RouteMemory; readonly sends: readonly RoutedSend[] } {
   const way = new Way(table, memory, conditions, nowMs);
-  for (const held of cut) way.cut(held);
+  for (const begun of cut) way.cut(begun);
   return { memory: way.memory, sends: way.sends };
 }

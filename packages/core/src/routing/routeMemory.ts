@@ -4,7 +4,7 @@ import type { ModulationRun } from './modulation';
 /** What routes have to remember. Plain data. */
 export type RouteMemory = {
   /** What is held by a note, a pedal or a bend that began, in the order in which it began: where it has to end. */
-  readonly held: readonly Held[];
+  readonly begun: readonly Begun[];
   /** Gates that were opened or closed since, by route. */
   readonly gates: Readonly<Record<string, boolean>>;
   /** Routes that were switched since, by route. */
@@ -16,10 +16,10 @@ export type RouteMemory = {
 };
 
 /** What came by a port and has not ended; `key` stands for the note, controller or bend that it is. */
-export type Held = { readonly portId: string; readonly key: number; readonly ends: readonly HeldEnd[] };
+export type Begun = { readonly portId: string; readonly key: number; readonly ends: readonly BegunEnd[] };
 
 /** `end` is the message that ends at `portId` what began there; `routeId` is `null` where no route took it. */
-export type HeldEnd = {
+export type BegunEnd = {
   readonly portId: string;
   readonly end: Message;
   /** What it ends there, as a key. */
@@ -34,4 +34,4 @@ export type Repeats = {
   readonly atMs: number;
 };
 
-export const NO_ROUTE_MEMORY: RouteMemory = { held: [], gates: {}, switched: {}, runs: {}, repeats: [] };
+export const NO_ROUTE_MEMORY: RouteMemory = { begun: [], gates: {}, switched: {}, runs: {}, repeats: [] };

@@ -388,7 +388,7 @@ describe('what began ends where it began', () => {
     bench.edit(routing([]));
     expect(bench.send(noteOff(0, 67, 3))).toEqual(['organ: 80 4F 03']);
     expect(bench.send(noteOff(0, 64))).toEqual(['cello: 82 40 40']);
-    expect(bench.memory.held).toEqual([]);
+    expect(bench.memory.begun).toEqual([]);
   });
 
   it('and the last of two that hold the same note ends it', () => {

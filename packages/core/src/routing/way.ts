@@ -2,8 +2,8 @@ import { endsNote, type Message } from '../midi';
 import { letGo, modulationShare, type ModulationRun } from './modulation';
 import { isAtRest, routeKind, takesValueOf, type Route } from './route';
 import type { Leg, ReadyRoute, RouteTable } from './routeTable';
-import type { Held, HeldEnd, RouteMemory } from './routeMemory';
-import { endingLike, endOf, find, heldKey, holds, letsGo, onChannel, repeatKey } from './held';
+import type { Begun, BegunEnd, RouteMemory } from './routeMemory';
+import { endingLike, endOf, find, begunKey, holds, letsGo, onChannel, repeatKey } from './begun';
 import type { Passage, RouteConditions, RoutedSend } from './passage';
 
 /** Lines that one message may go through before it is taken to go round for ever. Our own choice. */
@@ -30,15 +30,15 @@ export class Way {
   readonly sends: RoutedSend[] = [];
   readonly passages: Passage[] = [];
   /** Ends of what is sent, beside `sends`. */
-  private readonly ends: HeldEnd[] = [];
+  private readonly ends: BegunEnd[] = [];
   /** What came, where it has to end; what would end it is made only where that is kept. */
-  private begun: Message | null = null;
+  private came: Message | null = null;
   /** The port that a note came by. */
   private notePort: string | null = null;
   /** What it has been through to the line that it is on now. */
   private readonly legs: Leg[] = [];
 
-  private held: RouteMemory['held'];
+  private begun: RouteMemory['begun'];
   private runs: RouteMemory['runs'];
   private repeats: RouteMemory['repeats'];
 
@@ -48,14 +48,14 @@ export class Way {
     private readonly conditions: RouteConditions,
     private readonly nowMs: number,
   ) {
-    this.held = before.held;
+    this.begun = before.begun;
     this.runs = before.runs;
     this.repeats = before.repeats;
   }
 
   get memory(): RouteMemory {
     const { gates, switched } = this.before;
-    return { held: this.held, gates, switched, runs: this.runs, repeats: this.repeats };
+    return { begun: this.begun, gates, switched, runs: this.runs, repeats: this.repeats };
   }
 
   take(portId: string, message: Message): void {
@@ -68,80 +68,80 @@ export class Way {
 
   /** A note ends where its start went, and nowhere else. */
   private takeNote(portId: string, message: Message): void {
-    const held = find(this.held, portId, heldKey(message));
+    const begun = find(this.begun, portId, begunKey(message));
     if (!endsNote(message)) {
-      this.begun = message;
+      this.came = message;
       this.notePort = portId;
       this.walk(portId, message);
-      this.remember(portId, message, held);
-    } else if (held) this.end(held, message);
+      this.remember(portId, message, begun);
+    } else if (begun) this.end(begun, message);
     else this.walk(portId, message);
   }
 
   /** A pedal that goes up and a bend that comes back go by the rules of now, and everywhere that they went before. */
   private takeMove(portId: string, message: Message): void {
     if (!isAtRest(message)) {
-      this.begun = message;
+      this.came = message;
       this.walk(portId, message);
-      if (this.ends.length > 0) this.remember(portId, message, find(this.held, portId, heldKey(message)));
+      if (this.ends.length > 0) this.remember(portId, message, find(this.begun, portId, begunKey(message)));
       return;
     }
     const before = this.sends.length;
     this.walk(portId, message);
-    const held = find(this.held, portId, heldKey(message));
-    if (held) this.endMove(held, before);
+    const begun = find(this.begun, portId, begunKey(message));
+    if (begun) this.endMove(begun, before);
   }
 
   /** @param since the first of the sends that the rules of now have made of it. */
-  private endMove(held: Held, since: number): void {
-    this.forget(held);
+  private endMove(begun: Begun, since: number): void {
+    this.forget(begun);
     const told = this.sends.length;
-    for (const { portId, end, target, routeId } of held.ends)
-      if (!this.isTold(portId, target, since, told) && !this.isHeldElsewhere(portId, target))
+    for (const { portId, end, target, routeId } of begun.ends)
+      if (!this.isTold(portId, target, since, told) && !this.hasBegunElsewhere(portId, target))
         this.sends.push({ portId, message: end, routeId });
-    this.dropHeldByOthers(since);
+    this.keepWhatOthersHold(since);
   }
 
   private isTold(portId: string, target: number, from: number, to: number): boolean {
     for (let i = from; i < to; i++) {
       const sent = this.sends[i]!;
-      if (sent.portId === portId && heldKey(sent.message) === target) return true;
+      if (sent.portId === portId && begunKey(sent.message) === target) return true;
     }
     return false;
   }
 
   /** Remembers where what has just begun has to end. */
-  private remember(portId: string, message: Message, before: Held | undefined): void {
-    const key = heldKey(message);
+  private remember(portId: string, message: Message, before: Begun | undefined): void {
+    const key = begunKey(message);
     if (!before) {
-      this.held = [...this.held, { portId, key, ends: this.ends }];
+      this.begun = [...this.begun, { portId, key, ends: this.ends }];
       return;
     }
     const added = newEnds(this.ends, before.ends);
     if (added.length === 0) return;
     const entry = { portId, key, ends: [...before.ends, ...added] };
-    this.held = this.held.map((h) => (h === before ? entry : h));
+    this.begun = this.begun.map((h) => (h === before ? entry : h));
   }
 
   /** Ends a note where it sounds, in the form and with the velocity that its end came in. */
-  private end(held: Held, message: Message): void {
-    this.forget(held);
-    for (const { portId, end, target, routeId } of held.ends) {
-      if (this.isHeldElsewhere(portId, target)) continue;
+  private end(begun: Begun, message: Message): void {
+    this.forget(begun);
+    for (const { portId, end, target, routeId } of begun.ends) {
+      if (this.hasBegunElsewhere(portId, target)) continue;
       const sent = endingLike(end, message);
       this.sends.push({ portId, message: sent, routeId });
       if (routeId !== null)
         this.passages.push({ routeId, message, outcome: 'passed', sent: [{ portId, message: sent }] });
     }
-    this.releaseRuns(held);
+    this.releaseRuns(begun);
   }
 
   /** Ends what is held without its end having come. */
-  cut(held: Held): void {
-    this.forget(held);
-    for (const { portId, end, target, routeId } of held.ends)
-      if (!this.isHeldElsewhere(portId, target)) this.sends.push({ portId, message: end, routeId });
-    this.releaseRuns(held);
+  cut(begun: Begun): void {
+    this.forget(begun);
+    for (const { portId, end, target, routeId } of begun.ends)
+      if (!this.hasBegunElsewhere(portId, target)) this.sends.push({ portId, message: end, routeId });
+    this.releaseRuns(begun);
   }
 
   /** Offers a message to the routes of a port or line in their order. */
@@ -194,9 +194,9 @@ export class Way {
   /** Leaves by a port. The end of a note is kept for all that it makes, that of anything else for what holds. */
   private leave(portId: string, message: Message, routeId: string | null, leg: Leg): void {
     this.sends.push({ portId, message, routeId });
-    if (this.begun === null || (this.notePort === null && !holds(message))) return;
-    const end = through(this.legs.reduce(through, endOf(this.begun)), leg);
-    if (end) this.ends.push({ portId, end, target: heldKey(end), routeId });
+    if (this.came === null || (this.notePort === null && !holds(message))) return;
+    const end = through(this.legs.reduce(through, endOf(this.came)), leg);
+    if (end) this.ends.push({ portId, end, target: begunKey(end), routeId });
   }
 
   private tell(route: Route, message: Message, outcome: Passage['outcome']): void {
@@ -209,7 +209,7 @@ export class Way {
     this.tell(route, message, 'modulated');
     const run = this.runs[route.id];
     const share = run ? modulationShare(route.modulation!, run, this.nowMs) : 0;
-    const key = runKey(notePort, heldKey(message));
+    const key = runKey(notePort, begunKey(message));
     const heldBy = [...(run?.heldBy ?? []).filter((k) => k !== key), key];
     const next: ModulationRun = {
       sinceMs: this.nowMs,
@@ -224,9 +224,9 @@ export class Way {
   }
 
   /** Modulations whose last note has ended go back to rest. */
-  private releaseRuns(held: Held): void {
+  private releaseRuns(begun: Begun): void {
     const { runs } = this;
-    const key = runKey(held.portId, held.key);
+    const key = runKey(begun.portId, begun.key);
     for (const routeId in runs) {
       const run = runs[routeId]!;
       if (!run.heldBy.includes(key)) continue;
@@ -260,27 +260,27 @@ export class Way {
       if (this.conditions.isOn(route)) this.tell(route, message, 'loop');
   }
 
-  private forget(held: Held): void {
-    const at = this.held.indexOf(held);
-    this.held = this.held.toSpliced(at, at < 0 ? 0 : 1);
+  private forget(begun: Begun): void {
+    const at = this.begun.indexOf(begun);
+    this.begun = this.begun.toSpliced(at, at < 0 ? 0 : 1);
   }
 
-  private isHeldElsewhere(portId: string, target: number): boolean {
-    for (const { ends } of this.held)
+  private hasBegunElsewhere(portId: string, target: number): boolean {
+    for (const { ends } of this.begun)
       for (const e of ends) if (e.target === target && e.portId === portId) return true;
     return false;
   }
 
   /** What another pedal or bend still holds down is not let go by this one. */
-  private dropHeldByOthers(since: number): void {
+  private keepWhatOthersHold(since: number): void {
     for (let i = this.sends.length - 1; i >= since; i--) {
       const { message, portId } = this.sends[i]!;
-      if (letsGo(message) && this.isHeldElsewhere(portId, heldKey(message))) this.sends.splice(i, 1);
+      if (letsGo(message) && this.hasBegunElsewhere(portId, begunKey(message))) this.sends.splice(i, 1);
     }
   }
 }
 
-const newEnds = (ends: readonly HeldEnd[], known: readonly HeldEnd[]): readonly HeldEnd[] =>
+const newEnds = (ends: readonly BegunEnd[], known: readonly BegunEnd[]): readonly BegunEnd[] =>
   ends.filter((e) => !known.some((k) => k.portId === e.portId && k.target === e.target));
 
 const runKey = (portId: string, key: number): string => `${portId} ${key}`;

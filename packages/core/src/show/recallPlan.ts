@@ -113,10 +113,7 @@ function wantedTargets(
       (reloading ??= new Set()).add(target.reached.device.id);
     }
   for (const target of targets)
-    if (
-      !isProgram(target) &&
-      (reloading?.has(target.reached.device.id) || isWanted(target, knowledge, mode))
-    )
+    if (!isProgram(target) && (reloading?.has(target.reached.device.id) || isWanted(target, knowledge, mode)))
       wanted.push(target);
   return wanted;
 }

@@ -1,6 +1,6 @@
 import { whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
-import { TAKEOVERS, type Cell, type Fill, type Series } from '@idle-step/core/floor';
+import { TAKEOVERS, type TableCell, type Fill, type Series } from '@idle-step/core/floor';
 import { shownValue, valueBounds, type ChartFunction } from '@idle-step/core/gear';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -68,7 +68,7 @@ const BOUNDS: Partial<Record<What, { low: number; high: number; start: number; o
 
 type Props = {
   world: World;
-  cells: readonly Cell[];
+  cells: readonly TableCell[];
   order: FillOrder;
   onOrder(order: FillOrder): void;
   onFill(label: string, fill: Fill): void;

@@ -11,7 +11,7 @@ import {
   withAssignments,
   type Assignment,
   type Board,
-  type Cell,
+  type TableCell,
   type CellMessage,
   type Control,
   type Fill,
@@ -24,7 +24,7 @@ import type { MiddleC } from '@idle-step/core/midi';
 import { actionWords } from './actionWords';
 
 /** One line of a preset's table: a control, and which of its lists. */
-export type TableRow = { readonly control: Control; readonly list: Cell['list'] };
+export type TableRow = { readonly control: Control; readonly list: TableCell['list'] };
 
 /** One column: a bank, or a page of a group. */
 export type TableColumn = { readonly page: BankDoc; readonly groupId: string | null; readonly title: string };
@@ -67,7 +67,7 @@ export function gesturesUsed(preset: PresetDoc): Set<Gesture> {
 export const isHere = (preset: PresetDoc, controlId: string, column: TableColumn): boolean =>
   (preset.groups.find((g) => g.controlIds.includes(controlId))?.id ?? null) === column.groupId;
 
-export const cellAt = (row: TableRow, column: TableColumn): Cell => ({
+export const cellAt = (row: TableRow, column: TableColumn): TableCell => ({
   pageId: column.page.id,
   controlId: row.control.id,
   list: row.list,
@@ -80,7 +80,7 @@ export function cellsIn(
   columns: readonly TableColumn[],
   range: Range,
   order: FillOrder = 'down',
-): Cell[] {
+): TableCell[] {
   const inRows = rows.slice(range.top, range.bottom + 1);
   const inColumns = columns.slice(range.left, range.right + 1);
   const pairs =
@@ -92,13 +92,17 @@ export function cellsIn(
   );
 }
 
-export const filledCells = (preset: PresetDoc, cells: readonly Cell[], fill: Fill) => {
+export const filledCells = (preset: PresetDoc, cells: readonly TableCell[], fill: Fill) => {
   const { preset: next, changed } = fillCells(preset, cells, fill, () => crypto.randomUUID());
   return { preset: asDoc(next), changed };
 };
 
 /** What stands in a cell, short. */
-export function cellWords(world: World, assignment: AssignmentDoc | undefined, list: Cell['list']): string {
+export function cellWords(
+  world: World,
+  assignment: AssignmentDoc | undefined,
+  list: TableCell['list'],
+): string {
   if (!assignment) return '';
   if (list === 'sweeps') {
     const [first, ...more] = assignment.sweeps;
@@ -131,7 +135,7 @@ export const plainFallback = (world: World): CellMessage & { deviceId: string | 
 export type Copied = {
   readonly text: string;
   readonly lists: readonly (readonly Assignment[])[];
-  readonly rows: readonly Cell['list'][];
+  readonly rows: readonly TableCell['list'][];
 };
 
 export function copyRange(
@@ -257,7 +261,7 @@ export function typeCell(
 /** The text that a cell is edited as. */
 export const editText = (
   assignment: AssignmentDoc | undefined,
-  list: Cell['list'],
+  list: TableCell['list'],
   middleC: MiddleC,
 ): string => (assignment && list !== 'sweeps' ? cellText(assignment[list], middleC) : '');
 

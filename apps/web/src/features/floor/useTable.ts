@@ -1,6 +1,6 @@
 import type { PresetDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
-import type { Cell } from '@idle-step/core/floor';
+import type { TableCell } from '@idle-step/core/floor';
 import { useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
 import {
   cellsIn,
@@ -30,7 +30,7 @@ export type TableState = {
   /** What is wrong with the last thing typed or pasted. */
   readonly error: string | null;
   readonly holdsFocus: RefObject<boolean>;
-  cells(order?: FillOrder): Cell[];
+  cells(order?: FillOrder): TableCell[];
   press(at: Spot, isExtending: boolean): void;
   drag(at: Spot): void;
   lift(): void;

@@ -58,22 +58,12 @@ type ControlViewProps = Pick<ControlProps, 'control' | 'size' | 'isSelected' | '
 /** One control: each is drawn by itself, so that a press draws what it changes and nothing else. */
 const ControlView = memo(function ControlView({ world, worldBoard, scale, ...own }: ControlViewProps) {
   const { control } = own;
-  const { isLit, isDown, lamp, position, share, value, devices, ...now } = useControlNow(
-    world,
-    worldBoard,
-    control,
-  );
+  const { isDown, lamp, position, share, value, devices, ...now } = useControlNow(world, worldBoard, control);
   const common = { ...own, ...now, devices, place: boxOf(control, scale) };
   const first = devices[0]?.mark.colour ?? 'slate';
   if (isPressed(control.kind))
     return (
-      <SwitchView
-        {...common}
-        isLit={isLit}
-        isDown={isDown}
-        lamp={lamp}
-        colour={devices.length === 1 ? first : 'scene'}
-      />
+      <SwitchView {...common} isDown={isDown} lamp={lamp} colour={devices.length === 1 ? first : 'scene'} />
     );
   if (control.kind === 'knob' || control.kind === 'encoder')
     return <KnobView {...common} share={share} colour={first} value={value} />;
@@ -158,16 +148,16 @@ function SwitchView({
   devices,
   colour,
   cloth,
-  isLit,
   isDown,
   lamp,
-}: ControlProps & { isLit: boolean; isDown: boolean; lamp: Lamp | null }) {
+}: ControlProps & { isDown: boolean; lamp: Lamp }) {
+  const isLit = lamp.light !== 'off';
   const isFull = size === 'full-size';
   const classes = [
     `control switch is-${control.kind}`,
-    `t-${lamp?.colour ?? colour}`,
+    `t-${lamp.colour ?? colour}`,
     isLit ? 'lit' : '',
-    lamp?.light === 'blink' ? 'blinking' : '',
+    lamp.light === 'blink' ? 'blinking' : '',
     isDown ? 'down' : '',
     isSelected ? 'framed' : '',
   ];

@@ -63,7 +63,7 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
       clockMs.current += 1000;
       const done = passRoutes(
         world.routes,
-        memory.current ?? { ...state.routes, held: [], runs: {}, repeats: [] },
+        memory.current ?? { ...state.routes, begun: [], runs: {}, repeats: [] },
         conditionsOf(state),
         portId,
         message,

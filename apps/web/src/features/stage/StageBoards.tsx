@@ -76,14 +76,15 @@ type ControlProps = Props & { boardIndex: number; control: Control };
 
 const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: ControlProps) {
   const now = useControlNow(world, world.boards[boardIndex]!, control);
-  const { label, devices, isLit: lit, lamp } = now;
+  const { label, devices, lamp } = now;
+  const lit = lamp.light !== 'off';
   const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
   const press = usePress(control.id);
   const minor = boardIndex > 0;
   return (
     <button
       type="button"
-      className={`stage-switch t-${lamp?.colour ?? colour} ${lit ? 'lit' : ''} ${lamp?.light === 'blink' ? 'blinking' : ''} ${label ? '' : 'free'}`}
+      className={`stage-switch t-${lamp.colour ?? colour} ${lit ? 'lit' : ''} ${lamp.light === 'blink' ? 'blinking' : ''} ${label ? '' : 'free'}`}
       aria-pressed={lit}
       aria-label={`${label || 'free'}, ${control.name}`}
       data-control={control.name}

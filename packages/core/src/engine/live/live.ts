@@ -25,7 +25,7 @@ const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: f
  * One step in the making: the state being written, the moment that is being worked through, and the effects so far.
  * Every record of the state is copied before its first change, so the state that came in is never touched.
  */
-export class Turn {
+export class Live {
   readonly state: ReturnType<typeof copied>;
   readonly effects: Effect[] = [];
   /** Every lamp is told again, changed or not: after a recall, a bank change and a reconnection. */

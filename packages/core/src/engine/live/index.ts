@@ -1,4 +1,4 @@
-export * from './turn';
+export * from './live';
 export * from './sending';
 export * from './lampUpdate';
 export * from './due';

@@ -10,16 +10,16 @@ import {
   type Message,
 } from '../midi';
 import { BEND_CENTRE, isHoldPedal, KIND_INDEX, numberOf, routeKind, valueOf } from './route';
-import type { Held } from './routeMemory';
+import type { Begun } from './routeMemory';
 
 /** What came by a port and has not ended, by its key. */
-export const find = (held: readonly Held[], portId: string, key: number): Held | undefined => {
-  for (const h of held) if (h.key === key && h.portId === portId) return h;
+export const find = (begun: readonly Begun[], portId: string, key: number): Begun | undefined => {
+  for (const h of begun) if (h.key === key && h.portId === portId) return h;
   return undefined;
 };
 
 /** What something is held by until it ends, in one number: a note, a controller, a bend, pressure; -1 for all else. */
-export function heldKey(message: Message): number {
+export function begunKey(message: Message): number {
   switch (message.kind) {
     case 'note-on':
     case 'note-off':
