@@ -1,12 +1,6 @@
-import {
-  sentIn,
-  type Effect,
-  type LiveEvent,
-  type RecordedEntry,
-  type Recording,
-  type SentBytes,
-  type Show,
-} from '@idle-step/core/engine';
+import type { Effect, LiveEvent, RecordedEntry, Recording, SentBytes, Show } from '@idle-step/core/engine';
+import { encode, hex } from '@idle-step/core/midi';
+import { MessageTape } from './messageTape';
 
 /** Entries that are kept: hours of playing, minutes of a clock at full tilt. Our own choice. */
 export const ENTRIES_AT_MOST = 400_000;
@@ -15,8 +9,10 @@ export const ENTRIES_AT_MOST = 400_000;
 export class Recorder {
   private show: Show | null = null;
   private startedAtMs = 0;
-  private entries: RecordedEntry[] = [];
-  private sent: SentBytes[] = [];
+  /** What came, in order: messages here, ticks as places without one, all else in `others` by its place. */
+  private came = new MessageTape();
+  private others = new Map<number, RecordedEntry>();
+  private sent = new MessageTape();
   private begun = new Date(0);
 
   /** Another rig begins a recording of its own; an edit of the same one is part of it. */
@@ -25,26 +21,32 @@ export class Recorder {
       this.show = show;
       this.startedAtMs = atMs;
       this.begun = new Date();
-      this.entries = [];
-      this.sent = [];
+      this.came = new MessageTape();
+      this.others = new Map();
+      this.sent = new MessageTape();
     } else if (!this.isFull) {
-      this.entries.push({ kind: 'show', atMs, show });
-      this.sent.push(...sentIn(effects));
+      this.others.set(this.came.leave(atMs), { kind: 'show', atMs, show });
+      this.keepSent(effects);
     }
   }
 
   took(event: LiveEvent, effects: readonly Effect[]): void {
     if (!this.show || this.isFull) return;
-    this.entries.push({ kind: 'event', event });
-    this.sent.push(...sentIn(effects));
+    const isPlain = event.leavesMs === undefined;
+    if (isPlain && event.kind === 'message') this.came.push(event.atMs, event.portId, event.message);
+    else {
+      const place = this.came.leave(event.atMs);
+      if (!isPlain || event.kind !== 'tick') this.others.set(place, { kind: 'event', event });
+    }
+    this.keepSent(effects);
   }
 
   get isFull(): boolean {
-    return this.entries.length >= ENTRIES_AT_MOST;
+    return this.length >= ENTRIES_AT_MOST;
   }
 
   get length(): number {
-    return this.entries.length;
+    return this.came.length;
   }
 
   /** Everything so far, or `null` before there is a rig. */
@@ -54,10 +56,27 @@ export class Recorder {
     readonly begun: Date;
   } | null {
     if (!this.show || this.show.rig.id === '') return null;
+    const entries = Array.from({ length: this.came.length }, (_, i) => this.entryAt(i));
+    const sent = Array.from({ length: this.sent.length }, (_, i): SentBytes => {
+      const { atMs, portId, message } = this.sent.at(i)!;
+      return { atMs, portId, bytes: hex(encode(message)) };
+    });
     return {
-      recording: { startedAtMs: this.startedAtMs, show: this.show, entries: [...this.entries] },
-      sent: [...this.sent],
+      recording: { startedAtMs: this.startedAtMs, show: this.show, entries },
+      sent,
       begun: this.begun,
     };
+  }
+
+  private entryAt(place: number): RecordedEntry {
+    const other = this.others.get(place);
+    if (other) return other;
+    const message = this.came.at(place);
+    if (message) return { kind: 'event', event: { kind: 'message', ...message } };
+    return { kind: 'event', event: { kind: 'tick', atMs: this.came.timeAt(place) } };
+  }
+
+  private keepSent(effects: readonly Effect[]): void {
+    for (const e of effects) if (e.kind === 'send') this.sent.push(e.atMs, e.portId, e.message);
   }
 }

@@ -1,6 +1,7 @@
 import type { AssignmentDoc, PresetDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import type { Board } from '@idle-step/core/floor';
+import { useScrolledAside } from '../../ui/useScrolledAside';
 import { memo, useEffect, useMemo, useRef } from 'react';
 import { cellWords, isHere, type TableColumn, type TableRow } from './tableCells';
 import type { TableState } from './useTable';
@@ -27,6 +28,7 @@ const LIST_WORDS = {
 /** A preset as a table: a line for each control and gesture, a column for each bank and page. */
 export function TableGrid({ world, board, preset, rows, columns, table }: Props) {
   const scroll = useRef<HTMLDivElement>(null);
+  useScrolledAside(scroll);
   const maps = useMemo(
     () => columns.map(({ page }) => new Map(page.assignments.map((a) => [a.controlId, a]))),
     [columns],

@@ -3,7 +3,8 @@ import { cellsOf } from '@idle-step/core/formats';
 import { chartDoubles, isInForce } from '@idle-step/core/gear';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { Fragment, useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { useScrolledAside } from '../../ui/useScrolledAside';
 import { ChartCell } from './ChartCell';
 import type { FunctionDoc } from './chartWords';
 import { NEW_ROW, type ChartGridState } from './useChartGrid';
@@ -16,6 +17,7 @@ type Props = { rig: RigDoc; device: DeviceDoc; grid: ChartGridState };
 /** An implementation chart as a table to work in: arrows move, typing edits, rows are pasted from a spreadsheet. */
 export function ChartGrid({ rig, device, grid }: Props) {
   const scroll = useRef<HTMLDivElement>(null);
+  useScrolledAside(scroll);
   const doubles = useMemo(() => chartDoubles(device), [device]);
   const { rows, columns } = grid;
   // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
@@ -43,36 +45,41 @@ export function ChartGrid({ rig, device, grid }: Props) {
         onCopy={grid.onCopy}
       >
         <colgroup>
-          {columns.map((c) => (
-            <col key={c.column} style={{ width: c.px }} />
+          {columns.map((c, i) => (
+            <Fragment key={c.column}>
+              <col style={{ width: c.px }} />
+              {i === 0 && <col style={{ width: BYTES_PX }} />}
+            </Fragment>
           ))}
-          <col style={{ width: BYTES_PX }} />
         </colgroup>
         <thead>
           <tr>
-            {columns.map(({ column, title, hint }) => (
-              <th
-                key={column}
-                scope="col"
-                title={hint}
-                aria-sort={
-                  grid.sort?.column !== column ? 'none' : grid.sort.isDown ? 'descending' : 'ascending'
-                }
-              >
-                <button type="button" className="sort" onClick={() => grid.sortBy(column)}>
-                  {title}
-                  {grid.sort?.column === column &&
-                    (grid.sort.isDown ? (
-                      <ArrowDown size={12} aria-hidden="true" />
-                    ) : (
-                      <ArrowUp size={12} aria-hidden="true" />
-                    ))}
-                </button>
-              </th>
+            {columns.map(({ column, title, hint }, i) => (
+              <Fragment key={column}>
+                <th
+                  scope="col"
+                  title={hint}
+                  aria-sort={
+                    grid.sort?.column !== column ? 'none' : grid.sort.isDown ? 'descending' : 'ascending'
+                  }
+                >
+                  <button type="button" className="sort" onClick={() => grid.sortBy(column)}>
+                    {title}
+                    {grid.sort?.column === column &&
+                      (grid.sort.isDown ? (
+                        <ArrowDown size={12} aria-hidden="true" />
+                      ) : (
+                        <ArrowUp size={12} aria-hidden="true" />
+                      ))}
+                  </button>
+                </th>
+                {i === 0 && (
+                  <th scope="col" title="The exact bytes of its highest value">
+                    Highest, in bytes
+                  </th>
+                )}
+              </Fragment>
             ))}
-            <th scope="col" title="The exact bytes of its highest value">
-              Highest, in bytes
-            </th>
           </tr>
         </thead>
         <tbody>
@@ -102,6 +109,12 @@ export function ChartGrid({ rig, device, grid }: Props) {
     </div>
   );
 }
+
+const Bytes = ({ bytes }: { bytes: string }) => (
+  <td className="bytes muted" role="gridcell" title={bytes}>
+    {bytes}
+  </td>
+);
 
 const Gap = ({ px, columns }: { px: number; columns: number }) => (
   <tr aria-hidden="true">
@@ -142,20 +155,19 @@ function Row({
     <>
       <tr className={classes} aria-rowindex={index + 2}>
         {grid.columns.map(({ column }, col) => (
-          <ChartCell
-            key={column}
-            device={device}
-            fn={fn}
-            column={column}
-            text={cells?.[column] ?? ''}
-            row={index}
-            col={col}
-            grid={grid}
-          />
+          <Fragment key={column}>
+            <ChartCell
+              device={device}
+              fn={fn}
+              column={column}
+              text={cells?.[column] ?? ''}
+              row={index}
+              col={col}
+              grid={grid}
+            />
+            {col === 0 && <Bytes bytes={fn ? grid.bytesOf(fn) : ''} />}
+          </Fragment>
         ))}
-        <td className="bytes muted" role="gridcell" title={fn ? grid.bytesOf(fn) : ''}>
-          {fn ? grid.bytesOf(fn) : ''}
-        </td>
       </tr>
       {told.length > 0 && (
         <tr className="told-row">
