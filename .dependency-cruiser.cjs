@@ -96,8 +96,31 @@ module.exports = {
       name: 'web-no-arrow-up',
       comment: 'What places stand on knows none of them.',
       severity: 'error',
-      from: { path: '^apps/web/src/(ui|drafts|live|api|files|screen|store)', pathNot: '\\.test\\.ts$' },
+      from: {
+        path: '^apps/web/src/(ui|drafts|live|api|files|screen|store|words|edits|documents|gear|boards)',
+      },
       to: { path: '^apps/web/src/features' },
+    },
+    {
+      name: 'web-places-apart',
+      comment: 'A place knows no other place: what two of them show or change is a room below both.',
+      severity: 'error',
+      from: { path: '^apps/web/src/features/([^/]+)/' },
+      to: { path: '^apps/web/src/features/', pathNot: '^apps/web/src/features/$1/' },
+    },
+    {
+      name: 'web-words-and-edits-are-pure',
+      comment: 'Words and edits are functions of documents: they know no page.',
+      severity: 'error',
+      from: { path: '^apps/web/src/(words|edits)', pathNot: '\\.test\\.ts$' },
+      to: { path: '^apps/web/src/(ui|drafts|live|api|screen|store|documents|gear|boards)' },
+    },
+    {
+      name: 'web-ui-stands-alone',
+      comment: 'What is drawn from its own properties only.',
+      severity: 'error',
+      from: { path: '^apps/web/src/ui' },
+      to: { path: '^apps/web/src/(drafts|live|api|screen|store|documents|gear|boards|edits)' },
     },
     {
       name: 'rooms-by-their-door',

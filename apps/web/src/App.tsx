@@ -1,7 +1,8 @@
 import { Navigate, Outlet, Route, Routes } from 'react-router-dom';
 import { Frame } from './features/frame/Frame';
 import { NoRig } from './features/frame/NoRig';
-import { useUndoKeys } from './features/frame/useUndoKeys';
+import { MonitorDrawer } from './features/monitor/MonitorDrawer';
+import { useUndoKeys } from './documents/useUndoKeys';
 import { useSwitchKeys } from './features/frame/useSwitchKeys';
 import { useRig } from './drafts/useDocs';
 import { useFeedLive } from './live/useShow';
@@ -38,7 +39,7 @@ export function App() {
     <Routes>
       <Route
         element={
-          <Frame>
+          <Frame Monitor={MonitorDrawer}>
             <RigOrFirstStep />
           </Frame>
         }

@@ -2,6 +2,7 @@ import {
   actionsOf,
   CONTROL_KINDS,
   CURVES,
+  PLAIN_CURVES,
   LIGHTS,
   PLAIN_RESPONSE,
   PLAIN_TIMING,
@@ -45,7 +46,7 @@ const BankTargetSchema = z.discriminatedUnion('kind', [
 ]);
 
 /** Curves that need no points of one's own. */
-const PlainCurve = z.enum(['linear', 'audio', 'reverse-audio', 's']);
+const PlainCurve = z.enum(PLAIN_CURVES);
 
 export const RampAmount = measure('Ramp', 0, 600, 's or beats');
 /** A note's velocity, a controller's value. */

@@ -1,3 +1,4 @@
+import { PLAIN_CURVES } from '@idle-step/core/floor';
 import {
   CHANGED_KINDS,
   NUMBERED_KINDS,
@@ -21,7 +22,7 @@ import {
   whole,
 } from './numbers';
 
-const PlainCurveSchema = z.enum(['linear', 'audio', 'reverse-audio', 's']);
+const PlainCurveSchema = z.enum(PLAIN_CURVES);
 const Kinds = z.array(z.enum(ROUTE_KINDS)).max(ROUTE_KINDS.length);
 const MidiNumber = whole('Number', 0, 127);
 

@@ -3,6 +3,22 @@ export const CURVES = ['linear', 'audio', 'reverse-audio', 's', 'points'] as con
 export type Curve = (typeof CURVES)[number];
 /** A curve that needs no points of one's own. */
 export type PlainCurve = Exclude<Curve, 'points'>;
+/** Curves without points of their own. */
+export const PLAIN_CURVES = [
+  'linear',
+  'audio',
+  'reverse-audio',
+  's',
+] as const satisfies readonly PlainCurve[];
+
+/** Curves in words: the tapers of potentiometers. Source: common practice, no source. */
+export const CURVE_WORDS: Record<Curve, string> = {
+  linear: 'linear',
+  audio: 'audio taper',
+  'reverse-audio': 'reverse audio taper',
+  s: 'S curve',
+  points: 'own points',
+};
 
 /** A place that a curve of one's own goes through; travel and share 0–1. */
 export type CurvePoint = { readonly x: number; readonly y: number };

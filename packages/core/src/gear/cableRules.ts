@@ -1,4 +1,4 @@
-import type { LinkKind } from '../midi';
+import { LINK_WORDS, PORT_GONE, portWords } from './portWords';
 import { channelsHeard } from './listening';
 import { cablesFrom, leavesBy, portTable, type PortAt } from './passages';
 import type { Cable, Device, Rig } from './rig';
@@ -24,15 +24,6 @@ export type CableFault = {
   readonly deviceIds: readonly string[];
   /** What is wrong, where, and what would be right. */
   readonly sentence: string;
-};
-
-/** A link in words. */
-export const LINK_WORDS: Record<LinkKind, string> = {
-  din: 'DIN',
-  usb: 'USB',
-  bluetooth: 'Bluetooth',
-  virtual: 'virtual',
-  network: 'network',
 };
 
 /**
@@ -216,5 +207,4 @@ function reachesSomething(
   return false;
 }
 
-const nameOf = (at: PortAt | undefined): string =>
-  at ? `${at.device.name} ${at.port.name}` : 'a port that is gone';
+const nameOf = (at: PortAt | undefined): string => (at ? portWords(at.device, at.port) : PORT_GONE);

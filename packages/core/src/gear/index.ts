@@ -1,6 +1,7 @@
 export * from './chartFunction';
 export * from './sysexTemplate';
 export * from './rig';
+export * from './portWords';
 export * from './listening';
 export * from './functionMessages';
 export * from './shown';

@@ -1,3 +1,4 @@
+import { portName } from '../routing';
 import type { LiveState, World } from '../engine';
 import { LINK_WORDS, rigPaths, type ChartFunction, type Device, type RigPath } from '../gear';
 import { lookIn, lost, type Loss } from './hops';
@@ -24,12 +25,7 @@ export class TraceRig {
   ) {}
 
   portName(portId: string): string {
-    for (const device of this.world.show.rig.devices) {
-      const port = device.ports.find((p) => p.id === portId);
-      if (port) return `${device.name} ${port.name}`;
-    }
-    const line = this.world.routes.routing.lines.find((l) => l.id === portId);
-    return line ? `line ${line.name}` : 'a port that is gone';
+    return portName(this.world.show.rig, portId);
   }
 
   functionName(functionId: string): string {

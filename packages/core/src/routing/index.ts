@@ -9,3 +9,4 @@ export * from './passRoutes';
 export { letsGo } from './begun';
 export { COPIES_AT_MOST, LINES_AT_MOST, REPEATS_AT_MOST, REPEAT_WITHIN_MS } from './way';
 export * from './loops';
+export * from './portName';

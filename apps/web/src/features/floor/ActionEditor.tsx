@@ -5,7 +5,7 @@ import { useWorld } from '../../live/useLive';
 import { Form } from 'react-bootstrap';
 import { NumberField, Pick, TypedField } from '../../ui/Fields';
 import { whole } from '@idle-step/contract';
-import { FunctionPick, ValuePick } from './FunctionPick';
+import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
 import {
   ArmStepFields,
   ClockFields,
@@ -16,7 +16,7 @@ import {
   RouteFields,
 } from './actionFields';
 import { ACTION_KINDS, armsTrack, endsOf, firstValues, outputs, withKind } from './actionKinds';
-import { firstValue } from './presetEdits';
+import { firstValue } from '../../edits/presetEdits';
 import type { World } from '@idle-step/core/engine';
 
 /** One action, opened: what it does, to what, and with which value. */

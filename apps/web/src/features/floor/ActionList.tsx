@@ -23,7 +23,7 @@ import { TapeMark } from '../../ui/TapeMark';
 import { ActionEditor } from './ActionEditor';
 import { actionWords } from './actionWords';
 import { LearnAction } from './LearnAction';
-import { firstValue, newAction } from './presetEdits';
+import { firstValue, newAction } from '../../edits/presetEdits';
 import type { World } from '@idle-step/core/engine';
 
 type Props = {

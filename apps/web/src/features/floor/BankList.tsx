@@ -8,7 +8,7 @@ import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
 import { ColourPick } from './ColourPick';
-import { newBank, withPage } from './presetEdits';
+import { newBank, withPage } from '../../edits/presetEdits';
 
 /** The banks of a preset; the one chosen is the one that plays. */
 export function BankList({ preset, board }: { preset: PresetDoc; board: Board }) {

@@ -32,7 +32,7 @@ import { FeelFields } from './FeelFields';
 import { GestureTimes } from './GestureTimes';
 import { LampFields } from './LampFields';
 import { MoveFields } from './MoveFields';
-import { assignmentOf, withAssignment } from './presetEdits';
+import { assignmentOf, withAssignment } from '../../edits/presetEdits';
 import { SweepList } from './SweepList';
 import { asDoc } from './tableCells';
 import { messageWords } from './useLearn';

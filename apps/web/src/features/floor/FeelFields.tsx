@@ -1,3 +1,4 @@
+import { CurvePick } from '../../ui/CurvePick';
 import { whole, type FeelDoc, type PresetDoc } from '@idle-step/contract';
 import { controlsOfKind, feelOf, isStruck, type Board, type ControlKind } from '@idle-step/core/floor';
 import { NumberField, Pick } from '../../ui/Fields';
@@ -43,15 +44,9 @@ export function FeelFields({ preset, board, kind }: { preset: PresetDoc; board: 
               onCommit={(fixed) => set('fix a velocity', { fixed })}
             />
           ) : (
-            <Pick
-              label="Sensitivity"
+            <CurvePick
+              label="Velocity curve"
               value={feel.curve}
-              options={[
-                { value: 'linear', text: 'as struck' },
-                { value: 'reverse-audio', text: 'soft strikes louder' },
-                { value: 'audio', text: 'only hard strikes loud' },
-                { value: 's', text: 'middle spread' },
-              ]}
               onPick={(curve) => set('set a sensitivity', { curve })}
             />
           )}

@@ -1,13 +1,14 @@
+import { CurvePick } from '../../ui/CurvePick';
 import { whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
-import { TAKEOVERS, type TableCell, type Fill, type Series } from '@idle-step/core/floor';
+import { TAKEOVERS, type PlainCurve, type TableCell, type Fill, type Series } from '@idle-step/core/floor';
 import { shownValue, valueBounds, type ChartFunction } from '@idle-step/core/gear';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NumberField, Pick } from '../../ui/Fields';
 import { channelOptions, NoteField } from './actionFields';
 import { receivers } from './actionKinds';
-import { FunctionPick, ValuePick } from './FunctionPick';
+import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
 import type { FillOrder } from './tableCells';
 
 type What =
@@ -40,13 +41,6 @@ const FOR_PEDALS: readonly { value: What; text: string }[] = [
   { value: 'curve', text: 'the curve' },
   { value: 'takeover', text: 'how it takes hold' },
 ];
-
-const PLAIN_CURVES = [
-  { value: 'linear', text: 'linear' },
-  { value: 'audio', text: 'audio taper' },
-  { value: 'reverse-audio', text: 'reverse taper' },
-  { value: 's', text: 'S, soft ends' },
-] as const;
 
 export const TAKEOVER_WORDS: Record<(typeof TAKEOVERS)[number], string> = {
   jump: 'jump at once',
@@ -92,7 +86,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
   const [atEnd, setAtEnd] = useState<Series['atEnd']>('stay');
   const [fixed, setFixed] = useState({ note: 100, controller: 127 });
   const [chosen, setChosen] = useState<Partial<Record<'set' | 'sweep', string>>>({});
-  const [curve, setCurve] = useState<(typeof PLAIN_CURVES)[number]['value']>('linear');
+  const [curve, setCurve] = useState<PlainCurve>('linear');
   const [takeover, setTakeover] = useState<(typeof TAKEOVERS)[number]>('pickup');
   const to = deviceId ?? devices[0]?.value ?? '';
   const accepts = (fn: ChartFunction) =>
@@ -233,14 +227,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
           onCommit={(n) => setFixed({ ...fixed, [what]: n })}
         />
       )}
-      {what === 'curve' && (
-        <Pick
-          label="Curve"
-          value={curve}
-          options={PLAIN_CURVES}
-          onPick={(c) => setCurve(c as typeof curve)}
-        />
-      )}
+      {what === 'curve' && <CurvePick label="Curve" value={curve} onPick={setCurve} />}
       {what === 'takeover' && (
         <Pick
           label="After a change elsewhere"

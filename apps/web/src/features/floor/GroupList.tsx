@@ -7,7 +7,7 @@ import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost, useLiveState } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { newBank, withPage } from './presetEdits';
+import { newBank, withPage } from '../../edits/presetEdits';
 
 /** Controls with pages of their own: which they are, their pages, and the one in force. */
 export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }) {

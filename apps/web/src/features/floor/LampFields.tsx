@@ -7,7 +7,7 @@ import { Button } from 'react-bootstrap';
 import { useWorld } from '../../live/useLive';
 import { NumberField, Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { FunctionPick, ValuePick } from './FunctionPick';
+import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
 
 type Rule = AssignmentDoc['lamp'];
 type Stop = Extract<NonNullable<Rule>, { kind: 'function' }>['stops'][number];

@@ -5,7 +5,7 @@ import { Ear } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useLiveHost, useLiveOf } from '../../live/useLive';
-import { newAction } from './presetEdits';
+import { newAction } from '../../edits/presetEdits';
 import { messageWords, sentWords } from './useLearn';
 
 type Offer = { readonly key: string; readonly text: string; readonly action: ActionDoc };

@@ -1,3 +1,4 @@
+import { CurvePick } from '../../ui/CurvePick';
 import { StepSize, TurnSpeed, whole, type AssignmentDoc } from '@idle-step/contract';
 import { TAKEOVERS, type Control } from '@idle-step/core/floor';
 import { Form } from 'react-bootstrap';
@@ -48,15 +49,9 @@ export function MoveFields({
             schema={TurnSpeed}
             onCommit={(fastPerS) => set('say what is fast', { fastPerS })}
           />
-          <Pick
+          <CurvePick
             label="Grows"
             value={response.growth}
-            options={[
-              { value: 'linear', text: 'evenly' },
-              { value: 'audio', text: 'late' },
-              { value: 'reverse-audio', text: 'early' },
-              { value: 's', text: 'in the middle' },
-            ]}
             onPick={(growth) => set('say how a step grows', { growth })}
           />
           <Form.Check

@@ -19,7 +19,7 @@ import { saveTextFile } from '../../files/saveTextFile';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { ComparePresets } from './ComparePresets';
-import { EMPTY_PRESET, newBank } from './presetEdits';
+import { EMPTY_PRESET, newBank } from '../../edits/presetEdits';
 import { asDoc } from './tableCells';
 
 const newId = () => crypto.randomUUID();

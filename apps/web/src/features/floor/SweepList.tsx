@@ -1,5 +1,5 @@
 import type { SweepDoc } from '@idle-step/contract';
-import { CURVES, sweepValue, type Curve } from '@idle-step/core/floor';
+import { CURVES, CURVE_WORDS, sweepValue } from '@idle-step/core/floor';
 import { shownText } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { Button, Form } from 'react-bootstrap';
@@ -8,8 +8,8 @@ import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 import { inPieces } from '../../ui/inPieces';
-import { FunctionPick, ValuePick } from './FunctionPick';
-import { newSweep } from './presetEdits';
+import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
+import { newSweep } from '../../edits/presetEdits';
 
 const CurveChart = inPieces(
   () => import('./CurveChart').then((m) => m.CurveChart),
@@ -20,14 +20,6 @@ type Props = {
   sweeps: readonly SweepDoc[];
   controlId: string;
   onChange(what: string, sweeps: SweepDoc[]): void;
-};
-
-const CURVE_WORDS: Record<Curve, string> = {
-  linear: 'linear',
-  audio: 'audio taper',
-  'reverse-audio': 'reverse taper',
-  s: 'S, soft ends',
-  points: 'own points',
 };
 
 /** What a pedal drives, from heel to toe. */

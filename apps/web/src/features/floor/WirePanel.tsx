@@ -5,9 +5,9 @@ import { shownText } from '@idle-step/core/gear';
 import { useContext } from 'react';
 import { createPortal } from 'react-dom';
 import { useWorld } from '../../live/useLive';
-import { milliseconds } from '../../live/noteSentence';
+import { milliseconds } from '../../words/noteSentence';
 import { TapeMark } from '../../ui/TapeMark';
-import { WireSlotContext } from '../frame/wireSlot';
+import { WireSlotContext } from '../../boards/wireSlot';
 
 /** The exact bytes of the action in hand and how long the whole press takes, above the monitor. */
 export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; action: ActionDoc | null }) {

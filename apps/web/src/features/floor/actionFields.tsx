@@ -1,10 +1,11 @@
+import { CurvePick } from '../../ui/CurvePick';
 import { Name, PlainNumber, PlainValue, RampAmount, whole, type ActionDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import { noteLabel, parseNote } from '@idle-step/core/midi';
 import { useWorld } from '../../live/useLive';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { armsTrack, outputs, receivers } from './actionKinds';
-import { FunctionPick, ValuePick } from './FunctionPick';
+import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
 
 type Fields<K extends ActionDoc['kind']> = {
   action: ActionDoc & { kind: K };
@@ -84,17 +85,7 @@ export function RampFields({ action, onChange }: Fields<'ramp'>) {
         ]}
         onPick={(u) => onChange({ ...action, time: { amount, unit: u } })}
       />
-      <Pick
-        label="Along"
-        value={action.curve}
-        options={[
-          { value: 'linear', text: 'a straight line' },
-          { value: 's', text: 'an S, soft ends' },
-          { value: 'audio', text: 'audio taper' },
-          { value: 'reverse-audio', text: 'reverse taper' },
-        ]}
-        onPick={(curve) => onChange({ ...action, curve })}
-      />
+      <CurvePick label="Curve" value={action.curve} onPick={(curve) => onChange({ ...action, curve })} />
     </>
   );
 }

@@ -1,8 +1,9 @@
+import { portWords } from '@idle-step/core/gear';
 import type { ActionDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import { functionOfAction } from '@idle-step/core/floor';
 import { valueBounds, type ChartFunction } from '@idle-step/core/gear';
-import { firstValue, newAction } from './presetEdits';
+import { firstValue, newAction } from '../../edits/presetEdits';
 
 /** What an action can be, in the order in which it is offered. */
 export const ACTION_KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
@@ -46,7 +47,7 @@ export const outputs = (world: World): { value: string; text: string }[] => {
   return world.show.rig.devices.flatMap((d) =>
     d.ports
       .filter((p) => p.atComputer && (reached.has(p.id) || (d.role === 'carrier' && p.direction === 'out')))
-      .map((p) => ({ value: p.id, text: `${d.name} ${p.name}` })),
+      .map((p) => ({ value: p.id, text: portWords(d, p) })),
   );
 };
 

@@ -2,7 +2,7 @@ import type { ActionDoc } from '@idle-step/contract';
 import { actionWire, type World } from '@idle-step/core/engine';
 import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, noteName } from '@idle-step/core/midi';
-import { valueWords } from '../rig/chartWords';
+import { valueWords } from '../../words/chartWords';
 
 const ROUTE_WORDS = {
   route: { on: 'on', off: 'off', turn: 'on or off' },

@@ -29,8 +29,8 @@ import {
   withNewControls,
   withoutControls,
   withoutLearned,
-} from './boardEdits';
-import { newBank } from './presetEdits';
+} from '../../edits/boardEdits';
+import { newBank } from '../../edits/presetEdits';
 import {
   asDoc,
   cellsIn,

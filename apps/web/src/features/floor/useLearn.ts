@@ -3,7 +3,7 @@ import { boundAlready, isPressed, learn, type Candidate, type Control } from '@i
 import { useCallback, useEffect, useState } from 'react';
 import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost, useLiveOf } from '../../live/useLive';
-import { withLearned } from './boardEdits';
+import { withLearned } from '../../edits/boardEdits';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
 const QUIET_MS = 700;

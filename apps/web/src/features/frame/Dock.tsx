@@ -3,13 +3,13 @@ import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useState } from 'react';
 import { useLocation } from 'react-router-dom';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
-import { milliseconds } from '../../live/noteSentence';
+import { milliseconds } from '../../words/noteSentence';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
-import { BoardView } from './BoardView';
+import { BoardView } from '../../boards/BoardView';
 import { screenChanged } from '../../screen/screenSlice';
 
 /** The largest scale, and the height that boards may take, in px. */

@@ -1,16 +1,21 @@
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useState, type ComponentType, type ReactNode, type Ref } from 'react';
 import { useAppSelector } from '../../store';
-import { Conflicts } from './Conflicts';
+import { Conflicts } from '../../documents/Conflicts';
 import { Dock } from './Dock';
-import { MonitorDrawer } from '../monitor/MonitorDrawer';
 import { Rail } from './Rail';
-import { SavingOff } from './SavingOff';
+import { SavingOff } from '../../documents/SavingOff';
 import { ShortcutList } from './ShortcutList';
 import { TopStrip } from './TopStrip';
-import { WireSlotContext } from './wireSlot';
+import { WireSlotContext } from '../../boards/wireSlot';
+
+type Props = {
+  /** What stands beside every place; it leaves room for the wires of a control. */
+  Monitor: ComponentType<{ wireSlot: Ref<HTMLDivElement> }>;
+  children: ReactNode;
+};
 
 /** The frame around every place but the stage. */
-export function Frame({ children }: { children: ReactNode }) {
+export function Frame({ Monitor, children }: Props) {
   const { drawerFolded, theme } = useAppSelector((s) => s.screen);
   useEffect(() => {
     document.documentElement.dataset['bsTheme'] = theme;
@@ -25,7 +30,7 @@ export function Frame({ children }: { children: ReactNode }) {
         <Conflicts />
         <WireSlotContext value={wireSlot}>{children}</WireSlotContext>
       </main>
-      <MonitorDrawer wireSlot={setWireSlot} />
+      <Monitor wireSlot={setWireSlot} />
       <Dock />
       <ShortcutList />
     </div>

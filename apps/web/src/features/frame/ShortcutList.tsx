@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { Modal } from 'react-bootstrap';
 import { useLocation } from 'react-router-dom';
-import { isTyping } from './useUndoKeys';
+import { isTyping } from '../../documents/useUndoKeys';
 
 const EVERYWHERE: readonly [string, string][] = [
   ['1 to 5', 'press the near switches of the first board, held as long as the key'],

@@ -8,7 +8,7 @@ import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { Beats } from './Beats';
+import { Beats } from '../../ui/Beats';
 import { PortsWord } from './PortsWord';
 import { screenChanged } from '../../screen/screenSlice';
 

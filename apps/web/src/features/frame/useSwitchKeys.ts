@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { useLiveHost, useWorld } from '../../live/useLive';
-import { isTyping } from './useUndoKeys';
+import { isTyping } from '../../documents/useUndoKeys';
 
 /** Digits in the order of the switches of the first board: 1 to 0 for the first ten. */
 const DIGITS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0'];

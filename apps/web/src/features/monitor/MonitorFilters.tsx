@@ -1,3 +1,4 @@
+import { portWords } from '@idle-step/core/gear';
 import { Download, ListFilter } from 'lucide-react';
 import { Button, Dropdown, Form } from 'react-bootstrap';
 import { saveTextFile } from '../../files/saveTextFile';
@@ -102,7 +103,7 @@ function Lists({ monitor: { filter, setFilter } }: { monitor: MonitorView }) {
   const world = useWorld();
   const { devices } = world.show.rig;
   const ports = devices.flatMap((d) =>
-    d.ports.filter((p) => p.atComputer).map((p) => ({ value: p.id, text: `${d.name} ${p.name}` })),
+    d.ports.filter((p) => p.atComputer).map((p) => ({ value: p.id, text: portWords(d, p) })),
   );
   return (
     <>

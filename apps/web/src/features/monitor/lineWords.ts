@@ -1,8 +1,9 @@
+import { portName } from '@idle-step/core/routing';
 import { messageKey, type World } from '@idle-step/core/engine';
 import { readFunction, shownText, type Device } from '@idle-step/core/gear';
 import { describeMessage, describeSequence, encode, hex, standardName } from '@idle-step/core/midi';
 import type { LogLine } from '../../live/monitorLog';
-import { noteSentence, portWords } from '../../live/noteSentence';
+import { noteSentence } from '../../words/noteSentence';
 
 /** A line of the monitor in words. */
 export type LineWords = {
@@ -25,7 +26,7 @@ type MessageLine = Extract<LogLine, { kind: 'in' | 'out' }>;
 export function wordsOf(line: LogLine, world: World): LineWords {
   if (line.kind === 'note') return plain(null, '', noteSentence(line.note, world));
   if (line.kind === 'endless') return plain(null, '', `${line.sentence} It was dropped; playing goes on.`);
-  const port = portWords(world, line.portId);
+  const port = portName(world.show.rig, line.portId);
   if (line.kind === 'ahead')
     return plain(
       null,

@@ -1,10 +1,11 @@
+import { portName } from '@idle-step/core/routing';
 import type { RigDoc } from '@idle-step/contract';
 import type { RigPath } from '@idle-step/core/gear';
 import { Trash2 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { PathList } from './PathList';
-import { LINK_WORDS, portName } from './portWords';
+import { LINK_WORDS } from '@idle-step/core/gear';
 
 /** One cable: its ends, and every way that leads through it. */
 export function CablePanel({

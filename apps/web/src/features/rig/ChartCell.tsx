@@ -3,7 +3,7 @@ import type { ChartColumn } from '@idle-step/core/formats';
 import { kindsFor } from '@idle-step/core/gear';
 import { Lock } from 'lucide-react';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
-import type { FunctionDoc } from './chartWords';
+import type { FunctionDoc } from '../../words/chartWords';
 import { NEW_ROW, type ChartGridState } from './useChartGrid';
 
 type Props = {

@@ -6,7 +6,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { Fragment, useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { useScrolledAside } from '../../ui/useScrolledAside';
 import { ChartCell } from './ChartCell';
-import type { FunctionDoc } from './chartWords';
+import type { FunctionDoc } from '../../words/chartWords';
 import { NEW_ROW, type ChartGridState } from './useChartGrid';
 
 const BYTES_PX = 150;

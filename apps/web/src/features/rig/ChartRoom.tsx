@@ -11,12 +11,12 @@ import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
 import { ChartGrid } from './ChartGrid';
-import { addRows, duplicateRows, newRow, spreadOverParts } from './chartEdits';
+import { addRows, duplicateRows, newRow, spreadOverParts } from '../../edits/chartEdits';
 import { chartAsCsv, chartAsMidnam, loadChartFile } from './chartFiles';
-import type { FunctionDoc } from './chartWords';
-import { withDevice } from './rigEdits';
+import type { FunctionDoc } from '../../words/chartWords';
+import { withDevice } from '../../edits/rigEdits';
 import { NO_FILTER, useChartGrid } from './useChartGrid';
-import { useRemoval } from './useRemoval';
+import { useRemoval } from '../../gear/useRemoval';
 
 const KINDS: readonly FunctionKind[] = ['trigger', 'switch', 'range', 'choice', 'program'];
 /** From so many rows on they are searched and filtered. */

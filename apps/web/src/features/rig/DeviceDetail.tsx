@@ -7,14 +7,14 @@ import { useEdit } from '../../drafts/useDocs';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 import { ChartRoom } from './ChartRoom';
-import { newRow } from './chartEdits';
+import { newRow } from '../../edits/chartEdits';
 import { DeviceSettings } from './DeviceSettings';
-import { withDuplicate } from './newDevice';
+import { withDuplicate } from '../../edits/newDevice';
 import { NumbersRoom } from './NumbersRoom';
 import { PortList } from './PortList';
-import { withDevice, withoutDevice } from './rigEdits';
+import { withDevice, withoutDevice } from '../../edits/rigEdits';
 import { StartUpSteps } from './StartUpList';
-import { useRemoval } from './useRemoval';
+import { useRemoval } from '../../gear/useRemoval';
 
 const ROOMS = [
   { room: 'chart', text: 'Chart' },

@@ -1,5 +1,5 @@
 import type { RigPath } from '@idle-step/core/gear';
-import { pathWords } from './portWords';
+import { pathWords } from '../../words/linkWords';
 
 /** Ways written out; more are there than a person reads. */
 const WRITTEN = 8;

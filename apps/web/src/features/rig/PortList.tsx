@@ -1,3 +1,4 @@
+import { portName } from '@idle-step/core/routing';
 import { LINK_KINDS, measure, Name, type DeviceDoc, type RigDoc } from '@idle-step/contract';
 import { PLAIN_PORT, ESTIMATED_LATENCY_MS, type CableFault } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
@@ -8,8 +9,8 @@ import { useLiveHost, useLiveOf } from '../../live/useLive';
 import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { FaultList } from './FaultList';
-import { LINK_WORDS, portName } from './portWords';
-import { plugCable, withLink, withoutPort, type PortDoc } from './rigEdits';
+import { LINK_WORDS } from '@idle-step/core/gear';
+import { plugCable, withLink, withoutPort, type PortDoc } from '../../edits/rigEdits';
 
 type Props = { rig: RigDoc; device: DeviceDoc; change(label: string, part: Partial<DeviceDoc>): void };
 

@@ -7,16 +7,16 @@ import { useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
 import { useLiveOf } from '../../live/useLive';
 import { SearchField } from '../../ui/SearchField';
-import { StandInPanel } from '../../ui/StandInPanel';
-import { SaveState } from '../frame/SaveState';
+import { StandInPanel } from '../../gear/StandInPanel';
+import { SaveState } from '../../documents/SaveState';
 import { CablePanel } from './CablePanel';
 import { DeviceDetail } from './DeviceDetail';
 import { FaultList } from './FaultList';
-import { DEVICE_KINDS, withNewDevice, type DeviceKind } from './newDevice';
+import { DEVICE_KINDS, withNewDevice, type DeviceKind } from '../../edits/newDevice';
 import { PathList } from './PathList';
-import { RigMap, type MapPick } from './RigMap';
+import { RigMap, type MapPick } from '../../gear/RigMap';
 import { StartUpCheck } from './StartUpList';
-import { useCableInHand } from './useCableInHand';
+import { useCableInHand } from '../../gear/useCableInHand';
 import { WhatIsThis } from './WhatIsThis';
 
 /** From so many devices on they are looked for by name. */

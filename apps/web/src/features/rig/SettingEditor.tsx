@@ -3,7 +3,7 @@ import { Plus, X } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Pick, TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { renamedIn } from './rigEdits';
+import { renamedIn } from '../../edits/rigEdits';
 
 type Props = { device: DeviceDoc; change(label: string, part: Partial<DeviceDoc>): void };
 

@@ -8,7 +8,7 @@ import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
 import { TapeMark } from '../../ui/TapeMark';
-import { withDevice } from './rigEdits';
+import { withDevice } from '../../edits/rigEdits';
 
 /** The ordered steps that bring one device into the right mode, written and put in order. */
 export function StartUpSteps({

@@ -1,3 +1,4 @@
+import { portName } from '@idle-step/core/routing';
 import type { RigDoc } from '@idle-step/contract';
 import { shownText, whoAnswers, type Seen } from '@idle-step/core/gear';
 import { messageKey } from '@idle-step/core/engine';
@@ -5,7 +6,6 @@ import { describeMessage, encode, hex, noteLabel, standardName } from '@idle-ste
 import { Ear, X } from 'lucide-react';
 import { useEffect } from 'react';
 import { useLiveHost, useLiveOf, useWorld } from '../../live/useLive';
-import { portWords } from '../../live/noteSentence';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 
@@ -64,7 +64,7 @@ function SeenLine({ rig, seen }: { rig: RigDoc; seen: Seen }) {
       </span>
       <span>
         {board ? `${seenWords(seen, rig)}, ` : ''}
-        arrives at {portWords(world, seen.portId)}
+        arrives at {portName(world.show.rig, seen.portId)}
       </span>
       <span className="num small">
         {rangeWords(seen)} · {hex(encode(seen.last))} · {describeMessage(seen.last, rig.middleC)}

@@ -11,7 +11,7 @@ import {
 import type { ChartTemplate } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
 import { readTextFile } from '../../files/readTextFile';
-import { addRows } from './chartEdits';
+import { addRows } from '../../edits/chartEdits';
 
 export type LoadedChart =
   { readonly chart: DeviceDoc['chart']; readonly count: number } | { readonly faults: readonly FileFault[] };

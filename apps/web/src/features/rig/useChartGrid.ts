@@ -3,8 +3,8 @@ import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle
 import { sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
 import { GRID_COLUMNS } from './gridColumns';
-import { copiedRows, pasteRows, startRow, typeCell } from './chartEdits';
-import { exampleBytes, type FunctionDoc } from './chartWords';
+import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
+import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
 import { gridStep } from '../../ui/gridStep';
 
 /** Stands for the empty row at the end, where a new function is begun. */

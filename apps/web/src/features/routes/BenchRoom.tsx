@@ -1,3 +1,4 @@
+import { portName } from '@idle-step/core/routing';
 import type { RigDoc } from '@idle-step/contract';
 import { conditionsOf } from '@idle-step/core/engine';
 import { describeMessage, encode, hex, parseBytes, type Message } from '@idle-step/core/midi';
@@ -10,7 +11,6 @@ import { Pick as PickField } from '../../ui/Fields';
 import { parseTypedBytes } from './typedBytes';
 import { useChosen } from './useChosen';
 import { arrivalOptions } from './routePorts';
-import { portName } from './routeWords';
 
 type Pair = {
   readonly portId: string;

@@ -1,9 +1,10 @@
+import { CurvePick } from '../../ui/CurvePick';
 import { ControllerNumber, DataByte, measure, whole, type RouteDoc } from '@idle-step/contract';
 import { modulationSteps } from '@idle-step/core/routing';
 import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 import { useMemo } from 'react';
 import { Line } from 'react-chartjs-2';
-import { NumberField, Pick } from '../../ui/Fields';
+import { NumberField } from '../../ui/Fields';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
 
@@ -91,17 +92,7 @@ export function ModulationFields({
             schema={measure('Time between two values', 5, 1000, 'ms')}
             onCommit={(everyMs) => set({ everyMs })}
           />
-          <Pick
-            label="Curve"
-            value={m.curve}
-            options={[
-              { value: 'linear', text: 'straight' },
-              { value: 'audio', text: 'audio taper' },
-              { value: 'reverse-audio', text: 'reverse audio' },
-              { value: 's', text: 's-shaped' },
-            ]}
-            onPick={(curve) => set({ curve })}
-          />
+          <CurvePick label="Curve" value={m.curve} onPick={(curve) => set({ curve })} />
         </div>
         <p className="small muted">
           {steps.length} messages for a note held {Math.round(heldMs)} ms.

@@ -1,3 +1,4 @@
+import { portName } from '@idle-step/core/routing';
 import { readRecording, writeRecording, type RigDoc } from '@idle-step/contract';
 import { firstDifference, Replay, sentIn, timeOf, type SentBytes } from '@idle-step/core/engine';
 import { describeMessage, encode, hex } from '@idle-step/core/midi';
@@ -8,7 +9,6 @@ import { readTextFile, RECORDING_LIMIT } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useLiveHost } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
-import { portName } from './routeWords';
 
 /** Lines of what happened that are drawn. */
 const SHOWN = 80;

@@ -7,8 +7,12 @@ import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLi
 import { NO_COUNTS } from '../../live/routeTraffic';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { ChangeEditor, FromEditor, GateEditor, ToEditor, WhatEditor } from './partEditors';
-import type { RoutePart } from './routeEdits';
+import { ChangeEditor } from './parts/ChangeEditor';
+import { FromEditor } from './parts/FromEditor';
+import { GateEditor } from './parts/GateEditor';
+import { ToEditor } from './parts/ToEditor';
+import { WhatEditor } from './parts/WhatEditor';
+import type { RoutePart } from '../../edits/routeEdits';
 import { changeWords, fromWords, gateWords, toWords, whatWords } from './routeWords';
 
 /** How long a line stays lit after a message, in ms. */

@@ -1,6 +1,6 @@
 import { NavLink, useParams } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
-import { SaveState } from '../frame/SaveState';
+import { SaveState } from '../../documents/SaveState';
 import { BenchRoom } from './BenchRoom';
 import { ReplayRoom } from './ReplayRoom';
 import { RoutesRoom } from './RoutesRoom';

@@ -18,7 +18,7 @@ import {
   withRoute,
   withRoutes,
   type RoutePart,
-} from './routeEdits';
+} from '../../edits/routeEdits';
 import { RouteLine } from './RouteLine';
 import { destinationOptions } from './routePorts';
 

@@ -6,8 +6,8 @@ import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { TapeMark } from '../../ui/TapeMark';
-import { milliseconds } from '../../live/noteSentence';
-import { RigMap } from '../rig/RigMap';
+import { milliseconds } from '../../words/noteSentence';
+import { RigMap } from '../../gear/RigMap';
 import { useMend } from './useMend';
 
 const STAGES: Record<Hop['stage'], string> = {

@@ -1,3 +1,4 @@
+import { portWords } from '@idle-step/core/gear';
 import type { RigDoc } from '@idle-step/contract';
 import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
 
@@ -7,7 +8,7 @@ type Option = { readonly value: string; readonly text: string };
 export const arrivalOptions = (rig: RigDoc): readonly Option[] => [
   ...inputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
-    text: `${device.name} ${port.name}`,
+    text: portWords(device, port),
   })),
   ...lineInputs(rig),
 ];
@@ -17,7 +18,7 @@ export const sourceOptions = (rig: RigDoc): readonly Option[] => [
   ...arrivalOptions(rig),
   ...outputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
-    text: `own messages to ${device.name} ${port.name}`,
+    text: `own messages to ${portWords(device, port)}`,
   })),
 ];
 
@@ -25,7 +26,7 @@ export const sourceOptions = (rig: RigDoc): readonly Option[] => [
 export const destinationOptions = (rig: RigDoc): readonly Option[] => [
   ...outputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
-    text: `${device.name} ${port.name}`,
+    text: portWords(device, port),
   })),
   ...lineInputs(rig),
 ];

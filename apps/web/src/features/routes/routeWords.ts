@@ -1,3 +1,4 @@
+import { portName } from '@idle-step/core/routing';
 import type { RigDoc, RouteDoc, SongDoc } from '@idle-step/contract';
 import { noteLabel, type MiddleC } from '@idle-step/core/midi';
 import { numbersText, numberTableText, type RouteKind } from '@idle-step/core/routing';
@@ -111,12 +112,4 @@ export function toWords(rig: RigDoc, { to }: RouteDoc): string {
   return listed(
     to.map((t) => `${portName(rig, t.portId)}${t.channel === null ? '' : ` channel ${t.channel + 1}`}`),
   );
-}
-
-/** A port or line by name. Example: `Crossbar Out A`, `line Keys`. */
-export function portName(rig: RigDoc, id: string): string {
-  const line = rig.routing.lines.find((l) => l.id === id);
-  if (line) return `line ${line.name}`;
-  const device = rig.devices.find((d) => d.ports.some((p) => p.id === id));
-  return device ? `${device.name} ${device.ports.find((p) => p.id === id)!.name}` : 'a port that is gone';
 }

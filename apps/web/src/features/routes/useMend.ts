@@ -3,8 +3,8 @@ import type { Mend } from '@idle-step/core/proof';
 import { useNavigate } from 'react-router-dom';
 import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost } from '../../live/useLive';
-import { withDevice } from '../rig/rigEdits';
-import { withRoute } from './routeEdits';
+import { withDevice } from '../../edits/rigEdits';
+import { withRoute } from '../../edits/routeEdits';
 
 /** Does what a trace offers as a mend. */
 export function useMend(rig: RigDoc): (mend: Mend) => void {

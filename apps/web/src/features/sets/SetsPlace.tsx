@@ -13,9 +13,10 @@ import { TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
-import { SaveState } from '../frame/SaveState';
+import { SaveState } from '../../documents/SaveState';
 import { screenChanged } from '../../screen/screenSlice';
-import { freeName, minutes, parseMinutes } from '../songs/songEdits';
+import { freeName } from '../../words/names';
+import { minutes, parseMinutes } from '../../words/times';
 
 /** Scenes named in a line of the running order; the rest is counted. */
 const SCENES_SHOWN = 4;

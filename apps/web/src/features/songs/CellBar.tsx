@@ -7,11 +7,11 @@ import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { Cloth } from '../../ui/Cloth';
 import { TapeMark } from '../../ui/TapeMark';
-import { ValuePick } from '../floor/FunctionPick';
+import { ValuePick } from '../../gear/FunctionPick';
 import { driveText } from '@idle-step/core/formats';
-import { rangeWords } from '../rig/chartWords';
+import { rangeWords } from '../../words/chartWords';
 import type { CellAt } from './inHand';
-import { withoutValue, withValue } from './songEdits';
+import { withoutValue, withValue } from '../../edits/songEdits';
 
 /** The cell in hand: what it was before, what it becomes, and the bytes of it. */
 export function CellBar({ rig, song, at }: { rig: RigDoc; song: SongDoc; at: CellAt }) {

@@ -5,13 +5,13 @@ import { sceneCells, type Cell } from '@idle-step/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useEdit } from '../../drafts/useDocs';
 import { usePlace, useWorld } from '../../live/useLive';
-import { milliseconds } from '../../live/noteSentence';
+import { milliseconds } from '../../words/noteSentence';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { AddRow } from './AddRow';
 import type { InHand } from './inHand';
-import { withoutValue, withValue } from './songEdits';
+import { withoutValue, withValue } from '../../edits/songEdits';
 
 type Row = { readonly device: Device; readonly fn: ChartFunction };
 type Props = { rig: RigDoc; song: SongDoc; inHand: InHand; onPick(inHand: InHand): void };

@@ -6,12 +6,13 @@ import { useNavigate } from 'react-router-dom';
 import { useDeleteWithUndo } from '../../drafts/useDeleteWithUndo';
 import { useEdit } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
-import { SaveState } from '../frame/SaveState';
+import { SaveState } from '../../documents/SaveState';
 import { CueGrid } from './CueGrid';
 import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
 import { SceneBar } from './SceneBar';
-import { minutes, parseMinutes, withNewScene } from './songEdits';
+import { withNewScene } from '../../edits/songEdits';
+import { minutes, parseMinutes } from '../../words/times';
 
 /** One song: its scenes across, the functions of the rig down, and below them what is in hand. */
 export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {

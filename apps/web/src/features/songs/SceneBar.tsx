@@ -7,7 +7,7 @@ import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import type { InHand } from './inHand';
-import { mapScene } from './songEdits';
+import { mapScene } from '../../edits/songEdits';
 
 /** The scene in hand: its name, its place, and playing it. */
 export function SceneBar({

@@ -9,7 +9,9 @@ import { usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { CueSheet } from './CueSheet';
-import { freeName, minutes, newSong } from './songEdits';
+import { newSong } from '../../edits/songEdits';
+import { freeName } from '../../words/names';
+import { minutes } from '../../words/times';
 
 /** The scenes of each song, and the state that the whole rig should be in for each. */
 export function SongsPlace() {

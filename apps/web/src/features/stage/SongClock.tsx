@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { minutes } from '../songs/songEdits';
+import { minutes } from '../../words/times';
 
 /** Time since the song began and what is left of its planned length, with a line of the two. */
 export function SongClock({ startedAtMs, lengthS }: { startedAtMs: number | null; lengthS: number }) {

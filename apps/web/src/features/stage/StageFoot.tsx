@@ -2,10 +2,10 @@ import { bankIndex } from '@idle-step/core/engine';
 import { CircleCheck, CloudOff, LogOut, Maximize, Moon, OctagonX, RotateCw, Sun, Unplug } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
-import { milliseconds, noteSentence } from '../../live/noteSentence';
+import { milliseconds, noteSentence } from '../../words/noteSentence';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
-import { useSavingIsOff } from '../frame/SavingOff';
+import { useSavingIsOff } from '../../documents/SavingOff';
 import { screenChanged } from '../../screen/screenSlice';
 
 /** Small print of the stage: ports, bank, settling, saving; and the few things that are pressed by hand. */

@@ -8,7 +8,7 @@ import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { FitText } from '../../ui/FitText';
 import { TapeMark } from '../../ui/TapeMark';
-import { Beats } from '../frame/Beats';
+import { Beats } from '../../ui/Beats';
 import { StageBoards } from './StageBoards';
 import { StageFoot } from './StageFoot';
 import { SongClock } from './SongClock';

@@ -1,6 +1,6 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import type { DeviceRole } from '@idle-step/core/gear';
-import type { PortDoc } from './rigEdits';
+import type { PortDoc } from '../edits/rigEdits';
 
 /** Where everything of the rig map stands, in px. Pure, so that cables and cards agree. */
 

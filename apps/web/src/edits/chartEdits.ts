@@ -20,7 +20,7 @@ import {
   type FunctionShape,
 } from '@idle-step/core/gear';
 import { controllerName, type MiddleC } from '@idle-step/core/midi';
-import { rowErrors, type FunctionDoc } from './chartWords';
+import { rowErrors, type FunctionDoc } from '../words/chartWords';
 
 /** Edits of a chart: pure, each gives the new rows or the reason why not. */
 

@@ -10,7 +10,8 @@ import {
   type ControlKind,
 } from '@idle-step/core/floor';
 import { PLAIN_DEVICE, PLAIN_PORT } from '@idle-step/core/gear';
-import { freeChannel, freeMark, freeName } from '../rig/newDevice';
+import { freeChannel, freeMark } from './newDevice';
+import { freeDeviceName } from './newDevice';
 
 /** Changes of a rig's boards as pure functions. */
 
@@ -45,7 +46,7 @@ export function withNewBoard(
   const device = {
     ...(PLAIN_DEVICE as unknown as RigDoc['devices'][number]),
     id: deviceId,
-    name: freeName(rig, isOnScreen ? 'Screen board' : 'Board'),
+    name: freeDeviceName(rig, isOnScreen ? 'Screen board' : 'Board'),
     description: shape.text,
     role: 'controller' as const,
     mark: freeMark(rig),

@@ -1,6 +1,6 @@
 import { CloudOff } from 'lucide-react';
-import { HEALTH_EVERY_MS, useHealthQuery } from '../../api/api';
-import { useAppSelector } from '../../store';
+import { HEALTH_EVERY_MS, useHealthQuery } from '../api/api';
+import { useAppSelector } from '../store';
 
 /** Whether the server saves at the moment; asked for every few seconds and known from each failed save. */
 export function useSavingIsOff(): boolean {

@@ -1,9 +1,9 @@
 import { spoiledBy, type PresetDoc, type RigDoc, type SongDoc } from '@idle-step/contract';
 import { useState, type ReactNode } from 'react';
 import { Button, Modal } from 'react-bootstrap';
-import { useEdit, usePresets, useSongs } from '../../drafts/useDocs';
-import { useTakeOut } from '../../drafts/useTakeOut';
-import { useUndoNotice } from '../../ui/useUndoNotice';
+import { useEdit, usePresets, useSongs } from '../drafts/useDocs';
+import { useTakeOut } from '../drafts/useTakeOut';
+import { useUndoNotice } from '../ui/useUndoNotice';
 
 /** A place that uses what is to be removed. */
 type User = { readonly kind: 'song' | 'preset'; readonly name: string; readonly places: readonly string[] };

@@ -1,3 +1,4 @@
+import { portName } from '@idle-step/core/routing';
 import type { LiveNote, World } from '@idle-step/core/engine';
 
 /** What a note of the engine says to a person: what happened or did not, and what to do. */
@@ -34,7 +35,7 @@ export function noteSentence(note: LiveNote, world: World): string {
     case 'not-under-setting':
       return `${fn(note.functionId)} was not sent: the device does not have it under its setting as it is now.`;
     case 'port-off': {
-      const port = portWords(world, note.portId);
+      const port = portName(world.show.rig, note.portId);
       return note.functionId
         ? `${fn(note.functionId)} was not sent: ${port} is not enabled for playing. Mend it in Rig, under Ports.`
         : `${port} is not enabled for playing, so nothing passes it. Mend it in Rig, under Ports.`;
@@ -61,16 +62,6 @@ export function noteSentence(note: LiveNote, world: World): string {
       return `${song?.name ?? ''}, ${scene?.name ?? ''}: settled in ${milliseconds(note.settlesInMs)}.`;
     }
   }
-}
-
-/** A port with its device. Example: `Crossbar Out A`. */
-export function portWords(world: World, portId: string): string {
-  for (const device of world.show.rig.devices) {
-    const port = device.ports.find((p) => p.id === portId);
-    if (port) return `${device.name} ${port.name}`;
-  }
-  const line = world.routes.routing.lines.find((l) => l.id === portId);
-  return line ? `line ${line.name}` : 'a port that is gone';
 }
 
 /** Example: `42.64 ms`, `1.20 s`. */

@@ -1,9 +1,9 @@
 import type { Resource } from '@idle-step/contract';
 import { useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { useDraft } from '../../drafts/useDocs';
+import { useDraft } from '../drafts/useDocs';
 import { EarlierSaves } from './EarlierSaves';
-import { timeOfDay } from './timeOfDay';
+import { timeOfDay } from '../words/times';
 import { UndoSteps } from './UndoSteps';
 
 type Props = { resource: Resource; id: string };

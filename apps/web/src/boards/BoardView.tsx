@@ -2,12 +2,12 @@ import { pageIndex, type World, type WorldBoard } from '@idle-step/core/engine';
 import { isPressed, type Control, type Lamp } from '@idle-step/core/floor';
 import type { Device } from '@idle-step/core/gear';
 import { memo, useRef, type CSSProperties } from 'react';
-import { useControlNow } from '../../live/useControlNow';
-import { useLiveHost, useLiveState } from '../../live/useLive';
-import { usePress } from '../../live/usePress';
-import { Cloth } from '../../ui/Cloth';
-import { Corners } from '../../ui/Corners';
-import { TapeMark } from '../../ui/TapeMark';
+import { useControlNow } from '../live/useControlNow';
+import { useLiveHost, useLiveState } from '../live/useLive';
+import { usePress } from '../live/usePress';
+import { Cloth } from '../ui/Cloth';
+import { Corners } from '../ui/Corners';
+import { TapeMark } from '../ui/TapeMark';
 
 type Props = {
   world: World;

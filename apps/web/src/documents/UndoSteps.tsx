@@ -1,9 +1,9 @@
 import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { lastUndone, pastSteps } from '../../drafts/draftsSlice';
-import { useAppSelector } from '../../store';
-import { IconButton } from '../../ui/IconButton';
+import { lastUndone, pastSteps } from '../drafts/draftsSlice';
+import { useAppSelector } from '../store';
+import { IconButton } from '../ui/IconButton';
 import { useUndo } from './useUndoKeys';
 
 /** Steps that are listed; more can be undone one by one. */

@@ -9,8 +9,8 @@ import {
 import { Volume2, VolumeX } from 'lucide-react';
 import { useLiveHost, useLiveOf } from '../live/useLive';
 import { BackingPanel, LightsPanel, LooperPanel, MixerPanel, PadsPanel } from './GearPanels';
-import { IconButton } from './IconButton';
-import { TapeMark } from './TapeMark';
+import { IconButton } from '../ui/IconButton';
+import { TapeMark } from '../ui/TapeMark';
 
 /** Simulated gear at work: what it is now, after everything that was sent to it. */
 export function StandInPanel({

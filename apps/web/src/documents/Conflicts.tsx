@@ -2,13 +2,13 @@ import type { Problem } from '@idle-step/contract';
 import { CircleAlert, GitCompareArrows } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { mineKept, theirsKept } from '../../drafts/draftsSlice';
-import type { Draft } from '../../drafts/saving';
-import type { AnyDoc } from '../../api/api';
-import { useDifferences } from '../../drafts/useDifferences';
-import { useRig } from '../../drafts/useDocs';
-import { useAppDispatch, useAppSelector } from '../../store';
-import { DifferenceTable } from '../../ui/DifferenceTable';
+import { mineKept, theirsKept } from '../drafts/draftsSlice';
+import type { Draft } from '../drafts/saving';
+import type { AnyDoc } from '../api/api';
+import { useDifferences } from '../drafts/useDifferences';
+import { useRig } from '../drafts/useDocs';
+import { useAppDispatch, useAppSelector } from '../store';
+import { DifferenceTable } from './DifferenceTable';
 
 /** What could not be saved and waits for a decision: a text changed elsewhere, or one that the server refused. */
 export function Conflicts() {

@@ -1,8 +1,8 @@
 import type { RigDoc } from '@idle-step/contract';
 import type { CableFault } from '@idle-step/core/gear';
 import { useEffect, useState, type PointerEvent } from 'react';
-import { useEdit } from '../../drafts/useDocs';
-import { plugCable } from './rigEdits';
+import { useEdit } from '../drafts/useDocs';
+import { plugCable } from '../edits/rigEdits';
 import { isInput, type Point } from './mapLayout';
 
 /** A cable being drawn: from which port, and where its free end is when it follows the pointer. */

@@ -1,7 +1,7 @@
 import type { PortLoad } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
 import { startTransition, useEffect, useState } from 'react';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../live/useLive';
 
 /** Often enough to see a sweep, seldom enough to be read. */
 const LOOK_EVERY_MS = 250;

@@ -1,12 +1,13 @@
+import { portWords } from '@idle-step/core/gear';
 import type { RigDoc } from '@idle-step/contract';
 import { computerPorts, type RigPath } from '@idle-step/core/gear';
 import { useEffect, useMemo, useRef } from 'react';
-import { Corners } from '../../ui/Corners';
-import { TapeMark } from '../../ui/TapeMark';
-import { useMeasure } from '../../ui/useMeasure';
+import { Corners } from '../ui/Corners';
+import { TapeMark } from '../ui/TapeMark';
+import { useMeasure } from '../ui/useMeasure';
 import { loadWords, useLoads } from './useLoads';
 import { cableLine, COLUMNS, curve, isInput, layOut, type MapLayout, type PlacedCard } from './mapLayout';
-import { SHORT_LINK } from './portWords';
+import { SHORT_LINK } from '../words/linkWords';
 import type { CableDrawing } from './useCableInHand';
 
 /** What is picked on the map: a device or a cable. */
@@ -152,7 +153,7 @@ function Sockets({
 }) {
   const free = drawing.inHand;
   return [...layout.ports.values()].map(({ port, card, at }) => {
-    const name = `${card.device.name} ${port.name}`;
+    const name = portWords(card.device, port);
     const label = !free
       ? `Draw a cable at ${name}`
       : free.portId === port.id
@@ -233,7 +234,7 @@ function Cables({
               type="button"
               className={`cable-label ${isPicked ? 'framed' : ''} t-${target.mark.colour}`}
               aria-pressed={isPicked}
-              aria-label={`${SHORT_LINK[from.port.link]} cable from ${from.card.device.name} ${from.port.name} to ${to.card.device.name} ${to.port.name}`}
+              aria-label={`${SHORT_LINK[from.port.link]} cable from ${portWords(from.card.device, from.port)} to ${portWords(to.card.device, to.port)}`}
               onClick={() => onPick({ kind: 'cable', id: cable.id })}
             >
               {isPicked && <Corners />}

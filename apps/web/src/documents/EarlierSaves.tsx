@@ -6,11 +6,11 @@ import {
   useLazyRevisionsQuery,
   useNameRevisionMutation,
   useRevisionsQuery,
-} from '../../api/api';
-import { useDifferences } from '../../drafts/useDifferences';
-import { useDocText, useEdit, useRig } from '../../drafts/useDocs';
-import { DifferenceTable } from '../../ui/DifferenceTable';
-import { dayOf, timeOfDay } from './timeOfDay';
+} from '../api/api';
+import { useDifferences } from '../drafts/useDifferences';
+import { useDocText, useEdit, useRig } from '../drafts/useDocs';
+import { DifferenceTable } from './DifferenceTable';
+import { dayOf, timeOfDay } from '../words/times';
 
 type Props = { resource: Resource; id: string };
 

@@ -6,18 +6,12 @@ import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { moved } from '../ui/moved';
-import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './floor/presetEdits';
-import { DEVICE_KINDS, withNewDevice } from './rig/newDevice';
-import { exampleBytes, rangeWords, valueWords } from './rig/chartWords';
-import {
-  freeName,
-  minutes,
-  newSong,
-  parseMinutes,
-  withNewScene,
-  withoutValue,
-  withValue,
-} from './songs/songEdits';
+import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './presetEdits';
+import { DEVICE_KINDS, withNewDevice } from './newDevice';
+import { exampleBytes, rangeWords, valueWords } from '../words/chartWords';
+import { newSong, withNewScene, withoutValue, withValue } from './songEdits';
+import { freeName } from '../words/names';
+import { minutes, parseMinutes } from '../words/times';
 
 const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
 const row = (name: string) => kelpline.chart.find((f) => f.name === name)!;

@@ -2,7 +2,7 @@ import type { PresetDoc, RigDoc, RouteDoc } from '@idle-step/contract';
 import { actionsOf, pagesOf } from '@idle-step/core/floor';
 import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
 import { PLAIN_ROUTE } from '@idle-step/core/routing';
-import { freeName } from '../songs/songEdits';
+import { freeName } from '../words/names';
 
 /** Edits of a rig's routes: pure, each gives the new document. */
 

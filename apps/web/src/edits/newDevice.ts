@@ -1,4 +1,5 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import { freeName } from '../words/names';
 import { PLAIN_BOARD, PLAIN_CONTROL } from '@idle-step/core/floor';
 import { PLAIN_DEVICE, PLAIN_PORT, TAPE_COLOURS, TAPE_SHAPES } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
@@ -66,21 +67,21 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     case 'small-board':
       return {
         ...base,
-        name: freeName(rig, 'Board'),
+        name: freeDeviceName(rig, 'Board'),
         role: 'controller',
         ports: [port('USB', 'out', 'usb', true)],
       };
     case 'keyboard':
       return {
         ...base,
-        name: freeName(rig, 'Keyboard'),
+        name: freeDeviceName(rig, 'Keyboard'),
         role: 'controller',
         ports: [port('USB', 'out', 'usb', true)],
       };
     case 'usb-host':
       return {
         ...base,
-        name: freeName(rig, 'USB host'),
+        name: freeDeviceName(rig, 'USB host'),
         role: 'carrier',
         ports: [
           port('USB 1', 'in', 'usb', false, true),
@@ -91,7 +92,7 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     case 'splitter':
       return {
         ...base,
-        name: freeName(rig, 'Splitter'),
+        name: freeDeviceName(rig, 'Splitter'),
         role: 'carrier',
         ports: [
           port('In', 'in', 'din', false),
@@ -101,7 +102,7 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     case 'interface':
       return {
         ...base,
-        name: freeName(rig, 'Interface'),
+        name: freeDeviceName(rig, 'Interface'),
         role: 'carrier',
         ports: [
           port('In 1', 'in', 'din', true),
@@ -120,7 +121,7 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
       const standIn = STAND_INS[kind];
       return {
         ...base,
-        name: freeName(rig, standIn.title),
+        name: freeDeviceName(rig, standIn.title),
         role: 'receiver',
         standIn: kind,
         ports: [
@@ -132,7 +133,7 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     case 'receiver':
       return {
         ...base,
-        name: freeName(rig, 'Device'),
+        name: freeDeviceName(rig, 'Device'),
         role: 'receiver',
         ports: [port('In', 'in', 'din', false), port('Thru', 'thru', 'din', false)],
       };
@@ -144,7 +145,7 @@ export function withDuplicate(rig: RigDoc, device: DeviceDoc): { rig: RigDoc; de
   const copy: DeviceDoc = {
     ...device,
     id: id(),
-    name: freeName(rig, device.name),
+    name: freeDeviceName(rig, device.name),
     mark: freeMark(rig),
     channel: device.role === 'carrier' ? device.channel : freeChannel(rig, 'receiver'),
     ports: device.ports.map((p) => ({ ...p, id: id() })),
@@ -245,10 +246,9 @@ export function freeChannel(rig: RigDoc, kind: DeviceKind): number {
     : (channels.find((c) => !taken.has(c)) ?? 0);
 }
 
-export function freeName(rig: RigDoc, wanted: string): string {
-  const taken = new Set(rig.devices.map((d) => d.name.toLowerCase()));
-  for (let i = 1; ; i++) {
-    const name = i === 1 ? wanted : `${wanted} ${i}`;
-    if (!taken.has(name.toLowerCase())) return name;
-  }
-}
+/** A name that no device of the rig has. */
+export const freeDeviceName = (rig: RigDoc, wanted: string): string =>
+  freeName(
+    rig.devices.map((d) => d.name),
+    wanted,
+  );

@@ -1,7 +1,7 @@
 import { useCallback, useEffect } from 'react';
 import { tinykeys } from 'tinykeys';
-import { lastEdited, lastUndone, redone, undone } from '../../drafts/draftsSlice';
-import { useAppDispatch } from '../../store';
+import { lastEdited, lastUndone, redone, undone } from '../drafts/draftsSlice';
+import { useAppDispatch } from '../store';
 
 /** Undo and redo over everything that was edited, the newest step first. */
 export function useUndo(): { undo(): void; redo(): void } {

@@ -8,8 +8,8 @@ import {
   type ChartFunction,
   type Device,
 } from '@idle-step/core/gear';
-import { useWorld } from '../../live/useLive';
-import { Pick, TypedField } from '../../ui/Fields';
+import { useWorld } from '../live/useLive';
+import { Pick, TypedField } from '../ui/Fields';
 
 type FunctionPickProps = {
   functionId: string;

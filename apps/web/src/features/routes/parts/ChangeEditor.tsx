@@ -1,0 +1,159 @@
+import { DataByte, type RouteDoc, whole } from '@idle-step/contract';
+import { CHANGED_KINDS, numberTableText, parseNumberTable, PLAIN_MODULATION } from '@idle-step/core/routing';
+import { Button } from 'react-bootstrap';
+import { NumberField, Pick, TypedField } from '../../../ui/Fields';
+import { inPieces } from '../../../ui/inPieces';
+
+import { CurvePick } from '../../../ui/CurvePick';
+import { CHANNEL_OPTIONS, optional, typed, type PartProps } from './partFields';
+
+const ModulationFields = inPieces(
+  () => import('../ModulationFields').then((m) => m.ModulationFields),
+  <p className="muted small">Drawing …</p>,
+);
+
+const AS_OPTIONS = [
+  { value: 'keep', text: 'the same kind' },
+  ...CHANGED_KINDS.map((value) => ({ value, text: `a ${value.replace('-', ' ')}` })),
+] as const;
+
+/** What becomes of them. */
+export function ChangeEditor({ rig, route, onChange }: PartProps) {
+  const { change, modulation } = route;
+  const set = (part: Partial<RouteDoc['change']>) => onChange({ ...route, change: { ...change, ...part } });
+  const setValue = (part: Partial<RouteDoc['change']['value']>) =>
+    set({ value: { ...change.value, ...part } });
+  return (
+    <>
+      <div className="field-row">
+        <Pick
+          label="Goes on"
+          value={modulation ? 'swell' : 'message'}
+          options={[
+            { value: 'message', text: 'the message itself' },
+            { value: 'swell', text: 'a swell that its notes start' },
+          ]}
+          onPick={(kind) =>
+            onChange({ ...route, modulation: kind === 'swell' ? { ...PLAIN_MODULATION } : null })
+          }
+        />
+      </div>
+      {modulation ? (
+        <ModulationFields
+          modulation={modulation}
+          onChange={(next) => onChange({ ...route, modulation: next })}
+        />
+      ) : (
+        <>
+          <TypedField
+            label="Numbers in and out"
+            className="wide"
+            placeholder="CC 30 to 7, 31 to 10; note 40 to 52"
+            shown={numberTableText(change.numbers, rig.middleC)}
+            parse={(text) => typed(parseNumberTable(text, rig.middleC))}
+            onCommit={(numbers) => set({ numbers: numbers.map((n) => ({ ...n })) })}
+          />
+          <div className="field-row">
+            <NumberField
+              label="Transpose, semitones"
+              className="narrow"
+              value={change.transpose}
+              schema={whole('Transposition', -127, 127, ' semitones')}
+              onCommit={(transpose) => set({ transpose })}
+            />
+            <Pick
+              label="Channel"
+              value={change.channel.kind}
+              options={[
+                { value: 'keep', text: 'as it is' },
+                { value: 'force', text: 'always' },
+                { value: 'shift', text: 'moved by' },
+              ]}
+              onPick={(kind) =>
+                set({
+                  channel:
+                    kind === 'force'
+                      ? { kind, channel: 0 }
+                      : kind === 'shift'
+                        ? { kind, by: 1 }
+                        : { kind: 'keep' },
+                })
+              }
+            />
+            {change.channel.kind === 'force' && (
+              <Pick
+                label="Which"
+                className="narrow"
+                value={change.channel.channel}
+                options={CHANNEL_OPTIONS}
+                onPick={(channel) => set({ channel: { kind: 'force', channel } })}
+              />
+            )}
+            {change.channel.kind === 'shift' && (
+              <NumberField
+                label="By"
+                className="narrow"
+                value={change.channel.by}
+                schema={whole('Shift', -15, 15, ' channels')}
+                onCommit={(by) => set({ channel: { kind: 'shift', by } })}
+              />
+            )}
+            <Pick
+              label="Becomes"
+              value={change.as?.kind ?? 'keep'}
+              options={AS_OPTIONS}
+              onPick={(kind) => set({ as: kind === 'keep' ? null : { kind, number: null } })}
+            />
+            {change.as && (
+              <TypedField
+                label="Its number"
+                className="narrow"
+                numeric
+                placeholder="the same"
+                shown={change.as.number === null ? '' : String(change.as.number)}
+                parse={(text) =>
+                  optional(text, (t) => `${t} is no number from 0 to 127; leave it empty to keep the number.`)
+                }
+                onCommit={(number) => set({ as: { ...change.as!, number } })}
+              />
+            )}
+          </div>
+          <div className="field-row">
+            <NumberField
+              label="Value at the lowest"
+              className="narrow"
+              value={change.value.from}
+              schema={DataByte}
+              onCommit={(from) => setValue({ from })}
+            />
+            <NumberField
+              label="Value at the highest"
+              className="narrow"
+              value={change.value.to}
+              schema={DataByte}
+              onCommit={(to) => setValue({ to })}
+            />
+            <CurvePick label="Curve" value={change.value.curve} onPick={(curve) => setValue({ curve })} />
+            <TypedField
+              label="Always"
+              className="narrow"
+              numeric
+              placeholder="no"
+              shown={change.value.fixed === null ? '' : String(change.value.fixed)}
+              parse={(text) =>
+                optional(text, (t) => `${t} is no value from 0 to 127; leave it empty to let values through.`)
+              }
+              onCommit={(fixed) => setValue({ fixed })}
+            />
+            <Button
+              variant="quiet"
+              onClick={() => setValue({ from: change.value.to, to: change.value.from })}
+            >
+              Invert
+            </Button>
+          </div>
+        </>
+      )}
+    </>
+  );
+}

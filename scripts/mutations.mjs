@@ -1,0 +1,72 @@
+import { cpSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { MUTATIONS } from './lib/mutations.mjs';
+import { prepare, ROOT } from './lib/prepare.mjs';
+import { Refusal, runScript, say } from './lib/say.mjs';
+
+/** Of so many small changes of the core, made one at a time in a copy, this share has to be noticed by its tests. */
+const NOTICED_AT_LEAST = 0.9;
+/** Rooms of the core whose tests have to notice. */
+const TESTED = ['engine', 'floor', 'routing', 'show'];
+
+await runScript(async () => {
+  await prepare([]);
+  const copy = mkdtempSync(join(tmpdir(), 'idle-step-mutations-'));
+  try {
+    for (const part of ['packages', 'package.json', 'vitest.config.ts', 'tsconfig.base.json'])
+      cpSync(join(ROOT, part), join(copy, part), {
+        recursive: true,
+        filter: (from) => !from.includes('node_modules') && !from.includes('/dist'),
+      });
+    // The packages of the project are the copies, everything else is what is installed.
+    symlinkSync(join(ROOT, 'node_modules'), join(copy, 'node_modules'));
+    const passes = () => testsPass(copy);
+    if (!passes()) throw new Refusal('The tests of the core do not pass without any change.');
+    const missed = MUTATIONS.filter((mutation, i) => {
+      const isNoticed = notice(copy, mutation, passes);
+      say(`${String(i + 1).padStart(3)} ${isNoticed ? 'noticed ' : 'MISSED  '} ${words(mutation)}`);
+      return !isNoticed;
+    });
+    const noticed = MUTATIONS.length - missed.length;
+    say(`${noticed} of ${MUTATIONS.length} small changes were noticed.`);
+    if (noticed < MUTATIONS.length * NOTICED_AT_LEAST)
+      throw new Refusal('That is less than nine of ten: the tests have to notice more.');
+  } finally {
+    rmSync(copy, { recursive: true, force: true });
+  }
+});
+
+/** Makes one change, looks whether a test fails by it, and takes it back. */
+function notice(copy, [file, from, to], passes) {
+  const path = join(copy, 'packages/core/src', file);
+  const text = readFileSync(path, 'utf8');
+  if (text.split(from).length !== 2)
+    throw new Refusal(
+      `${file} does not have “${from.trim()}” once. The list in scripts/lib/mutations.mjs has to follow the code.`,
+    );
+  writeFileSync(
+    path,
+    text.replace(from, () => to),
+  );
+  try {
+    return !passes();
+  } finally {
+    writeFileSync(path, text);
+  }
+}
+
+/** A test that hangs by a change has noticed it too. */
+function testsPass(copy) {
+  const { status } = spawnSync(
+    join(ROOT, 'node_modules/.bin/vitest'),
+    ['run', '--project', 'core', '--bail', '1', ...TESTED.map((room) => `packages/core/src/${room}/`)],
+    { cwd: copy, stdio: 'ignore', timeout: 240_000 },
+  );
+  return status === 0;
+}
+
+function words([file, from, to]) {
+  return `${file}: ${from.trim()} → ${to.trim() || 'nothing'}`;
+}
