@@ -1,4 +1,6 @@
 export * from './hops';
+export * from './traceStart';
 export * from './trace';
 export * from './movers';
+export * from './noteSentence';
 export type { PortNow } from './traceRig';

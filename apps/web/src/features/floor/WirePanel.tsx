@@ -5,7 +5,7 @@ import { shownText } from '@idle-step/core/gear';
 import { useContext } from 'react';
 import { createPortal } from 'react-dom';
 import { useWorld } from '../../live/useLive';
-import { milliseconds } from '../../words/noteSentence';
+import { milliseconds } from '@idle-step/core/proof';
 import { TapeMark } from '../../ui/TapeMark';
 import { WireSlotContext } from '../../boards/wireSlot';
 

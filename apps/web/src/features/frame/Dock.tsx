@@ -3,7 +3,7 @@ import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useState } from 'react';
 import { useLocation } from 'react-router-dom';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
-import { milliseconds } from '../../words/noteSentence';
+import { milliseconds } from '@idle-step/core/proof';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { IconButton } from '../../ui/IconButton';

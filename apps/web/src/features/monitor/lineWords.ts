@@ -3,7 +3,7 @@ import { messageKey, type World } from '@idle-step/core/engine';
 import { readFunction, shownText, type Device } from '@idle-step/core/gear';
 import { describeMessage, describeSequence, encode, hex, standardName } from '@idle-step/core/midi';
 import type { LogLine } from '../../live/monitorLog';
-import { noteSentence } from '../../words/noteSentence';
+import { noteSentence } from '@idle-step/core/proof';
 
 /** A line of the monitor in words. */
 export type LineWords = {

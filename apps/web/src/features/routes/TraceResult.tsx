@@ -6,7 +6,7 @@ import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { TapeMark } from '../../ui/TapeMark';
-import { milliseconds } from '../../words/noteSentence';
+import { milliseconds } from '@idle-step/core/proof';
 import { RigMap } from '../../gear/RigMap';
 import { useMend } from './useMend';
 

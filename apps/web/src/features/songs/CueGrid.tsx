@@ -5,7 +5,7 @@ import { sceneCells, type Cell } from '@idle-step/core/show';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useEdit } from '../../drafts/useDocs';
 import { usePlace, useWorld } from '../../live/useLive';
-import { milliseconds } from '../../words/noteSentence';
+import { milliseconds } from '@idle-step/core/proof';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';

@@ -2,7 +2,7 @@ import { bankIndex } from '@idle-step/core/engine';
 import { CircleCheck, CloudOff, LogOut, Maximize, Moon, OctagonX, RotateCw, Sun, Unplug } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
-import { milliseconds, noteSentence } from '../../words/noteSentence';
+import { milliseconds, noteSentence } from '@idle-step/core/proof';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { useSavingIsOff } from '../../documents/SavingOff';

@@ -1,0 +1,4 @@
+export * from './chart';
+export * from './device';
+export * from './board';
+export * from './rig';
