@@ -1,0 +1,193 @@
+import { describe, expect, it } from 'vitest';
+import { gestureDueMs, moveContact, moveSwitch, PLAIN_TIMING, type Assignment } from '../floor';
+import { controller, encode, hex } from '../midi';
+import { planRecall } from '../show';
+import {
+  assign,
+  cable,
+  makeBoard,
+  makeDevice,
+  makeFunction,
+  makePort,
+  makeRig,
+} from '../testing.test-support';
+import { compileWorld, initialState, step, type LiveEvent, type World } from './index';
+
+/** Small changes of actions, gestures and plans that nobody noticed before: one case for each. */
+
+const out = makePort({ id: 'out', direction: 'out', link: 'usb', atComputer: true });
+const gearIn = makePort({ direction: 'in', link: 'usb' });
+const track = (id: string, number: number, arms: string) =>
+  makeFunction({
+    id,
+    arms,
+    drive: { kind: 'controller', controller: number },
+    shape: { kind: 'switch', on: 127, off: 0 },
+  });
+
+const gear = makeDevice({
+  id: 'gear',
+  channel: 0,
+  setting: { name: 'Mode', options: ['A', 'B'], inForce: 'A' },
+  ports: [gearIn],
+  chart: [
+    makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } }),
+    makeFunction({ id: 'kept', drive: { kind: 'controller', controller: 22 }, reserved: true }),
+    makeFunction({ id: 'under-b', drive: { kind: 'controller', controller: 23 }, under: 'B' }),
+    track('one', 81, 'One'),
+    track('one-again', 82, 'One'),
+    track('two', 83, 'Two'),
+    track('three', 84, 'Three'),
+  ],
+});
+
+function worldOf(...banks: Assignment[][]): World {
+  const { device, board, preset } = makeBoard(2, 0, banks);
+  const box = makeDevice({ role: 'carrier', ports: [out] });
+  const rig = makeRig([device, box, gear], [cable(out, gearIn)], [board]);
+  return compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+}
+
+/** What leaves, in bytes with its time, and what is said in place of sending. */
+function play(world: World, events: readonly LiveEvent[]) {
+  let state = initialState(world, 0);
+  const sent: string[] = [];
+  const said: string[] = [];
+  for (const event of events) {
+    const done = step(world, state, event);
+    state = done.state;
+    for (const e of done.effects) {
+      if (e.kind === 'send') sent.push(`${e.atMs} ${hex(encode(e.message))}`);
+      if (e.kind === 'note') said.push(e.note.code);
+    }
+  }
+  return { state, sent, said };
+}
+
+const hear = (atMs: number, value: number, number = 30): LiveEvent => ({
+  kind: 'message',
+  atMs,
+  portId: 'board-out',
+  message: controller(15, number, value),
+});
+const tick = (atMs: number): LiveEvent => ({ kind: 'tick', atMs });
+const bytes = (sent: readonly string[]) => sent.map((s) => s.split(' ').slice(1).join(' '));
+
+describe('what a device does not take', () => {
+  it.each([
+    ['kept', 'function-reserved'],
+    ['under-b', 'not-under-setting'],
+  ])('%s is said and not sent', (functionId, code) => {
+    const { sent, said } = play(worldOf([assign('s0', [{ kind: 'set', functionId, value: 5 }])]), [
+      hear(0, 127),
+    ]);
+    expect(sent).toEqual([]);
+    expect(said).toContain(code);
+  });
+});
+
+describe('a plan', () => {
+  it('stands when its last byte has come through the slowest link', () => {
+    const [fn] = gear.chart;
+    const plan = (latencyMs: number) =>
+      planRecall(
+        [
+          {
+            reached: { device: gear, fn: fn!, path: { portId: 'out', link: 'usb', latencyMs } as never },
+            value: 1,
+          },
+        ],
+        { nowMs: 100, known: () => undefined, listensFromMs: () => 0, portFreeFromMs: () => 0 },
+        'all',
+      );
+    expect(plan(0).settledAtMs).toBe(100);
+    expect(plan(12).settledAtMs).toBe(112);
+  });
+});
+
+describe('a gesture', () => {
+  const wants = { ...PLAIN_TIMING, hold: false, doublePress: false };
+  it('lets go of nothing where nothing had fired', () => {
+    const down = {
+      isDown: true,
+      downAtMs: 0,
+      isPending: false,
+      isSecond: false,
+      holdDone: false,
+      hasFired: false,
+    };
+    expect(moveSwitch(down, false, 50, wants).fired).toEqual([]);
+    expect(moveSwitch({ ...down, hasFired: true }, false, 50, wants).fired).toEqual([
+      { gesture: 'release', atMs: 50 },
+    ]);
+    expect(gestureDueMs(down, wants)).toBe(null);
+  });
+
+  it.each([
+    [9, false],
+    [10, true],
+  ])('of a contact %i ms after it bounced counts: %s', (atMs, changed) => {
+    const contact = { isDown: true, sinceMs: 0, raw: true };
+    expect(moveContact(contact, false, atMs, 10).changed).toBe(changed);
+  });
+
+  it('that goes down twice ends the note that it played', () => {
+    const note = { kind: 'message', deviceId: 'gear', channel: null, send: 'note', number: 60, value: 90 };
+    const world = worldOf([assign('s0', [note as never])]);
+    expect(bytes(play(world, [hear(0, 127), hear(50, 127)]).sent)).toEqual([
+      '90 3C 5A',
+      '80 3C 40',
+      '90 3C 5A',
+    ]);
+  });
+
+  it('that ends before its delayed momentary action never sends it', () => {
+    const momentary = {
+      kind: 'momentary',
+      functionId: 'level',
+      down: 100,
+      up: 0,
+      delay: { amount: 200, unit: 'ms' },
+    };
+    const world = worldOf([assign('s0', [momentary as never])]);
+    expect(play(world, [hear(0, 127), hear(50, 0), tick(500)]).sent).toEqual(['50 B0 15 00']);
+    expect(play(world, [hear(0, 127), hear(300, 0), tick(500)]).sent).toEqual([
+      '200 B0 15 64',
+      '300 B0 15 00',
+    ]);
+  });
+});
+
+describe('banks and tracks', () => {
+  it.each([
+    ['up', 'bank-1'],
+    ['down', 'bank-2'],
+  ])('a bank %s from the first of three is %s', (kind, bankId) => {
+    const turn = assign('s0', [{ kind: 'bank', to: { kind } } as never]);
+    expect(play(worldOf([turn], [], []), [hear(0, 127)]).state.banks).toEqual({ board: bankId });
+  });
+
+  it('arming a track lets go the others, but not another way to arm the same one', () => {
+    const set = (functionId: string) => ({ kind: 'set', functionId, value: 1 });
+    const arm = { kind: 'arm-only', functionId: 'one' };
+    const world = worldOf([
+      assign('s0', [set('one-again'), set('two')] as never),
+      assign('s1', [arm as never]),
+    ]);
+    expect(bytes(play(world, [hear(0, 127), hear(10, 127, 31)]).sent)).toEqual([
+      'B0 52 7F',
+      'B0 53 7F',
+      'B0 51 7F',
+      'B0 53 00',
+      'B0 54 00',
+    ]);
+  });
+
+  it.each([
+    ['previous', 'B0 54 7F'],
+    ['next', 'B0 51 7F'],
+  ])('with no track armed the %s one is %s', (to, armed) => {
+    const step = assign('s0', [{ kind: 'arm-step', deviceId: 'gear', to } as never]);
+    expect(bytes(play(worldOf([step]), [hear(0, 127)]).sent)[0]).toBe(armed);
+  });
+});
