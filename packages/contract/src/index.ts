@@ -8,3 +8,4 @@ export * from './problem';
 export * from './references';
 export * from './presetFile';
 export * from './recordingFile';
+export * from './rigFile';

@@ -1,9 +1,7 @@
 import { Module } from '@nestjs/common';
-import { PresetsModule } from '../presets/presets.module';
 import { RigsModule } from '../rigs/rigs.module';
-import { SetsModule } from '../sets/sets.module';
-import { SongsModule } from '../songs/songs.module';
+import { WholeRigsModule } from '../whole/whole.module';
 import { DemoService } from './demo.service';
 
-@Module({ imports: [RigsModule, PresetsModule, SongsModule, SetsModule], providers: [DemoService] })
+@Module({ imports: [RigsModule, WholeRigsModule], providers: [DemoService] })
 export class DemoModule {}

@@ -3,7 +3,6 @@ import { ApiBody, ApiHeader, ApiOperation, ApiQuery, ApiResponse, ApiTags } from
 import {
   Id,
   keptSchema,
-  ProblemSchema,
   RevisionNameSchema,
   RevisionSchema,
   type Kept,
@@ -13,23 +12,10 @@ import type { Response } from 'express';
 import { z } from 'zod';
 import type { DocStore } from '../keeping/keeper';
 import { DocBody, FromVersion, IdParam, VersionParam, versionOf } from './body';
+import { openApi, Problems, tagged } from './describe';
 import { invalid } from './problem.exception';
 
 type Doc = { id: string; name: string };
-
-/** A Zod schema as OpenAPI has it. */
-const openApi = (schema: z.ZodType) => {
-  const options = { target: 'openapi-3.0', io: 'input', unrepresentable: 'any' } as const;
-  return { schema: z.toJSONSchema(schema, options) } as object as { schema: Record<string, never> };
-};
-
-const Problems = (...statuses: [number, string][]): MethodDecorator => {
-  const { schema } = openApi(ProblemSchema);
-  const decorators = statuses.map(([status, description]) =>
-    ApiResponse({ status, description, content: { 'application/problem+json': { schema } } }),
-  );
-  return (target, key, descriptor) => decorators.forEach((d) => d(target, key, descriptor));
-};
 
 /**
  * HTTP for one kind of kept document: list, get, create, save over a version, delete, earlier saves.
@@ -152,9 +138,4 @@ export function DocController<D extends Doc>(
     }
   }
   return Base;
-}
-
-function tagged<D>(response: Response, kept: Kept<D>): Kept<D> {
-  response.setHeader('ETag', `"${kept.version}"`);
-  return kept;
 }

@@ -5,29 +5,39 @@ import { invalid, ProblemException } from './problem.exception';
 /** Largest body taken, in bytes. A preset of 10 banks × 16 controls × 3 gestures is well under a tenth of it. */
 export const BODY_LIMIT_BYTES = 4_000_000;
 
-const parse = json({ limit: BODY_LIMIT_BYTES });
+/** Largest rig taken with all its songs, in bytes: some thousands of songs. */
+export const WHOLE_LIMIT_BYTES = 64_000_000;
+
+const parsers = {
+  one: json({ limit: BODY_LIMIT_BYTES }),
+  whole: json({ limit: WHOLE_LIMIT_BYTES }),
+};
 
 /** Reads a JSON body; what cannot be read is refused in our own words. */
 export function jsonBody(request: Request, response: Response, next: NextFunction): void {
-  parse(request, response, (error?: unknown) => {
+  const isWhole = request.path.startsWith('/api/whole-rigs');
+  parsers[isWhole ? 'whole' : 'one'](request, response, (error?: unknown) => {
     const fault = error === undefined ? unreadable(request.body) : null;
     if (fault !== null) next(invalid(`Nothing was stored. ${fault}`, [{ path: '', message: fault }]));
     else if (error === undefined) next();
-    else next(new ProblemException(bodyProblem(error as BodyError)));
+    else
+      next(
+        new ProblemException(bodyProblem(error as BodyError, isWhole ? WHOLE_LIMIT_BYTES : BODY_LIMIT_BYTES)),
+      );
   });
 }
 
 /** Source: the error types of the body-parser package, which Express reads bodies with. */
 type BodyError = Error & { type?: string; length?: number; status?: number };
 
-function bodyProblem(error: BodyError): Problem {
+function bodyProblem(error: BodyError, limitBytes: number): Problem {
   switch (error.type) {
     case 'entity.too.large':
       return {
         type: PROBLEM.tooLarge,
         title: 'Too large',
         status: 413,
-        detail: `The body is ${error.length === undefined ? 'too large' : `${megabytes(error.length)} MB`}; at most ${megabytes(BODY_LIMIT_BYTES)} MB are taken. Nothing was stored.`,
+        detail: `The body is ${error.length === undefined ? 'too large' : `${megabytes(error.length)} MB`}; at most ${megabytes(limitBytes)} MB are taken. Nothing was stored.`,
       };
     case 'entity.parse.failed':
       return {

@@ -63,7 +63,7 @@ export abstract class Keeper<
     });
     for (const { doc, version } of await this.kept(manager, heads)) {
       const next = change(doc);
-      if (next === null) await this.drop(manager, doc.id);
+      if (next === null) await this.dropIn(manager, doc.id);
       else if (next !== doc) await this.write(manager, next, version + 1, []);
     }
   }
@@ -74,9 +74,27 @@ export abstract class Keeper<
     return this.read(manager, await manager.find(this.head, { where }));
   }
 
-  private async drop(manager: EntityManager, id: string): Promise<void> {
+  /** Deletes inside another's transaction, whoever uses it. */
+  async dropIn(manager: EntityManager, id: string): Promise<void> {
     await manager.delete(this.head, id);
     await new Revisions(manager, this.resource, id).forget();
+  }
+
+  /** Keeps a new document inside another's transaction. */
+  async createIn(manager: EntityManager, doc: Doc): Promise<Kept<Doc>> {
+    const taken = await manager.findOne(this.head, { where: { id: doc.id } as FindOptionsWhere<Head> });
+    if (taken) throw stale(this.what, 0, (await this.kept(manager, [taken]))[0]!);
+    return this.write(manager, doc, 1, await this.faults(manager, doc));
+  }
+
+  /** Saves over a version that the same transaction has written. */
+  async saveIn(manager: EntityManager, doc: Doc, version: number): Promise<Kept<Doc>> {
+    return this.write(manager, doc, version + 1, await this.faults(manager, doc));
+  }
+
+  /** The document at a version, which nobody else changes before the transaction is over. */
+  async lockIn(manager: EntityManager, id: string, version: number): Promise<Doc> {
+    return (await this.lock(manager, id, version)).doc;
   }
 
   /** By name; only those of one rig where it is given. */
@@ -96,11 +114,7 @@ export abstract class Keeper<
   }
 
   async create(doc: Doc): Promise<Kept<Doc>> {
-    return inTransaction(this.db, async (manager) => {
-      const taken = await manager.findOne(this.head, { where: { id: doc.id } as FindOptionsWhere<Head> });
-      if (taken) throw stale(this.what, 0, (await this.kept(manager, [taken]))[0]!);
-      return this.write(manager, doc, 1, await this.faults(manager, doc));
-    });
+    return inTransaction(this.db, (manager) => this.createIn(manager, doc));
   }
 
   /** Saves over `version`. A version that is not the kept one is told, with what is kept, and nothing is stored. */
@@ -128,7 +142,7 @@ export abstract class Keeper<
       const current = await this.lock(manager, id, version);
       const users = await this.users(manager, current.doc, null);
       if (users.length > 0) throw inUse(`${current.doc.name} was not deleted: it is in use.`, users);
-      await this.drop(manager, id);
+      await this.dropIn(manager, id);
     });
   }
 

@@ -1,0 +1,83 @@
+import { mapReferences, type Json } from '@idle-step/core/edits';
+import { z } from 'zod';
+import { readJson } from './numbers';
+import { PresetSchema } from './preset';
+import { RigSchema } from './rig';
+import { SetlistSchema, SongSchema } from './song';
+
+/** What a rig file says it is. */
+export const RIG_FILE_FORMAT = 'idle-step-rig';
+
+/** A rig with everything that belongs to it: what is duplicated, given away, deleted and brought back as one. */
+export const RigFileSchema = z
+  .object({
+    format: z.literal(RIG_FILE_FORMAT, { error: 'This file does not say that it is a rig of Idle Step.' }),
+    version: z.literal(1, { error: 'This file is of a version that is not known here; 1 would be right.' }),
+    rig: RigSchema,
+    presets: z.array(PresetSchema).max(2000),
+    songs: z.array(SongSchema).max(20_000),
+    sets: z.array(SetlistSchema).max(5000),
+  })
+  .superRefine(({ rig, presets, songs, sets }, ctx) => {
+    for (const [field, docs] of Object.entries({ presets, songs, sets }))
+      docs.forEach(({ rigId, name }, i) => {
+        if (rigId !== rig.id)
+          ctx.addIssue({
+            code: 'custom',
+            path: [field, i, 'rigId'],
+            message: `${name} belongs to another rig than ${rig.name}.`,
+          });
+      });
+  });
+export type RigFile = z.infer<typeof RigFileSchema>;
+
+/** The text of a rig file. */
+export const writeRigFile = (file: RigFile): string => `${JSON.stringify(file, null, 2)}\n`;
+
+/** Reads a rig file. The error is a sentence with its place. */
+export function readRigFile(
+  text: string,
+): { readonly file: RigFile; readonly error?: undefined } | { readonly error: string } {
+  const json = readJson(text);
+  if (json.error !== undefined) return json;
+  const parsed = RigFileSchema.safeParse(json.value);
+  if (parsed.success) return { file: parsed.data };
+  const issue = parsed.error.issues[0]!;
+  return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
+}
+
+/**
+ * The same rig with identifiers of its own, so that nothing of one is the other's.
+ * @param newId makes an identifier; as many are asked for as the file has parts with one.
+ */
+export function copiedRig(file: RigFile, name: string, newId: () => string): RigFile {
+  const ids = new Map<string, string>();
+  collectIds(file as unknown as Json, (id) => ids.has(id) || ids.set(id, newId()));
+  const pointed = mapReferences(file as unknown as Json, ({ id }) => ids.get(id) ?? id);
+  const copy = withIds(pointed, ids) as unknown as RigFile;
+  return { ...copy, rig: { ...copy.rig, name } };
+}
+
+function collectIds(part: Json, found: (id: string) => void): void {
+  if (Array.isArray(part)) for (const row of part) collectIds(row, found);
+  else if (part !== null && typeof part === 'object')
+    for (const [field, value] of Object.entries(part as Record<string, Json>)) {
+      if (field === 'id' && typeof value === 'string') found(value);
+      else collectIds(value, found);
+    }
+}
+
+function withIds(part: Json, ids: ReadonlyMap<string, string>): Json {
+  if (Array.isArray(part)) return part.map((row: Json) => withIds(row, ids));
+  if (part === null || typeof part !== 'object') return part;
+  return Object.fromEntries(
+    Object.entries(part as Record<string, Json>).map(([field, value]) => [
+      field,
+      field === 'id' && typeof value === 'string' ? (ids.get(value) ?? value) : withIds(value, ids),
+    ]),
+  );
+}
+
+/** The published schema of a rig file, as JSON Schema. */
+export const rigFileJsonSchema = (): unknown =>
+  z.toJSONSchema(RigFileSchema, { io: 'input', unrepresentable: 'any', reused: 'ref' });
