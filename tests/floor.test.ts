@@ -427,6 +427,7 @@ describe('a worn pedal', () => {
     await page.locator('.rooms a::-p-text(Controls)').click();
     await page.locator('[data-control="pedal 1"]').click({ offset: { x: 10, y: 10 } });
     await choose(page, 'Curve', 'own points');
+    await page.waitForSelector('.curve-points button');
     await page.focus('.curve-points button');
     for (let i = 0; i < 10; i++) await page.keyboard.press('ArrowUp');
     await textIs(page, '.curve-points button', (t) => t === '33/40');

@@ -3,11 +3,15 @@ import { functionTable, type SongDoc } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import { shownText } from '@idle-step/core/gear';
 import { sceneCells } from '@idle-step/core/show';
+import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { choose, openPage, textIs, textOf, until, useApp } from './support/app';
+import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
 const running = useApp();
 
+const BY_CLICK = '[aria-label="A click on the board"]';
+const PLAY = `${BY_CLICK} ::-p-text(Play)`;
 const PROCESSOR = '[aria-label="Stand-in of Kelpline"]';
 const figure = (name: string) => `${PROCESSOR} [data-figure="${name}"]`;
 
@@ -30,6 +34,7 @@ describe('setting a switch and pressing it', () => {
     await page.reload();
     await page.waitForSelector('[data-control="far 1"]');
     await textIs(page, figure('Snapshot'), (t) => t.endsWith('1 Dry'));
+    await page.locator(PLAY).click();
     await page.locator('[data-control="far 1"]').click();
     await textIs(page, figure('Snapshot'), (t) => t.endsWith('3 Full'));
     const lines = await until(
@@ -63,6 +68,7 @@ describe('setting a switch and pressing it', () => {
 
   it('a switch is held as long as the mouse, the key or the finger is down', async () => {
     const page = await openPage(running.browser, running.app.base, '/floor');
+    await page.locator(PLAY).click();
     await page.locator('[data-control="far 5"]').click();
     const talk = '[data-control="far 4"]';
     await textIs(page, talk, (t) => t.includes('Talk'));
@@ -95,6 +101,75 @@ describe('setting a switch and pressing it', () => {
   });
 });
 
+describe('nothing plays by accident', () => {
+  const sentLines = (page: Page) => page.$eval('.messages', (e) => e.textContent ?? '').catch(() => '');
+
+  it('a click on the large board opens a control; P, or Play, makes it a press', async () => {
+    const page = await openPage(running.browser, running.app.base, '/floor');
+    await page.locator('[data-control="far 2"]').click();
+    await page.waitForSelector('.control-editor[aria-label="What far 2 does"]');
+    await page.focus('[data-control="far 2"]');
+    await page.keyboard.press('Space');
+    await page.locator('[data-control="pedal 1"]').click();
+    await page.keyboard.press('End');
+    expect(await sentLines(page)).toBe('');
+    await page.keyboard.press('p');
+    await page.waitForSelector(`${BY_CLICK} [aria-pressed="true"]::-p-text(Play)`);
+    await page.locator('[data-control="far 2"]').click();
+    await until(
+      'pressed',
+      () => sentLines(page),
+      (t) => t.includes('Arm Bow on'),
+    );
+    expect(page.troubles).toEqual([]);
+    await page.close();
+  });
+
+  it('digits press nothing before they are turned on, and nothing in or just behind a field', async () => {
+    const page = await openPage(running.browser, running.app.base, '/songs');
+    await page.waitForSelector('[data-control="near 5"]');
+    await page.focus('.wordmark');
+    await page.keyboard.press('5');
+    expect(await textOf(page, '.where')).toContain('not begun');
+    await page.locator('[aria-label^="Play by keys"]').click();
+    // Out of a field with Tab, as one leaves a cell, and on typing.
+    await page.focus('.song-title input, input.song-title');
+    await page.keyboard.press('Tab');
+    await page.focus('.wordmark');
+    await page.keyboard.press('5');
+    expect(await textOf(page, '.where')).toContain('not begun');
+    await new Promise((resolve) => setTimeout(resolve, 2100));
+    await page.keyboard.press('5');
+    await until(
+      'begun',
+      () => textOf(page, '.where'),
+      (t) => !(t ?? '').includes('not begun'),
+    );
+    await page.close();
+  });
+
+  it('hands off: stand-ins go on, real ports are told only what ends', async () => {
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Crossbar', 'Out A', 'Blue box A');
+    const sent = () => fake(page, (f) => f.sent('Blue box A')).then(hexOf);
+    await page.locator('.strip ::-p-text(Hands off)').click();
+    await page.waitForSelector('.strip [aria-pressed="true"].hands-off');
+    const before = (await sent()).length;
+    await page.locator('[data-control="near 5"]').click();
+    await until(
+      'begun',
+      () => textOf(page, '.where'),
+      (t) => !(t ?? '').includes('not begun'),
+    );
+    expect((await sent()).slice(before)).toEqual([]);
+    await page.locator('.strip ::-p-text(Hands off)').click();
+    await page.locator('[data-control="near 5"]').click();
+    await until('sent again', sent, (s) => s.length > before);
+    expect(page.troubles).toEqual([]);
+    await page.close();
+  });
+});
+
 describe('a whole set by presses alone', () => {
   const songs = demoSets[0]!.entries.flatMap((e) =>
     e.kind === 'song' ? demoSongs.filter((s) => s.id === e.songId) : [],
@@ -119,7 +194,7 @@ describe('a whole set by presses alone', () => {
 
   it('has in every scene the program, snapshot and armed tracks that its cue sheet says', async () => {
     const page = await openPage(running.browser, running.app.base, '/floor');
-    await page.waitForSelector('[data-control="near 5"]');
+    await page.locator(PLAY).click();
     const armed = () =>
       page.$$eval('[aria-label="Stand-in of Deckhouse"] .track.armed .track-name', (all) =>
         all.map((e) => e.textContent ?? ''),

@@ -53,7 +53,7 @@ describe('a start that cannot work says so in a sentence and leaves nothing runn
     taken.close();
     expect(code).toBe(1);
     expect(said).toMatch(
-      new RegExp(`^(Port ${port} is taken by another program|The demo is running already)`),
+      new RegExp(`^(Port ${port} is taken by another program|npm run demo is running already)`),
     );
   });
 

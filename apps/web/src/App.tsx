@@ -26,6 +26,10 @@ const SetsPlace = inPieces(
   () => import('./features/sets/SetsPlace').then((m) => m.SetsPlace),
   fetching('Sets'),
 );
+const RigsPlace = inPieces(
+  () => import('./features/rigs/RigsPlace').then((m) => m.RigsPlace),
+  fetching('Rigs'),
+);
 const StagePlace = inPieces(
   () => import('./features/stage/StagePlace').then((m) => m.StagePlace),
   <main className="stage" />,
@@ -46,6 +50,7 @@ export function App() {
       >
         <Route index element={<Navigate to="/rig" replace />} />
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
+        <Route path="rigs" element={<RigsPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="routes/:room?" element={<RoutesPlace />} />
         <Route path="songs/:songId?" element={<SongsPlace />} />

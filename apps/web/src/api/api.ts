@@ -1,5 +1,14 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { Kept, PresetDoc, Resource, Revision, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+import type {
+  Kept,
+  PresetDoc,
+  Resource,
+  Revision,
+  RigDoc,
+  RigFile,
+  SetlistDoc,
+  SongDoc,
+} from '@idle-step/contract';
 
 /** The document of each resource. */
 export type DocOf = { rigs: RigDoc; presets: PresetDoc; songs: SongDoc; sets: SetlistDoc };
@@ -49,6 +58,18 @@ export const api = createApi({
         method: 'PUT',
         headers: { 'If-Match': `"${version}"` },
         body: doc,
+      }),
+    }),
+    /** A rig with everything that belongs to it. */
+    whole: build.query<RigFile, string>({ query: (id) => `whole-rigs/${id}`, keepUnusedDataFor: 0 }),
+    createWhole: build.mutation<Kept<RigDoc>, RigFile>({
+      query: (body) => ({ url: 'whole-rigs', method: 'POST', body }),
+    }),
+    deleteWhole: build.mutation<RigFile, { id: string; version: number }>({
+      query: ({ id, version }) => ({
+        url: `whole-rigs/${id}`,
+        method: 'DELETE',
+        headers: { 'If-Match': `"${version}"` },
       }),
     }),
     createDoc: build.mutation<Kept<AnyDoc>, { resource: Resource; doc: AnyDoc }>({

@@ -17,16 +17,27 @@ type Props = {
   size: 'small-size' | 'full-size';
   selectedControlId?: string | null;
   onSelect?(controlId: string): void;
+  /** Whether mouse, touch and keys play it; otherwise they only select. */
+  plays?: boolean;
   style?: CSSProperties;
 };
 
-/** A board to scale, as it lies before the feet: always live, pressable with mouse, touch and keyboard. */
-export function BoardView({ world, boardIndex, scale, size, selectedControlId, onSelect, style }: Props) {
+/** A board to scale, as it lies before the feet, and as live; played with mouse, touch and keyboard where it is said. */
+export function BoardView({
+  world,
+  boardIndex,
+  scale,
+  size,
+  selectedControlId,
+  onSelect,
+  plays = true,
+  style,
+}: Props) {
   const worldBoard = world.boards[boardIndex]!;
   const { board, device } = worldBoard;
   return (
     <div
-      className={`board ${size}`}
+      className={`board ${size} ${plays ? '' : 'only-selects'}`}
       data-bs-theme="dark"
       role="group"
       aria-label={device.name}
@@ -42,6 +53,7 @@ export function BoardView({ world, boardIndex, scale, size, selectedControlId, o
           size={size}
           isSelected={selectedControlId === control.id}
           onSelect={onSelect}
+          plays={plays}
         />
       ))}
       {size === 'full-size' && <PageTags worldBoard={worldBoard} scale={scale} />}
@@ -49,7 +61,7 @@ export function BoardView({ world, boardIndex, scale, size, selectedControlId, o
   );
 }
 
-type ControlViewProps = Pick<ControlProps, 'control' | 'size' | 'isSelected' | 'onSelect'> & {
+type ControlViewProps = Pick<ControlProps, 'control' | 'size' | 'isSelected' | 'onSelect' | 'plays'> & {
   world: World;
   worldBoard: WorldBoard;
   scale: number;
@@ -107,6 +119,7 @@ type ControlProps = {
   size: Props['size'];
   isSelected: boolean;
   onSelect: ((controlId: string) => void) | undefined;
+  plays: boolean;
   devices: readonly Device[];
   colour: string;
   /** The colour of its cloth label, `null` for plain cloth. */
@@ -145,6 +158,7 @@ function SwitchView({
   size,
   isSelected,
   onSelect,
+  plays,
   devices,
   colour,
   cloth,
@@ -170,7 +184,7 @@ function SwitchView({
       aria-label={`${label || 'free'}, ${control.name}`}
       data-control={control.name}
       onFocus={() => onSelect?.(control.id)}
-      {...usePress(control.id, () => onSelect?.(control.id))}
+      {...usePress(control.id, () => onSelect?.(control.id), plays)}
     >
       {isSelected && <Corners />}
       <ControlCloth label={label} cloth={cloth} place={place} />
@@ -214,6 +228,7 @@ function PedalView({
   size,
   isSelected,
   onSelect,
+  plays,
   devices,
   colour,
   cloth,
@@ -240,8 +255,9 @@ function PedalView({
       data-control={control.name}
       onFocus={() => onSelect?.(control.id)}
       onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
         onSelect?.(control.id);
+        if (!plays) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
         follow(e);
       }}
       onPointerMove={(e) => {
@@ -249,7 +265,7 @@ function PedalView({
       }}
       onKeyDown={(e) => {
         const next = PEDAL_KEYS[e.key];
-        if (!next || e.altKey || e.ctrlKey || e.metaKey) return;
+        if (!plays || !next || e.altKey || e.ctrlKey || e.metaKey) return;
         e.preventDefault();
         host.boards.movePedal(control.id, next);
       }}
@@ -279,6 +295,7 @@ function KnobView({
   size,
   isSelected,
   onSelect,
+  plays,
   devices,
   colour,
   cloth,
@@ -301,8 +318,9 @@ function KnobView({
       data-control={control.name}
       onFocus={() => onSelect?.(control.id)}
       onPointerDown={(e) => {
-        e.currentTarget.setPointerCapture(e.pointerId);
         onSelect?.(control.id);
+        if (!plays) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
         lastY.current = e.clientY;
       }}
       onPointerMove={(e) => {
@@ -315,10 +333,10 @@ function KnobView({
       onPointerUp={() => {
         lastY.current = null;
       }}
-      onWheel={(e) => host.boards.turnEncoder(control.id, e.deltaY < 0 ? 1 : -1)}
+      onWheel={(e) => plays && host.boards.turnEncoder(control.id, e.deltaY < 0 ? 1 : -1)}
       onKeyDown={(e) => {
         const next = PEDAL_KEYS[e.key];
-        if (!next || e.altKey || e.ctrlKey || e.metaKey) return;
+        if (!plays || !next || e.altKey || e.ctrlKey || e.metaKey) return;
         e.preventDefault();
         if (control.hardware.encoding === 'absolute') host.boards.movePedal(control.id, next);
         else host.boards.turnEncoder(control.id, next(64) - 64);

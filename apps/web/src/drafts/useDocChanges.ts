@@ -65,7 +65,8 @@ const textOf =
     return { doc: draft?.doc ?? kept.doc, version: draft?.version ?? kept.version };
   };
 
-function refusedBy(error: Parameters<typeof failureOf>[0]): Refused {
+/** Why the server did not do it. */
+export function refusedBy(error: Parameters<typeof failureOf>[0]): Refused {
   const failure = failureOf(error);
   return failure.kind === 'unreachable'
     ? { sentence: UNREACHABLE, problem: null }

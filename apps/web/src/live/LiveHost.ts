@@ -106,6 +106,13 @@ export class LiveHost {
     this.touch();
   }
 
+  /** Keeps everything from real ports while one edits, or lets it out again. What sounds is ended first. */
+  setHandsOff(on: boolean): void {
+    if (on) this.command({ kind: 'panic' });
+    this.outbox.isHandsOff = on;
+    this.touch();
+  }
+
   command(command: Command): void {
     this.run({ kind: 'command', atMs: this.clockOf.now(), command });
   }
@@ -262,6 +269,7 @@ export class LiveHost {
       heard: this.inbox.heard,
       routeCounts: this.routeTraffic.all,
       routedPairs: this.routeTraffic.last,
+      isHandsOff: this.outbox.isHandsOff,
       isHeard: this.sound.isOn,
     });
   }

@@ -1,6 +1,7 @@
 import { drivenBy, type World } from '@idle-step/core/engine';
 import { readFunction } from '@idle-step/core/gear';
 import { encode, type Message } from '@idle-step/core/midi';
+import { letsGo } from '@idle-step/core/routing';
 import { feedStandIn, startStandIn, type StandInState } from '@idle-step/core/standins';
 import type { LiveClock } from './clock';
 import type { MidiPorts } from './midiPorts';
@@ -13,6 +14,8 @@ const REPORT_WITHIN_MS = 2000;
 /** Sends messages to the bound port and to every stand-in behind it, and writes them into the log. */
 export class Outbox {
   readonly standIns = new Map<string, StandInState>();
+  /** Nothing is sent to real ports, but what ends something; stand-ins go on. */
+  isHandsOff = false;
   /** What each function was told last, and when: a report soon after is compared with it. */
   private readonly told = new Map<string, { value: number; atMs: number }>();
 
@@ -35,7 +38,8 @@ export class Outbox {
   }
 
   send(world: World, portId: string, message: Message, functionId: string | null, atMs: number): void {
-    const real = this.ports.send(portId, encode(message));
+    // What ends something always goes out, so that nothing hangs.
+    const real = (!this.isHandsOff || letsGo(message)) && this.ports.send(portId, encode(message));
     for (const device of world.devicesBehind.get(portId) ?? []) {
       const standIn = this.standIns.get(device.id);
       if (standIn) this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));

@@ -6,13 +6,14 @@ const isPressKey = (key: string): boolean => key === ' ' || key === 'Enter';
 /**
  * What makes a button a footswitch: down as long as the mouse, a finger, Space or Enter holds it down.
  * @param onDown called first, as for selecting it.
+ * @param plays whether it is pressed at all, or only selected.
  */
-export function usePress(controlId: string, onDown?: () => void) {
+export function usePress(controlId: string, onDown?: () => void, plays = true) {
   const host = useLiveHost();
   const isDown = useRef(false);
   const press = (down: boolean) => {
     // One foot can only lift once, whichever of the ways of letting go comes first.
-    if (isDown.current === down) return;
+    if (isDown.current === down || (down && !plays)) return;
     isDown.current = down;
     host.boards.pressSwitch(controlId, down);
   };
@@ -23,7 +24,7 @@ export function usePress(controlId: string, onDown?: () => void) {
       if (isDown.current) host.boards.pressSwitch(controlId, false);
       isDown.current = false;
     },
-    [host, controlId],
+    [host, controlId, plays],
   );
   return {
     onPointerDown: (e: PointerEvent<HTMLElement>) => {
@@ -35,7 +36,7 @@ export function usePress(controlId: string, onDown?: () => void) {
     onPointerUp: lift,
     onPointerCancel: lift,
     onKeyDown: (e: KeyboardEvent) => {
-      if (!isPressKey(e.key) || e.repeat) return;
+      if (!plays || !isPressKey(e.key) || e.repeat) return;
       e.preventDefault();
       press(true);
     },

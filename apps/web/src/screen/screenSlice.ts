@@ -12,6 +12,10 @@ export type ScreenState = {
   /** The stage: blackout, or daylight for an open deck in the sun. */
   readonly stageTheme: 'dark' | 'light';
   readonly theme: 'dark' | 'light';
+  /** A click on the large board of Floor plays the control; otherwise it only opens it. */
+  readonly floorPlays: boolean;
+  /** The digit keys press switches. */
+  readonly keysPlay: boolean;
 };
 
 const KEY = 'idle-step.screen';
@@ -25,6 +29,8 @@ const PARTS = {
   dockFolded: z.boolean(),
   stageTheme: z.enum(['dark', 'light']),
   theme: z.enum(['dark', 'light']),
+  floorPlays: z.boolean(),
+  keysPlay: z.boolean(),
 } satisfies { readonly [K in keyof ScreenState]: z.ZodType<ScreenState[K]> };
 
 /** The parts of a remembered text that hold; whatever it is, nothing else comes of it. */
@@ -63,6 +69,8 @@ const slice = createSlice({
     dockFolded: false,
     stageTheme: 'dark',
     theme: 'light',
+    floorPlays: false,
+    keysPlay: false,
     ...remembered(),
   }),
   reducers: {

@@ -1,9 +1,9 @@
 import type { PresetDoc, RigDoc } from '@idle-step/contract';
 import { pageInForce } from '@idle-step/core/engine';
 import { BOARD_SHAPES } from '@idle-step/core/floor';
-import { LayoutGrid, Plus } from 'lucide-react';
-import { useState } from 'react';
-import { Button, Dropdown } from 'react-bootstrap';
+import { Footprints, LayoutGrid, Pencil, Plus } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Button, ButtonGroup, Dropdown } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
@@ -13,6 +13,9 @@ import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../../boards/BoardView';
 import { SaveState } from '../../documents/SaveState';
+import { isTyping } from '../../documents/useUndoKeys';
+import { screenChanged } from '../../screen/screenSlice';
+import { useAppDispatch, useAppSelector } from '../../store';
 import { BankList } from './BankList';
 import { EMPTY_SHAPE, withNewBoard } from '../../edits/boardEdits';
 import { BoardRoom } from './BoardRoom';
@@ -91,18 +94,21 @@ export function FloorPlace() {
           {board.isOnScreen ? 'on a screen' : board.mode}
         </span>
       </div>
-      <nav className="tabs rooms" aria-label={`Rooms of ${device.name}`}>
-        {ROOMS.map((r) => (
-          <NavLink
-            key={r.room}
-            end
-            to={`/floor/${board.id}${r.room ? `/${r.room}` : ''}`}
-            className={r.room === open ? 'on' : ''}
-          >
-            {r.text}
-          </NavLink>
-        ))}
-      </nav>
+      <div className="rooms-row">
+        <nav className="tabs rooms" aria-label={`Rooms of ${device.name}`}>
+          {ROOMS.map((r) => (
+            <NavLink
+              key={r.room}
+              end
+              to={`/floor/${board.id}${r.room ? `/${r.room}` : ''}`}
+              className={r.room === open ? 'on' : ''}
+            >
+              {r.text}
+            </NavLink>
+          ))}
+        </nav>
+        {open === '' && preset && <EditOrPlay />}
+      </div>
       {open === 'board' ? (
         <BoardRoom key={board.id} rig={rig} board={board} preset={preset ?? null} />
       ) : open === 'presets' ? (
@@ -145,6 +151,7 @@ function Controls({
   const state = useLiveState('banks', 'pages');
   const [box, widthPx] = useMeasure(740);
   const [isLayingOut, setLayingOut] = useState(false);
+  const plays = useAppSelector((s) => s.screen.floorPlays);
   const worldBoard = world.boards[boardIndex]!;
   const { board } = worldBoard;
   const firstControl = board.controls[0]?.id ?? null;
@@ -166,6 +173,7 @@ function Controls({
             size="full-size"
             selectedControlId={controlId}
             onSelect={onSelect}
+            plays={plays}
           />
           <div className="board-foot">
             <GroupList preset={preset} board={board} />
@@ -195,6 +203,50 @@ function Controls({
       )}
       <StandIns rig={rig} />
     </>
+  );
+}
+
+/** What a click on the board does: opens a control to edit it, or plays it. */
+function EditOrPlay() {
+  const dispatch = useAppDispatch();
+  const plays = useAppSelector((s) => s.screen.floorPlays);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (
+        event.key.toLowerCase() !== 'p' ||
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        isTyping(event)
+      )
+        return;
+      event.preventDefault();
+      dispatch(screenChanged({ floorPlays: !plays }));
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [dispatch, plays]);
+  return (
+    <ButtonGroup aria-label="A click on the board">
+      <Button
+        variant="quiet"
+        aria-pressed={!plays}
+        title="A click opens a control and presses nothing (P changes it)"
+        onClick={() => dispatch(screenChanged({ floorPlays: false }))}
+      >
+        <Pencil size={16} strokeWidth={1.75} aria-hidden="true" />
+        Edit
+      </Button>
+      <Button
+        variant="quiet"
+        aria-pressed={plays}
+        title="A click plays the control, as a foot does (P changes it)"
+        onClick={() => dispatch(screenChanged({ floorPlays: true }))}
+      >
+        <Footprints size={16} strokeWidth={1.75} aria-hidden="true" />
+        Play
+      </Button>
+    </ButtonGroup>
   );
 }
 

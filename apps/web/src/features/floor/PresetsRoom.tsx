@@ -1,3 +1,4 @@
+import { useFileChooser } from '../../files/useFileChooser';
 import {
   Folder,
   Name,
@@ -9,7 +10,7 @@ import {
 } from '@idle-step/contract';
 import { duplicated, readyPresets } from '@idle-step/core/floor';
 import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useDeleteWithUndo } from '../../drafts/useDeleteWithUndo';
@@ -38,7 +39,6 @@ export function PresetsRoom({
   const edit = useEdit('presets');
   const editRig = useEdit('rigs');
   const remove = useDeleteWithUndo();
-  const file = useRef<HTMLInputElement>(null);
   const [sentence, setSentence] = useState<string | null>(null);
   const [isBad, setBad] = useState(false);
   const [compared, setCompared] = useState<string | null>(null);
@@ -93,6 +93,7 @@ export function PresetsRoom({
       read.missing.length === 0 ? '' : ` Left out, since this rig has none: ${read.missing.join(', ')}.`;
     await add({ ...read.preset, name }, `${name} read from ${chosen.name}.${left}`);
   };
+  const file = useFileChooser('Preset file', 'application/json,.json', (chosen) => void load(chosen));
   const active = own.find((p) => p.id === board.presetId);
   const other = own.find((p) => p.id === compared);
   return (
@@ -102,23 +103,11 @@ export function PresetsRoom({
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           New preset
         </Button>
-        <Button variant="quiet" onClick={() => file.current?.click()}>
+        <Button variant="quiet" onClick={file.choose}>
           <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
           Load a file
         </Button>
-        <input
-          ref={file}
-          type="file"
-          accept="application/json,.json"
-          className="visually-hidden"
-          aria-label="Preset file"
-          tabIndex={-1}
-          onChange={(e) => {
-            const chosen = e.target.files?.[0];
-            e.target.value = '';
-            if (chosen) void load(chosen);
-          }}
-        />
+        {file.input}
         {sentence && (
           <span className={isBad ? 'field-error' : 'muted small'} role={isBad ? 'alert' : 'status'}>
             {sentence}

@@ -1,5 +1,5 @@
 import { bankIndex, pageOfGroup } from '@idle-step/core/engine';
-import { ChevronDown, ChevronUp } from 'lucide-react';
+import { ChevronDown, ChevronUp, Keyboard } from 'lucide-react';
 import { useState } from 'react';
 import { useLocation } from 'react-router-dom';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
@@ -39,6 +39,7 @@ export function Dock() {
           {isOnFloor ? 'folded while a board is open above; feet still work' : 'folded; feet still work'}
         </span>
         <span className="gap" />
+        <KeysSwitch />
         <LastPress />
       </footer>
     );
@@ -48,6 +49,7 @@ export function Dock() {
       <FloorStrip />
       <div className="dock-last">
         <span className="fold">
+          <KeysSwitch />
           <IconButton icon={ChevronDown} label="Fold the floor" onClick={() => fold(true)} />
         </span>
         <LastPress />
@@ -75,6 +77,20 @@ function BankTools() {
         <IconButton line icon={ChevronUp} label="Bank up" onClick={() => turn('up')} />
       </span>
     </div>
+  );
+}
+
+/** Whether the digit keys press switches: off until somebody wants it. */
+function KeysSwitch() {
+  const dispatch = useAppDispatch();
+  const keysPlay = useAppSelector((s) => s.screen.keysPlay);
+  return (
+    <IconButton
+      icon={Keyboard}
+      label={keysPlay ? 'Play by keys is on: 1 to 0 press switches' : 'Play by keys: 1 to 0 press switches'}
+      pressed={keysPlay}
+      onClick={() => dispatch(screenChanged({ keysPlay: !keysPlay }))}
+    />
   );
 }
 

@@ -1,11 +1,13 @@
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useCreateDoc } from '../../drafts/useDocChanges';
+import { useWholeRigs } from '../../drafts/useWholeRigs';
+import { demoCopy, emptyRig } from '../../edits/newRig';
 
 /** What stands in every place before there is a rig. */
 export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boolean }) {
-  const create = useCreateDoc();
+  const whole = useWholeRigs();
   const [isBusy, setBusy] = useState(false);
+  const [error, setError] = useState<string | null>(null);
   if (isLoading) return <div className="work-pad muted">Fetching the rig …</div>;
   if (isError)
     return (
@@ -22,6 +24,13 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
         </div>
       </div>
     );
+  const start = (file: Promise<Parameters<typeof whole.create>[0]>) => {
+    setBusy(true);
+    void file
+      .then((f) => whole.create(f))
+      .then((refused) => setError(refused?.sentence ?? null))
+      .finally(() => setBusy(false));
+  };
   return (
     <div className="work-pad">
       <div className="empty-place">
@@ -30,25 +39,19 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
           A rig is all your gear written down once: what each device is, how it is cabled, on which channel it
           listens and what it answers to. Switches, songs and sets are built on it.
         </p>
-        <Button
-          variant="go"
-          disabled={isBusy}
-          onClick={() => {
-            setBusy(true);
-            const id = crypto.randomUUID();
-            void create('rigs', {
-              id,
-              name: 'My rig',
-              middleC: 3,
-              devices: [],
-              cables: [],
-              boards: [],
-              routing: { lines: [], routes: [], othersTo: [] },
-            }).finally(() => setBusy(false));
-          }}
-        >
-          Start a rig
-        </Button>
+        <div className="d-flex gap-2">
+          <Button variant="go" disabled={isBusy} onClick={() => start(Promise.resolve(emptyRig('My rig')))}>
+            Start a rig
+          </Button>
+          <Button variant="quiet" disabled={isBusy} onClick={() => start(demoCopy('Demo rig'))}>
+            Look at the demo rig first
+          </Button>
+        </div>
+        {error && (
+          <p className="field-error" role="alert">
+            {error}
+          </p>
+        )}
       </div>
     </div>
   );

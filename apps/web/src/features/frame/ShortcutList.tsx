@@ -4,7 +4,10 @@ import { useLocation } from 'react-router-dom';
 import { isTyping } from '../../documents/useUndoKeys';
 
 const EVERYWHERE: readonly [string, string][] = [
-  ['1 to 5', 'press the near switches of the first board, held as long as the key'],
+  [
+    '1 to 5',
+    'where keys play (the key sign by the floor, and on the stage): press the near switches of the first board',
+  ],
   ['6 to 0', 'press its far switches'],
   ['Ctrl or Cmd + Z', 'undo, with Shift redo'],
   ['?', 'this list'],
@@ -20,6 +23,7 @@ const OF_PLACE: Record<string, readonly [string, string][]> = {
     ['Arrow left, right', 'from room to room of a device'],
   ],
   floor: [
+    ['P', 'a click on the large board edits, or plays'],
     ['Tab, then Space', 'press the switch that has the focus, held as long as the key'],
     ['Arrow up, down', 'move the pedal that has the focus; Home heel, End toe'],
     ['Alt + arrow up, down', 'move the action or bank that has the focus'],

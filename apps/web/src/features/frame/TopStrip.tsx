@@ -1,8 +1,8 @@
-import { ChevronLeft, ChevronRight, Moon, OctagonX, Sun } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Hand, Moon, OctagonX, Sun } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
 import { useRig, useSets } from '../../drafts/useDocs';
-import { useLiveHost, useLiveState, usePlace, useWorld } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
@@ -34,12 +34,31 @@ export function TopStrip() {
         </Button>
       </div>
       <PortsWord />
+      <HandsOff />
       <ThemeSwitch />
       <Button variant="panic" onClick={() => host.command({ kind: 'panic' })}>
         <OctagonX size={16} strokeWidth={1.75} aria-hidden="true" />
         Panic
       </Button>
     </header>
+  );
+}
+
+/** Keeps everything from the real ports while one edits. */
+function HandsOff() {
+  const host = useLiveHost();
+  const isOn = useLiveOf((live) => live.isHandsOff);
+  return (
+    <Button
+      variant="quiet"
+      className={isOn ? 'hands-off' : ''}
+      aria-pressed={isOn}
+      title={isOn ? 'Nothing is sent to real ports' : 'Send nothing to real ports while editing'}
+      onClick={() => host.setHandsOff(!isOn)}
+    >
+      <Hand size={16} strokeWidth={1.75} aria-hidden="true" />
+      Hands off
+    </Button>
   );
 }
 
@@ -68,6 +87,11 @@ function Where() {
   const scene = sceneIndex === null ? undefined : song?.scenes[sceneIndex];
   return (
     <nav className="where" aria-label="Where I am">
+      {rig && (
+        <Link className="rig-name" to="/rigs" title="All rigs">
+          {rig.name}
+        </Link>
+      )}
       <IconButton
         line
         icon={ChevronLeft}

@@ -1,8 +1,9 @@
+import { useFileChooser } from '../../files/useFileChooser';
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import type { FileFault } from '@idle-step/core/formats';
 import { READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
@@ -198,28 +199,21 @@ function Files({
   onLoaded(result: ReturnType<typeof addRows>): void;
   onReady(label: string, result: ReturnType<typeof addRows>): void;
 }) {
-  const input = useRef<HTMLInputElement>(null);
-  const load = async (file: File | undefined) => {
-    if (file) onLoaded(await loadChartFile(file, device, rig.middleC));
-    if (input.current) input.current.value = '';
-  };
+  const chooser = useFileChooser(
+    'Chart file',
+    '.csv,.tsv,.txt,.midnam,.xml,text/csv,text/xml',
+    (file) => void loadChartFile(file, device, rig.middleC).then(onLoaded),
+  );
   return (
     <>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".csv,.tsv,.txt,.midnam,.xml,text/csv,text/xml"
-        aria-label="Chart file"
-        onChange={(e) => void load(e.target.files?.[0])}
-      />
+      {chooser.input}
       <Dropdown align="end">
         <Dropdown.Toggle variant="quiet" className="no-caret">
           <Upload size={16} strokeWidth={1.75} aria-hidden="true" />
           Add rows
         </Dropdown.Toggle>
         <Dropdown.Menu>
-          <Dropdown.Item as="button" onClick={() => input.current?.click()}>
+          <Dropdown.Item as="button" onClick={chooser.choose}>
             From a file: CSV or MIDNAM …
           </Dropdown.Item>
           <Dropdown.Divider />

@@ -1,3 +1,4 @@
+import { useFileChooser } from '../../files/useFileChooser';
 import { portName } from '@idle-step/core/routing';
 import { readRecording, writeRecording, type RigDoc } from '@idle-step/contract';
 import { firstDifference, Replay, sentIn, timeOf, type SentBytes } from '@idle-step/core/engine';
@@ -30,7 +31,6 @@ export function ReplayRoom({ rig }: { rig: RigDoc }) {
   const host = useLiveHost();
   const [loaded, setLoaded] = useState<Loaded | null>(null);
   const [error, setError] = useState<string | null>(null);
-  const chooser = useRef<HTMLInputElement>(null);
   const keep = () => {
     const kept = host.recorder.recording;
     if (!kept) return;
@@ -57,6 +57,7 @@ export function ReplayRoom({ rig }: { rig: RigDoc }) {
     setError(null);
     setLoaded({ name: file.name, replay: new Replay(read.recording), sent: read.sent });
   };
+  const chooser = useFileChooser('Recording to open', '.json,application/json', (file) => void open(file));
   return (
     <section className="replay" aria-label="Replay">
       <div className="field-row">
@@ -67,23 +68,11 @@ export function ReplayRoom({ rig }: { rig: RigDoc }) {
           <Download size={16} strokeWidth={1.75} aria-hidden="true" />
           Keep it as a file
         </Button>
-        <Button variant="quiet" onClick={() => chooser.current?.click()}>
+        <Button variant="quiet" onClick={chooser.choose}>
           <FolderOpen size={16} strokeWidth={1.75} aria-hidden="true" />
           Open a kept one
         </Button>
-        <input
-          ref={chooser}
-          type="file"
-          className="visually-hidden"
-          accept=".json,application/json"
-          aria-label="Recording to open"
-          tabIndex={-1}
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            e.target.value = '';
-            if (file) void open(file);
-          }}
-        />
+        {chooser.input}
         <span className="muted small">
           {host.recorder.length.toLocaleString('en-GB')} events since the rig was opened
           {host.recorder.isFull ? '; the recording is full' : ''}

@@ -1,5 +1,16 @@
 import { bankIndex } from '@idle-step/core/engine';
-import { CircleCheck, CloudOff, LogOut, Maximize, Moon, OctagonX, RotateCw, Sun, Unplug } from 'lucide-react';
+import {
+  CircleCheck,
+  CloudOff,
+  Hand,
+  LogOut,
+  Maximize,
+  Moon,
+  OctagonX,
+  RotateCw,
+  Sun,
+  Unplug,
+} from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { milliseconds, noteSentence } from '@idle-step/core/proof';
@@ -20,6 +31,7 @@ export function StageFoot() {
   const lastRecallMs = useLiveOf((live) => live.lastRecallMs);
   const portsStatus = useLiveOf((live) => live.portsStatus);
   const portCounts = useLiveOf((live) => live.portCounts);
+  const isHandsOff = useLiveOf((live) => live.isHandsOff);
   const first = world.boards[0];
   const at = first ? bankIndex(first, state) : 0;
   const bank = first?.banks[at]?.bank;
@@ -43,6 +55,15 @@ export function StageFoot() {
       )}
       {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}
       <Trouble />
+      {isHandsOff && (
+        <span className="bad" role="status">
+          <Hand size={16} aria-hidden="true" />
+          Hands off: nothing is sent to real ports.
+          <Button variant="quiet" onClick={() => host.setHandsOff(false)}>
+            Open the ports
+          </Button>
+        </span>
+      )}
       {savingIsOff && (
         <span className="bad" data-testid="saving-off" role="status">
           <CloudOff size={16} aria-hidden="true" />

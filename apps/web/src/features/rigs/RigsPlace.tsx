@@ -1,0 +1,208 @@
+import { Name, readRigFile, writeRigFile, type RigDoc, type RigFile } from '@idle-step/contract';
+import { Copy, FileDown, FileUp, Plus, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useNavigate } from 'react-router-dom';
+import type { Refused } from '../../drafts/useDocChanges';
+import { useEdit, useRig } from '../../drafts/useDocs';
+import { useWholeRigs } from '../../drafts/useWholeRigs';
+import { demoCopy, emptyRig, rigCopy } from '../../edits/newRig';
+import { RECORDING_LIMIT, readTextFile } from '../../files/readTextFile';
+import { saveTextFile } from '../../files/saveTextFile';
+import { useFileChooser } from '../../files/useFileChooser';
+import { useLiveState } from '../../live/useLive';
+import { screenChanged } from '../../screen/screenSlice';
+import { useAppDispatch } from '../../store';
+import { TextField } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { useUndoNotice } from '../../ui/useUndoNotice';
+import { freeName } from '../../words/names';
+
+/** All rigs side by side: which one is in hand, new ones, copies, files, and what goes. */
+export function RigsPlace() {
+  const { rig, rigs } = useRig();
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const whole = useWholeRigs();
+  const notice = useUndoNotice();
+  const hasBegun = useLiveState('position').position.sceneId !== null;
+  const [asked, setAsked] = useState<RigDoc | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  const [busy, setBusy] = useState<string | null>(null);
+
+  const nameFor = (wanted: string) =>
+    freeName(
+      rigs.map((r) => r.name),
+      wanted,
+    );
+  const take = (id: string) => {
+    setAsked(null);
+    dispatch(screenChanged({ rigId: id, setId: null }));
+    void navigate('/rig');
+  };
+  /** Goes over to a rig; asks first while something is played on another. */
+  const choose = (next: RigDoc) => (hasBegun && next.id !== rig?.id ? setAsked(next) : take(next.id));
+  const work = async (words: string, job: () => Promise<string | null>) => {
+    setBusy(words);
+    setError(await job().finally(() => setBusy(null)));
+  };
+  const keep = async (file: RigFile): Promise<string | null> => {
+    const refused = await whole.create(file);
+    if (!refused) choose(file.rig);
+    return refused?.sentence ?? null;
+  };
+  const duplicate = (r: RigDoc) =>
+    work(`Copying ${r.name} …`, async () => {
+      const got = await whole.get(r.id);
+      if ('sentence' in got) return got.sentence;
+      return (await whole.create(rigCopy(got.file, nameFor(`${r.name} copy`))))?.sentence ?? null;
+    });
+  const give = (r: RigDoc) =>
+    work(`Reading ${r.name} …`, async () => {
+      const got = await whole.get(r.id);
+      if ('sentence' in got) return got.sentence;
+      saveTextFile(`${r.name}.rig.json`, 'application/json', writeRigFile(got.file));
+      return null;
+    });
+  const open = (chosen: File) =>
+    work(`Reading ${chosen.name} …`, async () => {
+      const text = await readTextFile(chosen, RECORDING_LIMIT, 'rigs');
+      if (text.error !== undefined) return text.error;
+      const read = readRigFile(text.text);
+      if (read.error !== undefined) return `${chosen.name} was not read: ${read.error}`;
+      return keep(rigCopy(read.file, nameFor(read.file.rig.name)));
+    });
+  const remove = (r: RigDoc) =>
+    work(`Deleting ${r.name} …`, async () => {
+      const done = await whole.remove(r.id);
+      if ('sentence' in done) return done.sentence;
+      notice.tell(`${r.name} was deleted, with its songs and sets.`, async () => {
+        const refused: Refused | null = await done.bringBack();
+        return refused?.sentence ?? null;
+      });
+      return null;
+    });
+  const chooser = useFileChooser('Rig file', '.json,application/json', (file) => void open(file));
+
+  return (
+    <div className="work-pad rigs-place">
+      <div className="place-head">
+        <h1>Rigs</h1>
+        <span className="muted">
+          {rigs.length} {rigs.length === 1 ? 'rig' : 'rigs'}
+        </span>
+        <span className="gap" />
+        <Button variant="quiet" disabled={busy !== null} onClick={chooser.choose}>
+          <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
+          Open a rig file
+        </Button>
+        {chooser.input}
+        <Button
+          variant="quiet"
+          disabled={busy !== null}
+          onClick={() =>
+            void work('Copying the demo rig …', async () => keep(await demoCopy(nameFor('Demo rig'))))
+          }
+        >
+          <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
+          Start from the demo rig
+        </Button>
+        <Button
+          variant="go"
+          disabled={busy !== null}
+          onClick={() => void work('Making a rig …', () => keep(emptyRig(nameFor('My rig'))))}
+        >
+          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+          New rig
+        </Button>
+      </div>
+      <p className="muted place-line">
+        Each rig has its own gear, boards, routes, songs and sets. Only the one in use is played.
+      </p>
+      {busy && (
+        <p className="notice" role="status">
+          {busy}
+        </p>
+      )}
+      {error && (
+        <p className="field-error" role="alert">
+          {error}
+        </p>
+      )}
+      {asked && (
+        <div
+          className="notice d-flex gap-3 align-items-center"
+          role="alertdialog"
+          aria-label="Change the rig"
+        >
+          <span>
+            {rig?.name} is being played. Changing to {asked.name} ends what sounds and starts its first set.
+          </span>
+          <span className="gap" />
+          <Button variant="go" onClick={() => take(asked.id)}>
+            Change to {asked.name}
+          </Button>
+          <Button variant="quiet" autoFocus onClick={() => setAsked(null)}>
+            Stay with {rig?.name}
+          </Button>
+        </div>
+      )}
+      <ul className="rig-rows">
+        {rigs.map((r) => (
+          <RigRow
+            key={r.id}
+            rig={r}
+            isInUse={r.id === rig?.id}
+            isBusy={busy !== null}
+            onChoose={() => choose(r)}
+            onDuplicate={() => void duplicate(r)}
+            onGive={() => void give(r)}
+            onRemove={() => void remove(r)}
+          />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+type RowProps = {
+  rig: RigDoc;
+  isInUse: boolean;
+  isBusy: boolean;
+  onChoose(): void;
+  onDuplicate(): void;
+  onGive(): void;
+  onRemove(): void;
+};
+
+function RigRow({ rig, isInUse, isBusy, onChoose, onDuplicate, onGive, onRemove }: RowProps) {
+  const edit = useEdit('rigs');
+  const boards = rig.boards.length;
+  return (
+    <li className={isInUse ? 'in-use' : ''}>
+      <TextField
+        hideLabel
+        label={`Name of ${rig.name}`}
+        className="song-title"
+        value={rig.name}
+        schema={Name}
+        onCommit={(name) => edit(rig.id, 'rename a rig', (r) => ({ ...r, name }))}
+      />
+      <span className="muted">
+        {rig.devices.length} {rig.devices.length === 1 ? 'device' : 'devices'}, {boards}{' '}
+        {boards === 1 ? 'board' : 'boards'}
+      </span>
+      <span className="gap" />
+      {isInUse ? (
+        <span className="in-use-word">in use</span>
+      ) : (
+        <Button variant="quiet" disabled={isBusy} onClick={onChoose}>
+          Use this rig
+        </Button>
+      )}
+      <IconButton icon={Copy} label={`Duplicate ${rig.name}`} onClick={onDuplicate} disabled={isBusy} />
+      <IconButton icon={FileDown} label={`Save ${rig.name} as a file`} onClick={onGive} disabled={isBusy} />
+      <IconButton icon={Trash2} label={`Delete ${rig.name}`} onClick={onRemove} disabled={isBusy} />
+    </li>
+  );
+}
