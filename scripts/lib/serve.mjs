@@ -15,7 +15,7 @@ import { parseArgs } from 'node:util';
 import { startMariadb } from './mariadb.mjs';
 import { prepare, ROOT } from './prepare.mjs';
 import { commandLine, isAlive, isPortTaken, onStopSignal, run, sleep } from './processes.mjs';
-import { Refusal, runScript, say } from './say.mjs';
+import { Refusal, say } from './say.mjs';
 
 /** How often a server that ended by itself is started again, and within which time. */
 const MOST_RESTARTS = 5;

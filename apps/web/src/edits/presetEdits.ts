@@ -75,3 +75,22 @@ export const newBank = (number: number): BankDoc => ({
   remark: '',
   assignments: [],
 });
+
+/**
+ * A preset without a group: what its controls do on the page in force goes to a bank, so that they go on doing it.
+ * What they did on its other pages goes.
+ */
+export function withoutGroup(preset: PresetDoc, groupId: string, pageId: string, bankId: string): PresetDoc {
+  const group = preset.groups.find((g) => g.id === groupId);
+  const kept = group?.pages.find((p) => p.id === pageId)?.assignments ?? [];
+  const own = new Set(kept.map((a) => a.controlId));
+  return {
+    ...preset,
+    groups: preset.groups.filter((g) => g.id !== groupId),
+    banks: preset.banks.map((bank) =>
+      bank.id === bankId
+        ? { ...bank, assignments: [...bank.assignments.filter((a) => !own.has(a.controlId)), ...kept] }
+        : bank,
+    ),
+  };
+}

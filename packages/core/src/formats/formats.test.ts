@@ -508,3 +508,20 @@ describe('damaged files', () => {
     expect(refused).toBeGreaterThan(60);
   });
 });
+
+describe('a range that becomes a choice', () => {
+  const row = (values: string, kind: string) =>
+    functionFromCells({ ...EMPTY_CELLS, name: 'Scene', message: 'CC 20', kind, values }, 3);
+  it.each([
+    ['0-3', ['0', '1', '2', '3'], 0],
+    ['5 to 7', ['5', '6', '7'], 5],
+    ['0-127', Array.from({ length: 128 }, (_, i) => String(i)), 0],
+  ])('%s counts from its lowest to its highest', (values, labels, first) => {
+    const read = row(values, 'choice');
+    expect(read.ok && read.value.shape).toMatchObject({ kind: 'choice', first, labels });
+  });
+  it('keeps names that are written out', () => {
+    const read = row('0=Dry; 1=Full', 'choice');
+    expect(read.ok && read.value.shape).toMatchObject({ labels: ['Dry', 'Full'] });
+  });
+});

@@ -119,6 +119,9 @@ function valuesText(shape: FunctionShape): string {
   }
 }
 
+/** As many as a controller has values. */
+const CHOICES_AT_MOST = 128;
+
 type Refuse = (column: ChartColumn, sentence: string) => null;
 
 function parseShape(cells: ChartCells, drive: Drive, refuse: Refuse): FunctionShape | null {
@@ -185,7 +188,7 @@ function shapeOf(
         : { kind, min, max, shownFrom: shown ?? min };
     }
     case 'choice': {
-      const names = parseNames(values, limit);
+      const names = counted(values, limit) ?? parseNames(values, limit);
       if (typeof names === 'string') return refuse(names);
       if (names.length === 0) return refuse('A choice needs at least one value, like 0=Dry; 1=Full.');
       const first = names[0]!.number;
@@ -202,6 +205,14 @@ function shapeOf(
       return { kind, names: names.map((n) => ({ program: n.number, name: n.name })) };
     }
   }
+}
+
+/** What was a range becomes its numbers, each named after itself. */
+function counted(values: string, limit: number): { number: number; name: string }[] | null {
+  const match = /^(\d+)\s*(?:-|–|to)\s*(\d+)$/.exec(values);
+  const [from, to] = [Number(match?.[1]), Number(match?.[2])];
+  if (!match || to < from || to > limit || to - from >= CHOICES_AT_MOST) return null;
+  return Array.from({ length: to - from + 1 }, (_, i) => ({ number: from + i, name: String(from + i) }));
 }
 
 /** Names in order; those without a number follow the one before. A text is what is wrong. */

@@ -7,14 +7,16 @@ import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost, useLiveState } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { newBank, withPage } from '../../edits/presetEdits';
+import { newBank, withoutGroup, withPage } from '../../edits/presetEdits';
 
 /** Controls with pages of their own: which they are, their pages, and the one in force. */
 export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }) {
   const edit = useEdit('presets');
   const host = useLiveHost();
-  const state = useLiveState('pages');
+  const state = useLiveState('pages', 'banks');
   const [open, setOpen] = useState<string | null>(null);
+  const [apart, setApart] = useState<string | null>(null);
+  const bankNow = preset.banks.find((b) => b.id === state.banks[board.id]) ?? preset.banks[0]!;
   const taken = new Set(preset.groups.flatMap((g) => g.controlIds));
   const add = () => {
     const first = FIRST_KINDS.find((k) => board.controls.some((c) => c.kind === k && !taken.has(c.id)));
@@ -153,18 +155,35 @@ export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }
                   <X size={16} strokeWidth={1.75} aria-hidden="true" />
                   Remove this page
                 </Button>
-                <Button
-                  variant="quiet"
-                  onClick={() => {
-                    edit(preset.id, 'take a group apart', (p) => ({
-                      ...p,
-                      groups: p.groups.filter((x) => x.id !== g.id),
-                    }));
-                    setOpen(null);
-                  }}
-                >
+                <Button variant="quiet" aria-expanded={apart === g.id} onClick={() => setApart(g.id)}>
                   Take the group apart
                 </Button>
+                {apart === g.id && (
+                  <div className="notice" role="alertdialog" aria-label={`Take ${g.name} apart`}>
+                    <span>
+                      {page.assignments.length}{' '}
+                      {page.assignments.length === 1 ? 'control keeps' : 'controls keep'} what{' '}
+                      {page.assignments.length === 1 ? 'it does' : 'they do'} on {page.name}, from now on in
+                      the bank {bankNow.name}.
+                      {g.pages.length > 1 && ` What the other ${g.pages.length - 1} pages say goes.`}
+                    </span>
+                    <Button
+                      variant="go"
+                      onClick={() => {
+                        edit(preset.id, 'take a group apart', (p) =>
+                          withoutGroup(p, g.id, page.id, bankNow.id),
+                        );
+                        setApart(null);
+                        setOpen(null);
+                      }}
+                    >
+                      Take it apart
+                    </Button>
+                    <Button variant="quiet" onClick={() => setApart(null)}>
+                      Leave it
+                    </Button>
+                  </div>
+                )}
                 <div className="ticks" role="group" aria-label={`Controls of ${g.name}`}>
                   {board.controls
                     .filter((c) => !taken.has(c.id) || g.controlIds.includes(c.id))

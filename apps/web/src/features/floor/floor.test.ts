@@ -30,7 +30,7 @@ import {
   withoutControls,
   withoutLearned,
 } from '../../edits/boardEdits';
-import { newBank } from '../../edits/presetEdits';
+import { newBank, assignmentOf, EMPTY_PRESET, withoutGroup } from '../../edits/presetEdits';
 import {
   asDoc,
   cellsIn,
@@ -237,5 +237,33 @@ describe('boards', () => {
       hardware: { debounceMs: 0 },
     });
     expect(withoutControls(demoRig, board.id, new Set([first!.id])).boards[0]!.controls).toHaveLength(11);
+  });
+});
+
+describe('a group taken apart', () => {
+  it('leaves what its controls do on the page in force in the bank in force', () => {
+    const does = (controlId: string, label: string) => ({ ...assignmentOf(controlId, undefined), label });
+    const pages = [newBank(1), newBank(2)].map((p, i) => ({
+      ...p,
+      assignments: [does('knob 1', `page ${i + 1}`), does('knob 2', `page ${i + 1}`)],
+    }));
+    const banks = [newBank(1), newBank(2)].map((b) => ({ ...b, assignments: [does('switch 1', 'own')] }));
+    const preset = {
+      ...EMPTY_PRESET,
+      id: 'p',
+      rigId: 'r',
+      boardId: 'b',
+      name: 'P',
+      banks,
+      groups: [{ id: 'g', name: 'Knobs', controlIds: ['knob 1', 'knob 2'], pages }],
+    };
+    const after = withoutGroup(preset, 'g', pages[1]!.id, banks[0]!.id);
+    expect(after.groups).toEqual([]);
+    expect(after.banks[0]!.assignments.map((a) => `${a.controlId}: ${a.label}`)).toEqual([
+      'switch 1: own',
+      'knob 1: page 2',
+      'knob 2: page 2',
+    ]);
+    expect(after.banks[1]).toBe(banks[1]);
   });
 });

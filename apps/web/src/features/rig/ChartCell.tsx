@@ -1,6 +1,6 @@
+import { cellOptions } from './gridColumns';
 import type { DeviceDoc } from '@idle-step/contract';
 import type { ChartColumn } from '@idle-step/core/formats';
-import { kindsFor } from '@idle-step/core/gear';
 import { Lock } from 'lucide-react';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import type { FunctionDoc } from '../../words/chartWords';
@@ -73,14 +73,7 @@ function Editor({ device, fn, column, grid }: Pick<Props, 'device' | 'fn' | 'col
     onBlur: () => grid.commit('stay'),
     onKeyDown: (e: KeyboardEvent) => grid.onEditKey(e),
   };
-  const options =
-    column === 'kind' && fn
-      ? kindsFor(fn.drive)
-      : column === 'reserved'
-        ? ['', 'yes']
-        : column === 'under' && device.setting
-          ? ['', ...device.setting.options]
-          : null;
+  const options = cellOptions(device, fn, column);
   if (options)
     return (
       <select {...shared} onChange={(e) => grid.type(e.target.value)}>

@@ -1,3 +1,6 @@
+import type { DeviceDoc } from '@idle-step/contract';
+import { kindsFor } from '@idle-step/core/gear';
+import type { FunctionDoc } from '../../words/chartWords';
 import type { ChartColumn } from '@idle-step/core/formats';
 
 /** The columns in the order in which rows are pasted, with their widths in px. */
@@ -41,3 +44,14 @@ export const GRID_COLUMNS: readonly { column: ChartColumn; title: string; px: nu
   { column: 'arms', title: 'Arms track', px: 92 },
   { column: 'remark', title: 'Remark', px: 180 },
 ];
+
+/** What a cell that is chosen and not typed can be; `null` for a cell of free text. */
+export function cellOptions(
+  device: DeviceDoc,
+  fn: FunctionDoc | undefined,
+  column: ChartColumn,
+): readonly string[] | null {
+  if (column === 'kind') return fn ? kindsFor(fn.drive) : null;
+  if (column === 'reserved') return ['', 'yes'];
+  return column === 'under' && device.setting ? ['', ...device.setting.options] : null;
+}

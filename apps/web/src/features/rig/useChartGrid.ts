@@ -2,7 +2,7 @@ import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
 import { sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
-import { GRID_COLUMNS } from './gridColumns';
+import { cellOptions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
 import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
 import { gridStep } from '../../ui/gridStep';
@@ -109,7 +109,11 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     const fn = rows[row];
     const written = faults.get(keyOf(id, column))?.typed ?? (fn ? cellsOf(fn, rig.middleC)[column] : '');
     setFocus({ row, col });
-    setEditing({ id, column, text: text ?? written, isWhole: text === null });
+    // A letter chooses what begins with it; one that begins nothing leaves the cell as it is.
+    const options = cellOptions(device, fn, column);
+    const chosen =
+      options && text ? (options.find((o) => o !== '' && o.startsWith(text.toLowerCase())) ?? written) : text;
+    setEditing({ id, column, text: chosen ?? written, isWhole: text === null });
   };
 
   const commit = (go: Go) => {
