@@ -10,6 +10,7 @@ import {
   makeFunction,
   makePort,
   makeRig,
+  makeSong,
 } from '../testing.test-support';
 import { compileWorld, initialState, step, type LiveEvent, type World } from './index';
 
@@ -189,5 +190,64 @@ describe('banks and tracks', () => {
   ])('with no track armed the %s one is %s', (to, armed) => {
     const step = assign('s0', [{ kind: 'arm-step', deviceId: 'gear', to } as never]);
     expect(bytes(play(worldOf([step]), [hear(0, 127)]).sent)[0]).toBe(armed);
+  });
+});
+
+describe('within a song', () => {
+  const song = makeSong('Song', [
+    ['One', { level: 1 }],
+    ['Two', { level: 2 }],
+  ]);
+  const { device, board, preset } = makeBoard(1, 0, [[]]);
+  const box = makeDevice({ role: 'carrier', ports: [out] });
+  const rig = makeRig([device, box, gear], [cable(out, gearIn)], [board]);
+  const world = compileWorld({
+    rig,
+    presets: [preset],
+    setName: '',
+    songs: [song, makeSong('Next', [['One', {}]])],
+  });
+  const go = (atMs: number, songIndex: number, sceneIndex: number): LiveEvent => ({
+    kind: 'command',
+    atMs,
+    command: { kind: 'go', songIndex, sceneIndex },
+  });
+
+  it('the clock of the song and the beat go on over its scenes, and begin anew with the next song', () => {
+    const { state } = play(world, [go(100, 0, 0), go(5000, 0, 1)]);
+    expect([state.songStartedAtMs, state.tempo.originMs]).toEqual([100, 100]);
+    expect(play(world, [go(100, 0, 0), go(5000, 1, 0)]).state.songStartedAtMs).toBe(5000);
+  });
+
+  it('a tempo that was tapped stays over its scenes', () => {
+    const taps = [0, 400, 800].map((ms): LiveEvent => ({
+      kind: 'command',
+      atMs: 200 + ms,
+      command: { kind: 'tap' },
+    }));
+    expect(play(world, [go(100, 0, 0), ...taps, go(5000, 0, 1)]).state.tempo.bpm).toBe(150);
+  });
+});
+
+describe('a pedal of 14 bits', () => {
+  it('waits with its coarse half for the fine one, 10 ms and no longer', () => {
+    const { device, board, preset } = makeBoard(0, 1, [
+      [
+        {
+          ...assign('p0', []),
+          sweeps: [
+            { id: 'x', functionId: 'level', from: 0, to: 127, invert: false, curve: 'linear', points: [] },
+          ],
+        },
+      ],
+    ]);
+    const [pedal] = board.controls;
+    const fine = { ...pedal!, sends: { kind: 'controller-14' as const, number: 4 } };
+    const box = makeDevice({ role: 'carrier', ports: [out] });
+    const rig = makeRig([device, box, gear], [cable(out, gearIn)], [{ ...board, controls: [fine] }]);
+    const world = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+    expect(play(world, [hear(0, 64, 4), tick(9)]).sent).toEqual([]);
+    expect(play(world, [hear(0, 64, 4), tick(10)]).sent).toEqual(['10 B0 15 40']);
+    expect(play(world, [hear(0, 64, 4), hear(3, 0, 36)]).sent).toEqual(['3 B0 15 40']);
   });
 });
