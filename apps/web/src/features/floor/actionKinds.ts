@@ -1,4 +1,4 @@
-import { portWords } from '@idle-step/core/gear';
+import { portWords, outputsAtComputer } from '@idle-step/core/gear';
 import type { ActionDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import { functionOfAction } from '@idle-step/core/floor';
@@ -42,14 +42,11 @@ export const firstValues = (fn: ChartFunction): number[] => {
 };
 
 /** Ports at the computer by which something can be sent. */
-export const outputs = (world: World): { value: string; text: string }[] => {
-  const reached = new Set([...world.ways.values()].flatMap(({ path }) => path?.portId ?? []));
-  return world.show.rig.devices.flatMap((d) =>
-    d.ports
-      .filter((p) => p.atComputer && (reached.has(p.id) || (d.role === 'carrier' && p.direction === 'out')))
-      .map((p) => ({ value: p.id, text: portWords(d, p) })),
-  );
-};
+export const outputs = (world: World): { value: string; text: string }[] =>
+  outputsAtComputer(world.show.rig).map(({ device, port }) => ({
+    value: port.id,
+    text: portWords(device, port),
+  }));
 
 /** Devices that can be told something: the reachable ones first. */
 export const receivers = (world: World): { value: string; text: string }[] =>
@@ -77,13 +74,20 @@ function madeAs(
 ): ActionDoc | null {
   const all = [...world.functions.values()];
   const kept = world.functions.get(functionOfAction(action) ?? '');
+  const deviceNow = kept?.device.id ?? ('deviceId' in action ? action.deviceId : undefined);
+  // The same function where it can be, else one of the same device.
   const first = (accepts: (fn: ChartFunction) => boolean) =>
-    kept && accepts(kept.fn) ? kept.fn : (all.find(({ fn }) => accepts(fn))?.fn ?? null);
+    kept && accepts(kept.fn)
+      ? kept.fn
+      : ((
+          all.find(({ device, fn }) => device.id === deviceNow && accepts(fn)) ??
+          all.find(({ fn }) => accepts(fn))
+        )?.fn ?? null);
   const isSwitch = (fn: ChartFunction) => fn.shape.kind === 'switch';
   const isValued = (fn: ChartFunction) => fn.shape.kind !== 'trigger';
   const using = (fn: ChartFunction | null, make: (fn: ChartFunction) => ActionDoc) => fn && make(fn);
-  const deviceId = kept?.device.id ?? receivers(world)[0]?.value;
-  const port = outputs(world)[0]?.value;
+  const deviceId = deviceNow ?? receivers(world)[0]?.value;
+  const port = 'portId' in action ? action.portId : outputs(world)[0]?.value;
   switch (kind) {
     case 'set':
       return using(
@@ -108,7 +112,7 @@ function madeAs(
         : null;
     }
     case 'arm-step': {
-      const found = all.find(({ device, fn }) => armsTrack(fn) && (!kept || device.id === kept.device.id));
+      const found = all.find(({ device, fn }) => armsTrack(fn) && (!deviceNow || device.id === deviceNow));
       const any = found ?? all.find(({ fn }) => armsTrack(fn));
       return any ? newAction({ kind, deviceId: any.device.id, to: 'next' }) : null;
     }

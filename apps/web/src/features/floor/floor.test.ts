@@ -1,3 +1,5 @@
+import { inputsAtComputer } from '@idle-step/core/gear';
+import { outputs, withKind } from './actionKinds';
 import { PresetSchema, RigSchema, type Kept, type PresetDoc } from '@idle-step/contract';
 import { compileWorld } from '@idle-step/core/engine';
 import {
@@ -30,7 +32,7 @@ import {
   withoutControls,
   withoutLearned,
 } from '../../edits/boardEdits';
-import { newBank, assignmentOf, EMPTY_PRESET, withoutGroup } from '../../edits/presetEdits';
+import { newBank, assignmentOf, EMPTY_PRESET, withoutGroup, newAction } from '../../edits/presetEdits';
 import {
   asDoc,
   cellsIn,
@@ -265,5 +267,33 @@ describe('a group taken apart', () => {
       'knob 2: page 2',
     ]);
     expect(after.banks[1]).toBe(banks[1]);
+  });
+});
+
+describe('another thing that an action does', () => {
+  const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [] });
+  const receiver = demoRig.devices.filter((d) => d.chart.some((f) => f.shape.kind === 'switch')).at(-1)!;
+  const value = receiver.chart.find((f) => f.shape.kind !== 'switch' && f.shape.kind !== 'trigger')!;
+  const set = { ...newAction({ kind: 'set', functionId: value.id, value: 1 }) };
+  const functionNow = (action: unknown) =>
+    world.functions.get((action as { functionId?: string }).functionId ?? '');
+
+  it('keeps the function where it can have it', () =>
+    expect(functionNow(withKind(world, 0, set, 'momentary'))?.fn.id).toBe(value.id));
+
+  it('keeps the device where it cannot, and by way of one that has a device only', () => {
+    expect(functionNow(withKind(world, 0, set, 'toggle'))?.device.id).toBe(receiver.id);
+    const message = withKind(world, 0, set, 'message')!;
+    expect(message).toMatchObject({ deviceId: receiver.id });
+    expect(functionNow(withKind(world, 0, message, 'set'))?.device.id).toBe(receiver.id);
+  });
+
+  it('offers outputs only, and keeps the one it had', () => {
+    const inputs = new Set(inputsAtComputer(demoRig).map((at) => at.port.id));
+    const ports = outputs(world).map((o) => o.value);
+    expect(ports.length).toBeGreaterThan(0);
+    expect(ports.filter((id) => inputs.has(id))).toEqual([]);
+    const raw = newAction({ kind: 'raw', portId: ports.at(-1)!, bytes: [] });
+    expect(withKind(world, 0, raw, 'clock')).toMatchObject({ portId: ports.at(-1) });
   });
 });
