@@ -484,3 +484,16 @@ describe('presets', () => {
     expect(page.troubles).toEqual([]);
   });
 });
+
+it('a bank that is added is shown at once, and so is a copy', async () => {
+  const page = await openPage(running.browser, running.app.base, '/floor');
+  const shown = () =>
+    page.$$eval('.banks [aria-pressed="true"]', (all) => all.map((e) => e.textContent ?? ''));
+  await page.waitForSelector('.banks [aria-pressed="true"]');
+  const count = await page.$$eval('.banks [aria-pressed]', (all) => all.length);
+  await page.locator('[aria-label="Add a bank"]').click();
+  await until('shown', shown, (s) => s.length === 1 && s[0]!.includes(`Bank ${count + 1}`));
+  await page.locator('[aria-label="Duplicate this bank"]').click();
+  await until('the copy shown', shown, (s) => s.length === 1 && s[0]!.includes('copy'));
+  expect(page.troubles).toEqual([]);
+});

@@ -52,7 +52,7 @@ export function noteSentence(note: LiveNote, world: World): string {
     case 'nothing-assigned':
       return 'Nothing is assigned to this switch in this bank.';
     case 'panic':
-      return 'Panic: notes ended, dampers lifted, all sound off.';
+      return `Panic: notes ended, dampers lifted, all sound off${silenced(world)}.`;
     case 'pressed':
       return `${note.label} pressed.`;
     case 'recalled': {
@@ -61,6 +61,17 @@ export function noteSentence(note: LiveNote, world: World): string {
       return `${song?.name ?? ''}, ${scene?.name ?? ''}: settled in ${milliseconds(note.settlesInMs)}.`;
     }
   }
+}
+
+/** Where panic speaks. Example: ` at Crossbar Out A, channels 1, 3 and 5; Crossbar Out B, channel 16`. */
+function silenced({ show, channelsBehind }: World): string {
+  const at = [...channelsBehind].map(([portId, channels]) => {
+    const numbers = channels.map((c) => String(c + 1));
+    const last = numbers.pop()!;
+    const words = numbers.length === 0 ? `channel ${last}` : `channels ${numbers.join(', ')} and ${last}`;
+    return `${portName(show.rig, portId)}, ${words}`;
+  });
+  return at.length === 0 ? '' : ` at ${at.join('; ')}`;
 }
 
 /** A time in words. Example: `42.64 ms`, `1.20 s`. */

@@ -1,8 +1,9 @@
 import { Name, Remark, type BankDoc, type PresetDoc } from '@idle-step/contract';
 import { copiedBank, type Board } from '@idle-step/core/floor';
 import { Copy, Eraser, Plus, X } from 'lucide-react';
+import { useEffect, useRef } from 'react';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost, useLiveOf } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useWorld } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
@@ -13,6 +14,7 @@ import { newBank, withPage } from '../../edits/presetEdits';
 /** The banks of a preset; the one chosen is the one that plays. */
 export function BankList({ preset, board }: { preset: PresetDoc; board: Board }) {
   const host = useLiveHost();
+  const world = useWorld();
   const edit = useEdit('presets');
   const bankId = useLiveOf((live) => live.state.banks[board.id]);
   const now = Math.max(
@@ -25,12 +27,21 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
     const to = preset.banks[index]?.id;
     if (to !== undefined) host.command({ kind: 'bank', boardId: board.id, to: { bankId: to } });
   };
+  // A new bank is shown as soon as what is played has it.
+  const wanted = useRef<string | null>(null);
+  useEffect(() => {
+    const bankId = wanted.current;
+    if (bankId === null || !world.boardById.get(board.id)?.banks.some((b) => b.bank.id === bankId)) return;
+    wanted.current = null;
+    host.command({ kind: 'bank', boardId: board.id, to: { bankId } });
+  }, [world, host, board.id]);
   const change = (label: string, banks: BankDoc[]) => edit(preset.id, label, (p) => ({ ...p, banks }));
   const set = (label: string, part: Partial<BankDoc>) =>
     edit(preset.id, label, (p) => withPage(p, bank.id, (b) => ({ ...b, ...part })));
   const duplicate = () => {
     const copy = copiedBank(bank, `${bank.name} copy`, () => crypto.randomUUID()) as unknown as BankDoc;
     change('duplicate a bank', [...preset.banks.slice(0, now + 1), copy, ...preset.banks.slice(now + 1)]);
+    wanted.current = copy.id;
   };
   const most = board.mode === 'standalone' ? board.can.banks : null;
   return (
@@ -42,7 +53,11 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
         <IconButton
           icon={Plus}
           label="Add a bank"
-          onClick={() => change('add a bank', [...preset.banks, newBank(preset.banks.length + 1)])}
+          onClick={() => {
+            const added = newBank(preset.banks.length + 1);
+            change('add a bank', [...preset.banks, added]);
+            wanted.current = added.id;
+          }}
         />
       </div>
       <SortableList

@@ -193,6 +193,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
           />
           <SweepList
             sweeps={assignment.sweeps}
+            isPedal={control.kind === 'expression-pedal'}
             controlId={controlId}
             onChange={(what, sweeps) => change(what, { sweeps })}
           />

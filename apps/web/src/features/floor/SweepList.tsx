@@ -19,11 +19,13 @@ const CurveChart = inPieces(
 type Props = {
   sweeps: readonly SweepDoc[];
   controlId: string;
+  /** A pedal has heel and toe, a knob its lowest and highest. */
+  isPedal: boolean;
   onChange(what: string, sweeps: SweepDoc[]): void;
 };
 
 /** What a pedal drives, from heel to toe. */
-export function SweepList({ sweeps, controlId, onChange }: Props) {
+export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
   const world = useWorld();
   const position = useLiveOf((live) => live.state.pedals[controlId] ?? 0);
   const ranges = [...world.functions.values()].filter(({ fn }) => fn.shape.kind === 'range');
@@ -62,13 +64,13 @@ export function SweepList({ sweeps, controlId, onChange }: Props) {
                 }
               />
               <ValuePick
-                label="Heel"
+                label={isPedal ? 'Heel' : 'Lowest'}
                 functionId={sweep.functionId}
                 value={sweep.from}
                 onPick={(from) => set('set the heel', { from })}
               />
               <ValuePick
-                label="Toe"
+                label={isPedal ? 'Toe' : 'Highest'}
                 functionId={sweep.functionId}
                 value={sweep.to}
                 onPick={(to) => set('set the toe', { to })}

@@ -227,7 +227,7 @@ export function RouteFields({ world, action, onChange }: Fields<'route'> & { wor
         onPick={(part) => onChange({ ...action, part })}
       />
       <Pick
-        label="Does"
+        label="Switches it"
         value={action.to}
         options={[
           { value: 'turn', text: isGate ? 'open or close' : 'on or off' },
@@ -250,7 +250,7 @@ export function ClockFields({ world, action, onChange }: Fields<'clock'> & { wor
         onPick={(portId) => onChange({ ...action, portId })}
       />
       <Pick
-        label="Does"
+        label="Sends"
         value={action.to}
         options={[
           { value: 'start', text: 'start' },

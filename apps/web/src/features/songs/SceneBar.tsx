@@ -73,10 +73,15 @@ export function SceneBar({
       <IconButton line icon={Copy} label="Duplicate" onClick={copy} />
       <IconButton line icon={Trash2} label="Remove; undo brings it back" onClick={remove} />
       <span className="gap" />
+      {songIndex < 0 && <span className="small muted">not in the set in play</span>}
       <Button
         variant="go"
         disabled={songIndex < 0}
-        title={songIndex < 0 ? 'This song is not in the set in play' : 'Send what this scene changes'}
+        title={
+          songIndex < 0
+            ? 'This song is not in the set in play; put it in under Sets, or choose another set above'
+            : 'Send what this scene changes'
+        }
         onClick={() => host.command({ kind: 'go', songIndex, sceneIndex })}
       >
         <Play size={16} strokeWidth={1.75} aria-hidden="true" />

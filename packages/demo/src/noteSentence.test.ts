@@ -1,0 +1,55 @@
+import { compileWorld, type LiveNote } from '@idle-step/core/engine';
+import { milliseconds, noteSentence } from '@idle-step/core/proof';
+import { describe, expect, it } from 'vitest';
+import { demoPresets, demoRig, demoSongs } from './index';
+
+const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: demoSongs });
+const empty = compileWorld({
+  rig: { ...demoRig, devices: [], cables: [], boards: [], routing: { lines: [], routes: [], othersTo: [] } },
+  presets: [],
+  setName: '',
+  songs: [],
+});
+const device = demoRig.devices.find((d) => d.name === 'Kelpline')!;
+const fn = device.chart[0]!;
+
+describe('a note of the engine in words', () => {
+  it('of panic names every port with the channels that it silences', () => {
+    const sentence = noteSentence({ code: 'panic' }, world);
+    for (const [portId, channels] of world.channelsBehind) {
+      const port = demoRig.devices
+        .flatMap((d) => d.ports.map((p) => ({ p, d })))
+        .find(({ p }) => p.id === portId)!;
+      expect(sentence).toContain(`${port.d.name} ${port.p.name}, channel`);
+      for (const channel of channels) expect(sentence).toMatch(new RegExp(`\\b${channel + 1}\\b`));
+    }
+    expect(noteSentence({ code: 'panic' }, empty)).toBe('Panic: notes ended, dampers lifted, all sound off.');
+  });
+
+  it.each<[LiveNote, string]>([
+    [
+      { code: 'value-refused', functionId: fn.id, value: 300 },
+      `Kelpline ${fn.name} does not take 300. Choose a value that it has.`,
+    ],
+    [
+      { code: 'value-refused', functionId: 'gone', value: 1 },
+      'a function that is gone does not take 1. Choose a value that it has.',
+    ],
+    [{ code: 'no-such-scene', index: 8, sceneCount: 3 }, 'There is no scene 9 in this song; it has 3.'],
+    [
+      { code: 'port-off', portId: 'gone', functionId: null },
+      'a port that is gone is not enabled for playing, so nothing passes it. Mend it in Rig, under Ports.',
+    ],
+    [
+      { code: 'recalled', songIndex: 0, sceneIndex: 0, settlesInMs: 1234.5 },
+      `${demoSongs[0]!.name}, ${demoSongs[0]!.scenes[0]!.name}: settled in 1.23 s.`,
+    ],
+  ])('%j', (note, sentence) => expect(noteSentence(note, world)).toBe(sentence));
+
+  it.each([
+    [0, '0 ms'],
+    [42.639, '42.64 ms'],
+    [999.9, '999.9 ms'],
+    [1000, '1.00 s'],
+  ])('%s ms is %s', (ms, words) => expect(milliseconds(ms)).toBe(words));
+});
