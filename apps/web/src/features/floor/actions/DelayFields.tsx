@@ -1,0 +1,44 @@
+import { measure, type ActionDoc } from '@idle-step/contract';
+import { Form } from 'react-bootstrap';
+import { NumberField, Pick } from '../../../ui/Fields';
+
+/** How long the action waits after its gesture, and whether it is left out. */
+export function DelayFields({ action, onChange }: { action: ActionDoc; onChange(action: ActionDoc): void }) {
+  const { amount, unit } = action.delay ?? { amount: 0, unit: 'ms' as const };
+  const set = (next: { amount: number; unit: 'ms' | 'beats' }) => {
+    const { delay: _before, ...rest } = action;
+    onChange((next.amount === 0 && next.unit === 'ms' ? rest : { ...rest, delay: next }) as ActionDoc);
+  };
+  return (
+    <>
+      <NumberField
+        label="After"
+        className="narrow"
+        value={amount}
+        schema={measure('Delay', 0, unit === 'ms' ? 60_000 : 64, unit)}
+        onCommit={(n) => set({ amount: n, unit })}
+      />
+      <Pick
+        hideLabel
+        label="Unit of the delay"
+        className="narrow"
+        value={unit}
+        options={[
+          { value: 'ms', text: 'ms' },
+          { value: 'beats', text: 'beats' },
+        ]}
+        onPick={(u) => set({ amount, unit: u })}
+      />
+      <Form.Check
+        id={`on-${action.id}`}
+        className="action-on"
+        label="on"
+        checked={!action.isOff}
+        onChange={(e) => {
+          const { isOff: _before, ...rest } = action;
+          onChange((e.target.checked ? rest : { ...rest, isOff: true }) as ActionDoc);
+        }}
+      />
+    </>
+  );
+}

@@ -1,0 +1,75 @@
+import { type ActionDoc } from '@idle-step/contract';
+import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-step/core/gear';
+import { useWorld } from '../../../live/useLive';
+import { Pick, TypedField } from '../../../ui/Fields';
+import { FunctionPick } from '../../../gear/FunctionPick';
+import { firstValues } from '../actionKinds';
+
+/** The values in the order in which they come, as people see them. */
+export function StepFields({
+  action,
+  onChange,
+}: {
+  action: ActionDoc & { kind: 'step' };
+  onChange(action: ActionDoc): void;
+}) {
+  const world = useWorld();
+  const found = world.functions.get(action.functionId);
+  const shown = found
+    ? action.values.map((v) => shownValue(found.device, found.fn, v)).map((v) => v.number || v.label)
+    : action.values.map(String);
+  return (
+    <>
+      <FunctionPick
+        functionId={action.functionId}
+        accepts={(fn) => fn.shape.kind !== 'trigger'}
+        onPick={(fn) => onChange({ ...action, functionId: fn.id, values: firstValues(fn) })}
+      />
+      <TypedField
+        label="Values in order, with commas"
+        shown={shown.join(', ')}
+        parse={(text) => parseValues(text, found)}
+        onCommit={(values) => onChange({ ...action, values })}
+      />
+      <Pick
+        label="Goes"
+        value={action.direction}
+        options={[
+          { value: 'forward', text: 'forward' },
+          { value: 'back', text: 'back' },
+          { value: 'reset', text: 'to the first' },
+        ]}
+        onPick={(direction) => onChange({ ...action, direction })}
+      />
+      <Pick
+        label="At the end"
+        value={action.atEnd}
+        options={[
+          { value: 'round', text: 'begins again' },
+          { value: 'stop', text: 'stays there' },
+        ]}
+        onPick={(atEnd) => onChange({ ...action, atEnd })}
+      />
+    </>
+  );
+}
+
+function parseValues(
+  text: string,
+  found: { device: Device; fn: ChartFunction } | undefined,
+): { value: number[]; error?: undefined } | { error: string } {
+  const pieces = text
+    .split(/[,;]/)
+    .map((p) => p.trim())
+    .filter(Boolean);
+  if (!found) return { error: 'The function is gone; pick another one.' };
+  if (pieces.length === 0) return { error: 'One value at least.' };
+  const values: number[] = [];
+  for (const piece of pieces) {
+    const parsed = parseShown(found.device, found.fn, piece);
+    if (!parsed.ok)
+      return { error: `“${piece}” is none of its values; ${parsed.error.expected} would be right.` };
+    values.push(parsed.value);
+  }
+  return { value: values };
+}
