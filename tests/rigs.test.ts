@@ -60,6 +60,25 @@ it('changing the rig while a set is played asks first', async () => {
   await page.close();
 });
 
+it('deleting the rig that is played asks too, and another one does not', async () => {
+  const page = await openPage(running.browser, running.app.base, '/rigs');
+  await page.waitForSelector('.rig-rows li.in-use');
+  await page.locator('[aria-label="Next scene"]').click();
+  await until(
+    'begun',
+    () => page.$eval('.where', (e) => e.textContent ?? ''),
+    (t) => !t.includes('not begun'),
+  );
+  const first = await page.$eval('.rig-rows li.in-use input', (e) => e.value);
+  const before = (await rigs()).length;
+  await page.locator(`[aria-label="Delete ${first}"]`).click();
+  await textIs(page, '[role="alertdialog"]', (t) => t.includes(`${first} is being played. Deleting it ends`));
+  await page.locator(`[role="alertdialog"] ::-p-text(Stay with ${first})`).click();
+  expect((await rigs()).length).toBe(before);
+  expect(page.troubles).toEqual([]);
+  await page.close();
+});
+
 it('a rig is deleted with the way back, and what was typed just before is in it', async () => {
   const page = await openPage(running.browser, running.app.base, '/rigs');
   const copy = (await rigs()).find((r) => r.id !== demoRig.id)!;

@@ -8,7 +8,8 @@ import { describe, expect, it } from 'vitest';
 import { createConnection } from 'mysql2/promise';
 import { startMariadb } from '../scripts/lib/mariadb.mjs';
 
-const demo = fileURLToPath(new URL('../scripts/demo.mjs', import.meta.url));
+const script = (name: string) => fileURLToPath(new URL(`../scripts/${name}.mjs`, import.meta.url));
+const demo = script('demo');
 /** A folder that the database's user can reach too. */
 function temporary(): string {
   const folder = mkdtempSync(join(tmpdir(), 'idle-step-start-'));
@@ -16,10 +17,11 @@ function temporary(): string {
   return folder;
 }
 
-/** Runs the demo script to its end. */
-const runDemo = (...args: string[]): Promise<{ code: number | null; said: string }> =>
+/** Runs a script to its end. */
+const runDemo = (...args: string[]) => runScript(demo, ...args);
+const runScript = (file: string, ...args: string[]): Promise<{ code: number | null; said: string }> =>
   new Promise((resolve) => {
-    const child = spawn(process.execPath, [demo, ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
+    const child = spawn(process.execPath, [file, ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
     let said = '';
     child.stderr.on('data', (data: Buffer) => (said += String(data)));
     child.once('exit', (code) => resolve({ code, said: said.trim() }));
@@ -119,5 +121,72 @@ describe('the database of a start that was killed', () => {
     await second.stop();
     expect(bystander.signalCode).toBeNull();
     bystander.kill();
+  });
+});
+
+describe('the start for every day', () => {
+  /** Starts it until its page answers. */
+  async function started(folder: string, env: Record<string, string> = {}) {
+    const free = createServer().listen(0, '127.0.0.1');
+    await new Promise((resolve) => free.once('listening', resolve));
+    const { port } = free.address() as AddressInfo;
+    await new Promise((resolve) => free.close(resolve));
+    const child = spawn(process.execPath, [script('start'), '--port', String(port), '--data', folder], {
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    let said = '';
+    child.stdout.on('data', (data: Buffer) => (said += String(data)));
+    const api = (path: string, init?: RequestInit) => fetch(`http://127.0.0.1:${port}/api${path}`, init);
+    for (let i = 0; i < 600 && !said.includes('Idle Step is at'); i++)
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    const stop = async () => {
+      const gone = new Promise((resolve) => child.once('exit', resolve));
+      child.kill('SIGTERM');
+      await gone;
+    };
+    return { said: () => said, api, stop };
+  }
+  const rig = {
+    id: 'b2f4ad0e-6d0a-4b1e-9a55-5b5d7c9a0a11',
+    name: 'Mine',
+    middleC: 3,
+    devices: [],
+    cables: [],
+    boards: [],
+    routing: { lines: [], routes: [], othersTo: [] },
+  };
+  const post = { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(rig) };
+
+  it('has nothing of the demo, and keeps what was made in its own folder', async () => {
+    const folder = join(temporary(), 'own');
+    const first = await started(folder);
+    expect(first.said()).toContain(`What you make is kept in ${folder}`);
+    expect(await (await first.api('/rigs')).json()).toEqual([]);
+    expect((await first.api('/rigs', post)).status).toBe(201);
+    await first.stop();
+    expect(runsOver(folder)).toBe(false);
+    const second = await started(folder);
+    expect(await (await second.api('/rigs')).json()).toMatchObject([{ doc: { name: 'Mine' } }]);
+    await second.stop();
+  });
+
+  it('uses a database that is there already, and leaves it running', async () => {
+    const folder = join(temporary(), 'own');
+    const database = await startMariadb(join(temporary(), 'theirs'));
+    const app = await started(folder, { DATABASE_URL: database.url });
+    expect(app.said()).toContain('kept in the database of DATABASE_URL');
+    expect((await app.api('/rigs', post)).status).toBe(201);
+    await app.stop();
+    const connection = await createConnection(database.url);
+    const [rows] = await connection.query('SELECT name FROM rig');
+    await connection.end();
+    expect(rows).toEqual([{ name: 'Mine' }]);
+    await database.stop();
+  });
+
+  it('never throws away what was made', async () => {
+    const { code, said } = await runScript(script('start'), '--fresh');
+    expect([code, said]).toEqual([1, "Unknown option '--fresh'. Known: --port N, --data FOLDER."]);
   });
 });

@@ -27,13 +27,9 @@ const RESTART_WINDOW_MS = 60_000;
  * @param withDemo whether the demo's rig is put into an empty folder.
  */
 export async function serve({ command, defaultPort, defaultFolder, withDemo }) {
-  const { fresh, port, folder } = readArguments({ defaultPort, defaultFolder });
+  const { fresh, port, folder } = readArguments({ defaultPort, defaultFolder, withDemo });
   // Somebody's own database is used as it is: started, stopped and emptied by them.
   const ownUrl = withDemo ? undefined : process.env.DATABASE_URL;
-  if (ownUrl !== undefined && fresh)
-    throw new Refusal(
-      '--fresh would empty the database of DATABASE_URL; empty it yourself where that is meant.',
-    );
   const unlock = lock(folder, command);
   let database = null;
   let server = null;
@@ -79,11 +75,13 @@ export async function serve({ command, defaultPort, defaultFolder, withDemo }) {
   }
 }
 
-function readArguments({ defaultPort, defaultFolder }) {
+/** What a demo made is thrown away with `--fresh`; what somebody made for every day never is. */
+function readArguments({ defaultPort, defaultFolder, withDemo }) {
+  const forDemo = withDemo ? { fresh: { type: 'boolean', default: false } } : {};
   try {
     const { values } = parseArgs({
       options: {
-        fresh: { type: 'boolean', default: false },
+        ...forDemo,
         port: { type: 'string' },
         data: { type: 'string' },
       },
@@ -91,9 +89,11 @@ function readArguments({ defaultPort, defaultFolder }) {
     const port = Number(values.port ?? process.env.PORT ?? defaultPort);
     if (!Number.isInteger(port) || port < 1 || port > 65535)
       throw new Error(`--port ${values.port} is no port; 1024 to 65535 would be right`);
-    return { fresh: values.fresh, port, folder: resolve(values.data ?? defaultFolder) };
+    return { fresh: values.fresh === true, port, folder: resolve(values.data ?? defaultFolder) };
   } catch (error) {
-    throw new Refusal(`${error.message}. Known: --fresh (start over), --port N, --data FOLDER.`);
+    throw new Refusal(
+      `${error.message}. Known: ${withDemo ? '--fresh (start over), ' : ''}--port N, --data FOLDER.`,
+    );
   }
 }
 

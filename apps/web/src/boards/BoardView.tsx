@@ -1,7 +1,7 @@
 import { pageIndex, type World, type WorldBoard } from '@idle-step/core/engine';
 import { isPressed, type Control, type Lamp } from '@idle-step/core/floor';
 import type { Device } from '@idle-step/core/gear';
-import { memo, useRef, type CSSProperties } from 'react';
+import { memo, useRef, type CSSProperties, type ReactNode } from 'react';
 import { useControlNow } from '../live/useControlNow';
 import { useLiveHost, useLiveState } from '../live/useLive';
 import { usePress } from '../live/usePress';
@@ -210,7 +210,8 @@ const shortPlace = (name: string): string =>
     .join('')
     .slice(0, 4);
 
-const PEDAL_KEYS: Record<string, (at: number) => number> = {
+/** Keys that move a pedal or knob: the place that each brings it to, 0–127. */
+const MOVE_KEYS: Record<string, (at: number) => number> = {
   ArrowUp: (at) => at + 1,
   ArrowRight: (at) => at + 1,
   ArrowDown: (at) => at - 1,
@@ -221,20 +222,70 @@ const PEDAL_KEYS: Record<string, (at: number) => number> = {
   End: () => 127,
 };
 
-function PedalView({
+type MovedProps = ControlProps & {
+  look: 'pedal' | 'knob';
+  /** 0–127. */
+  at: number;
+  value: string;
+  onGrab(e: React.PointerEvent<HTMLDivElement>): void;
+  onDrag(e: React.PointerEvent<HTMLDivElement>): void;
+  onTurn?(detents: number): void;
+  onKey(next: (at: number) => number): void;
+  children: ReactNode;
+};
+
+/** What a pedal and a knob have in common: grabbed, dragged and moved by keys where it plays, else only selected. */
+function MovedView({
   control,
   label,
   place,
-  size,
+  cloth,
   isSelected,
   onSelect,
   plays,
-  devices,
   colour,
-  cloth,
-  position,
-  value,
-}: ControlProps & { position: number; value: string }) {
+  ...own
+}: MovedProps) {
+  return (
+    <div
+      className={`control ${own.look} is-${control.kind} t-${colour} ${isSelected ? 'framed' : ''}`}
+      style={place}
+      role="slider"
+      tabIndex={0}
+      aria-label={`${label || 'free'}, ${control.name}`}
+      aria-orientation={own.look === 'pedal' ? 'vertical' : undefined}
+      aria-valuemin={0}
+      aria-valuemax={127}
+      aria-valuenow={Math.round(own.at)}
+      aria-valuetext={own.look === 'knob' ? own.value : undefined}
+      data-control={control.name}
+      onFocus={() => onSelect?.(control.id)}
+      onPointerDown={(e) => {
+        onSelect?.(control.id);
+        if (!plays) return;
+        e.currentTarget.setPointerCapture(e.pointerId);
+        own.onGrab(e);
+      }}
+      onPointerMove={(e) => {
+        if (plays && e.currentTarget.hasPointerCapture(e.pointerId)) own.onDrag(e);
+      }}
+      onWheel={(e) => plays && own.onTurn?.(e.deltaY < 0 ? 1 : -1)}
+      onKeyDown={(e) => {
+        const next = MOVE_KEYS[e.key];
+        if (!plays || !next || e.altKey || e.ctrlKey || e.metaKey) return;
+        e.preventDefault();
+        own.onKey(next);
+      }}
+    >
+      {isSelected && <Corners />}
+      <ControlCloth label={label} cloth={cloth} place={place} />
+      {own.children}
+    </div>
+  );
+}
+
+function PedalView({ position, ...own }: ControlProps & { position: number; value: string }) {
+  const { control, size, devices, value } = own;
   const host = useLiveHost();
   const follow = (e: React.PointerEvent<HTMLDivElement>) => {
     const treadle = e.currentTarget.querySelector('.treadle')!.getBoundingClientRect();
@@ -242,36 +293,14 @@ function PedalView({
   };
   const share = `${(position / 127) * 100}%`;
   return (
-    <div
-      className={`control pedal is-${control.kind} t-${colour} ${isSelected ? 'framed' : ''}`}
-      style={place}
-      role="slider"
-      tabIndex={0}
-      aria-label={`${label || 'free'}, ${control.name}`}
-      aria-orientation="vertical"
-      aria-valuemin={0}
-      aria-valuemax={127}
-      aria-valuenow={Math.round(position)}
-      data-control={control.name}
-      onFocus={() => onSelect?.(control.id)}
-      onPointerDown={(e) => {
-        onSelect?.(control.id);
-        if (!plays) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        follow(e);
-      }}
-      onPointerMove={(e) => {
-        if (e.currentTarget.hasPointerCapture(e.pointerId)) follow(e);
-      }}
-      onKeyDown={(e) => {
-        const next = PEDAL_KEYS[e.key];
-        if (!plays || !next || e.altKey || e.ctrlKey || e.metaKey) return;
-        e.preventDefault();
-        host.boards.movePedal(control.id, next);
-      }}
+    <MovedView
+      {...own}
+      look="pedal"
+      at={position}
+      onGrab={follow}
+      onDrag={follow}
+      onKey={(next) => host.boards.movePedal(control.id, next)}
     >
-      {isSelected && <Corners />}
-      <ControlCloth label={label} cloth={cloth} place={place} />
       <span className="treadle">
         <b style={{ height: share }} />
         <u style={{ bottom: `calc(${share} - 1px)` }} />
@@ -280,7 +309,7 @@ function PedalView({
         {devices[0] && <TapeMark mark={devices[0].mark} size={size === 'full-size' ? 14 : 10} />}
         {value}
       </span>
-    </div>
+    </MovedView>
   );
 }
 
@@ -288,62 +317,30 @@ function PedalView({
 const STEP_PX = 2;
 
 /** A knob or encoder: pulled up and down, or turned with the arrows. */
-function KnobView({
-  control,
-  label,
-  place,
-  size,
-  isSelected,
-  onSelect,
-  plays,
-  devices,
-  colour,
-  cloth,
-  share,
-  value,
-}: ControlProps & { share: number; value: string }) {
+function KnobView({ share, ...own }: ControlProps & { share: number; value: string }) {
+  const { control, size, devices, place, value } = own;
   const host = useLiveHost();
-  const lastY = useRef<number | null>(null);
+  const lastY = useRef(0);
+  const turn = (detents: number) => host.boards.turnEncoder(control.id, detents);
   return (
-    <div
-      className={`control knob is-${control.kind} t-${colour} ${isSelected ? 'framed' : ''}`}
-      style={place}
-      role="slider"
-      tabIndex={0}
-      aria-label={`${label || 'free'}, ${control.name}`}
-      aria-valuemin={0}
-      aria-valuemax={127}
-      aria-valuenow={Math.round(share * 127)}
-      aria-valuetext={value}
-      data-control={control.name}
-      onFocus={() => onSelect?.(control.id)}
-      onPointerDown={(e) => {
-        onSelect?.(control.id);
-        if (!plays) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
+    <MovedView
+      {...own}
+      look="knob"
+      at={share * 127}
+      onGrab={(e) => {
         lastY.current = e.clientY;
       }}
-      onPointerMove={(e) => {
-        if (lastY.current === null || !e.currentTarget.hasPointerCapture(e.pointerId)) return;
+      onDrag={(e) => {
         const steps = Math.trunc((lastY.current - e.clientY) / STEP_PX);
-        if (steps === 0) return;
         lastY.current -= steps * STEP_PX;
-        host.boards.turnEncoder(control.id, steps);
+        if (steps !== 0) turn(steps);
       }}
-      onPointerUp={() => {
-        lastY.current = null;
-      }}
-      onWheel={(e) => plays && host.boards.turnEncoder(control.id, e.deltaY < 0 ? 1 : -1)}
-      onKeyDown={(e) => {
-        const next = PEDAL_KEYS[e.key];
-        if (!plays || !next || e.altKey || e.ctrlKey || e.metaKey) return;
-        e.preventDefault();
+      onTurn={turn}
+      onKey={(next) => {
         if (control.hardware.encoding === 'absolute') host.boards.movePedal(control.id, next);
-        else host.boards.turnEncoder(control.id, next(64) - 64);
+        else turn(next(64) - 64);
       }}
     >
-      {isSelected && <Corners />}
-      <ControlCloth label={label} cloth={cloth} place={place} />
       <span className="dial">
         <i style={{ transform: `rotate(${-135 + share * 270}deg)` }} />
       </span>
@@ -353,6 +350,6 @@ function KnobView({
           {value}
         </span>
       )}
-    </div>
+    </MovedView>
   );
 }

@@ -1,7 +1,7 @@
 import { useCallback } from 'react';
 import type { Problem, Resource } from '@idle-step/contract';
 import { api, type DocOf } from '../api/api';
-import { failureOf } from '../api/problem';
+import { failureOf, type Failure } from '../api/problem';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { rememberKept } from './autosave';
 import { draftKey, dropped } from './draftsSlice';
@@ -23,7 +23,7 @@ export function useCreateDoc(): <R extends Resource>(resource: R, doc: DocOf[R])
         rememberKept(dispatch, resource, result.data);
         return null;
       }
-      return refusedBy(result.error);
+      return refusedBy(failureOf(result.error));
     },
     [dispatch],
   );
@@ -45,7 +45,7 @@ export function useDeleteDoc(): (
       if (!found) return { sentence: 'It is gone already.', problem: null };
       const { doc, version } = found;
       const result = await dispatch(api.endpoints.deleteDoc.initiate({ resource, id, version }));
-      if (result.error) return refusedBy(result.error);
+      if (result.error) return refusedBy(failureOf(result.error));
       dispatch(dropped({ key: draftKey(resource, id) }));
       forget(dispatch, resource, doc);
       return { bringBack: () => create(resource, doc) };
@@ -66,12 +66,10 @@ const textOf =
   };
 
 /** Why the server did not do it. */
-export function refusedBy(error: Parameters<typeof failureOf>[0]): Refused {
-  const failure = failureOf(error);
-  return failure.kind === 'unreachable'
+export const refusedBy = (failure: Failure): Refused =>
+  failure.kind === 'unreachable'
     ? { sentence: UNREACHABLE, problem: null }
     : { sentence: failure.problem.detail, problem: failure.problem };
-}
 
 function forget(dispatch: AppDispatch, resource: Resource, doc: DocOf[Resource]): void {
   const remove = (list: { doc: { id: string } }[]) => {

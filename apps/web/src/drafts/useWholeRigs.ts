@@ -1,10 +1,12 @@
 import type { Kept, Resource, RigDoc, RigFile } from '@idle-step/contract';
 import { useMemo } from 'react';
 import { api } from '../api/api';
+import { failureOf, type Failure } from '../api/problem';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { rememberKept } from './autosave';
 import { draftKey, dropped } from './draftsSlice';
 import { refusedBy, type Refused } from './useDocChanges';
+import { createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
 
 /** A text that is not stored by then is told, in ms. */
 const STORED_WITHIN_MS = 8000;
@@ -29,10 +31,16 @@ export type WholeRigs = {
 export function useWholeRigs(): WholeRigs {
   const dispatch = useAppDispatch();
   return useMemo(() => {
+    const asks: Asks = {
+      create: async (file) => answerOf(await dispatch(api.endpoints.createWhole.initiate(file))),
+      get: async (id) => answerOf(await dispatch(api.endpoints.whole.initiate(id, { forceRefetch: true }))),
+      remove: async (id, version) =>
+        answerOf(await dispatch(api.endpoints.deleteWhole.initiate({ id, version }))),
+    };
     const create = async (file: RigFile): Promise<Refused | null> => {
-      const result = await dispatch(api.endpoints.createWhole.initiate(file));
-      if (result.error) return refusedBy(result.error);
-      rememberKept(dispatch, 'rigs', result.data);
+      const result = await createWhole(asks, file);
+      if (!('done' in result)) return refused(result);
+      rememberKept(dispatch, 'rigs', result.done);
       // What was fetched of it before it was deleted is fetched again.
       const again = { forceRefetch: true, subscribe: false };
       void dispatch(api.endpoints.presets.initiate(file.rig.id, again));
@@ -44,22 +52,28 @@ export function useWholeRigs(): WholeRigs {
       create,
       get: async (rigId) => {
         if (!(await dispatch(stored(rigId)))) return NOT_STORED;
-        const result = await dispatch(api.endpoints.whole.initiate(rigId, { forceRefetch: true }));
-        return result.data ? { file: result.data } : refusedBy(result.error);
+        const answer = await asks.get(rigId);
+        return 'data' in answer ? { file: answer.data } : refused(answer);
       },
       remove: async (rigId) => {
         if (!(await dispatch(stored(rigId)))) return NOT_STORED;
         const version = dispatch(versionOf(rigId));
         if (version === null) return { sentence: 'It is gone already.', problem: null };
-        const result = await dispatch(api.endpoints.deleteWhole.initiate({ id: rigId, version }));
-        if (!result.data) return refusedBy(result.error);
-        const file = result.data;
+        const result = await removeWhole(asks, rigId, version);
+        if (!('done' in result)) return refused(result);
+        const file = result.done;
         dispatch(forgotten(file));
         return { bringBack: () => create(file) };
       },
     };
   }, [dispatch]);
 }
+
+const answerOf = <T>({ data, error }: { data?: T; error?: Parameters<typeof failureOf>[0] }): Answer<T> =>
+  data === undefined ? { failure: failureOf(error) } : { data };
+
+const refused = (result: { failure: Failure } | { sentence: string }): Refused =>
+  'failure' in result ? refusedBy(result.failure) : { sentence: result.sentence, problem: null };
 
 /** Waits until every text of a rig is stored. @returns whether it is. */
 const stored =

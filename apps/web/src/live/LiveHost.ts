@@ -110,6 +110,8 @@ export class LiveHost {
   setHandsOff(on: boolean): void {
     if (on) this.command({ kind: 'panic' });
     this.outbox.isHandsOff = on;
+    // What the boards' own lamps were not told meanwhile.
+    if (!on) this.command({ kind: 'lamps' });
     this.touch();
   }
 

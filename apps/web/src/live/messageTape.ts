@@ -2,15 +2,19 @@ import { encode, parseBytes, type Message } from '@idle-step/core/midi';
 
 const FIRST_ROOM = 1024;
 
-/** A message at a port and a time, in ms. */
-export type TapedMessage = { readonly atMs: number; readonly portId: string; readonly message: Message };
+/** When something happened and, where that is told, when what it causes really leaves, in ms. */
+export type TapedTime = { readonly atMs: number; readonly leavesMs?: number };
+/** A message at a port and a time. */
+export type TapedMessage = TapedTime & { readonly portId: string; readonly message: Message };
 
 /**
- * Many messages in little room: some twenty bytes each, so that an evening of them is no weight. A place may also be
- * left to something else that has only its time here.
+ * Many messages in little room: 22 bytes each, so that an evening of them is no weight. A place may also be left to
+ * something else that has only its time here.
  */
 export class MessageTape {
   private times = new Float64Array(FIRST_ROOM);
+  /** Not a number where it is not told. */
+  private leaves = new Float64Array(FIRST_ROOM);
   private ports = new Uint16Array(FIRST_ROOM);
   /** Length in the highest byte, then up to three bytes; 0 for what does not fit. */
   private bytes = new Uint32Array(FIRST_ROOM);
@@ -23,8 +27,8 @@ export class MessageTape {
     return this.count;
   }
 
-  push(atMs: number, portId: string, message: Message): void {
-    const place = this.leave(atMs);
+  push({ portId, message, ...time }: TapedMessage): void {
+    const place = this.leave(time);
     this.ports[place] = this.portPlace(portId);
     if (message.kind === 'sysex') {
       this.long.set(place, message);
@@ -36,21 +40,23 @@ export class MessageTape {
   }
 
   /** Leaves a place to something else. @returns its number. */
-  leave(atMs: number): number {
+  leave({ atMs, leavesMs }: TapedTime): number {
     if (this.count === this.times.length) this.grow();
     this.times[this.count] = atMs;
+    this.leaves[this.count] = leavesMs ?? NaN;
     return this.count++;
   }
 
-  timeAt(place: number): number {
-    return this.times[place]!;
+  timeAt(place: number): TapedTime {
+    const [atMs, leavesMs] = [this.times[place]!, this.leaves[place]!];
+    return Number.isNaN(leavesMs) ? { atMs } : { atMs, leavesMs };
   }
 
   /** The message at a place, or `null` where it was left to something else. */
   at(place: number): TapedMessage | null {
     const packed = this.bytes[place]!;
     const message = this.long.get(place) ?? unpacked(packed);
-    return message && { atMs: this.times[place]!, portId: this.portIds[this.ports[place]!]!, message };
+    return message && { ...this.timeAt(place), portId: this.portIds[this.ports[place]!]!, message };
   }
 
   private portPlace(portId: string): number {
@@ -64,11 +70,14 @@ export class MessageTape {
 
   private grow(): void {
     const room = this.times.length * 2;
-    const [times, ports, bytes] = [new Float64Array(room), new Uint16Array(room), new Uint32Array(room)];
-    times.set(this.times);
-    ports.set(this.ports);
-    bytes.set(this.bytes);
-    [this.times, this.ports, this.bytes] = [times, ports, bytes];
+    const wider = <T extends Float64Array | Uint16Array | Uint32Array>(old: T, next: T): T => {
+      next.set(old);
+      return next;
+    };
+    this.times = wider(this.times, new Float64Array(room));
+    this.leaves = wider(this.leaves, new Float64Array(room));
+    this.ports = wider(this.ports, new Uint16Array(room));
+    this.bytes = wider(this.bytes, new Uint32Array(room));
   }
 }
 

@@ -1,9 +1,9 @@
 import { drivenBy, type World } from '@idle-step/core/engine';
 import { readFunction } from '@idle-step/core/gear';
 import { encode, type Message } from '@idle-step/core/midi';
-import { letsGo } from '@idle-step/core/routing';
 import { feedStandIn, startStandIn, type StandInState } from '@idle-step/core/standins';
 import type { LiveClock } from './clock';
+import { passesHandsOff } from './handsOff';
 import type { MidiPorts } from './midiPorts';
 import type { MonitorLog } from './monitorLog';
 import type { PortTraffic } from './portTraffic';
@@ -38,8 +38,7 @@ export class Outbox {
   }
 
   send(world: World, portId: string, message: Message, functionId: string | null, atMs: number): void {
-    // What ends something always goes out, so that nothing hangs.
-    const real = (!this.isHandsOff || letsGo(message)) && this.ports.send(portId, encode(message));
+    const real = (!this.isHandsOff || passesHandsOff(message)) && this.ports.send(portId, encode(message));
     for (const device of world.devicesBehind.get(portId) ?? []) {
       const standIn = this.standIns.get(device.id);
       if (standIn) this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));

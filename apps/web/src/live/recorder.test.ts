@@ -13,19 +13,23 @@ const messages = fc.oneof(
   fc.uint8Array({ max: 127, maxLength: 9 }).map((data): Message => sysex(data)),
   fc.constantFrom<Message>(realTime('clock'), realTime('stop')),
 );
-const taped = fc.record({
-  atMs: fc.double({ min: 0, max: 1e8, noNaN: true }),
-  portId: fc.constantFrom('a', 'b', 'c'),
-  message: messages,
-});
+const taped = fc.record(
+  {
+    atMs: fc.double({ min: 0, max: 1e8, noNaN: true }),
+    leavesMs: fc.double({ min: 0, max: 1e8, noNaN: true }),
+    portId: fc.constantFrom('a', 'b', 'c'),
+    message: messages,
+  },
+  { requiredKeys: ['atMs', 'portId', 'message'] },
+);
 
 it('a tape gives back every message as it was put on, in its place', () => {
   fc.assert(
     fc.property(fc.array(fc.option(taped), { maxLength: 60 }), (list) => {
       const tape = new MessageTape();
       for (const m of list) {
-        if (m) tape.push(m.atMs, m.portId, m.message);
-        else tape.leave(7);
+        if (m) tape.push(m);
+        else tape.leave({ atMs: 7 });
       }
       expect(Array.from({ length: tape.length }, (_, i) => tape.at(i))).toEqual(list);
     }),
@@ -34,7 +38,8 @@ it('a tape gives back every message as it was put on, in its place', () => {
 
 it('a tape goes on when its first room is full', () => {
   const tape = new MessageTape();
-  for (let i = 0; i < 5000; i++) tape.push(i, i % 2 ? 'x' : 'y', controller(i % 16, 1, i % 128));
+  for (let i = 0; i < 5000; i++)
+    tape.push({ atMs: i, portId: i % 2 ? 'x' : 'y', message: controller(i % 16, 1, i % 128) });
   expect(tape.at(4999)).toEqual({ atMs: 4999, portId: 'x', message: controller(4999 % 16, 1, 4999 % 128) });
   expect(tape.at(0)).toEqual({ atMs: 0, portId: 'y', message: controller(0, 1, 0) });
 });
@@ -50,7 +55,7 @@ it('a recording is what happened, entry by entry, with what was sent', () => {
     { kind: 'tick', atMs: 60 },
     { kind: 'tick', atMs: 70, leavesMs: 90 },
     { kind: 'command', atMs: 100, command: { kind: 'panic' } },
-    { kind: 'message', atMs: 120, portId: path!.portId, message: says(0) },
+    { kind: 'message', atMs: 120, leavesMs: 121.5, portId: path!.portId, message: says(0) },
   ];
   const recorder = new Recorder();
   expect(recorder.recording).toBe(null);

@@ -25,18 +25,17 @@ export class Recorder {
       this.others = new Map();
       this.sent = new MessageTape();
     } else if (!this.isFull) {
-      this.others.set(this.came.leave(atMs), { kind: 'show', atMs, show });
+      this.others.set(this.came.leave({ atMs }), { kind: 'show', atMs, show });
       this.keepSent(effects);
     }
   }
 
   took(event: LiveEvent, effects: readonly Effect[]): void {
     if (!this.show || this.isFull) return;
-    const isPlain = event.leavesMs === undefined;
-    if (isPlain && event.kind === 'message') this.came.push(event.atMs, event.portId, event.message);
+    if (event.kind === 'message') this.came.push(event);
     else {
-      const place = this.came.leave(event.atMs);
-      if (!isPlain || event.kind !== 'tick') this.others.set(place, { kind: 'event', event });
+      const place = this.came.leave(event);
+      if (event.kind === 'command') this.others.set(place, { kind: 'event', event });
     }
     this.keepSent(effects);
   }
@@ -73,10 +72,10 @@ export class Recorder {
     if (other) return other;
     const message = this.came.at(place);
     if (message) return { kind: 'event', event: { kind: 'message', ...message } };
-    return { kind: 'event', event: { kind: 'tick', atMs: this.came.timeAt(place) } };
+    return { kind: 'event', event: { kind: 'tick', ...this.came.timeAt(place) } };
   }
 
   private keepSent(effects: readonly Effect[]): void {
-    for (const e of effects) if (e.kind === 'send') this.sent.push(e.atMs, e.portId, e.message);
+    for (const e of effects) if (e.kind === 'send') this.sent.push(e);
   }
 }

@@ -10,13 +10,16 @@ import { demoCopy, emptyRig, rigCopy } from '../../edits/newRig';
 import { RECORDING_LIMIT, readTextFile } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
-import { useLiveState } from '../../live/useLive';
+import { useLiveHost } from '../../live/useLive';
 import { screenChanged } from '../../screen/screenSlice';
 import { useAppDispatch } from '../../store';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { useUndoNotice } from '../../ui/useUndoNotice';
 import { freeName } from '../../words/names';
+
+/** A question before the rig in use is left while it is played. */
+type Asked = { readonly does: string; readonly yes: string; go(): void };
 
 /** All rigs side by side: which one is in hand, new ones, copies, files, and what goes. */
 export function RigsPlace() {
@@ -25,8 +28,8 @@ export function RigsPlace() {
   const navigate = useNavigate();
   const whole = useWholeRigs();
   const notice = useUndoNotice();
-  const hasBegun = useLiveState('position').position.sceneId !== null;
-  const [asked, setAsked] = useState<RigDoc | null>(null);
+  const host = useLiveHost();
+  const [asked, setAsked] = useState<Asked | null>(null);
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState<string | null>(null);
 
@@ -40,8 +43,20 @@ export function RigsPlace() {
     dispatch(screenChanged({ rigId: id, setId: null }));
     void navigate('/rig');
   };
-  /** Goes over to a rig; asks first while something is played on another. */
-  const choose = (next: RigDoc) => (hasBegun && next.id !== rig?.id ? setAsked(next) : take(next.id));
+  /** Does what ends the rig in use; asks first while something is played on it. As it is now, however long it took. */
+  const unlessPlaying = (question: Asked) => {
+    if (host.getSnapshot().state.position.sceneId === null) question.go();
+    else setAsked(question);
+  };
+  const choose = (next: RigDoc) => {
+    if (next.id === rig?.id) take(next.id);
+    else
+      unlessPlaying({
+        does: `Changing to ${next.name} ends what sounds and starts its first set.`,
+        yes: `Change to ${next.name}`,
+        go: () => take(next.id),
+      });
+  };
   const work = async (words: string, job: () => Promise<string | null>) => {
     setBusy(words);
     setError(await job().finally(() => setBusy(null)));
@@ -130,17 +145,13 @@ export function RigsPlace() {
         </p>
       )}
       {asked && (
-        <div
-          className="notice d-flex gap-3 align-items-center"
-          role="alertdialog"
-          aria-label="Change the rig"
-        >
+        <div className="notice d-flex gap-3 align-items-center" role="alertdialog" aria-label={asked.yes}>
           <span>
-            {rig?.name} is being played. Changing to {asked.name} ends what sounds and starts its first set.
+            {rig?.name} is being played. {asked.does}
           </span>
           <span className="gap" />
-          <Button variant="go" onClick={() => take(asked.id)}>
-            Change to {asked.name}
+          <Button variant="go" onClick={asked.go}>
+            {asked.yes}
           </Button>
           <Button variant="quiet" autoFocus onClick={() => setAsked(null)}>
             Stay with {rig?.name}
@@ -157,7 +168,18 @@ export function RigsPlace() {
             onChoose={() => choose(r)}
             onDuplicate={() => void duplicate(r)}
             onGive={() => void give(r)}
-            onRemove={() => void remove(r)}
+            onRemove={() => {
+              if (r.id !== rig?.id) void remove(r);
+              else
+                unlessPlaying({
+                  does: 'Deleting it ends what sounds and goes over to another rig.',
+                  yes: `Delete ${r.name}`,
+                  go: () => {
+                    setAsked(null);
+                    void remove(r);
+                  },
+                });
+            }}
           />
         ))}
       </ul>

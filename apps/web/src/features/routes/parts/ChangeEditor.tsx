@@ -5,7 +5,7 @@ import { NumberField, Pick, TypedField } from '../../../ui/Fields';
 import { inPieces } from '../../../ui/inPieces';
 
 import { CurvePick } from '../../../ui/CurvePick';
-import { CHANNEL_OPTIONS, optional, typed, type PartProps } from './partFields';
+import { CHANNEL_OPTIONS, typed, type PartProps } from './partFields';
 
 const ModulationFields = inPieces(
   () => import('../ModulationFields').then((m) => m.ModulationFields),
@@ -105,15 +105,11 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
               onPick={(kind) => set({ as: kind === 'keep' ? null : { kind, number: null } })}
             />
             {change.as && (
-              <TypedField
+              <OptionalByte
                 label="Its number"
-                className="narrow"
-                numeric
                 placeholder="the same"
-                shown={change.as.number === null ? '' : String(change.as.number)}
-                parse={(text) =>
-                  optional(text, (t) => `${t} is no number from 0 to 127; leave it empty to keep the number.`)
-                }
+                value={change.as.number}
+                refusal={(t) => `${t} is no number from 0 to 127; leave it empty to keep the number.`}
                 onCommit={(number) => set({ as: { ...change.as!, number } })}
               />
             )}
@@ -134,15 +130,11 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
               onCommit={(to) => setValue({ to })}
             />
             <CurvePick label="Curve" value={change.value.curve} onPick={(curve) => setValue({ curve })} />
-            <TypedField
+            <OptionalByte
               label="Always"
-              className="narrow"
-              numeric
               placeholder="no"
-              shown={change.value.fixed === null ? '' : String(change.value.fixed)}
-              parse={(text) =>
-                optional(text, (t) => `${t} is no value from 0 to 127; leave it empty to let values through.`)
-              }
+              value={change.value.fixed}
+              refusal={(t) => `${t} is no value from 0 to 127; leave it empty to let values through.`}
               onCommit={(fixed) => setValue({ fixed })}
             />
             <Button
@@ -157,3 +149,32 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
     </>
   );
 }
+
+/** A number from 0 to 127, or nothing. */
+const OptionalByte = ({
+  label,
+  placeholder,
+  value,
+  refusal,
+  onCommit,
+}: {
+  label: string;
+  placeholder: string;
+  value: number | null;
+  refusal(text: string): string;
+  onCommit(value: number | null): void;
+}) => (
+  <TypedField
+    label={label}
+    className="narrow"
+    numeric
+    placeholder={placeholder}
+    shown={value === null ? '' : String(value)}
+    parse={(text) => {
+      if (text.trim() === '') return { value: null };
+      const read = DataByte.safeParse(Number(text));
+      return read.success ? { value: read.data } : { error: refusal(text) };
+    }}
+    onCommit={onCommit}
+  />
+);

@@ -1,4 +1,4 @@
-import { DataByte, type RigDoc, type RouteDoc } from '@idle-step/contract';
+import { type RigDoc, type RouteDoc } from '@idle-step/contract';
 import { ROUTE_KINDS } from '@idle-step/core/routing';
 import type { Result } from '@idle-step/core';
 import { KIND_WORDS } from '../routeWords';
@@ -13,13 +13,3 @@ export const CHANNEL_OPTIONS = Array.from({ length: 16 }, (_, value) => ({ value
 /** What a parser in the core read, as a field takes it. */
 export const typed = <T>(read: Result<T, string>): { value: T } | { error: string } =>
   read.ok ? { value: read.value } : { error: read.error };
-
-/** A number from 0 to 127, or nothing. */
-export function optional(
-  text: string,
-  refusal: (text: string) => string,
-): { value: number | null } | { error: string } {
-  if (text.trim() === '') return { value: null };
-  const read = DataByte.safeParse(Number(text));
-  return read.success ? { value: read.data } : { error: refusal(text) };
-}

@@ -1,0 +1,123 @@
+import {
+  PROBLEM,
+  RIG_FILE_FORMAT,
+  type Kept,
+  type Problem,
+  type RigDoc,
+  type RigFile,
+} from '@idle-step/contract';
+import { demoRig } from '@idle-step/demo';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
+
+const file: RigFile = {
+  format: RIG_FILE_FORMAT,
+  version: 1,
+  rig: demoRig as RigDoc,
+  presets: [],
+  songs: [],
+  sets: [],
+};
+
+/** How one exchange goes: well, its answer lost after the server did it, or never heard of by the server. */
+type Weather = 'fine' | 'answer lost' | 'not heard';
+
+const LOST = { failure: { kind: 'unreachable' } } as const;
+const refuse = (type: string, part: Partial<Problem> = {}) =>
+  ({
+    failure: {
+      kind: 'problem',
+      problem: { type, title: '', status: 409, detail: 'Refused.', ...part } as Problem,
+    },
+  }) as const;
+
+/** A server behind a bad network. */
+class Server implements Asks {
+  kept: Kept<RigDoc> | null;
+  constructor(
+    isThere: boolean,
+    private readonly weather: Weather[],
+  ) {
+    this.kept = isThere ? { doc: file.rig, version: 2, savedAt: '' } : null;
+  }
+  private async exchange<T>(work: () => Answer<T>): Promise<Answer<T>> {
+    const weather = this.weather.shift() ?? 'fine';
+    if (weather === 'not heard') return LOST;
+    const answer = work();
+    return weather === 'fine' ? answer : LOST;
+  }
+  create = (given: RigFile) =>
+    this.exchange<Kept<RigDoc>>(() => {
+      if (this.kept) return refuse(PROBLEM.stale, { current: this.kept });
+      this.kept = { doc: given.rig, version: 1, savedAt: '' };
+      return { data: this.kept };
+    });
+  get = () => this.exchange<RigFile>(() => (this.kept ? { data: file } : refuse(PROBLEM.gone)));
+  remove = (_id: string, version: number) =>
+    this.exchange<RigFile>(() => {
+      if (!this.kept) return refuse(PROBLEM.gone);
+      if (this.kept.version !== version) return refuse(PROBLEM.stale, { current: this.kept });
+      this.kept = null;
+      return { data: file };
+    });
+}
+
+describe('keeping a rig', () => {
+  it.each<[Weather[], 'done' | 'failure' | 'sentence', boolean]>([
+    [[], 'done', true],
+    [['answer lost'], 'done', true],
+    [['answer lost', 'fine', 'answer lost'], 'done', true],
+    [['not heard'], 'failure', false],
+    [['answer lost', 'not heard'], 'sentence', true],
+    [['not heard', 'not heard'], 'sentence', false],
+  ])('%j: %s', async (weather, outcome, isKept) => {
+    const server = new Server(false, weather);
+    expect(Object.keys(await createWhole(server, file))).toEqual([outcome]);
+    expect(server.kept !== null).toBe(isKept);
+  });
+
+  it('another rig with the same identifier is told', async () => {
+    const server = new Server(true, []);
+    server.kept = { doc: { ...file.rig, name: 'Another' }, version: 7, savedAt: '' };
+    expect(await createWhole(server, file)).toMatchObject({ failure: { problem: { type: PROBLEM.stale } } });
+  });
+});
+
+describe('deleting a rig', () => {
+  it.each<[Weather[], boolean, boolean]>([
+    [[], true, false],
+    [['fine', 'answer lost'], true, false],
+    [['fine', 'answer lost', 'not heard'], true, false],
+    [['fine', 'not heard'], false, true],
+    [['fine', 'not heard', 'not heard'], true, true],
+    [['not heard'], false, true],
+  ])('%j: deleted for the page %s, still kept %s', async (weather, isDone, isKept) => {
+    const server = new Server(true, weather);
+    expect('done' in (await removeWhole(server, file.rig.id, 2))).toBe(isDone);
+    expect(server.kept !== null).toBe(isKept);
+  });
+
+  it('one that was saved elsewhere meanwhile stays', async () => {
+    const server = new Server(true, []);
+    expect(await removeWhole(server, file.rig.id, 1)).toMatchObject({
+      failure: { problem: { type: PROBLEM.stale } },
+    });
+    expect(server.kept).not.toBe(null);
+  });
+
+  it('whatever the weather, the way back ends with the rig kept once it is fine', () =>
+    fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.constantFrom<Weather>('fine', 'answer lost', 'not heard'), { maxLength: 6 }),
+        async (weather) => {
+          const server = new Server(true, [...weather]);
+          const removed = await removeWhole(server, file.rig.id, 2);
+          const calm = new Server(server.kept !== null, []);
+          if ('done' in removed) expect('done' in (await createWhole(calm, removed.done))).toBe(true);
+          expect(calm.kept?.doc).toEqual(file.rig);
+        },
+      ),
+      { seed: 7, numRuns: 300 },
+    ));
+});
