@@ -296,9 +296,19 @@ describe('three switches on a channel of their own', () => {
   });
 });
 
-describe('boards', () => {
-  const rig = async () => (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc;
+const rig = async () => (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc;
+const deliverAt = (page: Page, name: string, ...bytes: number[]) =>
+  page.evaluate(
+    (n, b) =>
+      (window as unknown as { midiFake: { deliver(n: string, bytes: number[]): void } }).midiFake.deliver(
+        n,
+        b,
+      ),
+    name,
+    bytes,
+  );
 
+describe('boards', () => {
   it('are added in a ready shape, built on, learned along a row, and taken away again', async () => {
     const page = await openFloor();
     await pressButton(page, 'Add a board');
@@ -334,15 +344,7 @@ describe('boards', () => {
     await page.locator('[aria-label="knob 1 CC 20"]').click();
     await page.keyboard.up('Shift');
     await pressButton(page, 'Learn 3 in a row');
-    const deliver = (...bytes: number[]) =>
-      page.evaluate(
-        (b) =>
-          (window as unknown as { midiFake: { deliver(n: string, bytes: number[]): void } }).midiFake.deliver(
-            'Twig small',
-            b,
-          ),
-        bytes,
-      );
+    const deliver = (...bytes: number[]) => deliverAt(page, 'Twig small', ...bytes);
     const asks = (text: string) => textIs(page, '.learn-ask', (t) => t.startsWith(text));
     await asks('Press pad 1');
     // Clock and active sensing go on meanwhile.
@@ -354,11 +356,12 @@ describe('boards', () => {
     // The same note again: it belongs to pad 1 now, and the choice is shown.
     await deliver(0x9a, 60, 90);
     await deliver(0x8a, 60, 64);
-    await textIs(page, '.learn-panel', (t) => t.includes('pad 1 sends note 60 already'));
-    await pressButton(page, 'Keep it with pad 1');
+    await textIs(page, '.learn-panel', (t) => t.includes('That was pad 1: it sends note 60 already'));
+    await pressButton(page, 'Pass over pad 2');
     await asks('Move knob 1');
     for (const v of [3, 20, 40, 80, 110, 124]) await deliver(0xba, 74, v);
-    await textIs(page, '.board-room-edit [role="status"]', (t) => t.startsWith('knob 1 sends CC 74'));
+    await textIs(page, '.learn-said', (t) => t.includes('knob 1 sends CC 74'));
+    await textIs(page, '.learn-said', (t) => t.includes('pad 2 was passed over, as you chose'));
     const learned = (
       await until('learned', rig, (r) =>
         r.boards.some((b) => b.id === board.id && b.controls.some((c) => c.sends.number === 74)),
@@ -380,6 +383,34 @@ describe('boards', () => {
     );
     await pressButton(page, 'Remove this board');
     await until('removed', rig, (r) => !r.boards.some((b) => b.id === board.id));
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('learning at a port that nothing was bound to', () => {
+  it('binds the way too, and a hold of 1.5 s is momentary', async () => {
+    const page = await openFloor();
+    await pressButton(page, 'Add a board');
+    await page.locator('.dropdown-item::-p-text(Three switches in a row)').click();
+    await page.locator('[aria-label="switch 1 CC 20"]').click();
+    await pressButton(page, 'Learn what it sends');
+    await textIs(page, '.learn-ask', (t) => t.startsWith('Press switch 1'));
+    await deliverAt(page, 'Twig small', 0xb2, 90, 127);
+    await textIs(page, '.learn-ask', (t) => t.startsWith('Let go of switch 1'));
+    await rest(1500);
+    await deliverAt(page, 'Twig small', 0xb2, 90, 0);
+    await textIs(page, '.learn-said', (t) =>
+      t.includes('switch 1 sends CC 90 on channel 3: momentary switch'),
+    );
+    await textIs(page, '.learn-said', (t) => t.includes('“Twig small” is bound to Switches USB'));
+    // What it sends is now heard as its own.
+    await pressButton(page, 'Learn what it sends');
+    await deliverAt(page, 'Twig small', 0xb2, 91, 127);
+    await deliverAt(page, 'Twig small', 0xb2, 91, 0);
+    await textIs(page, '.learn-said', (t) => t.includes('CC 91 on channel 3'));
+    expect(await page.$('.board-room-edit .notice')).toBeNull();
+    await pressButton(page, 'Remove this board');
+    await until('removed', rig, (r) => r.boards.length === demoRig.boards.length);
     expect(page.troubles).toEqual([]);
   });
 });

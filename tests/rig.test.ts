@@ -1,4 +1,4 @@
-import type { Kept, RigDoc, SongDoc } from '@idle-step/contract';
+import type { Kept, PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
 import { readChartCsv, readMidnam, writeChartCsv, writeMidnam, midnamOfChart } from '@idle-step/core/formats';
 import { cableFaults, rigPaths } from '@idle-step/core/gear';
 import { demoRig } from '@idle-step/demo';
@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import type { ElementHandle, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { openPage, pressButton, RunningApp, textIs, textOf, until, useApp } from './support/app';
+import { chord, openPage, pressButton, RunningApp, textIs, textOf, until, useApp } from './support/app';
 import { bindPort, fake, hexOf, openRoom, openWithPorts } from './support/ports';
 
 const running = useApp();
@@ -85,8 +85,8 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
     );
 
     // The board has DIN in this rig: its port is turned from USB at the computer to DIN.
-    await openRoom(page, 'Board', 'Ports');
-    await page.waitForSelector('[aria-label="Ports of Board"]');
+    await openRoom(page, 'Foot board', 'Ports');
+    await page.waitForSelector('[aria-label="Ports of Foot board"]');
     await page.locator('[aria-label="USB is at this computer"]').click();
     await page.evaluate(() => {
       const label = [...document.querySelectorAll('label')].find((l) => l.textContent === 'Link of USB')!;
@@ -94,7 +94,7 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
       list.value = 'din';
       list.dispatchEvent(new Event('change', { bubbles: true }));
     });
-    await textIs(page, '.fault-list', (t) => t.includes('Board reaches nothing'));
+    await textIs(page, '.fault-list', (t) => t.includes('Foot board reaches nothing'));
 
     const socket = (name: string) =>
       page.waitForSelector(`.socket[aria-label$=" at ${name}"]`) as Promise<ElementHandle>;
@@ -107,7 +107,7 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
       await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2, { steps: 2 });
       await page.mouse.up();
     };
-    await drag('Board USB', 'Interface In 1');
+    await drag('Foot board USB', 'Interface In 1');
     // From an input to an input it is refused, with the reason, and nothing is drawn.
     await drag('Interface In 2', 'Device In');
     await textIs(page, '.fault-list', (t) =>
@@ -191,10 +191,10 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
         (n) => n === count,
       );
     };
-    await add(3, 2);
-    await add(13, 3);
-    await add(13, 4);
-    await add(13, 5);
+    await add(10, 2);
+    await add(20, 3);
+    await add(20, 4);
+    await add(20, 5);
     const draw = async (from: string, to: string) => {
       await press(`Draw a cable at ${from}`);
       await press(`Plug the cable in at ${to}`);
@@ -429,7 +429,38 @@ describe('what is in use', () => {
     const without = await texts();
     expect(without.rig.devices.map((d) => d.name)).not.toContain('Deckhouse');
     await page.locator('.toast ::-p-text(Undo)').click();
-    await until('back', texts, (now) => JSON.stringify(now) === JSON.stringify(before));
+    const isAsBefore = (now: unknown) => JSON.stringify(now) === JSON.stringify(before);
+    await until('back', texts, isAsBefore);
+    // A step like any other: done again whole, and undone whole.
+    await page.locator('.place-head h1').click();
+    await chord(page, 'Control', 'Shift', 'Z');
+    await until('gone again', texts, (now) => JSON.stringify(now) === JSON.stringify(without));
+    await chord(page, 'Control', 'z');
+    await until('back again', texts, isAsBefore);
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('undo goes on behind a removal: the steps of a preset that went with its board come back with it', async () => {
+    const page = await openPage(running.browser, running.app.base, '/floor');
+    const preset = async () =>
+      (await running.app.get<Kept<PresetDoc>[]>(`/presets?rigId=${demoRig.id}`)).find(
+        (k) => k.doc.boardId === demoRig.boards[1]!.id,
+      )?.doc;
+    const first = (await preset())!;
+    await page.locator('.tabs a::-p-text(Twig 4)').click();
+    await page.locator('[aria-label="Add a bank"]').click();
+    await until('a bank more', preset, (p) => p?.banks.length === first.banks.length + 1);
+    await page.locator('.rail a[href="/rig"]').click();
+    await page.locator('.device-card ::-p-text(Twig 4)').click();
+    await page.locator('[aria-label="Remove Twig 4"]').click();
+    await pressButton(page, 'Remove it, and take it out there');
+    await until('gone', preset, (p) => p === undefined);
+    await page.locator('.place-head h1').click();
+    await chord(page, 'Control', 'z');
+    await until('back', preset, (p) => p?.banks.length === first.banks.length + 1);
+    await chord(page, 'Control', 'z');
+    await until('as it was', preset, (p) => JSON.stringify(p) === JSON.stringify(first));
+    expect(await page.$('.notice.danger')).toBeNull();
     expect(page.troubles).toEqual([]);
   });
 });

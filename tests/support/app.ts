@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
-import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import puppeteer, { type Browser, type KeyInput, type Page } from 'puppeteer-core';
 import { afterAll, beforeAll, inject } from 'vitest';
 import { emptyDatabase } from './database';
 
@@ -209,3 +209,9 @@ export const valueOf = (page: Page, label: string): Promise<string> =>
     const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)!.getAttribute('for')!;
     return (document.getElementById(id) as HTMLInputElement).value;
   }, label);
+
+/** Presses several keys as one. Example: `chord(page, 'Control', 'Shift', 'Z')`. */
+export async function chord(page: Page, ...keys: readonly KeyInput[]): Promise<void> {
+  for (const key of keys) await page.keyboard.down(key);
+  for (const key of [...keys].reverse()) await page.keyboard.up(key);
+}

@@ -1,14 +1,11 @@
-import { Navigate, Outlet, Route, Routes } from 'react-router-dom';
-import { Frame } from './features/frame/Frame';
-import { NoRig } from './features/frame/NoRig';
-import { MonitorDrawer } from './features/monitor/MonitorDrawer';
+import { Navigate, Route, Routes } from 'react-router-dom';
 import { useUndoKeys } from './documents/useUndoKeys';
 import { useSwitchKeys } from './features/frame/useSwitchKeys';
-import { useRig } from './drafts/useDocs';
 import { useFeedLive } from './live/useShow';
 import { inPieces } from './ui/inPieces';
 
 const fetching = (name: string) => <p className="work-pad muted">Fetching {name} …</p>;
+const Framed = inPieces(() => import('./Framed').then((m) => m.Framed), <main className="frame" />);
 const RigPlace = inPieces(() => import('./features/rig/RigPlace').then((m) => m.RigPlace), fetching('Rig'));
 const FloorPlace = inPieces(
   () => import('./features/floor/FloorPlace').then((m) => m.FloorPlace),
@@ -41,13 +38,7 @@ export function App() {
   useSwitchKeys();
   return (
     <Routes>
-      <Route
-        element={
-          <Frame Monitor={MonitorDrawer}>
-            <RigOrFirstStep />
-          </Frame>
-        }
-      >
+      <Route element={<Framed />}>
         <Route index element={<Navigate to="/rig" replace />} />
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
         <Route path="rigs" element={<RigsPlace />} />
@@ -60,11 +51,4 @@ export function App() {
       <Route path="stage" element={<StagePlace />} />
     </Routes>
   );
-}
-
-/** Every place needs a rig; without one, the first step is offered instead. */
-function RigOrFirstStep() {
-  const { rig, isLoading, isError } = useRig();
-  if (rig) return <Outlet />;
-  return <NoRig isLoading={isLoading} isError={isError} />;
 }

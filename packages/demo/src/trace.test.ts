@@ -155,6 +155,14 @@ const FAULTS: Fault[] = [
     mend: 'look',
   },
   {
+    name: 'no hardware is bound to the input',
+    plant: nothing,
+    ports: { [PORT.crossbarIn1]: 'unfed' },
+    start: press('far 1'),
+    expected: ['port', 'unfed'],
+    mend: 'look',
+  },
+  {
     name: 'the hardware of the output was pulled out',
     plant: nothing,
     ports: { [PORT.crossbarOutA]: 'absent' },
@@ -566,6 +574,7 @@ describe('a trace names the hop at which it is lost', () => {
     expect(FAULTS.length).toBeGreaterThanOrEqual(40);
     const reasons: Record<LossReason, true> = {
       'port-absent': true,
+      unfed: true,
       'port-off': true,
       away: true,
       'no-cable': true,

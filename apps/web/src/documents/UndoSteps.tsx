@@ -2,19 +2,24 @@ import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { lastUndone, pastSteps } from '../drafts/draftsSlice';
+import { inReach } from '../drafts/inReach';
+import { useSteps } from '../drafts/useSteps';
 import { useAppSelector } from '../store';
 import { IconButton } from '../ui/IconButton';
-import { useUndo } from './useUndoKeys';
 
 /** Steps that are listed; more can be undone one by one. */
 const LISTED = 25;
 
 /** Undo and redo with what they would take back, and the list of the last steps. */
 export function UndoSteps() {
+  const { undo, redo } = useSteps();
   const drafts = useAppSelector((s) => s.drafts);
-  const { undo, redo } = useUndo();
-  const past = useMemo(() => pastSteps(drafts), [drafts]);
-  const next = lastUndone(drafts);
+  const fetched = useAppSelector((s) => s.api);
+  const screen = useAppSelector((s) => s.screen);
+  const { past, next } = useMemo(() => {
+    const isInReach = inReach({ api: fetched, screen });
+    return { past: pastSteps(drafts, isInReach), next: lastUndone(drafts, isInReach) };
+  }, [drafts, fetched, screen]);
   if (past.length === 0 && !next) return null;
   const undoUpTo = (index: number) => {
     for (let i = 0; i <= index; i++) undo();

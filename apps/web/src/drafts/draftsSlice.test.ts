@@ -9,11 +9,14 @@ import {
   lastUndone,
   mineKept,
   pastSteps,
+  rebased,
   redone,
   savingWentOn,
   takenUp,
   theirsKept,
   undone,
+  wholeDone,
+  wholeStepped,
   type DraftsState,
 } from './draftsSlice';
 import { answered, sending, UNDO_STEPS } from './saving';
@@ -42,11 +45,11 @@ const edit = (state: DraftsState, name: string, id = 'song') =>
 const nameIn = (state: DraftsState, k = key) => state.byKey[k]!.doc.name;
 const undo = (state: DraftsState) => {
   const step = lastEdited(state);
-  return step ? draftsReducer(state, undone({ key: step.key })) : state;
+  return step?.kind === 'draft' ? draftsReducer(state, undone({ key: step.key })) : state;
 };
 const redo = (state: DraftsState) => {
   const step = lastUndone(state);
-  return step ? draftsReducer(state, redone({ key: step.key })) : state;
+  return step?.kind === 'draft' ? draftsReducer(state, redone({ key: step.key })) : state;
 };
 
 describe('undo and redo', () => {
@@ -67,6 +70,41 @@ describe('undo and redo', () => {
   it('a new edit ends what could be redone in its document', () => {
     const state = edit(undo(edit(start(), 'a')), 'b');
     expect(lastUndone(state)).toBeNull();
+  });
+
+  it('a step over several documents stands in its place among the others', () => {
+    const change = { kind: 'delete', resource: 'songs', doc: song('c', 'gone'), inForceOn: [] } as const;
+    let state = edit(start(), 'a1');
+    state = draftsReducer(state, wholeDone({ label: 'c was deleted', change }));
+    state = edit(state, 'a2');
+    expect(pastSteps(state).map((s) => s.label)).toEqual(['a2', 'c was deleted', 'a1']);
+    state = undo(state);
+    const whole = lastEdited(state)!;
+    expect(whole.kind).toBe('whole');
+    state = draftsReducer(state, wholeStepped({ way: 'undo', order: whole.order, change }));
+    state = undo(state);
+    // Brought back in the same order, and a new edit ends what could be done again.
+    expect(lastUndone(state)!.label).toBe('a1');
+    state = redo(state);
+    expect(lastUndone(state)!.label).toBe('c was deleted');
+    expect(
+      pastSteps(draftsReducer(state, wholeStepped({ way: 'redo', order: whole.order, change })))[0]!.label,
+    ).toBe('c was deleted');
+    expect(lastUndone(edit(state, 'new'))).toBeNull();
+  });
+
+  it('reaches only what it is told to reach', () => {
+    const state = edit(edit(start(), 'a1'), 'b1', 'other');
+    const only = (step: { kind: string; key?: string }) => step.key === key;
+    expect(lastEdited(state, only)!.label).toBe('a1');
+    expect(pastSteps(state, () => false)).toEqual([]);
+  });
+
+  it('a document that is back goes on with its steps, from what is kept', () => {
+    let state = edit(edit(start(), 'a1'), 'a2');
+    state = draftsReducer(state, rebased({ key, kept: kept(song('a2'), 1) }));
+    expect(state.byKey[key]).toMatchObject({ version: 1, status: { kind: 'saved' } });
+    expect(nameIn(undo(state))).toBe('a1');
   });
 
   it('after any series of edits, undoing them all gives back the text before, and redoing them the text after', () => {

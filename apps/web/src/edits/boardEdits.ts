@@ -6,12 +6,12 @@ import {
   PLAIN_CONTROL,
   PLAIN_HARDWARE,
   shapedBoard,
+  type BoardShape,
   type Candidate,
   type ControlKind,
 } from '@idle-step/core/floor';
 import { PLAIN_DEVICE, PLAIN_PORT } from '@idle-step/core/gear';
-import { freeChannel, freeMark } from './newDevice';
-import { freeDeviceName } from './newDevice';
+import { freeChannel, freeDeviceName, freeMark } from './newDevice';
 
 /** Changes of a rig's boards as pure functions. */
 
@@ -28,50 +28,65 @@ export const withoutControls = (rig: RigDoc, boardId: string, ids: ReadonlySet<s
 /** A shape without any control, to be built control by control. */
 export const EMPTY_SHAPE = 'empty';
 
-/** The rig with one more controller and its board, at the right of those that lie there. */
+/** Controllers without a board: what has keys or switches, and no picture of them yet. */
+export const withoutBoard = (rig: RigDoc): RigDoc['devices'] =>
+  rig.devices.filter((d) => d.role === 'controller' && !rig.boards.some((b) => b.deviceId === d.id));
+
+/**
+ * The rig with one more board, at the right of those that lie there, and the controller whose face it is.
+ * @param shapeKind one of `BOARD_SHAPES`, or `EMPTY_SHAPE`.
+ * @param ownerId a controller of the rig that has no board yet; without it a new one is added.
+ */
 export function withNewBoard(
   rig: RigDoc,
   shapeKind: string,
   isOnScreen: boolean,
-): { rig: RigDoc; boardId: string } {
+  ownerId?: string,
+): { rig: RigDoc; boardId: string; deviceId: string } {
   const shape = BOARD_SHAPES.find((s) => s.kind === shapeKind) ?? {
     kind: EMPTY_SHAPE,
-    text: 'Board',
+    text: 'Controller',
+    name: 'Controller',
     widthMm: 400,
     heightMm: 200,
     controls: [],
   };
-  const deviceId = newId();
+  const owner = rig.devices.find((d) => d.id === ownerId);
+  const device = owner ?? newController(rig, shape, isOnScreen);
   const boardId = newId();
-  const device = {
-    ...(PLAIN_DEVICE as unknown as RigDoc['devices'][number]),
-    id: deviceId,
-    name: freeDeviceName(rig, isOnScreen ? 'Screen board' : 'Board'),
-    description: shape.text,
-    role: 'controller' as const,
-    mark: freeMark(rig),
-    channel: freeChannel(rig, 'small-board'),
-    programsShownFrom: 1 as const,
-    ports: isOnScreen
-      ? []
-      : [
-          {
-            ...PLAIN_PORT,
-            id: newId(),
-            name: 'USB',
-            direction: 'out' as const,
-            link: 'usb' as const,
-            atComputer: true,
-          },
-        ],
-  };
   const xMm = Math.max(0, ...rig.boards.map((b) => b.xMm + b.widthMm + 80));
   const board = {
-    ...shapedBoard(shape, { id: boardId, deviceId, xMm, yMm: 0 }, newId),
+    ...shapedBoard(shape, { id: boardId, deviceId: device.id, xMm, yMm: 0 }, newId),
     isOnScreen,
   } as unknown as BoardDoc;
-  return { rig: { ...rig, devices: [...rig.devices, device], boards: [...rig.boards, board] }, boardId };
+  return {
+    rig: {
+      ...rig,
+      devices: owner ? rig.devices : [...rig.devices, device],
+      boards: [...rig.boards, board],
+    },
+    boardId,
+    deviceId: device.id,
+  };
 }
+
+const newController = (
+  rig: RigDoc,
+  shape: Pick<BoardShape, 'name' | 'text'>,
+  isOnScreen: boolean,
+): RigDoc['devices'][number] => ({
+  ...(PLAIN_DEVICE as unknown as RigDoc['devices'][number]),
+  id: newId(),
+  name: freeDeviceName(rig, isOnScreen ? `${shape.name} on screen` : shape.name),
+  description: shape.text,
+  role: 'controller',
+  mark: freeMark(rig),
+  channel: freeChannel(rig, 'controller'),
+  programsShownFrom: 1,
+  ports: isOnScreen
+    ? []
+    : [{ ...PLAIN_PORT, id: newId(), name: 'USB', direction: 'out', link: 'usb', atComputer: true }],
+});
 
 const KIND_NAMES: Record<ControlKind, string> = {
   footswitch: 'switch',
@@ -123,19 +138,34 @@ export function withNewControls(
   return { board: next, ids, missing: 0 };
 }
 
-/** The first place on the board where nothing lies yet, row by row; below everything when it is full. */
+/** Between controls that are placed by themselves, and at the edges of the board, mm. */
+const GAP_MM = 4;
+const EDGE_MM = 12;
+
+/**
+ * The first place on the board where nothing lies yet, row by row, beside and below what lies there; a new row below
+ * everything when it is full.
+ */
 function freePlace(board: BoardDoc, w: number, h: number): { x: number; y: number } {
   const isFree = (x: number, y: number) =>
     board.controls.every(
       (c) =>
-        c.xMm >= x + w + 4 || x >= c.xMm + c.widthMm + 4 || c.yMm >= y + h + 4 || y >= c.yMm + c.heightMm + 4,
+        c.xMm >= x + w + GAP_MM ||
+        x >= c.xMm + c.widthMm + GAP_MM ||
+        c.yMm >= y + h + GAP_MM ||
+        y >= c.yMm + c.heightMm + GAP_MM,
     );
-  // In steps of its own size, so that several stand in rows.
-  for (let y = 12; y + h + 12 <= board.heightMm; y += h + 4)
-    for (let x = 12; x + w + 12 <= board.widthMm; x += w + 4) if (isFree(x, y)) return { x, y };
-  const low = Math.max(8, ...board.controls.map((c) => c.yMm + c.heightMm));
-  return { x: 12, y: low + 4 };
+  const tops = board.controls.flatMap((c) => [c.yMm, c.yMm + c.heightMm + GAP_MM]);
+  const lefts = board.controls.map((c) => c.xMm + c.widthMm + GAP_MM);
+  for (const y of inOrder([EDGE_MM, ...tops]))
+    for (const x of inOrder([EDGE_MM, ...lefts]))
+      if (y + h + EDGE_MM <= board.heightMm && x + w + EDGE_MM <= board.widthMm && isFree(x, y))
+        return { x, y };
+  const low = Math.max(EDGE_MM - GAP_MM, ...board.controls.map((c) => c.yMm + c.heightMm));
+  return { x: EDGE_MM, y: low + GAP_MM };
 }
+
+const inOrder = (places: readonly number[]): number[] => [...new Set(places)].sort((a, b) => a - b);
 
 function freeControlName(board: BoardDoc, kind: string): string {
   const taken = new Set(board.controls.map((c) => c.name.toLowerCase()));

@@ -7,6 +7,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { moved } from '../ui/moved';
 import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './presetEdits';
+import { withNewBoard, withNewControls, withoutBoard } from './boardEdits';
 import { DEVICE_KINDS, withNewDevice } from './newDevice';
 import { exampleBytes, rangeWords, valueWords } from '../words/chartWords';
 import { newSong, withNewScene, withoutValue, withValue } from './songEdits';
@@ -37,9 +38,46 @@ describe('a new device', () => {
   it('takes a channel of its own: boards from 16 down, what answers from 1 up', () => {
     const { rig, deviceId } = withNewDevice(demoRig, 'string-processor');
     expect(rig.devices.find((d) => d.id === deviceId)!.channel).toBe(1);
-    const board = withNewDevice(demoRig, 'small-board');
+    const board = withNewBoard(demoRig, 'four-small', false);
     expect(board.rig.devices.find((d) => d.id === board.deviceId)!.channel).toBe(12);
     expect(board.rig.boards.at(-1)!.controls).toHaveLength(4);
+  });
+});
+
+describe('a new board', () => {
+  it('is called after what it is, and the next one like it is told apart', () => {
+    const once = withNewBoard(demoRig, 'three-switches', false);
+    const twice = withNewBoard(once.rig, 'three-switches', false);
+    const third = withNewBoard(twice.rig, 'sixteen-pads', true);
+    expect(third.rig.devices.slice(-3).map((d) => d.name)).toEqual([
+      'Switches',
+      'Switches 2',
+      'Pads on screen',
+    ]);
+  });
+
+  it('is put on a controller that has none, and on no other', () => {
+    const bare: RigDoc = { ...demoRig, boards: demoRig.boards.slice(1) };
+    const owner = withoutBoard(bare).find((d) => d.id === demoRig.boards[0]!.deviceId);
+    const made = withNewBoard(bare, 'ten-and-two', false, owner!.id);
+    expect(made.rig.devices).toBe(bare.devices);
+    expect(made.rig.boards.at(-1)!.deviceId).toBe(owner!.id);
+    expect(withoutBoard(made.rig)).toEqual(withoutBoard(demoRig));
+  });
+
+  it('fills a row before it begins the next, also on an empty board that grows', () => {
+    const { rig, boardId } = withNewBoard(demoRig, 'empty', false);
+    const board = rig.boards.find((b) => b.id === boardId)!;
+    const made = withNewControls(board, 'footswitch', 7).board;
+    expect(made.controls.map((c) => [c.xMm, c.yMm])).toEqual([
+      [12, 12],
+      [128, 12],
+      [244, 12],
+      [12, 132],
+      [128, 132],
+      [244, 132],
+      [12, 252],
+    ]);
   });
 });
 

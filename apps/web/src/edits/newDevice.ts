@@ -1,17 +1,11 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import { freeName } from '../words/names';
-import { PLAIN_BOARD, PLAIN_CONTROL } from '@idle-step/core/floor';
 import { PLAIN_DEVICE, PLAIN_PORT, TAPE_COLOURS, TAPE_SHAPES } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
-import { STAND_INS } from '@idle-step/core/standins';
+import { restingValue, STAND_INS } from '@idle-step/core/standins';
 
-type BoardDoc = RigDoc['boards'][number];
-
-/** What can be added with one press, each with sensible values filled in. */
+/** Gear that can be added with one press, each with sensible values filled in; controllers are in `boardEdits`. */
 export const DEVICE_KINDS = [
-  { kind: 'foot-board', text: 'Foot board, 10 switches and 2 pedals' },
-  { kind: 'small-board', text: 'Small board, 4 switches' },
-  { kind: 'keyboard', text: 'Keyboard, or another controller' },
   { kind: 'interface', text: 'Interface, 2 in and 2 out' },
   { kind: 'usb-host', text: 'USB host, for gear without a computer' },
   { kind: 'splitter', text: 'Splitter, 1 in and 3 out' },
@@ -31,11 +25,7 @@ const id = () => crypto.randomUUID();
 /** The rig with one more device; its name, tape mark and channel are ones that no other device has. */
 export function withNewDevice(rig: RigDoc, kind: DeviceKind): { rig: RigDoc; deviceId: string } {
   const device = makeDevice(rig, kind);
-  const boards = boardOf(rig, kind, device.id);
-  return {
-    rig: { ...rig, devices: [...rig.devices, device], boards: [...rig.boards, ...boards] },
-    deviceId: device.id,
-  };
+  return { rig: { ...rig, devices: [...rig.devices, device] }, deviceId: device.id };
 }
 
 function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
@@ -43,7 +33,7 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     ...(PLAIN_DEVICE as unknown as DeviceDoc),
     id: id(),
     mark: freeMark(rig),
-    channel: freeChannel(rig, kind),
+    channel: freeChannel(rig, CARRIERS.has(kind) ? 'carrier' : 'receiver'),
     programsShownFrom: 1 as const,
     description: DEVICE_KINDS.find((k) => k.kind === kind)!.text.split(',')[0]!,
   };
@@ -63,21 +53,6 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     isUsbHost,
   });
   switch (kind) {
-    case 'foot-board':
-    case 'small-board':
-      return {
-        ...base,
-        name: freeDeviceName(rig, 'Board'),
-        role: 'controller',
-        ports: [port('USB', 'out', 'usb', true)],
-      };
-    case 'keyboard':
-      return {
-        ...base,
-        name: freeDeviceName(rig, 'Keyboard'),
-        role: 'controller',
-        ports: [port('USB', 'out', 'usb', true)],
-      };
     case 'usb-host':
       return {
         ...base,
@@ -127,7 +102,11 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
         ports: [
           kind === 'track-host' ? port('Host in', 'in', 'virtual', true) : port('USB', 'in', 'usb', true),
         ],
-        chart: standIn.chart.map((row) => ({ ...row, id: id() })) as DeviceDoc['chart'],
+        chart: standIn.chart.map((row) => ({
+          ...row,
+          id: id(),
+          powerOn: row.powerOn ?? restingValue(kind, row),
+        })) as DeviceDoc['chart'],
       };
     }
     case 'receiver':
@@ -147,7 +126,7 @@ export function withDuplicate(rig: RigDoc, device: DeviceDoc): { rig: RigDoc; de
     id: id(),
     name: freeDeviceName(rig, device.name),
     mark: freeMark(rig),
-    channel: device.role === 'carrier' ? device.channel : freeChannel(rig, 'receiver'),
+    channel: device.role === 'carrier' ? device.channel : freeChannel(rig, device.role),
     ports: device.ports.map((p) => ({ ...p, id: id() })),
     chart: device.chart.map((f) => ({ ...f, id: id() })),
     startUp: device.startUp.map((s) => ({ ...s, id: id(), done: false })),
@@ -174,56 +153,6 @@ export function withDuplicate(rig: RigDoc, device: DeviceDoc): { rig: RigDoc; de
   };
 }
 
-function boardOf(rig: RigDoc, kind: DeviceKind, deviceId: string): BoardDoc[] {
-  if (kind !== 'foot-board' && kind !== 'small-board') return [];
-  const rightMm = Math.max(0, ...rig.boards.map((b) => b.xMm + b.widthMm + 80));
-  const head = {
-    ...(PLAIN_BOARD as unknown as Pick<BoardDoc, 'mode' | 'isOnScreen' | 'can'>),
-    id: id(),
-    deviceId,
-    presetId: null,
-    xMm: rightMm,
-  };
-  const footswitch = (name: string, number: number, xMm: number, yMm: number, widthMm: number) => ({
-    id: id(),
-    name,
-    kind: 'footswitch' as const,
-    xMm,
-    yMm,
-    widthMm,
-    heightMm: 114,
-    sends: { kind: 'controller' as const, number },
-    ...PLAIN_CONTROL,
-  });
-  if (kind === 'small-board')
-    return [
-      {
-        ...head,
-        yMm: 120,
-        widthMm: 486,
-        heightMm: 144,
-        controls: [0, 1, 2, 3].map((i) => footswitch(`switch ${i + 1}`, 20 + i, 11 + i * 116, 14, 112)),
-      },
-    ];
-  const rows = (['far', 'near'] as const).flatMap((side, row) =>
-    [0, 1, 2, 3, 4].map((i) =>
-      footswitch(`${side} ${i + 1}`, (side === 'far' ? 36 : 31) + i, 16 + i * 136, 14 + row * 122, 130),
-    ),
-  );
-  const pedals = [0, 1].map((i) => ({
-    id: id(),
-    name: `pedal ${i + 1}`,
-    kind: 'expression-pedal' as const,
-    xMm: 704 + i * 86,
-    yMm: 14,
-    widthMm: 74,
-    heightMm: 236,
-    sends: { kind: 'controller' as const, number: 4 + i },
-    ...PLAIN_CONTROL,
-  }));
-  return [{ ...head, yMm: 0, widthMm: 880, heightMm: 264, controls: [...rows, ...pedals] }];
-}
-
 /** Colours change before shapes do, so that neighbours look as different as they can. */
 export function freeMark(rig: RigDoc): DeviceDoc['mark'] {
   const taken = new Set(rig.devices.map((d) => `${d.mark.shape} ${d.mark.colour}`));
@@ -237,13 +166,14 @@ export function freeMark(rig: RigDoc): DeviceDoc['mark'] {
   return { shape: 'cross', colour: 'coral' };
 }
 
-/** Boards from channel 16 down, everything else from 1 up. */
-export function freeChannel(rig: RigDoc, kind: DeviceKind): number {
+const CARRIERS: ReadonlySet<DeviceKind> = new Set(['interface', 'usb-host', 'splitter']);
+
+/** Controllers from channel 16 down, what answers from 1 up; 0–15. */
+export function freeChannel(rig: RigDoc, role: DeviceDoc['role']): number {
+  if (role === 'carrier') return 0;
   const taken = new Set(rig.devices.filter((d) => d.role !== 'carrier').map((d) => d.channel));
-  const channels = Array.from({ length: 16 }, (_, i) => (kind.endsWith('board') ? 15 - i : i));
-  return ['interface', 'usb-host', 'splitter'].includes(kind)
-    ? 0
-    : (channels.find((c) => !taken.has(c)) ?? 0);
+  const channels = Array.from({ length: 16 }, (_, i) => (role === 'controller' ? 15 - i : i));
+  return channels.find((c) => !taken.has(c)) ?? 0;
 }
 
 /** A name that no device of the rig has. */

@@ -15,14 +15,14 @@ import { TapeMark } from '../ui/TapeMark';
 /** Simulated gear at work: what it is now, after everything that was sent to it. */
 export function StandInPanel({
   device,
-  standIn,
   withSound = true,
 }: {
   device: Device;
-  standIn: StandInState;
   /** With the switch that lets all stand-ins be heard: once is enough where several stand together. */
   withSound?: boolean;
 }) {
+  const standIn = useLiveOf((live) => live.standIns.get(device.id));
+  if (!standIn) return null;
   return (
     <section className={`stand-in t-${device.mark.colour}`} aria-label={`Stand-in of ${device.name}`}>
       <header>

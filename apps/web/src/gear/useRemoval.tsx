@@ -2,8 +2,7 @@ import { spoiledBy, type PresetDoc, type RigDoc, type SongDoc } from '@idle-step
 import { useState, type ReactNode } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 import { useEdit, usePresets, useSongs } from '../drafts/useDocs';
-import { useTakeOut } from '../drafts/useTakeOut';
-import { useUndoNotice } from '../ui/useUndoNotice';
+import { useSteps } from '../drafts/useSteps';
 
 /** A place that uses what is to be removed. */
 type User = { readonly kind: 'song' | 'preset'; readonly name: string; readonly places: readonly string[] };
@@ -25,8 +24,7 @@ export function useRemoval(rig: RigDoc): {
   const edit = useEdit('rigs');
   const songs = useSongs(rig.id);
   const presets = usePresets(rig.id);
-  const takeOut = useTakeOut();
-  const notice = useUndoNotice();
+  const { remove } = useSteps();
   const [asked, setAsked] = useState<(Asked & { onDone: () => void }) | null>(null);
   const [isBusy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -40,15 +38,11 @@ export function useRemoval(rig: RigDoc): {
   };
   const takeOutThere = async (then: Asked & { onDone: () => void }) => {
     setBusy(true);
-    const result = await takeOut(rig.id, then.change);
-    setBusy(false);
-    if ('sentence' in result) {
-      setTrouble(result.sentence);
-      return;
-    }
-    done(then);
     const where = then.users.map((u) => u.name).join(', ');
-    notice.tell(`${then.name} was removed, and taken out of ${where}.`, result.bringBack);
+    const refused = await remove(rig.id, `${then.name} was removed, and taken out of ${where}`, then.change);
+    setBusy(false);
+    if (refused) setTrouble(refused);
+    else done(then);
   };
   return {
     ask: (name, change, instead = null, onDone = () => undefined) => {

@@ -90,6 +90,7 @@ describe('bindings are one relation', () => {
     const heard: string[] = [];
     const listener = {
       received: (portId: string, bytes: Uint8Array) => void heard.push(`${portId} ${bytes[0]}`),
+      receivedUnbound: (name: string, bytes: Uint8Array) => void heard.push(`? ${name} ${bytes[0]}`),
       replugged: (portId: string) => void heard.push(`${portId} again`),
       lost: (portId: string) => void heard.push(`${portId} lost`),
       changed: () => undefined,
@@ -137,6 +138,20 @@ describe('bindings are one relation', () => {
     expect(from('X')).toEqual(['a 248']);
   });
 
+  it('what nothing is bound to is heard only while all are', async () => {
+    const { ports, from } = await opened();
+    ports.bind('a', 'X');
+    expect(from('Y')).toEqual([]);
+    ports.hearAll(true);
+    expect(from('Y')).toEqual(['? Y 248']);
+    expect(from('X')).toEqual(['a 248']);
+    ports.bind('b', 'Y');
+    expect(from('Y')).toEqual(['b 248']);
+    ports.bind('b', null);
+    ports.hearAll(false);
+    expect(from('Y')).toEqual([]);
+  });
+
   it('what is remembered and is no binding is left alone', async () => {
     for (const text of ['null', '3', '"x"', '{"a":4}', '{']) {
       const access = new FakeAccess();
@@ -145,6 +160,7 @@ describe('bindings are one relation', () => {
       const ports = new MidiPorts(
         {
           received: () => undefined,
+          receivedUnbound: () => undefined,
           replugged: () => undefined,
           lost: () => undefined,
           changed: () => undefined,
@@ -172,7 +188,7 @@ describe('the live host', () => {
     host.ports.bind(DEMO_PORT.crossbarOutA, 'Out');
     const input = access.inputs.get('X')!;
     const { sent } = access.outputs.get('Out')!;
-    return { clock, host, input, sent };
+    return { clock, host, input, sent, access };
   }
   const press = (down: boolean) => [0xbf, far1.sends.number, down ? 127 : 0];
   const lines = (host: LiveHost, kind: string) => host.log.since(0).filter((l) => l.kind === kind);
@@ -187,6 +203,31 @@ describe('the live host', () => {
     input.deliver(press(true), clock.nowMs);
     input.deliver(press(false), clock.nowMs + 60_000);
     expect(lines(host, 'ahead')).toHaveLength(2);
+  });
+
+  it('what came at an input that nothing is bound to is learned, and not played or told', async () => {
+    const { clock, host, input, sent, access } = await playing();
+    host.ports.bind(DEMO_PORT.crossbarIn1, null);
+    const told = host.log.total;
+    host.learn(true);
+    input.deliver(press(true), clock.nowMs);
+    input.deliver(press(false), clock.nowMs);
+    expect(host.getSnapshot().heard!.map((h) => h.portId)).toEqual(['browser:X', 'browser:X']);
+    host.learn(false);
+    input.deliver(press(true), clock.nowMs);
+    expect(host.getSnapshot().heard).toBeNull();
+    expect(sent).toEqual([]);
+    expect(host.log.total).toBe(told);
+    expect(access.inputs.get('Y')!.onmidimessage).toBeNull();
+  });
+
+  it('an input that nothing feeds is told apart once other ports are bound', async () => {
+    const { host } = await playing();
+    expect(host.portNow(DEMO_PORT.crossbarIn1)).toBe('open');
+    expect(host.portNow(DEMO_PORT.crossbarIn2)).toBe('unfed');
+    host.ports.bind(DEMO_PORT.crossbarIn1, null);
+    host.ports.bind(DEMO_PORT.crossbarOutA, null);
+    expect(host.portNow(DEMO_PORT.crossbarIn2)).toBe('unbound');
   });
 
   it('asks to be woken only for times to come, and tells the core how late it was', async () => {

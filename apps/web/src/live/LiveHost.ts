@@ -25,6 +25,7 @@ import { Recorder } from './recorder';
 import { RouteTraffic } from './routeTraffic';
 import { nextSnapshot, type LiveSnapshot } from './snapshot';
 import { StandInSound } from './sound';
+import { unboundPort } from './unboundInput';
 
 const EMPTY_SHOW: Show = {
   rig: { id: '', name: '', middleC: 3, devices: [], cables: [], boards: [] },
@@ -64,6 +65,8 @@ export class LiveHost {
     this.ports = new MidiPorts(
       {
         received: (portId, bytes, stampMs) => this.inbox.receive(portId, bytes, stampMs, true),
+        receivedUnbound: (name, bytes, stampMs) =>
+          this.inbox.receive(unboundPort(name), bytes, stampMs, true),
         replugged: (rigPortId, name) => this.tellPort(rigPortId, name),
         // What a cable that was pulled out held down would hang for ever.
         lost: (portId) => this.command({ kind: 'port-lost', portId }),
@@ -143,10 +146,11 @@ export class LiveHost {
     return this.clockOf.now();
   }
 
-  /** What a port is at this moment: open, pulled out, or of stand-ins only. */
+  /** What an input is at this moment: open, pulled out, of stand-ins only, or forgotten while others are bound. */
   portNow(rigPortId: string): PortNow {
     const state = this.ports.stateOf(rigPortId);
-    return state === 'unbound' ? 'unbound' : state === 'present' ? 'open' : 'absent';
+    if (state === 'unbound') return this.ports.isAnyBound ? 'unfed' : 'unbound';
+    return state === 'present' ? 'open' : 'absent';
   }
 
   /** Bytes arrive at a port as if its hardware had sent them. */
@@ -157,6 +161,7 @@ export class LiveHost {
   /** Begins or ends looking at what is touched. */
   lookAround(on: boolean): void {
     this.inbox.seen = on ? [] : null;
+    this.ports.hearAll(on || this.inbox.heard !== null);
     this.touch();
   }
 
@@ -166,8 +171,15 @@ export class LiveHost {
    */
   learn(on: boolean): void {
     this.inbox.heard = on ? [] : null;
+    this.inbox.unheardPorts.clear();
+    this.ports.hearAll(on || this.inbox.seen !== null);
     if (this.state.learning !== on) this.command({ kind: 'learn', on });
     this.touch();
+  }
+
+  /** Ports that spoke since learning began and are not enabled for learning. */
+  unheardPorts(): readonly string[] {
+    return [...this.inbox.unheardPorts];
   }
 
   /** What each port carried in the last second, by rig port. */

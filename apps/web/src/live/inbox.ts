@@ -5,6 +5,7 @@ import { StreamParser, type Message, type Sequence } from '@idle-step/core/midi'
 import type { LiveClock } from './clock';
 import type { MonitorLog } from './monitorLog';
 import type { Outbox } from './outbox';
+import { unboundName } from './unboundInput';
 import type { PortTraffic } from './portTraffic';
 
 /** Messages that are kept while learning. */
@@ -22,6 +23,8 @@ export class Inbox {
   seen: readonly Seen[] | null = null;
   /** What was heard since learning began, in order; `null` when nobody learns. */
   heard: readonly Heard[] | null = null;
+  /** Ports that spoke while learning and are not enabled for it. */
+  readonly unheardPorts = new Set<string>();
   private readonly parsers = new Map<string, StreamParser>();
   /** Ports whose stamps are ahead of the clock: said once, and again when they were right in between. */
   private readonly ahead = new Set<string>();
@@ -72,6 +75,7 @@ export class Inbox {
       parser = new StreamParser({
         message: (message) => this.take(portId, message),
         fault: (fault) => {
+          if (unboundName(portId) !== null) return;
           this.log.add({ kind: 'fault', atMs: this.clock.now(), wallMs: this.clock.wallMs(), portId, fault });
           this.to.changed();
         },
@@ -85,10 +89,14 @@ export class Inbox {
     const atMs = this.arrivedAtMs;
     const world = this.to.world();
     const now = this.clock.now();
+    if (unboundName(portId) !== null) {
+      this.note(portId, message, atMs);
+      this.to.changed();
+      return;
+    }
     const sequence = this.traffic.take('in', portId, message, now);
-    const learns = world.learningPorts.has(portId);
-    if (this.seen && learns) this.seen = look(this.seen, portId, message);
-    if (this.heard && learns) this.heard = [...this.heard, { atMs, portId, message }].slice(-HEARD_AT_MOST);
+    if (world.learningPorts.has(portId)) this.note(portId, message, atMs);
+    else if (this.heard) this.unheardPorts.add(portId);
     const report = this.reportOf(world, portId, message, sequence);
     this.log.add({
       kind: 'in',
@@ -102,6 +110,12 @@ export class Inbox {
       expected: report?.expected ?? null,
     });
     this.to.message(portId, message, atMs);
+  }
+
+  /** Keeps a message for those who look or learn. */
+  private note(portId: string, message: Message, atMs: number): void {
+    if (this.seen) this.seen = look(this.seen, portId, message);
+    if (this.heard) this.heard = [...this.heard, { atMs, portId, message }].slice(-HEARD_AT_MOST);
   }
 
   /** The function that reports with a message, and what it was told just before. */

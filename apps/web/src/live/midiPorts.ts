@@ -39,6 +39,8 @@ export type PortsListener = {
   lost(rigPortId: string): void;
   /** Bytes that arrived at a bound port. `atMs` on the clock of `performance.now()`. */
   received(rigPortId: string, bytes: Uint8Array, atMs: number): void;
+  /** Bytes that arrived at an input that nothing is bound to, while all are heard. */
+  receivedUnbound(name: string, bytes: Uint8Array, atMs: number): void;
   /** A bound port is gone or there again. */
   changed(): void;
 };
@@ -68,6 +70,8 @@ export class MidiPorts {
   private listening: ReadonlyMap<MIDIInput, readonly string[]> = new Map();
   /** Outputs that the rig's ports are bound to. Follows from the bindings. */
   private outputs: ReadonlyMap<string, MIDIOutput> = new Map();
+  /** Inputs that nothing is bound to are heard too. */
+  private hearsAll = false;
   /** Browser ports that another program holds. */
   private readonly busy = new Set<string>();
   /** Bound rig ports that were missed at the last look. */
@@ -132,6 +136,18 @@ export class MidiPorts {
     this.rebind();
   }
 
+  /** Hears inputs that nothing is bound to as well, or no more: while something is learned or looked for. */
+  hearAll(on: boolean): void {
+    if (this.hearsAll === on) return;
+    this.hearsAll = on;
+    this.rebind();
+  }
+
+  /** Some port of the rig is bound to hardware: real gear is played. */
+  get isAnyBound(): boolean {
+    return this.status.kind === 'on' && Object.keys(this.bindings).length > 0;
+  }
+
   /** How many bound ports are there, in each direction. */
   counts(): { in: number; out: number } {
     const names = new Set(Object.values(this.bindings));
@@ -171,13 +187,18 @@ export class MidiPorts {
       const output = outputs.get(name);
       if (output?.state === 'connected') sending.set(rigPortId, output);
     }
+    if (this.hearsAll)
+      for (const input of inputs.values())
+        if (input.state === 'connected' && !listening.has(input)) listening.set(input, []);
     for (const input of this.listening.keys()) if (!listening.has(input)) input.onmidimessage = null;
     for (const input of listening.keys()) {
       // Setting a handler opens the port once more, so one that is there stays.
       if (this.listening.has(input)) continue;
       input.onmidimessage = ({ data, timeStamp }) => {
-        for (const rigPortId of (data && this.listening.get(input)) ?? [])
-          this.listener.received(rigPortId, data!, timeStamp);
+        if (!data) return;
+        const rigPorts = this.listening.get(input) ?? [];
+        for (const rigPortId of rigPorts) this.listener.received(rigPortId, data, timeStamp);
+        if (rigPorts.length === 0) this.listener.receivedUnbound(this.nameOf(input), data, timeStamp);
       };
     }
     this.listening = listening;
@@ -185,6 +206,10 @@ export class MidiPorts {
     for (const port of new Set<MIDIPort>([...listening.keys(), ...sending.values()])) this.tryOpen(port);
     this.tellReplugged();
     this.listener.changed();
+  }
+
+  private nameOf(input: MIDIInput): string {
+    return numbered(this.access!.inputs.values()).find(([, port]) => port === input)?.[0] ?? input.id;
   }
 
   /** A port that another program holds alone refuses to open; it is tried again whenever something changes. */

@@ -26,49 +26,61 @@ export const NO_COUNTS: RouteCounts = { came: 0, went: 0, heldBack: 0, lastMs: n
 /** Pairs that are kept for the bench. */
 const PAIRS = 200;
 
-/** Counts what passes routes, and keeps the last messages before and after. */
+/**
+ * Counts what passes routes, and keeps the last messages before and after. What is read of it is copied when it is
+ * read, once a picture, and not with each message.
+ */
 export class RouteTraffic {
-  private counts: ReadonlyMap<string, RouteCounts> = new Map();
-  private pairs: readonly RoutedPair[] = [];
+  private readonly counts = new Map<string, RouteCounts>();
+  private pairs: RoutedPair[] = [];
   private seq = 0;
+  private shownCounts: ReadonlyMap<string, RouteCounts> = new Map();
+  private shownPairs: readonly RoutedPair[] = [];
+  private shownSeq = 0;
 
   /** Takes in what one step did. */
   take(effects: readonly Effect[], atMs: number): void {
     const routed = effects.filter((e): e is Routed => e.kind === 'routed');
-    if (routed.length === 0) return;
-    const counts = new Map(this.counts);
+    const first = routed[0];
+    if (!first) return;
     for (const { routeId, sent, outcome } of routed) {
-      const before = counts.get(routeId) ?? NO_COUNTS;
+      const before = this.counts.get(routeId) ?? NO_COUNTS;
       const isThrough = outcome === 'passed' || outcome === 'modulated';
-      counts.set(routeId, {
+      this.counts.set(routeId, {
         came: before.came + 1,
         went: before.went + sent.length,
         heldBack: before.heldBack + (isThrough ? 0 : 1),
         lastMs: isThrough ? atMs : before.lastMs,
       });
     }
-    this.counts = counts;
-    const first = routed[0]!;
-    const sent = effects.flatMap((e) =>
-      e.kind === 'send' && e.routeId !== null ? { portId: e.portId, message: e.message } : [],
-    );
-    const pair = {
+    this.pairs.push({
       seq: ++this.seq,
       portId: first.portId,
       message: first.message,
       passages: routed.map(({ routeId, outcome }) => ({ routeId, outcome })),
-      sent,
-    };
-    this.pairs = [...this.pairs.slice(1 - PAIRS), pair];
+      sent: effects.flatMap((e) =>
+        e.kind === 'send' && e.routeId !== null ? { portId: e.portId, message: e.message } : [],
+      ),
+    });
+    if (this.pairs.length > 2 * PAIRS) this.pairs = this.pairs.slice(-PAIRS);
   }
 
-  /** By route. */
+  /** By route; the same map until another message has passed. */
   get all(): ReadonlyMap<string, RouteCounts> {
-    return this.counts;
+    this.show();
+    return this.shownCounts;
   }
 
-  /** The last ones, oldest first. */
+  /** The last ones, oldest first; the same list until another message has passed. */
   get last(): readonly RoutedPair[] {
-    return this.pairs;
+    this.show();
+    return this.shownPairs;
+  }
+
+  private show(): void {
+    if (this.shownSeq === this.seq) return;
+    this.shownSeq = this.seq;
+    this.shownCounts = new Map(this.counts);
+    this.shownPairs = this.pairs.slice(-PAIRS);
   }
 }

@@ -91,6 +91,13 @@ export type LiveNote =
   | { readonly code: 'function-reserved' | 'not-under-setting'; readonly functionId: string }
   /** The port is not enabled for playing; `functionId` is `null` for what came in by it. */
   | { readonly code: 'port-off'; readonly portId: string; readonly functionId: string | null }
+  /** An encoder was turned, and nobody knows where its function stands; `isSent` where it began at its range's start. */
+  | {
+      readonly code: 'value-unknown';
+      readonly controlId: string;
+      readonly functionId: string;
+      readonly isSent: boolean;
+    }
   | { readonly code: 'value-refused'; readonly functionId: string; readonly value: number }
   | { readonly code: 'no-such-scene'; readonly index: number; readonly sceneCount: number }
   | { readonly code: 'end-of-set' | 'start-of-set' | 'no-songs' | 'nothing-assigned' | 'bank-gone' | 'panic' }

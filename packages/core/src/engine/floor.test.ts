@@ -348,6 +348,30 @@ describe('encoders, from bytes to bytes', () => {
     play.pedal(1000, relativeByte(encoding, 1)).pedal(3000, relativeByte(encoding, -3));
     expect(play.fresh()).toEqual(['1000 B0 15 41', '3000 B0 15 3E']);
   });
+  it.each([
+    [
+      'begins at its power-on value where nothing else is known',
+      { powerOn: 90 },
+      'pickup',
+      ['1000 B0 15 5B'],
+      0,
+    ],
+    ['waits where nothing is known, and says so', {}, 'pickup', [], 1],
+    ['begins where its range does where that was chosen, and says so', {}, 'jump', ['1000 B0 15 01'], 1],
+  ] as const)('whose value is not known: %s', (_name, part, takeover, sent, said) => {
+    const hardware = { encoding: 'twos-complement' } as const;
+    const world = makeWorld([[moves([sweepOf('level')], { takeover })]], { controls: { p0: { hardware } } });
+    const level = world.functions.get('level')!;
+    const functions = new Map([...world.functions, ['level', { ...level, fn: { ...level.fn, ...part } }]]);
+    const play = new Play({ ...world, functions });
+    expect(play.pedal(1000, 1).fresh()).toEqual(sent);
+    expect(play.codes.filter((c) => c === 'value-unknown')).toHaveLength(said);
+    // Turned on at once it is not said again; once the value is known it goes on from there.
+    play.pedal(1050, 1);
+    expect(play.codes.filter((c) => c === 'value-unknown')).toHaveLength(said);
+    play.command(2000, { kind: 'set', functionId: 'level', value: 64 }).fresh();
+    expect(play.pedal(4000, 1).fresh()).toEqual(['4000 B0 15 41']);
+  });
   it('turn faster when turned faster, stop at the end and wrap only where asked', () => {
     const hardware = { encoding: 'twos-complement' } as const;
     const fast = (wrap: boolean) => {

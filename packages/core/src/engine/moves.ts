@@ -118,7 +118,13 @@ function reachEnds(
   for (const action of actions) start(live, { boardId, controlId, struck: 0 }, action);
 }
 
-/** An encoder is turned by some detents, to the right above 0. */
+/** What was said while an encoder was turned is said again only after it rested this long, in ms. Our own choice. */
+const SAY_AGAIN_MS = 1000;
+
+/**
+ * An encoder is turned by some detents, to the right above 0. It goes on from the value that its function has: what it
+ * was told or reported, else what it has at power-on; where neither is known it waits, or begins where its range does.
+ */
 export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, detents: number): void {
   if (detents === 0) return;
   const last = live.state.turnedAtMs[control.id];
@@ -130,7 +136,14 @@ export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, d
     const high = Math.max(sweep.from, sweep.to);
     const steps = turnSteps(response, detents, last === undefined ? null : live.nowMs - last);
     const fn = live.world.functions.get(sweep.functionId)?.fn;
-    const from = live.value(sweep.functionId) ?? fn?.powerOn ?? sweep.from;
+    const known = live.value(sweep.functionId) ?? fn?.powerOn ?? null;
+    if (known === null && fn) {
+      const isSent = response.takeover === 'jump';
+      if (last === undefined || live.nowMs - last >= SAY_AGAIN_MS)
+        live.note({ code: 'value-unknown', controlId: control.id, functionId: sweep.functionId, isSent });
+      if (!isSent) continue;
+    }
+    const from = known ?? sweep.from;
     const within = Math.min(high, Math.max(low, from));
     const value = stepped(within, sweep.invert ? -steps : steps, low, high, response.wrap);
     if (live.value(sweep.functionId) !== value) setFunction(live, sweep.functionId, value);

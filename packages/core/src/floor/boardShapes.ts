@@ -11,6 +11,8 @@ import {
 export type BoardShape = {
   readonly kind: string;
   readonly text: string;
+  /** What a controller of this shape is called at first. */
+  readonly name: string;
   readonly widthMm: number;
   readonly heightMm: number;
   readonly controls: readonly Omit<Control, 'id'>[];
@@ -85,6 +87,7 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'three-switches',
     text: 'Three switches in a row',
+    name: 'Switches',
     widthMm: 370,
     heightMm: 144,
     controls: field(
@@ -98,6 +101,7 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'four-small',
     text: 'Four small switches',
+    name: 'Small switches',
     widthMm: 340,
     heightMm: 120,
     controls: field(
@@ -111,6 +115,7 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'ten-and-two',
     text: 'Ten switches and two pedals',
+    name: 'Foot board',
     widthMm: 880,
     heightMm: 264,
     controls: [
@@ -133,6 +138,7 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'mixer-strips',
     text: 'Eight knobs over eight faders, with buttons',
+    name: 'Knobs and faders',
     widthMm: 440,
     heightMm: 330,
     controls: [
@@ -162,6 +168,7 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'sixteen-pads',
     text: 'Sixteen pads',
+    name: 'Pads',
     widthMm: 328,
     heightMm: 328,
     controls: field(
@@ -175,6 +182,7 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'two-pedals',
     text: 'A bar of two pedals',
+    name: 'Pedals',
     widthMm: 200,
     heightMm: 264,
     controls: field(
@@ -188,6 +196,7 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'short-keyboard',
     text: 'Short keyboard, 25 keys and a wheel',
+    name: 'Keyboard',
     widthMm: 440,
     heightMm: 172,
     controls: [

@@ -1,6 +1,6 @@
 import { isUsable, shownText, valueBounds, type ChartFunction, type Device } from '../gear';
 import { isPressed, type Control } from './board';
-import { PLAIN_ASSIGNMENT, type Action, type Assignment } from './preset';
+import { PLAIN_ASSIGNMENT, plainResponse, type Action, type Assignment } from './preset';
 
 /** What one control would do after laying out, and the words for it. */
 export type LaidOut = { readonly assignment: Assignment; readonly says: string };
@@ -55,7 +55,12 @@ export function layOut(
       points: [],
     };
     laid.push({
-      assignment: { ...PLAIN_ASSIGNMENT, controlId: control.id, sweeps: [sweep] },
+      assignment: {
+        ...PLAIN_ASSIGNMENT,
+        controlId: control.id,
+        sweeps: [sweep],
+        response: plainResponse(control),
+      },
       says: `moves ${fn.name}`,
     });
   });

@@ -58,12 +58,17 @@ type Group = {
 /**
  * What was touched, best first, from all that was heard since learning began. Clock, active sensing and a trembling
  * pedal do not count as touched.
- * @param wanted what kind of control is learned. @param presses how often it was asked to be pressed so far.
+ * @param wanted what kind of control is learned.
+ * @param asks when it was asked to be pressed once more, on the clock of `heard`, in order.
  * Positions of 14-bit controls are given as 0–127 with fractions.
  */
-export function learn(heard: readonly Heard[], wanted: ControlKind, presses = 1): readonly Candidate[] {
+export function learn(
+  heard: readonly Heard[],
+  wanted: ControlKind,
+  asks: readonly number[] = [],
+): readonly Candidate[] {
   return groupsOf(heard)
-    .flatMap((group) => (isPressed(wanted) ? asSwitch(group, wanted, presses) : asMoved(group, wanted)) ?? [])
+    .flatMap((group) => (isPressed(wanted) ? asSwitch(group, wanted, asks) : asMoved(group, wanted)) ?? [])
     .sort((a, b) => b.score - a.score || b.count - a.count);
 }
 
@@ -158,7 +163,10 @@ function pairedControllers(heard: readonly Heard[]): ReadonlySet<string> {
   );
 }
 
-function asSwitch(group: Group, wanted: ControlKind, presses: number): Candidate | null {
+/** A switch that latches moves once each time it is pressed; so often it has to, before that is believed. */
+const LATCHED_TIMES = 3;
+
+function asSwitch(group: Group, wanted: ControlKind, asks: readonly number[]): Candidate | null {
   const { points, bounceMs } = settled(group.points);
   const values = points.map((p) => p.value);
   const distinct = new Set(values);
@@ -186,15 +194,25 @@ function asSwitch(group: Group, wanted: ControlKind, presses: number): Candidate
     hardware: { ...hardware, ...part },
   });
   if (group.sends.kind === 'program') return known('switch that sends a program', { edge: 'down' }, null, 3);
-  const downs = points.filter((p) => p.value > (isNote ? 0 : low) || distinct.size === 1).length;
   if (distinct.size === 1)
     return points.length < 2
       ? known('switch, one movement heard', {}, 'press-again', 2)
       : known('switch that always sends the same', { edge: 'down' }, null, 3);
   if (isNote && strikes.size > 1) return known('pad that is struck', {}, null, 4);
-  // Two messages a press: down and up. One a press: it latches.
-  if (points.length >= 2 * presses || downs > presses) return known('momentary switch', {}, null, 4);
-  return known('latching switch', { switching: 'latching', edge: 'down' }, null, 3);
+  const moves = movesPerAsk(points, asks);
+  // Down and up in one: momentary, however long it was held.
+  if (moves.some((n) => n >= 2)) return known('momentary switch', {}, null, 4);
+  // One movement may also be the end of a hold that began before it was asked for once more.
+  return moves.filter((n) => n === 1).length >= LATCHED_TIMES
+    ? known('latching switch', { switching: 'latching', edge: 'down' }, null, 3)
+    : known('switch, one movement at a time', {}, 'press-again', 2);
+}
+
+/** How often it moved until it was asked for once more, and from each asking to the next. */
+function movesPerAsk(points: readonly Point[], asks: readonly number[]): number[] {
+  const moves = Array.from({ length: asks.length + 1 }, () => 0);
+  for (const { atMs } of points) moves[asks.filter((ask) => ask <= atMs).length]!++;
+  return moves;
 }
 
 /**

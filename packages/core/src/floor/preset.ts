@@ -1,5 +1,5 @@
 import type { TapeMark } from '../gear';
-import type { ControlKind } from './board';
+import type { Control, ControlKind } from './board';
 import type { Curve, CurvePoint, PlainCurve } from './curve';
 import type { TurnResponse } from './encoder';
 import { ACTION_LISTS, PLAIN_TIMING, type GestureTiming, type GestureWants } from './gesture';
@@ -195,6 +195,10 @@ export const PLAIN_RESPONSE: MoveResponse = {
   heelAt: 4,
   hysteresis: 4,
 };
+
+/** First figures for a control: an encoder waits until the value is known that it is to go on from. */
+export const plainResponse = ({ hardware }: Pick<Control, 'hardware'>): MoveResponse =>
+  hardware.encoding === 'absolute' ? PLAIN_RESPONSE : { ...PLAIN_RESPONSE, takeover: 'pickup' };
 
 export const PLAIN_FEEL: Omit<Feel, 'kind'> = {
   velocity: 'played',

@@ -28,6 +28,7 @@ export type Hop = {
 
 export type LossReason =
   | 'port-absent'
+  | 'unfed'
   | 'port-off'
   | 'away'
   | 'no-cable'

@@ -25,6 +25,10 @@ export function noteLoss(rig: TraceRig, note: LiveNote): Loss | null {
       const device = world.show.rig.devices.find((d) => d.id === note.deviceId);
       return device ? whyNoWay(world.show.rig, device, 'device') : lost('device', 'gone', sentence);
     }
+    case 'value-unknown':
+      return note.isSent
+        ? null
+        : lost('function', 'waits-for-pickup', sentence, lookIn('rig', found?.device.id ?? null));
     case 'value-refused':
       return lost('function', 'value-refused', sentence, lookIn('rig', found?.device.id ?? null));
     case 'function-reserved':

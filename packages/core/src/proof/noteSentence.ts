@@ -27,6 +27,12 @@ export function noteSentence(note: LiveNote, world: World): string {
         ? `${fn} was not sent: no cable leads from the computer to ${device?.name ?? 'it'}. Mend it in Rig.`
         : `${device?.name ?? 'This board'} reaches nothing: no cable leads from it to the computer. Mend it in Rig.`;
     }
+    case 'value-unknown': {
+      const control = world.controls.get(note.controlId)?.control.name ?? 'The encoder';
+      return note.isSent
+        ? `Where ${fn} stood was not known, so ${control} began where its range begins.`
+        : `Where ${fn} stands is not known, so ${control} moves nothing yet. Recall a scene that sets it, or write its value at power-on into the chart.`;
+    }
     case 'value-refused':
       return `${fn} does not take ${note.value}. Choose a value that it has.`;
     case 'function-reserved':

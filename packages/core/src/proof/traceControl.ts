@@ -44,7 +44,7 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
   const ownProgram = board.isOnScreen || board.mode === 'standalone';
   if (!ownProgram) {
     if (!path) return end(whyNoWay(world.show.rig, device, 'computer'));
-    const shut = rig.shutOut(path.portId);
+    const shut = rig.shutIn(path.portId, device);
     if (shut) return end(shut);
   }
   const deed = start.kind === 'sweep' ? `sweep to ${start.travel}` : GESTURE_WORDS[start.gesture];

@@ -10,7 +10,9 @@ export type PortNow =
   /** Its hardware was there and is not now. */
   | 'absent'
   /** No hardware belongs to it: only stand-ins play. */
-  | 'unbound';
+  | 'unbound'
+  /** No hardware belongs to it, while others are bound: what is pressed by foot does not arrive here. */
+  | 'unfed';
 
 /** What a trace looks at: the rig as it is now. */
 export class TraceRig {
@@ -59,6 +61,19 @@ export class TraceRig {
         lookIn('ports', owner.id),
       );
     return null;
+  }
+
+  /** Why what a board sends never arrives at a port, or `null`. */
+  shutIn(portId: string, board: Device): Loss | null {
+    const shut = this.shutOut(portId);
+    if (shut || this.portNow(portId) !== 'unfed') return shut;
+    const owner = this.world.show.rig.devices.find((d) => d.ports.some((p) => p.id === portId))!;
+    return lost(
+      'port',
+      'unfed',
+      `Nothing feeds ${this.portName(portId)}: no port of this browser is bound to it, so what ${board.name} sends by foot is not heard. Bind it, or draw the cable by which it comes. Presses on the screen still play.`,
+      lookIn('ports', owner.id),
+    );
   }
 
   /** Every way through the rig, found once. */

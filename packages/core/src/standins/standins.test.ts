@@ -3,6 +3,7 @@ import { controller, machineMessage, program, sysex, parseBytes, type Message } 
 import {
   feedStandIn,
   pedalBytes,
+  restingValue,
   PROCESSOR_SETTLE_MS,
   startStandIn,
   STAND_INS,
@@ -10,7 +11,7 @@ import {
   switchBytes,
   trackHost,
 } from './index';
-import { messagesFor, valueBounds } from '../gear';
+import { messagesFor, STAND_IN_KINDS, takesValue, valueBounds, type StandInKind } from '../gear';
 import { makeDevice } from '../testing.test-support';
 
 const processor = (messages: [number, Message][]) =>
@@ -142,5 +143,37 @@ describe('foot board', () => {
       kind: 'note-off',
     });
     expect(pedalBytes(15, { kind: 'controller', number: 4 }, 81)).toEqual([0xbf, 4, 81]);
+  });
+});
+
+describe('what gear has at power-on', () => {
+  const named = (kind: StandInKind, name: string) =>
+    restingValue(
+      kind,
+      STAND_INS[kind].chart.find((row) => row.name === name)!,
+    );
+
+  it.each([
+    ['mixer', 'Level', 100],
+    ['mixer', 'Pan', 64],
+    ['mixer', 'Mute', 0],
+    ['looper', 'Feedback', 127],
+    ['lights', 'Master', 127],
+    ['backing-player', 'Crossfade', 0],
+    ['track-host', 'Level 3', 100],
+  ] as const)('%s %s is %i', (kind, name, value) => expect(named(kind, name)).toBe(value));
+
+  it('is not guessed for what is pressed once, struck, or answered with words', () => {
+    expect(named('looper', 'Record 1')).toBeNull();
+    expect(named('pad-instrument', 'Pad 1')).toBeNull();
+    expect(named('lights', 'Cue 1')).toBeNull();
+  });
+
+  it('changes nothing when it is told', () => {
+    for (const kind of STAND_IN_KINDS)
+      for (const row of STAND_INS[kind].chart) {
+        const value = restingValue(kind, row);
+        if (value !== null) expect(takesValue(row.shape, value)).toBe(true);
+      }
   });
 });

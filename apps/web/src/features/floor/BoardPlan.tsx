@@ -43,8 +43,14 @@ export function BoardPlan({ board, selected, learningId, onSelect, onPlace, onRe
     // A finger trembles: less than a grid step is no drag.
     if (pulled || Math.hypot(by.x, by.y) >= GRID_MM * 2) setPulled({ ids: drag.current.ids, by });
   };
-  const drop = () => {
+  const drop = (e: PointerEvent<HTMLElement>, id: string) => {
     if (pulled) onPlace(shifted(board.controls, pulled.ids, pulled.by, board));
+    // Of several in hand a click that was no drag takes this one alone.
+    else if (drag.current && !e.shiftKey) onSelect(new Set([id]));
+    drag.current = null;
+    setPulled(null);
+  };
+  const letGo = () => {
     drag.current = null;
     setPulled(null);
   };
@@ -103,8 +109,8 @@ export function BoardPlan({ board, selected, learningId, onSelect, onPlace, onRe
             }}
             onPointerDown={(e) => take(e, c.id)}
             onPointerMove={pull}
-            onPointerUp={drop}
-            onPointerCancel={drop}
+            onPointerUp={(e) => drop(e, c.id)}
+            onPointerCancel={letGo}
             onKeyDown={(e) => onKey(e, c.id)}
           >
             {selected.has(c.id) && <Corners />}

@@ -26,6 +26,7 @@ import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { IconButton } from '../../ui/IconButton';
+import { useBareClick } from '../../ui/useBareClick';
 import { NumberField, Pick } from '../../ui/Fields';
 import { useRemoval } from '../../gear/useRemoval';
 import { withBoard, withNewControls, withoutControls, withoutLearned } from '../../edits/boardEdits';
@@ -92,6 +93,7 @@ export function BoardRoom({
       () => setSelected(new Set()),
     );
   const several = inHand.length > 1;
+  useBareClick(() => setSelected(new Set()));
   return (
     <section className="board-room-edit" aria-label="The board as it is built">
       <div className="place-head board-tools">

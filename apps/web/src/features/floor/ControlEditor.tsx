@@ -13,6 +13,7 @@ import {
   gestureWants,
   isPressed,
   onlyTaps,
+  plainResponse,
   turnsPages,
   withAssignments,
   type ActionListName,
@@ -195,7 +196,13 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
             sweeps={assignment.sweeps}
             isPedal={control.kind === 'expression-pedal'}
             controlId={controlId}
-            onChange={(what, sweeps) => change(what, { sweeps })}
+            onChange={(what, sweeps) =>
+              change(what, {
+                sweeps,
+                // The first thing that a control moves: how it takes hold is what its kind does at first.
+                ...(assignment.sweeps.length === 0 ? { response: plainResponse(control) } : {}),
+              })
+            }
           />
           {control.hardware.encoding === 'absolute' && (
             <div className="gestures">

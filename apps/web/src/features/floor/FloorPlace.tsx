@@ -1,13 +1,12 @@
 import type { PresetDoc, RigDoc } from '@idle-step/contract';
 import { pageInForce } from '@idle-step/core/engine';
-import { BOARD_SHAPES } from '@idle-step/core/floor';
 import { Footprints, LayoutGrid, Pencil, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button, ButtonGroup, Dropdown } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
+import { useLiveHost, useLiveState, useWorld } from '../../live/useLive';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
@@ -17,7 +16,7 @@ import { isTyping } from '../../documents/useUndoKeys';
 import { screenChanged } from '../../screen/screenSlice';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { BankList } from './BankList';
-import { EMPTY_SHAPE, withNewBoard } from '../../edits/boardEdits';
+import { ControllerItems } from '../../gear/ControllerItems';
 import { BoardRoom } from './BoardRoom';
 import { ControlEditor } from './ControlEditor';
 import { GroupList } from './GroupList';
@@ -252,13 +251,12 @@ function EditOrPlay() {
 
 /** What the simulated gear shows. */
 function StandIns({ rig }: { rig: RigDoc }) {
-  const standIns = useLiveOf((live) => live.standIns);
   return (
     <div className="stand-ins">
       {rig.devices
-        .filter((d) => standIns.has(d.id))
+        .filter((d) => d.standIn)
         .map((d, i) => (
-          <StandInPanel key={d.id} device={d} standIn={standIns.get(d.id)!} withSound={i === 0} />
+          <StandInPanel key={d.id} device={d} withSound={i === 0} />
         ))}
     </div>
   );
@@ -268,33 +266,20 @@ function StandIns({ rig }: { rig: RigDoc }) {
 function AddBoard({ rig }: { rig: RigDoc }) {
   const edit = useEdit('rigs');
   const navigate = useNavigate();
-  const add = (shape: string, isOnScreen: boolean) => {
-    const made = withNewBoard(rig, shape, isOnScreen);
-    edit(rig.id, 'add a board', () => made.rig);
-    void navigate(`/floor/${made.boardId}/board`);
-  };
   return (
     <Dropdown>
       <Dropdown.Toggle variant="bare" className="no-caret">
         <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
         Add a board
       </Dropdown.Toggle>
-      <Dropdown.Menu>
-        {BOARD_SHAPES.map((s) => (
-          <Dropdown.Item key={s.kind} as="button" onClick={() => add(s.kind, false)}>
-            {s.text}
-          </Dropdown.Item>
-        ))}
-        <Dropdown.Item as="button" onClick={() => add(EMPTY_SHAPE, false)}>
-          Empty, to build control by control
-        </Dropdown.Item>
-        <Dropdown.Divider />
-        <Dropdown.Item as="button" onClick={() => add('four-small', true)}>
-          Four switches on a screen only
-        </Dropdown.Item>
-        <Dropdown.Item as="button" onClick={() => add('sixteen-pads', true)}>
-          Sixteen pads on a screen only
-        </Dropdown.Item>
+      <Dropdown.Menu className="long-menu">
+        <ControllerItems
+          rig={rig}
+          onAdd={(made) => {
+            edit(rig.id, 'add a board', () => made.rig);
+            void navigate(`/floor/${made.boardId}/board`);
+          }}
+        />
       </Dropdown.Menu>
     </Dropdown>
   );

@@ -1,21 +1,47 @@
 import { Button } from 'react-bootstrap';
+import { isTyping } from '../../documents/useUndoKeys';
 import { Corners } from '../../ui/Corners';
-import { askWords, messageWords, sentWords, type LearnState } from './useLearn';
+import { askWords, messageWords, sentWords, type Learning, type LearnState } from './useLearn';
 
 /** The hands leave the mouse: Escape has to reach the panel. */
 const takeFocus = (panel: HTMLElement | null) => panel?.focus({ preventScroll: true });
 
-/** What learning asks for, what it has heard, and the choices where there are some. */
+/** What learning asks for, what it has heard, the choices where there are some, and what came of it. */
 export function LearnPanel({ learn }: { learn: LearnState }) {
   const { learning } = learn;
-  if (!learning)
-    return learn.said ? (
-      <p className="small muted" role="status">
-        {learn.said}
-      </p>
-    ) : null;
-  const { candidates, isQuiet, bound, left, control } = learning;
-  const needsChoice = isQuiet && candidates.length > 0 && (candidates.length > 1 || bound !== null);
+  if (!learning && learn.said.length === 0) return null;
+  return (
+    <>
+      {learning && <LearnNow learn={learn} learning={learning} />}
+      {learn.said.length > 0 && (
+        <ul className="learn-said small muted" role="status" aria-label="What was learned">
+          {learn.said.map((sentence) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+        </ul>
+      )}
+      {!learning && learn.way && <WayOffer learn={learn} way={learn.way} />}
+    </>
+  );
+}
+
+/** The board would stay deaf: what is missing, to be put right with one press. */
+function WayOffer({ learn, way }: { learn: LearnState; way: NonNullable<LearnState['way']> }) {
+  return (
+    <div className="notice" role="alert">
+      <span>{way.sentence}</span>{' '}
+      {way.offers.map((offer) => (
+        <Button key={offer.text} variant="quiet" onClick={() => learn.open(offer.change)}>
+          {offer.text}
+        </Button>
+      ))}
+    </div>
+  );
+}
+
+function LearnNow({ learn, learning }: { learn: LearnState; learning: Learning }) {
+  const { candidates, others, isQuiet, left, control } = learning;
+  const other = candidates.length === 0 ? others[0] : undefined;
   return (
     <div
       className="learn-panel"
@@ -24,7 +50,7 @@ export function LearnPanel({ learn }: { learn: LearnState }) {
       tabIndex={-1}
       ref={takeFocus}
       onKeyDown={(e) => {
-        if (e.key === 'Escape') learn.cancel();
+        if (e.key === 'Escape' && !isTyping(e.nativeEvent)) learn.cancel();
       }}
     >
       <Corners />
@@ -32,7 +58,7 @@ export function LearnPanel({ learn }: { learn: LearnState }) {
         {askWords(learning)}
         {left > 0 && <span className="muted small"> Then {left} more, one after the other.</span>}
       </p>
-      {candidates.length === 0 && (
+      {candidates.length === 0 && !other && (
         <p className="small muted">Listening. Nothing that was touched has been heard yet.</p>
       )}
       {candidates.length > 0 && (
@@ -43,12 +69,8 @@ export function LearnPanel({ learn }: { learn: LearnState }) {
               <span className="muted small">
                 {c.looksLike}, heard {c.count} {c.count === 1 ? 'time' : 'times'}
               </span>
-              {(needsChoice || c.wants !== null) && isQuiet && (
-                <Button
-                  variant="quiet"
-                  onClick={() => learn.take(c, false)}
-                  disabled={bound !== null && c === candidates[0]}
-                >
+              {isQuiet && (candidates.length > 1 || c.wants !== null) && (
+                <Button variant="quiet" onClick={() => learn.take(c, null)}>
                   This one
                 </Button>
               )}
@@ -56,15 +78,14 @@ export function LearnPanel({ learn }: { learn: LearnState }) {
           ))}
         </ul>
       )}
-      {isQuiet && bound && candidates[0] && (
+      {other && (
         <p className="small">
-          {bound.name} sends {messageWords(candidates[0].sends)} already.{' '}
-          <Button variant="quiet" onClick={() => learn.take(candidates[0]!, true)}>
-            Give it to {control.name}; {bound.name} takes {messageWords(control.sends)}
-          </Button>{' '}
-          <Button variant="quiet" onClick={learn.skip}>
-            Keep it with {bound.name}
-          </Button>
+          That was {other.control.name}: it sends {messageWords(other.candidate.sends)} already.{' '}
+          {isQuiet && (
+            <Button variant="quiet" onClick={() => learn.take(other.candidate, other.control)}>
+              Give it to {control.name}; {other.control.name} takes {messageWords(control.sends)}
+            </Button>
+          )}
         </p>
       )}
       <div className="learn-tools">
@@ -73,7 +94,7 @@ export function LearnPanel({ learn }: { learn: LearnState }) {
         </Button>
         {left > 0 && (
           <Button variant="quiet" onClick={learn.skip}>
-            Skip {control.name}
+            Pass over {control.name}
           </Button>
         )}
         <Button variant="bare" onClick={learn.cancel}>

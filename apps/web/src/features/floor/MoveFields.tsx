@@ -66,6 +66,15 @@ export function MoveFields({
             checked={response.wrap}
             onChange={(e) => set('let an encoder wrap', { wrap: e.target.checked })}
           />
+          <Pick
+            label="While its value is not known"
+            value={response.takeover === 'jump' ? 'jump' : 'pickup'}
+            options={[
+              { value: 'pickup', text: 'send nothing, and say so' },
+              { value: 'jump', text: 'begin where the range begins' },
+            ]}
+            onPick={(takeover) => set('say how it takes hold', { takeover })}
+          />
         </>
       ) : (
         <Pick

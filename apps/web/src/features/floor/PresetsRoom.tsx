@@ -13,7 +13,7 @@ import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useDeleteWithUndo } from '../../drafts/useDeleteWithUndo';
+import { useSteps } from '../../drafts/useSteps';
 import { useEdit } from '../../drafts/useDocs';
 import { readTextFile } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
@@ -38,7 +38,7 @@ export function PresetsRoom({
   const create = useCreateDoc();
   const edit = useEdit('presets');
   const editRig = useEdit('rigs');
-  const remove = useDeleteWithUndo();
+  const { deleteDoc } = useSteps();
   const [sentence, setSentence] = useState<string | null>(null);
   const [isBad, setBad] = useState(false);
   const [compared, setCompared] = useState<string | null>(null);
@@ -176,16 +176,7 @@ export function PresetsRoom({
                     <IconButton
                       icon={Trash2}
                       label={`Delete ${p.name}`}
-                      onClick={() => {
-                        const was = p.id === board.presetId;
-                        void remove({
-                          resource: 'presets',
-                          id: p.id,
-                          name: p.name,
-                          onGone: () => was && putInForce(null),
-                          onBack: () => was && putInForce(p.id),
-                        });
-                      }}
+                      onClick={() => void deleteDoc('presets', p.id, p.name, () => undefined)}
                     />
                   </span>
                 </li>

@@ -1,35 +1,47 @@
 import type { RigDoc } from '@idle-step/contract';
 import { boundAlready, isPressed, learn, type Candidate, type Control } from '@idle-step/core/floor';
+import { portName } from '@idle-step/core/routing';
 import { useCallback, useEffect, useState } from 'react';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost, useLiveOf } from '../../live/useLive';
 import { withLearned } from '../../edits/boardEdits';
+import { wayIn, type WayChange, type WayIn } from '../../edits/wayIn';
+import { unboundName } from '../../live/unboundInput';
+import { useLiveHost, useLiveOf } from '../../live/useLive';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
 const QUIET_MS = 700;
+/** Of a switch only one movement was heard: it may still be held, so it is waited for longer, in ms. */
+const HELD_MS = 2000;
 /** Learning ends by itself when nothing is touched for this long, in ms. */
 const TIMEOUT_MS = 30_000;
 
 export type Learning = {
   readonly control: Control;
-  readonly presses: number;
+  /** How often it was asked to be pressed once more. */
+  readonly asked: number;
   /** Controls still to come, along the row. */
   readonly left: number;
+  /** What no other control of the board sends, best first. */
   readonly candidates: readonly Candidate[];
+  /** What other controls of the board send: another one than asked for was touched. */
+  readonly others: readonly { readonly control: Control; readonly candidate: Candidate }[];
   /** The foot rests: it is time to choose, or to ask for more. */
   readonly isQuiet: boolean;
-  readonly bound: Control | null;
 };
 
 export type LearnState = {
   readonly learning: Learning | null;
-  /** How the last learning ended. */
-  readonly said: string | null;
+  /** What has been learned and what was passed over, each as a sentence. */
+  readonly said: readonly string[];
+  /** Where the board is not heard where it was learned: what is missing, to be chosen. */
+  readonly way: (WayIn & { readonly kind: 'asked' }) | null;
   start(controlIds: readonly string[]): void;
-  take(candidate: Candidate, isSwapping: boolean): void;
+  take(candidate: Candidate, swapWith: Control | null): void;
   skip(): void;
   again(): void;
   cancel(): void;
+  /** Does what was offered, so that the board is heard. */
+  open(change: WayChange): void;
 };
 
 /** Learning of controls, one or along a row, without a hand on the mouse between. */
@@ -38,25 +50,33 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const heard = useLiveOf((live) => live.heard);
   const edit = useEdit('rigs');
   const [queue, setQueue] = useState<readonly string[]>([]);
-  const [presses, setPresses] = useState(1);
+  const [asks, setAsks] = useState<readonly number[]>([]);
   const [quietAt, setQuietAt] = useState<number | null>(null);
-  const [said, setSaid] = useState<string | null>(null);
+  const [said, setSaid] = useState<readonly string[]>([]);
+  const [way, setWay] = useState<LearnState['way']>(null);
   const board = rig.boards.find((b) => b.id === boardId);
+  const device = rig.devices.find((d) => d.id === board?.deviceId);
   const control = board?.controls.find((c) => c.id === queue[0]) ?? null;
-  const ownChannel = rig.devices.find((d) => d.id === board?.deviceId)?.channel ?? 0;
-  const candidates = control && heard ? learn(heard, control.kind, presses) : [];
-  const count = candidates.reduce((n, c) => n + c.count, 0);
+  const touched = control && heard ? learn(heard, control.kind, asks) : [];
+  const sorted = touched.map((candidate) => ({
+    candidate,
+    control: boundAlready(
+      (board?.controls ?? []) as readonly Control[],
+      device?.channel ?? 0,
+      candidate,
+      control!.id,
+    ),
+  }));
+  const candidates = sorted.flatMap((s) => (s.control ? [] : s.candidate));
+  const others = sorted.flatMap((s) => (s.control ? { ...s, control: s.control } : []));
+  const count = touched.reduce((n, c) => n + c.count, 0);
   const isQuiet = quietAt !== null && quietAt === count && count > 0;
   const best = candidates[0];
-  const bound =
-    best && control && board
-      ? boundAlready(board.controls as readonly Control[], ownChannel, best, control.id)
-      : null;
 
   const goOn = useCallback(
     (rest: readonly string[]) => {
       setQueue(rest);
-      setPresses(1);
+      setAsks([]);
       setQuietAt(null);
       host.learn(rest.length > 0);
     },
@@ -64,16 +84,32 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   );
   // A page that is left while learning would swallow every press.
   useEffect(() => () => host.learn(false), [host]);
+  const say = (sentence: string) => setSaid((before) => [...before, sentence]);
+  const nameOf = (id: string) => board?.controls.find((c) => c.id === id)?.name ?? 'a control that is gone';
 
-  const take = (candidate: Candidate, isSwapping: boolean) => {
-    if (!control) return;
-    const other = board
-      ? boundAlready(board.controls as readonly Control[], ownChannel, candidate, control.id)
-      : null;
+  const open = ({ bind, unbind, edit: change }: WayChange) => {
+    if (unbind !== null) host.ports.bind(unbind, null);
+    if (change) edit(rig.id, 'plug in a board', change);
+    if (bind) host.ports.bind(bind.portId, bind.input);
+    setWay(null);
+  };
+
+  const take = (candidate: Candidate, swapWith: Control | null) => {
+    if (!control || !device) return;
     edit(rig.id, `learn ${control.name}`, (r) =>
-      withLearned(r, boardId, control.id, candidate, isSwapping ? (other?.id ?? null) : null),
+      withLearned(r, boardId, control.id, candidate, swapWith?.id ?? null),
     );
-    setSaid(`${control.name} sends ${sentWords(candidate)}: ${candidate.looksLike}.`);
+    say(`${control.name} sends ${sentWords(candidate)}: ${candidate.looksLike}.`);
+    const name = unboundName(candidate.portId);
+    const came =
+      name === null
+        ? ({ kind: 'port', portId: candidate.portId } as const)
+        : ({ kind: 'input', name } as const);
+    const found = wayIn(rig, device, came, (portId) => host.ports.boundName(portId));
+    if (found.kind === 'sure') {
+      open(found.change);
+      say(found.sentence);
+    } else if (found.kind === 'asked') setWay(found);
     goOn(queue.slice(1));
   };
 
@@ -81,49 +117,68 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const rest = () => {
     if (!control) return;
     if (count === 0) {
-      setSaid(
-        `Nothing was heard of ${control.name} in ${TIMEOUT_MS / 1000} s. Is its port open, and enabled for learning in Rig?`,
+      say(
+        `Nothing was heard of ${queue.map(nameOf).join(', ')} in ${TIMEOUT_MS / 1000} s, so nothing of them was changed.${whyUnheard(rig, host.unheardPorts(), host.ports.status.kind === 'on')}`,
       );
       goOn([]);
       return;
     }
-    if (best && best.wants === null && candidates.length === 1 && !bound) {
-      take(best, false);
+    if (best && best.wants === null && candidates.length === 1) {
+      take(best, null);
       return;
     }
     setQuietAt(count);
-    if (best?.wants === 'press-again') setPresses(2);
+    if (best?.wants === 'press-again') setAsks([...asks, host.clock()]);
   };
   const controlId = control?.id;
+  const isOneMovement = best?.wants === 'press-again' && isPressed(control?.kind ?? 'footswitch');
   useEffect(() => {
     if (!controlId) return;
-    const timer = window.setTimeout(rest, count > 0 ? QUIET_MS : TIMEOUT_MS);
+    const timer = window.setTimeout(rest, count === 0 ? TIMEOUT_MS : isOneMovement ? HELD_MS : QUIET_MS);
     return () => window.clearTimeout(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- begins anew with each thing heard, and with it only
-  }, [controlId, count, presses]);
+  }, [controlId, count, asks.length]);
 
   return {
     learning: control && {
       control: control as Control,
-      presses,
+      asked: asks.length,
       left: queue.length - 1,
       candidates,
+      others,
       isQuiet,
-      bound,
     },
     said,
+    way,
     start: (ids) => {
-      setSaid(null);
+      setSaid([]);
+      setWay(null);
+      if (host.ports.status.kind === 'off') void host.ports.open();
       goOn(ids);
     },
     take,
-    skip: () => goOn(queue.slice(1)),
+    skip: () => {
+      if (control) say(`${control.name} was passed over, as you chose.`);
+      goOn(queue.slice(1));
+    },
     again: () => goOn(queue),
     cancel: () => {
-      setSaid('Stopped; nothing was changed.');
+      say(
+        queue.length === 1
+          ? `Stopped; nothing of ${nameOf(queue[0]!)} was changed.`
+          : `Stopped; not learned: ${queue.map(nameOf).join(', ')}.`,
+      );
       goOn([]);
     },
+    open,
   };
+}
+
+/** Why nothing may have been heard: ports that spoke and are not enabled for learning, or none that are open. */
+function whyUnheard(rig: RigDoc, unheard: readonly string[], isOpen: boolean): string {
+  if (unheard.length > 0)
+    return ` ${unheard.map((id) => portName(rig, id)).join(', ')} spoke, but is not enabled for learning: tick “Learns” at its port in Rig.`;
+  return isOpen ? ' Is it switched on and plugged in?' : ' The ports of this browser are not open.';
 }
 
 /** Example: `CC 20 on channel 16`. */
@@ -147,13 +202,13 @@ export const messageWords = ({ kind, number }: Candidate['sends']): string =>
     : `${MESSAGE_WORDS[kind]} ${number}`;
 
 /** What the person is asked to do with the control. */
-export function askWords({ control, presses, candidates }: Learning): string {
+export function askWords({ control, asked, candidates, isQuiet }: Learning): string {
   const { kind, name } = control;
   const wants = candidates[0]?.wants;
-  if (isPressed(kind))
-    return presses > 1 || wants === 'press-again'
-      ? `Press ${name} once more, and let go.`
-      : `Press ${name}, and let go.`;
+  if (isPressed(kind)) {
+    if (wants === 'press-again' && !isQuiet) return `Let go of ${name}.`;
+    return asked > 0 ? `Press ${name} once more, and let go.` : `Press ${name}, and let go.`;
+  }
   if (kind === 'encoder' || wants === 'turn-back')
     return wants === 'turn-back'
       ? `Turn ${name} back to the left now.`

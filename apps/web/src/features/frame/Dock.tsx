@@ -1,6 +1,6 @@
 import { bankIndex, pageOfGroup } from '@idle-step/core/engine';
 import { ChevronDown, ChevronUp, Keyboard } from 'lucide-react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useLocation } from 'react-router-dom';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { milliseconds } from '@idle-step/core/proof';
@@ -10,14 +10,10 @@ import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../../boards/BoardView';
+import { stripLayout } from '../../boards/stripLayout';
 import { screenChanged } from '../../screen/screenSlice';
 
-/** The largest scale, and the height that boards may take, in px. */
-const MAX_SCALE = 0.4356;
-const BOARDS_PX = 115;
 const RULER_STEP_MM = 500;
-/** What the name of a board takes up beside it, in px. */
-const TAG_PX = 150;
 
 /** The floor along the bottom: the boards to scale, always live and pressable. */
 export function Dock() {
@@ -94,62 +90,69 @@ function KeysSwitch() {
   );
 }
 
-/** As much floor as fits: the scale shrinks until every board is in. */
+/** The boards as they lie on the floor; where they need more room than there is, the strip is moved to the side. */
 function FloorStrip() {
   const world = useWorld();
   const state = useLiveState('banks', 'pages');
-  const [strip, widthPx] = useMeasure();
-  const rightMm = Math.max(0, ...world.boards.map(({ board }) => board.xMm + board.widthMm));
-  const lowMm = Math.max(1, ...world.boards.map(({ board }) => board.yMm + board.heightMm));
-  const scale = Math.min(MAX_SCALE, (widthPx - 32) / Math.max(1, rightMm), BOARDS_PX / lowMm);
+  const [strip, roomPx] = useMeasure();
+  const { places, scale, widthPx } = useMemo(
+    () =>
+      stripLayout(
+        world.boards.map(({ board }) => board),
+        roomPx,
+      ),
+    [world, roomPx],
+  );
   const ticks = Array.from({ length: Math.ceil((widthPx - 16) / (RULER_STEP_MM * scale)) }, (_, i) => i);
   return (
     <div className="dock-floor" ref={strip}>
       {world.boards.length === 0 && (
         <p className="p-3 muted">No board yet. Add a controller in Rig, and it lies here to be pressed.</p>
       )}
-      {world.boards.map(({ board, device, groups }, i) => {
-        const left = 16 + board.xMm * scale;
-        const top = 4 + board.yMm * scale;
-        const beside = top < 24;
-        const right = left + board.widthMm * scale;
-        const isAtEdge = beside && right + TAG_PX > widthPx;
-        return (
-          <div key={board.id}>
-            <BoardView
-              world={world}
-              boardIndex={i}
-              scale={scale}
-              size="small-size"
-              style={{ position: 'absolute', left, top }}
-            />
-            <span
-              className="board-tag"
-              style={
-                isAtEdge
-                  ? { right: widthPx - left + 10, top: 98 }
-                  : beside
-                    ? { left: right + 10, top: 96 }
-                    : { left, top: top - 22 }
-              }
-            >
-              <TapeMark mark={device.mark} size={12} />
-              {device.name}
-              {groups.map((worldGroup) => (
-                <span key={worldGroup.group.id} className="page-now">
-                  {worldGroup.group.name}: {pageOfGroup(worldGroup, state)?.bank.name}
+      <div className="dock-boards" style={{ width: widthPx }}>
+        {world.boards.map(({ board, device, groups }, i) => {
+          const { left, top, scale: own, tag } = places[i]!;
+          return (
+            <div key={board.id}>
+              <BoardView
+                world={world}
+                boardIndex={i}
+                scale={own}
+                size="small-size"
+                style={{ position: 'absolute', left, top }}
+              />
+              {tag && (
+                <span
+                  className="board-tag"
+                  title={device.name}
+                  style={{
+                    left: tag.left,
+                    top: tag.top,
+                    justifyContent: tag.endsThere ? 'flex-end' : 'flex-start',
+                  }}
+                >
+                  <TapeMark mark={device.mark} size={12} />
+                  <span className="tag-words">
+                    {device.name}
+                    {groups.map((worldGroup) => (
+                      <span key={worldGroup.group.id} className="page-now">
+                        {' '}
+                        {worldGroup.group.name}: {pageOfGroup(worldGroup, state)?.bank.name}
+                      </span>
+                    ))}
+                  </span>
                 </span>
-              ))}
+              )}
+            </div>
+          );
+        })}
+        <div className="floor-ruler" aria-hidden="true">
+          {ticks.map((i) => (
+            <span key={i} style={{ left: 16 + i * RULER_STEP_MM * scale }}>
+              {i === 0 ? '0' : `${(i * RULER_STEP_MM) / 1000} m`}
             </span>
-          </div>
-        );
-      })}
-      <div className="floor-ruler" aria-hidden="true">
-        {ticks.map((i) => (
-          <span key={i} style={{ left: 16 + i * RULER_STEP_MM * scale }}>
-            {i === 0 ? '0' : `${(i * RULER_STEP_MM) / 1000} m`}
-          </span>
-        ))}
+          ))}
+        </div>
       </div>
     </div>
   );

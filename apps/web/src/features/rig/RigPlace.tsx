@@ -5,13 +5,14 @@ import { useMemo, useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
-import { useLiveOf } from '../../live/useLive';
 import { SearchField } from '../../ui/SearchField';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { SaveState } from '../../documents/SaveState';
 import { CablePanel } from './CablePanel';
 import { DeviceDetail } from './DeviceDetail';
 import { FaultList } from './FaultList';
+import { withNewBoard } from '../../edits/boardEdits';
+import { ControllerItems } from '../../gear/ControllerItems';
 import { DEVICE_KINDS, withNewDevice, type DeviceKind } from '../../edits/newDevice';
 import { PathList } from './PathList';
 import { RigMap, type MapPick } from '../../gear/RigMap';
@@ -36,7 +37,6 @@ function RigOf({ rig }: { rig: RigDoc }) {
   const { deviceId, room } = useParams();
   const navigate = useNavigate();
   const edit = useEdit('rigs');
-  const standIns = useLiveOf((live) => live.standIns);
   const [cableId, setCableId] = useState<string | null>(null);
   const [sheet, setSheet] = useState<Sheet>(null);
   const [wanted, setWanted] = useState('');
@@ -54,18 +54,17 @@ function RigOf({ rig }: { rig: RigDoc }) {
     setCableId(next.kind === 'cable' ? next.id : null);
     if (next.kind === 'device') select(next.id);
   };
-  const add = (kind: DeviceKind) => {
-    const added = withNewDevice(rig, kind);
+  const took = (added: { rig: RigDoc; deviceId: string }) => {
     edit(rig.id, 'add a device', () => added.rig);
     setCableId(null);
     select(added.deviceId, 'device');
   };
+  const add = (kind: DeviceKind) => took(withNewDevice(rig, kind));
   const paths = cable
     ? pathsThrough(allPaths, { cableId: cable.id })
     : device
       ? pathsThrough(allPaths, { deviceId: device.id })
       : [];
-  const standIn = device && standIns.get(device.id);
   return (
     <div className="work-pad rig-place">
       <RigHead
@@ -73,13 +72,14 @@ function RigOf({ rig }: { rig: RigDoc }) {
         sheet={sheet}
         onSheet={(next) => setSheet(sheet === next ? null : next)}
         onAdd={add}
+        onAddBoard={took}
         wanted={wanted}
         onWanted={setWanted}
       />
       {sheet === 'start-up' && <StartUpCheck rig={rig} onClose={() => setSheet(null)} />}
       {sheet === 'what-is-this' && <WhatIsThis rig={rig} onClose={() => setSheet(null)} />}
       {!device ? (
-        <FirstStep onAdd={add} />
+        <FirstStep onAdd={add} onAddBoard={() => took(withNewBoard(rig, 'ten-and-two', false))} />
       ) : (
         <>
           <RigMap
@@ -106,7 +106,7 @@ function RigOf({ rig }: { rig: RigDoc }) {
               <DeviceDetail key={device.id} rig={rig} device={device} select={select}>
                 <PathList paths={paths} name={device.name} />
               </DeviceDetail>
-              {standIn && <StandInPanel device={device} standIn={standIn} />}
+              {device.standIn && <StandInPanel device={device} />}
             </>
           )}
         </>
@@ -120,6 +120,7 @@ function RigHead({
   sheet,
   onSheet,
   onAdd,
+  onAddBoard,
   wanted,
   onWanted,
 }: {
@@ -127,6 +128,7 @@ function RigHead({
   sheet: Sheet;
   onSheet(sheet: Sheet): void;
   onAdd(kind: DeviceKind): void;
+  onAddBoard(made: { rig: RigDoc; deviceId: string }): void;
   wanted: string;
   onWanted(text: string): void;
 }) {
@@ -158,7 +160,10 @@ function RigHead({
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Add device
         </Dropdown.Toggle>
-        <Dropdown.Menu>
+        <Dropdown.Menu className="long-menu">
+          <ControllerItems rig={rig} onAdd={onAddBoard} />
+          <Dropdown.Divider />
+          <Dropdown.Header>What carries and what answers</Dropdown.Header>
           {DEVICE_KINDS.map(({ kind, text }) => (
             <Dropdown.Item key={kind} as="button" onClick={() => onAdd(kind)}>
               {text}
@@ -170,7 +175,7 @@ function RigHead({
   );
 }
 
-function FirstStep({ onAdd }: { onAdd(kind: DeviceKind): void }) {
+function FirstStep({ onAdd, onAddBoard }: { onAdd(kind: DeviceKind): void; onAddBoard(): void }) {
   return (
     <div className="empty-place">
       <h2>What is in your rig?</h2>
@@ -179,7 +184,7 @@ function FirstStep({ onAdd }: { onAdd(kind: DeviceKind): void }) {
         what it should move; then draw a cable from socket to socket.
       </p>
       <div className="d-flex gap-2">
-        <Button variant="go" onClick={() => onAdd('foot-board')}>
+        <Button variant="go" onClick={onAddBoard}>
           Add a foot board
         </Button>
         <Button variant="quiet" onClick={() => onAdd('string-processor')}>

@@ -1,11 +1,12 @@
 import { portName } from '@idle-step/core/routing';
 import type { RigDoc } from '@idle-step/contract';
 import { shownText, whoAnswers, type Seen } from '@idle-step/core/gear';
-import { messageKey } from '@idle-step/core/engine';
+import { messageKey, type World } from '@idle-step/core/engine';
 import { describeMessage, encode, hex, noteLabel, standardName } from '@idle-step/core/midi';
 import { Ear, X } from 'lucide-react';
 import { useEffect } from 'react';
 import { useLiveHost, useLiveOf, useWorld } from '../../live/useLive';
+import { unboundName } from '../../live/unboundInput';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 
@@ -33,8 +34,8 @@ export function WhatIsThis({ rig, onClose }: { rig: RigDoc; onClose(): void }) {
       </div>
       {(seen ?? []).length === 0 ? (
         <p className="muted">
-          Nothing was touched yet. If a thing stays silent, its port may not be bound, or not be enabled for
-          learning.
+          Nothing was touched yet. If a thing stays silent, the ports of this browser may not be open, or its
+          port may not be enabled for learning.
         </p>
       ) : (
         <ol className="seen-list">
@@ -64,7 +65,7 @@ function SeenLine({ rig, seen }: { rig: RigDoc; seen: Seen }) {
       </span>
       <span>
         {board ? `${seenWords(seen, rig)}, ` : ''}
-        arrives at {portName(world.show.rig, seen.portId)}
+        {arrivalWords(world.show.rig, seen.portId)}
       </span>
       <span className="num small">
         {rangeWords(seen)} · {hex(encode(seen.last))} · {describeMessage(seen.last, rig.middleC)}
@@ -80,6 +81,14 @@ function SeenLine({ rig, seen }: { rig: RigDoc; seen: Seen }) {
       </span>
     </li>
   );
+}
+
+/** Example: `arrives at Crossbar In 1`. */
+function arrivalWords(rig: World['show']['rig'], portId: string): string {
+  const unbound = unboundName(portId);
+  return unbound === null
+    ? `arrives at ${portName(rig, portId)}`
+    : `comes from “${unbound}”, to which no port of the rig is bound`;
 }
 
 /** Example: `controller 33, channel 16`. */

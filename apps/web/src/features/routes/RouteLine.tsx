@@ -3,8 +3,8 @@ import { isGateOpen, isRouteOn } from '@idle-step/core/engine';
 import { Copy, Trash2 } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
 import { Form } from 'react-bootstrap';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
-import { NO_COUNTS } from '../../live/routeTraffic';
+import { useLiveHost, useLiveOf, useWorld } from '../../live/useLive';
+import { NO_COUNTS, type RouteCounts } from '../../live/routeTraffic';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { ChangeEditor } from './parts/ChangeEditor';
@@ -35,13 +35,9 @@ type Props = {
 export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, onCopy, onRemove }: Props) {
   const host = useLiveHost();
   const world = useWorld();
-  const state = useLiveState('routes', 'values', 'position');
-  const routeCounts = useLiveOf((live) => live.routeCounts);
-  const live = world.routes.byId.get(route.id) ?? route;
-  const isOn = isRouteOn(state, live);
-  const isOpen = isGateOpen(state, live);
-  const counts = routeCounts.get(route.id) ?? NO_COUNTS;
-  const isLit = useLit(counts.lastMs, host.clock());
+  const kept = world.routes.byId.get(route.id) ?? route;
+  const isOn = useLiveOf(({ state }) => isRouteOn(state, kept));
+  const isOpen = useLiveOf(({ state }) => isGateOpen(state, kept));
   const part = (name: RoutePart, label: string, words: string) => (
     <button
       type="button"
@@ -55,7 +51,7 @@ export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, o
   );
   const isByHand = route.gate?.by.kind === 'switch' || route.gate?.by.kind === 'controller';
   return (
-    <div className={`route ${isLit ? 'lit' : ''} ${isOn ? '' : 'is-off'}`} data-route={route.id}>
+    <LitRoute routeId={route.id} isOn={isOn}>
       <div className="route-head">
         {handle}
         <Form.Check
@@ -81,9 +77,7 @@ export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, o
           schema={Name}
           onCommit={(name) => onChange({ ...route, name })}
         />
-        <span className="counts small num" aria-label={`${counts.came} in, ${counts.went} out`}>
-          {counts.came} in, {counts.went} out{counts.heldBack > 0 ? `, ${counts.heldBack} held back` : ''}
-        </span>
+        <Counts routeId={route.id} />
         <IconButton icon={Copy} label={`Copy ${route.name}`} onClick={onCopy} />
         <IconButton icon={Trash2} label={`Remove ${route.name}`} onClick={onRemove} />
       </div>
@@ -116,7 +110,31 @@ export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, o
           {open === 'to' && <ToEditor rig={rig} route={route} onChange={onChange} />}
         </div>
       )}
+    </LitRoute>
+  );
+}
+
+/** What a route let through since the page was opened. */
+const useCounts = (routeId: string): RouteCounts =>
+  useLiveOf((live) => live.routeCounts.get(routeId) ?? NO_COUNTS);
+
+/** The line of a route: lit while messages pass, without what is in it being drawn anew. */
+function LitRoute({ routeId, isOn, children }: { routeId: string; isOn: boolean; children: ReactNode }) {
+  const host = useLiveHost();
+  const isLit = useLit(useCounts(routeId).lastMs, host.clock());
+  return (
+    <div className={`route ${isLit ? 'lit' : ''} ${isOn ? '' : 'is-off'}`} data-route={routeId}>
+      {children}
     </div>
+  );
+}
+
+function Counts({ routeId }: { routeId: string }) {
+  const { came, went, heldBack } = useCounts(routeId);
+  return (
+    <span className="counts small num" aria-label={`${came} in, ${went} out`}>
+      {came} in, {went} out{heldBack > 0 ? `, ${heldBack} held back` : ''}
+    </span>
   );
 }
 

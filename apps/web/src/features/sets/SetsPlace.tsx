@@ -3,7 +3,7 @@ import { Coffee, Plus, Spotlight, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { Link, NavLink, useNavigate, useParams } from 'react-router-dom';
-import { useDeleteWithUndo } from '../../drafts/useDeleteWithUndo';
+import { useSteps } from '../../drafts/useSteps';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, useRig, useSets, useSongs } from '../../drafts/useDocs';
 import { useChosenSet } from '../../live/useShow';
@@ -95,7 +95,7 @@ function RunningOrder({
   const edit = useEdit('sets');
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
-  const remove = useDeleteWithUndo();
+  const { deleteDoc } = useSteps();
   const change = (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
     edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) }));
   const lengthOf = (e: SetEntryDoc) =>
@@ -103,8 +103,7 @@ function RunningOrder({
   const starts = set.entries.map((_, i) => set.entries.slice(0, i).reduce((sum, e) => sum + lengthOf(e), 0));
   const total = set.entries.reduce((sum, e) => sum + lengthOf(e), 0);
   const songCount = set.entries.filter((e) => e.kind === 'song').length;
-  const deleteSet = () =>
-    remove({ resource: 'sets', id: set.id, name: set.name, onGone: () => void navigate('/sets') });
+  const deleteSet = () => deleteDoc('sets', set.id, set.name, () => void navigate('/sets'));
   return (
     <div className="work-pad running-order">
       <div className="place-head">

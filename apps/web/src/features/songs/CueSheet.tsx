@@ -3,7 +3,7 @@ import { Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
-import { useDeleteWithUndo } from '../../drafts/useDeleteWithUndo';
+import { useSteps } from '../../drafts/useSteps';
 import { useEdit } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
 import { SaveState } from '../../documents/SaveState';
@@ -39,17 +39,10 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
 
 function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
   const edit = useEdit('songs');
-  const remove = useDeleteWithUndo();
+  const { deleteDoc } = useSteps();
   const navigate = useNavigate();
   const change = (label: string, part: Partial<SongDoc>) => edit(song.id, label, (s) => ({ ...s, ...part }));
-  const deleteSong = () =>
-    remove({
-      resource: 'songs',
-      id: song.id,
-      name: song.name,
-      onGone: () => void navigate('/songs'),
-      onBack: () => void navigate(`/songs/${song.id}`),
-    });
+  const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
   return (
     <div className="place-head song-head">
       <h1 className="visually-hidden">{song.name}</h1>

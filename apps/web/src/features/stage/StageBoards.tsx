@@ -46,7 +46,9 @@ function Pages({ groups }: { groups: readonly WorldGroup[] }) {
 /** The switches of one board in their rows; the first board is the large one, the others share a line. */
 function StageBoard({ world, boardIndex }: Props & { boardIndex: number }) {
   const { board, device, groups } = world.boards[boardIndex]!;
-  const rows = rowsOf(board.controls.filter((c) => isPressed(c.kind) && c.kind !== 'key'));
+  const rows = rowsOf(
+    board.controls.filter((c) => isPressed(c.kind) && (c.kind !== 'key' || isGiven(world, boardIndex, c.id))),
+  );
   if (rows.length === 0) return null;
   const widest = Math.max(...rows.map((r) => r.length));
   return (
@@ -71,6 +73,12 @@ function StageBoard({ world, boardIndex }: Props & { boardIndex: number }) {
     </div>
   );
 }
+
+/** Keys that are played have no place on the stage; those that do something in any bank or page have. */
+const isGiven = (world: World, boardIndex: number, controlId: string): boolean => {
+  const { banks, groups } = world.boards[boardIndex]!;
+  return [...banks, ...groups.flatMap((g) => g.pages)].some((page) => page.assignments.has(controlId));
+};
 
 type ControlProps = Props & { boardIndex: number; control: Control };
 

@@ -1,0 +1,112 @@
+import { useMemo } from 'react';
+import type { Resource, RigDoc } from '@idle-step/contract';
+import { useAppDispatch, type AppDispatch, type RootState } from '../store';
+import { useUndoNotice } from '../ui/useUndoNotice';
+import { lastEdited, lastUndone, redone, undone, wholeDone, wholeStepped } from './draftsSlice';
+import { inReach } from './inReach';
+import { bringBack, bringDocBack, deleteDoc, takeOut } from './wholeChanges';
+import type { WholeChange, WholeStep } from './wholeStep';
+
+type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
+
+type Steps = {
+  /** Takes back the newest step of the rig in hand; several at once wait for each other. */
+  undo(): void;
+  redo(): void;
+  /**
+   * Removes parts of a rig with everything that points at them, says so with the way back, and makes a step of it.
+   * Resolves to why nothing was removed, or `null`.
+   */
+  remove(rigId: string, said: string, change: (rig: RigDoc) => RigDoc): Promise<string | null>;
+  /** Deletes a document in the same way. Where it is in use, that is said, and it stays. */
+  deleteDoc(resource: Resource, id: string, name: string, onGone: () => void): Promise<void>;
+};
+
+/** One step after the other: the next one waits until the server has answered to the one before. */
+let before: Promise<unknown> = Promise.resolve();
+const inTurn = (step: () => Promise<unknown> | undefined): void => {
+  before = before.then(step).catch(() => undefined);
+};
+
+/** Undo and redo over everything, and the steps that are more than an edit of one document. */
+export function useSteps(): Steps {
+  const dispatch = useAppDispatch();
+  const notice = useUndoNotice();
+  return useMemo(() => {
+    const tell = (refused: string | null) => {
+      if (refused) notice.tell(refused);
+    };
+    const back = (order: number) => () => dispatch(stepWhole('undo', order));
+    return {
+      undo: () => inTurn(() => dispatch(stepBack()).then(tell)),
+      redo: () => inTurn(() => dispatch(stepOn()).then(tell)),
+      remove: async (rigId, said, change) => {
+        const done = await dispatch(takeOut(rigId, change));
+        if ('sentence' in done) return done.sentence;
+        const { order } = dispatch(keepStep(said, done));
+        notice.tell(`${said}.`, back(order));
+        return null;
+      },
+      deleteDoc: async (resource, id, name, onGone) => {
+        const done = await dispatch(deleteDoc(resource, id));
+        if ('sentence' in done) {
+          notice.tell(done.sentence);
+          return;
+        }
+        onGone();
+        const { order } = dispatch(keepStep(`${name} was deleted`, done));
+        notice.tell(`${name} was deleted.`, back(order));
+      },
+    };
+  }, [dispatch, notice]);
+}
+
+const keepStep =
+  (label: string, change: WholeChange): Thunk<WholeStep> =>
+  (dispatch, getState) => {
+    dispatch(wholeDone({ label, change }));
+    return getState().drafts.whole.past.at(-1)!;
+  };
+
+const stepBack = (): Thunk<Promise<string | null>> => async (dispatch, getState) => {
+  const state = getState();
+  const last = lastEdited(state.drafts, inReach(state));
+  if (last?.kind === 'whole') return dispatch(stepWhole('undo', last.order));
+  if (last) dispatch(undone({ key: last.key }));
+  return null;
+};
+
+const stepOn = (): Thunk<Promise<string | null>> => async (dispatch, getState) => {
+  const state = getState();
+  const last = lastUndone(state.drafts, inReach(state));
+  if (last?.kind === 'whole') return dispatch(stepWhole('redo', last.order));
+  if (last) dispatch(redone({ key: last.key }));
+  return null;
+};
+
+/** Takes a whole step back, or does it again. One that was taken back already stays so. */
+const stepWhole =
+  (way: 'undo' | 'redo', order: number): Thunk<Promise<string | null>> =>
+  async (dispatch, getState) => {
+    const { past, future } = getState().drafts.whole;
+    const step = (way === 'undo' ? past : future).find((s) => s.order === order);
+    if (!step) return null;
+    const done = await dispatch(way === 'undo' ? takeBack(step.change) : doAgain(step.change));
+    if ('sentence' in done) return done.sentence;
+    dispatch(wholeStepped({ way, order, change: done }));
+    return null;
+  };
+
+type Done = WholeChange | { readonly sentence: string };
+
+const takeBack =
+  (change: WholeChange): Thunk<Promise<Done>> =>
+  async (dispatch) => {
+    const refused = await dispatch(change.kind === 'take-out' ? bringBack(change) : bringDocBack(change));
+    return refused === null ? change : { sentence: refused };
+  };
+
+const doAgain = (change: WholeChange): Thunk<Promise<Done>> =>
+  change.kind === 'take-out'
+    ? takeOut(change.rigId, change.rig)
+    : (dispatch) => dispatch(deleteDoc(change.resource, change.doc.id));

@@ -1,0 +1,36 @@
+import {
+  messagesFor,
+  PLAIN_DEVICE,
+  valueBounds,
+  type ChartTemplate,
+  type Device,
+  type StandInKind,
+} from '../gear';
+import { feedStandIn, startStandIn } from './standInState';
+
+/**
+ * The value that a stand-in's function has when the gear is switched on: the only one that, when told, changes nothing.
+ * @returns 0–127 as sent, or 0 and 1 for a switch; `null` for what has no value (triggers, notes) or does not tell.
+ */
+export function restingValue(kind: StandInKind, row: ChartTemplate): number | null {
+  if (row.shape.kind === 'trigger' || row.drive.kind !== 'controller') return null;
+  const device: Device = {
+    ...PLAIN_DEVICE,
+    id: '',
+    name: '',
+    role: 'receiver',
+    mark: { shape: 'cross', colour: 'coral' },
+  };
+  const fresh = startStandIn(kind);
+  const before = JSON.stringify(fresh.state);
+  const { min, max } = valueBounds(row.shape);
+  const same: number[] = [];
+  for (let value = min; value <= max; value++) {
+    const after = messagesFor(device, { ...row, id: '' }, value).reduce(
+      (state, message) => feedStandIn(state, message, device.channel, 0),
+      fresh,
+    );
+    if (JSON.stringify(after.state) === before) same.push(value);
+  }
+  return same.length === 1 ? same[0]! : null;
+}
