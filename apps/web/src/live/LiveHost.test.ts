@@ -221,6 +221,33 @@ describe('the live host', () => {
     expect(access.inputs.get('Y')!.onmidimessage).toBeNull();
   });
 
+  it('what no port and no stand-in took is not shown as sent', async () => {
+    const { clock, host, input, sent } = await playing();
+    input.deliver(press(true), clock.nowMs);
+    input.deliver(press(false), clock.nowMs);
+    const outgoing = () => host.log.since(0).filter((l) => l.kind === 'out');
+    expect(outgoing().every((l) => l.taken)).toBe(true);
+    expect(host.getSnapshot().lastPress!.untaken).toBe(0);
+    // Real gear only, and its port is bound to nothing.
+    const standIn = null;
+    host.setShow({
+      ...show,
+      rig: { ...demoRig, devices: demoRig.devices.map((d) => ({ ...d, standIn })) },
+    });
+    host.ports.bind(DEMO_PORT.crossbarOutA, null);
+    const before = outgoing().length;
+    const heard = sent.length;
+    clock.go(clock.nowMs + 1000);
+    input.deliver(press(true), clock.nowMs);
+    input.deliver(press(false), clock.nowMs);
+    const lost = outgoing().slice(before);
+    expect(lost.length).toBeGreaterThan(0);
+    expect(lost.every((l) => !l.taken && !l.real)).toBe(true);
+    expect(sent).toHaveLength(heard);
+    const { messages, untaken } = host.getSnapshot().lastPress!;
+    expect(untaken).toBe(messages);
+  });
+
   it('an input that nothing feeds is told apart once other ports are bound', async () => {
     const { host } = await playing();
     expect(host.portNow(DEMO_PORT.crossbarIn1)).toBe('open');

@@ -222,10 +222,11 @@ export class LiveHost {
 
   private carryOut(effects: readonly Effect[], atMs: number, world: World): void {
     let wakeMs: number | null = null;
+    let untaken = 0;
     for (const effect of effects) {
       switch (effect.kind) {
         case 'send':
-          this.outbox.send(world, effect.portId, effect.message, effect.functionId, atMs);
+          if (!this.outbox.send(world, effect.portId, effect.message, effect.functionId, atMs)) untaken++;
           break;
         case 'wake':
           wakeMs = effect.atMs;
@@ -239,7 +240,7 @@ export class LiveHost {
       }
     }
     this.clockOf.wakeAt(wakeMs);
-    this.lastPress = lastPressAfter(this.lastPress, this.state, effects, this.clockOf.wallMs());
+    this.lastPress = lastPressAfter(this.lastPress, this.state, effects, untaken, this.clockOf.wallMs());
   }
 
   private addNote(note: Extract<Effect, { kind: 'note' }>['note']): void {

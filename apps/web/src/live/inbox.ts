@@ -107,6 +107,7 @@ export class Inbox {
       sequence,
       functionId: report?.functionId ?? null,
       real: this.isReal,
+      taken: true,
       expected: report?.expected ?? null,
     });
     this.to.message(portId, message, atMs);

@@ -6,6 +6,8 @@ export type LastPress = {
   readonly controlId: string;
   readonly label: string;
   readonly messages: number;
+  /** Of them, those that no port and no stand-in took. */
+  readonly untaken: number;
   /** It has not fired yet: a second press or a hold could still come. */
   readonly waits: boolean;
   readonly settledInMs: number;
@@ -19,6 +21,7 @@ export function lastPressAfter(
   before: LastPress | null,
   state: LiveState,
   effects: readonly Effect[],
+  untaken: number,
   wallMs: number,
 ): LastPress | null {
   const notes = effects.flatMap((e): Note[] => (e.kind === 'note' ? [e.note] : []));
@@ -28,7 +31,7 @@ export function lastPressAfter(
   if (!pressed) {
     // What a press sends that had to wait first belongs to it all the same.
     return before?.waits && !waits(before.controlId)
-      ? { ...before, waits: false, messages: sent + messagesPending(state) }
+      ? { ...before, waits: false, messages: sent + messagesPending(state), untaken }
       : before;
   }
   const trouble = notes.find((n) => n.code !== 'pressed' && n.code !== 'recalled');
@@ -37,6 +40,7 @@ export function lastPressAfter(
     controlId: pressed.controlId,
     label: pressed.label,
     messages: sent + messagesPending(state),
+    untaken,
     waits: waits(pressed.controlId),
     settledInMs: notes.find((n) => n.code === 'recalled')?.settlesInMs ?? 0,
     trouble: trouble?.code ?? null,

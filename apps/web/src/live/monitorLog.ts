@@ -13,6 +13,8 @@ export type LogLine = { readonly seq: number; readonly atMs: number; readonly wa
       readonly functionId: string | null;
       /** Whether a real port brought or took it; otherwise it stayed inside, between stand-ins. */
       readonly real: boolean;
+      /** Whether anybody took it: a real port or a stand-in. */
+      readonly taken: boolean;
       /** For a report of a value that was told just before: what was told. */
       readonly expected: number | null;
     }

@@ -37,11 +37,15 @@ export class Outbox {
     }
   }
 
-  send(world: World, portId: string, message: Message, functionId: string | null, atMs: number): void {
+  /** @returns whether a real port or a stand-in took it. */
+  send(world: World, portId: string, message: Message, functionId: string | null, atMs: number): boolean {
     const real = (!this.isHandsOff || passesHandsOff(message)) && this.ports.send(portId, encode(message));
+    let taken = real;
     for (const device of world.devicesBehind.get(portId) ?? []) {
       const standIn = this.standIns.get(device.id);
-      if (standIn) this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));
+      if (!standIn) continue;
+      taken = true;
+      this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));
     }
     const now = this.clock.now();
     const sequence = this.traffic.take('out', portId, message, now);
@@ -58,8 +62,10 @@ export class Outbox {
       sequence,
       functionId: known,
       real,
+      taken,
       expected: null,
     });
+    return taken;
   }
 
   /** What a function was told just before, once; `null` when it was not. */

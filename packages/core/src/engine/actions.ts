@@ -120,6 +120,11 @@ function sendPlain(live: Live, from: Origin, action: Action & { kind: 'message' 
     return;
   }
   const channel = action.channel ?? way.device.channel;
+  const kept = keptBy(live, portId, action, plainMessage(action, channel, action.value));
+  if (kept !== null) {
+    live.note({ code: 'function-reserved', functionId: kept });
+    return;
+  }
   if (action.send !== 'note') {
     sendKnown(live, portId, plainMessage(action, channel, action.value));
     return;
@@ -133,6 +138,18 @@ function sendPlain(live: Live, from: Origin, action: Action & { kind: 'message' 
     const note = { portId, channel, note: action.number };
     live.state.playing = { ...live.state.playing, [from.controlId]: [...playing, note] };
   }
+}
+
+/** The row by which the device that is meant keeps a number for its own hardware, or `null`. */
+function keptBy(
+  { world }: Live,
+  portId: string,
+  { deviceId }: { readonly deviceId: string },
+  message: Message,
+): string | null {
+  for (const { reached } of allDrivenBy(world, portId, message))
+    if (reached.device.id === deviceId && reached.fn.reserved) return reached.fn.id;
+  return null;
 }
 
 /** What a pad or key is struck with, as it feels in its preset; a switch has the velocity that it is told. */

@@ -85,6 +85,15 @@ describe('what a device does not take', () => {
     expect(sent).toEqual([]);
     expect(said).toContain(code);
   });
+
+  it('a message by its number is told like the row that keeps it; another number is sent', () => {
+    const message = (number: number) =>
+      ({ kind: 'message', deviceId: 'gear', channel: null, send: 'controller', number, value: 9 }) as const;
+    const world = worldOf([assign('s0', [message(22)]), assign('s1', [message(29)])]);
+    const { sent, said } = play(world, [hear(0, 127), hear(10, 127, 31)]);
+    expect(said).toContain('function-reserved');
+    expect(sent).toEqual(['10 B0 1D 09']);
+  });
 });
 
 describe('a plan', () => {

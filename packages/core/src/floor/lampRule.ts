@@ -29,3 +29,19 @@ export function stopAt(stops: readonly LampStop[], value: number): LampStop | un
   for (const stop of stops) if (stop.from <= value && (!found || stop.from >= found.from)) found = stop;
   return found;
 }
+
+/**
+ * Whether a lamp shines for off and is dark for on: the two are then the wrong way round, here or in the chart.
+ * @param on the value of the function that people call on, and `off` the other one.
+ */
+export function isTurnedRound(rule: LampRule | null, off = 0, on = 1): boolean {
+  if (rule?.kind !== 'function') return false;
+  const shines = (value: number) => (stopAt(rule.stops, value)?.light ?? 'off') !== 'off';
+  return shines(off) && !shines(on);
+}
+
+/** The same stops with what they show the other way round. */
+export function turnedRound(stops: readonly LampStop[]): LampStop[] {
+  const inOrder = [...stops].sort((a, b) => a.from - b.from);
+  return inOrder.map((stop, i) => ({ ...inOrder[inOrder.length - 1 - i]!, from: stop.from }));
+}

@@ -10,7 +10,10 @@ import {
   type Drive,
 } from '../gear';
 import { isReservedByStandard } from '../midi';
-import type { Board, RigWithBoards, SentKind } from './board';
+import type { Board, Control, RigWithBoards, SentKind } from './board';
+
+import { feelOf } from './feel';
+import { isTurnedRound } from './lampRule';
 import { ACTION_LISTS, type ActionListName } from './gesture';
 import { pagesOf, type Action, type Assignment, type Preset } from './preset';
 
@@ -35,7 +38,7 @@ export type Sent = {
 };
 
 export type SentMark = {
-  readonly code: 'double' | 'reserved' | 'off-by-one' | 'gone' | 'beyond-board';
+  readonly code: 'double' | 'reserved' | 'off-by-one' | 'gone' | 'beyond-board' | 'lamp-turned-round';
   readonly sentence: string;
 };
 
@@ -72,6 +75,7 @@ export function presetSends(rig: RigWithBoards, preset: Preset, scenesAtMost: nu
             ...gone,
             ...row.marks,
             ...labelMarks(assignment, action, functions),
+            ...lampMarks(preset, control, assignment, action, functions),
             ...(board ? boardMarks(board, assignment, list, action) : []),
           ];
           rows.push({ ...place, list, ...row, marks });
@@ -292,6 +296,27 @@ function labelMarks(
     {
       code: 'off-by-one',
       sentence: `The label says ${said}, but ${found.device.name} shows ${shown} for it: ${said} is what is sent.`,
+    },
+  ];
+}
+
+/** A lamp that is lit while what its switch turns on is off. */
+function lampMarks(
+  preset: Preset,
+  control: Control | undefined,
+  assignment: Assignment,
+  action: Action,
+  functions: ReadonlyMap<string, Found>,
+): SentMark[] {
+  if (!control || !('functionId' in action)) return [];
+  const found = functions.get(action.functionId);
+  const rule = assignment.lamp ?? feelOf(preset, control.kind).lamp;
+  if (rule?.kind !== 'function' || rule.functionId !== action.functionId) return [];
+  if (found?.fn.shape.kind !== 'switch' || !isTurnedRound(rule)) return [];
+  return [
+    {
+      code: 'lamp-turned-round',
+      sentence: `The lamp of ${control.name} is lit while ${found.device.name} ${found.fn.name} is off, and dark while it is on.`,
     },
   ];
 }

@@ -23,6 +23,7 @@ import {
   replaceInMessages,
   seriesValues,
   shapedBoard,
+  turnedRound,
   shifted,
   type Action,
   type TableCell,
@@ -284,6 +285,21 @@ describe('everything a preset sends', () => {
       [4, 90],
     ]);
     expect(rows.flatMap((r) => r.marks)).toEqual([]);
+  });
+  it('marks a lamp that is lit while what its switch turns on is off, and turning it round mends it', () => {
+    const stop = (from: number, light: 'off' | 'steady') => ({ from, light, colour: null, sends: null });
+    const toggle = { kind: 'toggle', functionId: 'drive' } as const;
+    const shows = (...stops: ReturnType<typeof stop>[]) => ({
+      ...assign('s0', [toggle]),
+      lamp: { kind: 'function' as const, functionId: 'drive', stops },
+    });
+    const round = shows(stop(1, 'off'), stop(0, 'steady'));
+    expect(codes([round])).toEqual(['lamp-turned-round']);
+    expect(codes([shows(...turnedRound(round.lamp.stops))] as never)).toEqual([]);
+    expect(codes([shows(stop(0, 'off'), stop(1, 'steady'))])).toEqual([]);
+    // Of another function, or always lit, it is somebody's choice.
+    expect(codes([{ ...round, lamp: { ...round.lamp, functionId: 'echo' } }])).toEqual([]);
+    expect(codes([shows(stop(0, 'steady'))])).toEqual([]);
   });
   it.each<[string, ReturnType<typeof assign>[], string[]]>([
     [

@@ -162,6 +162,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
             <LampFields
               rule={assignment.lamp}
               plain="as every control of its kind"
+              ownFunctionId={ownFunction(assignment)}
               onChange={(lamp) => change('set a lamp', { lamp })}
             />
           </fieldset>
@@ -223,4 +224,10 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       <WirePanel assignment={assignment} action={shown} />
     </section>
   );
+}
+
+/** The function that a control is about: the first that it moves. */
+function ownFunction(assignment: AssignmentDoc): string | null {
+  const moved = [...actionsOf(assignment), ...assignment.sweeps].find((part) => 'functionId' in part);
+  return moved && 'functionId' in moved ? moved.functionId : null;
 }

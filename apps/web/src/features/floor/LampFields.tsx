@@ -1,6 +1,6 @@
 import type { AssignmentDoc } from '@idle-step/contract';
 import { whole } from '@idle-step/contract';
-import { LIGHTS } from '@idle-step/core/floor';
+import { isTurnedRound, LIGHTS, turnedRound } from '@idle-step/core/floor';
 import { TAPE_COLOURS } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { Button } from 'react-bootstrap';
@@ -22,9 +22,12 @@ const LIGHT_WORDS: Record<(typeof LIGHTS)[number], string> = {
 export function LampFields({
   rule,
   plain,
+  ownFunctionId = null,
   onChange,
 }: {
   rule: Rule;
+  /** What the control itself moves: messages coming back begin with it. */
+  ownFunctionId?: string | null;
   /** What no rule of its own means here. */
   plain: string;
   onChange(rule: Rule): void;
@@ -34,7 +37,8 @@ export function LampFields({
     if (kind === 'none') onChange(null);
     else if (kind !== 'function') onChange({ kind });
     else {
-      const fn = [...world.functions.values()].find(({ fn: f }) => f.shape.kind !== 'trigger')?.fn;
+      const own = ownFunctionId === null ? undefined : world.functions.get(ownFunctionId);
+      const fn = [own, ...world.functions.values()].find((r) => r && r.fn.shape.kind !== 'trigger')?.fn;
       if (fn)
         onChange({
           kind,
@@ -66,6 +70,17 @@ export function LampFields({
             accepts={(fn) => fn.shape.kind !== 'trigger'}
             onPick={(fn) => onChange({ ...rule, functionId: fn.id })}
           />
+          {isTurnedRound(rule) && world.functions.get(rule.functionId)?.fn.shape.kind === 'switch' && (
+            <p className="small text-caution">
+              It is lit while {world.functions.get(rule.functionId)!.fn.name} is off, and dark while it is on.{' '}
+              <Button
+                variant="quiet"
+                onClick={() => onChange({ ...rule, stops: turnedRound(rule.stops) as Stop[] })}
+              >
+                Turn the lamp round
+              </Button>
+            </p>
+          )}
           <ul className="lamp-stops">
             {rule.stops.map((stop, i) => (
               <StopLine
@@ -121,7 +136,7 @@ function StopLine({
         onPick={(from) => onChange({ ...stop, from })}
       />
       <Pick
-        label="Shines"
+        label="Lamp shows"
         value={stop.light}
         options={LIGHTS.map((value) => ({ value, text: LIGHT_WORDS[value] }))}
         onPick={(light) => onChange({ ...stop, light })}

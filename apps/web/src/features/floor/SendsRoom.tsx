@@ -1,9 +1,10 @@
-import type { PresetDoc, RigDoc } from '@idle-step/contract';
-import { presetSends, type Sent } from '@idle-step/core/floor';
+import type { AssignmentDoc, PresetDoc, RigDoc } from '@idle-step/contract';
+import { feelOf, presetSends, turnedRound, type Sent } from '@idle-step/core/floor';
 import { ArrowDown, ArrowUp, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { Form } from 'react-bootstrap';
-import { useSongs } from '../../drafts/useDocs';
+import { Button, Form } from 'react-bootstrap';
+import { useEdit, useSongs } from '../../drafts/useDocs';
+import { assignmentOf, withAssignment } from '../../edits/presetEdits';
 
 const COLUMNS = [
   { key: 'channel', title: 'Channel' },
@@ -41,6 +42,18 @@ export function SendsRoom({
   const [onlyMarked, setOnlyMarked] = useState(false);
   const scenesAtMost = songs.length === 0 ? null : Math.max(...songs.map((s) => s.scenes.length));
   const all = useMemo(() => presetSends(rig, preset, scenesAtMost), [rig, preset, scenesAtMost]);
+  const edit = useEdit('presets');
+  /** The lamp gets a rule of its own where it had that of its kind. */
+  const turnLamp = ({ pageId, controlId }: Sent) =>
+    edit(preset.id, 'turn a lamp round', (p) => {
+      const page = [...p.banks, ...p.groups.flatMap((g) => g.pages)].find((b) => b.id === pageId);
+      const now = assignmentOf(controlId, page);
+      const kind = rig.boards.flatMap((b) => b.controls).find((c) => c.id === controlId)?.kind;
+      const rule = now.lamp ?? (kind ? feelOf(p, kind).lamp : null);
+      if (rule?.kind !== 'function') return p;
+      const lamp = { ...rule, stops: turnedRound(rule.stops) } as AssignmentDoc['lamp'];
+      return withAssignment(p, pageId, { ...now, lamp });
+    });
   const marked = all.filter((r) => r.marks.length > 0);
   const rows = sorted(onlyMarked ? marked : all, sort);
   return (
@@ -93,7 +106,12 @@ export function SendsRoom({
             </thead>
             <tbody>
               {rows.map((r, i) => (
-                <SentRow key={`${r.pageId}/${r.controlId}/${r.list}/${i}`} row={r} onGo={onGo} />
+                <SentRow
+                  key={`${r.pageId}/${r.controlId}/${r.list}/${i}`}
+                  row={r}
+                  onGo={onGo}
+                  onTurnLamp={turnLamp}
+                />
               ))}
             </tbody>
           </table>
@@ -103,7 +121,15 @@ export function SendsRoom({
   );
 }
 
-function SentRow({ row, onGo }: { row: Sent; onGo(pageId: string, controlId: string): void }) {
+function SentRow({
+  row,
+  onGo,
+  onTurnLamp,
+}: {
+  row: Sent;
+  onGo(pageId: string, controlId: string): void;
+  onTurnLamp(row: Sent): void;
+}) {
   return (
     <>
       <tr className={row.marks.length > 0 ? 'odd' : ''}>
@@ -123,7 +149,12 @@ function SentRow({ row, onGo }: { row: Sent; onGo(pageId: string, controlId: str
       {row.marks.map((m) => (
         <tr key={m.sentence} className="told">
           <td colSpan={COLUMNS.length}>
-            <TriangleAlert size={14} aria-hidden="true" /> {m.sentence}
+            <TriangleAlert size={14} aria-hidden="true" /> {m.sentence}{' '}
+            {m.code === 'lamp-turned-round' && (
+              <Button variant="quiet" onClick={() => onTurnLamp(row)}>
+                Turn the lamp round
+              </Button>
+            )}
           </td>
         </tr>
       ))}

@@ -178,6 +178,11 @@ function LastPress() {
       <span className="small">
         {lastPress.waits && <span className="muted">waits, </span>}
         <b className="num">{lastPress.messages}</b> {lastPress.messages === 1 ? 'message' : 'messages'}
+        {lastPress.untaken > 0 && (
+          <span className="text-caution">
+            , {lastPress.untaken === lastPress.messages ? 'none' : `${lastPress.untaken} not`} taken by a port
+          </span>
+        )}
         {lastPress.settledInMs > 0 && (
           <>
             , settled in <b className="num">{milliseconds(lastPress.settledInMs)}</b>

@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import type { World } from '@idle-step/core/engine';
-import { ArrowDownLeft, ArrowRightLeft, ArrowUpRight, TriangleAlert, Usb } from 'lucide-react';
+import { ArrowDownLeft, ArrowRightLeft, ArrowUpRight, CircleSlash, TriangleAlert, Usb } from 'lucide-react';
 import { memo, useRef } from 'react';
 import type { LogLine } from '../../live/monitorLog';
 import { TapeMark } from '../../ui/TapeMark';
@@ -72,6 +72,7 @@ function Sign({ line }: { line: LogLine }) {
   if (line.kind === 'fault') return <TriangleAlert size={14} aria-label="broken bytes" />;
   if (line.kind === 'port') return <Usb size={14} aria-label="port" />;
   if (!isMessage(line)) return <span />;
+  if (!line.taken) return <CircleSlash size={14} className="text-caution" aria-label="not sent" />;
   const direction = directionOf(line);
   const Arrow = direction === 'inside' ? SIGNS[line.kind] : SIGNS[direction];
   return (
@@ -106,7 +107,7 @@ const DrawerLine = memo(function DrawerLine({ line, world, top, sinceMs }: LineP
           {words.device ? <TapeMark mark={words.device.mark} name={words.device.name} /> : <span />}
           <span className="says">{words.says}</span>
           <span className={`means ${words.agrees === false ? 'text-danger' : ''}`}>
-            {words.expected || shortMeaning(words) || words.device?.name}
+            {words.untaken || words.expected || shortMeaning(words) || words.device?.name}
           </span>
         </>
       )}
@@ -132,6 +133,7 @@ const WideLine = memo(function WideLine({ line, world, top, sinceMs }: LineProps
         {words.means}
         {words.agrees === true && <span className="text-ok">, as told</span>}
         {words.expected && <span className="text-danger">, {words.expected}</span>}
+        {words.untaken && <span className="text-caution"> ({words.untaken})</span>}
       </span>
       <span className="raw" title={words.raw}>
         {words.raw}

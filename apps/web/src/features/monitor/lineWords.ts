@@ -18,6 +18,8 @@ export type LineWords = {
   /** What a report should have said, where it says something else; empty where it agrees or nothing was told. */
   readonly expected: string;
   readonly agrees: boolean | null;
+  /** Why it went nowhere; empty where a port or a stand-in took it. */
+  readonly untaken: string;
   readonly searched: string;
 };
 
@@ -44,6 +46,7 @@ export function wordsOf(line: LogLine, world: World): LineWords {
   const about = aboutMessage(line, world);
   const means =
     about.text || (line.sequence ? describeSequence(line.sequence) : '') || standardName(line.message) || '';
+  const untaken = line.taken ? '' : 'not sent: no port took it';
   return {
     device: about.device,
     port,
@@ -52,7 +55,8 @@ export function wordsOf(line: LogLine, world: World): LineWords {
     means,
     expected: about.expected,
     agrees: about.agrees,
-    searched: [about.device?.name, port, raw, says, means].join(' '),
+    untaken,
+    searched: [about.device?.name, port, raw, says, means, untaken].join(' '),
   };
 }
 
@@ -67,6 +71,7 @@ const plain = (device: Device | null, port: string, says: string): LineWords => 
   means: '',
   expected: '',
   agrees: null,
+  untaken: '',
   searched: `${port} ${says}`,
 });
 

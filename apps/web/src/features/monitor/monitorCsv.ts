@@ -32,7 +32,7 @@ export const monitorCsv = (lines: readonly LogLine[], world: World): string =>
         words.device?.name ?? '',
         message && 'channel' in message ? String(message.channel + 1) : '',
         words.says,
-        words.means,
+        [words.means, words.untaken].filter(Boolean).join('; '),
         words.expected,
         words.raw,
       ];
