@@ -1,7 +1,7 @@
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { choose, fill, pressButton, textIs, until, useApp } from './support/app';
+import { choose, fill, openBrowser, pressButton, textIs, until, useApp } from './support/app';
 import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
 const running = useApp();
@@ -64,5 +64,58 @@ describe('hold and double press, assigned in the page, from bytes to bytes', () 
     await up(page);
     expect((await fresh(5)).slice(4)).toEqual(['B2 16 02']);
     expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('a window that is hidden', () => {
+  it('holds fire at their time, while its own timers are slowed down to one a second', async () => {
+    const browser = await openBrowser({ isThrottled: true });
+    try {
+      const page = await openWithPorts(browser, running.app.base, '/rig');
+      await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+      await bindPort(page, 'Crossbar', 'Out A', 'Blue box A');
+      await page.locator('.rail a[href="/floor"]').click();
+      await page.locator('[data-control="near 4"]').click();
+      await pressButton(page, 'Add an action on hold');
+      await choose(page, 'Function', 'Snapshot');
+      await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+      const other = await page.browserContext().newPage();
+      await other.bringToFront();
+      await until(
+        'hidden',
+        () => page.evaluate(() => document.visibilityState),
+        (v) => v === 'hidden',
+      );
+      // The browser lets a hidden window run on for a moment before it slows it down.
+      await rest(1500);
+      const { timers, late } = await page.evaluate(async () => {
+        const { midiFake } = window as unknown as {
+          midiFake: { deliver(name: string, bytes: number[]): void; onSent: (() => void) | null };
+        };
+        const timed: number[] = [];
+        for (let i = 0; i < 3; i++) {
+          const from = performance.now();
+          await new Promise((resolve) => setTimeout(resolve, 50));
+          timed.push(performance.now() - from);
+        }
+        const waits: number[] = [];
+        for (let i = 0; i < 3; i++) {
+          const from = performance.now();
+          midiFake.deliver('Blue box 1', [0xbf, 34, 127]);
+          await new Promise<void>((resolve) => (midiFake.onSent = resolve));
+          waits.push(performance.now() - from - 600);
+          midiFake.deliver('Blue box 1', [0xbf, 34, 0]);
+          midiFake.onSent = null;
+          await new Promise((resolve) => setTimeout(resolve, 50));
+        }
+        return { timers: timed, late: waits };
+      });
+      // The last two timers waited for the next whole second; the holds did not.
+      expect(Math.min(...timers.slice(1))).toBeGreaterThan(900);
+      expect(Math.min(...late)).toBeGreaterThanOrEqual(-20);
+      expect(Math.max(...late)).toBeLessThan(350);
+    } finally {
+      await browser.close();
+    }
   });
 });

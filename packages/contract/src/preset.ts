@@ -37,6 +37,8 @@ const head = {
     .object({ amount: measure('Delay', 0, 60_000, 'ms or beats'), unit: z.enum(['ms', 'beats']) })
     .optional(),
   isOff: z.boolean().optional(),
+  /** Of gestures that alternate: which of them it is done by. */
+  every: z.enum(['odd', 'even']).optional(),
 };
 
 const BankTargetSchema = z.discriminatedUnion('kind', [

@@ -47,7 +47,7 @@ export const firstValue = (fn: ChartFunction): number =>
 
 type LooseAction = Action extends infer A
   ? A extends { id: string }
-    ? Omit<A, 'id' | 'delay' | 'isOff'>
+    ? Omit<A, 'id' | 'delay' | 'isOff' | 'every'>
     : never
   : never;
 

@@ -152,6 +152,7 @@ describe('a lamp', () => {
     ramps: [],
     clocks: {},
     latched: {},
+    evens: {},
     held: {},
     routes: NO_ROUTE_MEMORY,
   };

@@ -44,11 +44,12 @@ import {
   changeShow,
   compileWorld,
   initialState,
+  isLampLit,
+  labelOf,
   step,
   type LiveEvent,
   type LiveState,
   type World,
-  isLampLit,
   lampTold,
 } from './index';
 
@@ -337,6 +338,52 @@ describe('pedals', () => {
   });
   it('lying at an end when first heard fires nothing', () =>
     expect(new Play(makeWorld([[ends]])).pedal(0, 127).sent).toEqual([]));
+});
+
+describe('one press that alternates', () => {
+  const on = { kind: 'set', functionId: 'level', value: 100, every: 'odd' } as const;
+  const off = { kind: 'set', functionId: 'level', value: 0, every: 'even' } as const;
+  const always = { kind: 'toggle', functionId: 'block-0' } as const;
+  const pressed = (actions: readonly object[], times: number) => {
+    const world = makeWorld([[assign('s0', actions as never)]]);
+    const play = new Play(world);
+    const lit: boolean[] = [];
+    for (let i = 0; i < times; i++) {
+      play.switch(i * 1000, 0, 127);
+      play.switch(i * 1000 + 50, 0, 0);
+      lit.push(isLampLit(play.state, 's0'));
+    }
+    return { play, lit, bytes: play.fresh().map((l) => l.split(' ').slice(1).join(' ')) };
+  };
+
+  it('does one thing and then the other, and its lamp is lit in between', () => {
+    const { bytes, lit } = pressed([on, off], 4);
+    expect(bytes).toEqual(['B0 15 64', 'B0 15 00', 'B0 15 64', 'B0 15 00']);
+    expect(lit).toEqual([true, false, true, false]);
+  });
+
+  it('what belongs to no turn is done every time', () => {
+    const { bytes } = pressed([always, on, off], 2);
+    expect(bytes).toHaveLength(4);
+    expect(bytes.filter((b) => b.startsWith('B0 15'))).toEqual(['B0 15 64', 'B0 15 00']);
+  });
+
+  it('what one turn holds down ends with its own release', () => {
+    const hold = { kind: 'momentary', functionId: 'level', down: 90, up: 10, every: 'odd' } as const;
+    expect(pressed([hold, { ...off, value: 5 }], 3).bytes).toEqual([
+      'B0 15 5A',
+      'B0 15 0A',
+      'B0 15 05',
+      'B0 15 5A',
+      'B0 15 0A',
+    ]);
+  });
+
+  it('goes on in its turn after an edit, and is called after both', () => {
+    const world = makeWorld([[assign('s0', [on, { ...always, every: 'even' }] as never)]]);
+    const assignment = world.boards[0]!.banks[0]!.assignments.get('s0');
+    expect(labelOf(world, assignment, 0)).toMatch(/ \/ /);
+  });
 });
 
 describe('encoders, from bytes to bytes', () => {

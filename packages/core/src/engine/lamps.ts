@@ -1,4 +1,13 @@
-import { LAMP_OFF, LAMP_ON, stopAt, type Action, type Assignment, type Lamp, type LampStop } from '../floor';
+import {
+  alternates,
+  LAMP_OFF,
+  LAMP_ON,
+  stopAt,
+  type Action,
+  type Assignment,
+  type Lamp,
+  type LampStop,
+} from '../floor';
 import type { LiveState } from './liveState';
 import { isGateOpen, isRouteOn } from './routeConditions';
 import { bankInForce, pageOfGroup, type World, type WorldLamp } from './world';
@@ -7,7 +16,7 @@ const NOTHING: readonly Action[] = [];
 
 type Known = Pick<
   LiveState,
-  'values' | 'position' | 'banks' | 'pages' | 'ramps' | 'clocks' | 'latched' | 'held' | 'routes'
+  'values' | 'position' | 'banks' | 'pages' | 'ramps' | 'clocks' | 'latched' | 'evens' | 'held' | 'routes'
 >;
 
 /** How the lamp of a control was told to shine last. */
@@ -51,9 +60,11 @@ export function lampOf(
   assignment: Assignment | undefined,
   down: boolean,
 ): boolean {
+  const actions = assignment?.press ?? NOTHING;
+  // Where it alternates, lit between the odd press and the even one.
+  if (actions.length > 1 && alternates(actions)) return state.evens[actions[0]!.id] ?? false;
   // A loop and not `find`: this runs for every switch of the rig at every step.
-  for (const action of assignment?.press ?? NOTHING)
-    if (!action.isOff) return actionLit(world, state, boardIndex, action, down);
+  for (const action of actions) if (!action.isOff) return actionLit(world, state, boardIndex, action, down);
   return false;
 }
 

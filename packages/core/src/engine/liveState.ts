@@ -111,6 +111,8 @@ export type LiveState = {
   readonly learning: boolean;
   /** Latching switches that stand at on. */
   readonly latched: Readonly<Record<string, boolean>>;
+  /** Gestures that alternate and of which the even turn is next, by the first action of their list. */
+  readonly evens: Readonly<Record<string, boolean>>;
   /** Sends that wait for a device to listen again, earliest first. */
   readonly pending: readonly PlannedSend[];
   readonly listensFromMs: Readonly<Record<string, number>>;
@@ -153,6 +155,7 @@ export function initialState(world: World, atMs: number): LiveState {
     lamps: {},
     learning: false,
     latched: {},
+    evens: {},
     pending: [],
     listensFromMs: {},
     portFreeFromMs: {},
@@ -189,6 +192,7 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   lamps: s.lamps,
   learning: s.learning,
   latched: s.latched,
+  evens: s.evens,
   pending: s.pending,
   listensFromMs: s.listensFromMs,
   portFreeFromMs: s.portFreeFromMs,

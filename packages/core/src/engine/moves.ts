@@ -11,8 +11,8 @@ import {
   type Assignment,
 } from '../floor';
 import { channelPressure, controller, polyPressure, type Message } from '../midi';
-import { endNotes, start } from './actions';
-import { endMomentary } from './switches';
+import { endNotes } from './actions';
+import { endMomentary, startAll } from './switches';
 import { FINE_WITHIN_MS, send, setFunction, type Live } from './live';
 import type { WorldControl } from './world';
 
@@ -115,7 +115,7 @@ function reachEnds(
     endMomentary(live, was.actions);
     endNotes(live, controlId);
   }
-  for (const action of actions) start(live, { boardId, controlId, struck: 0 }, action);
+  startAll(live, { boardId, controlId, struck: 0 }, actions);
 }
 
 /** What was said while an encoder was turned is said again only after it rested this long, in ms. Our own choice. */

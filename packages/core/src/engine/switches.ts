@@ -1,8 +1,10 @@
 import {
   ACTION_LISTS,
+  alternates,
   contactDueMs,
   gestureDueMs,
   hasActions,
+  isDoneBy,
   isStruck,
   moveContact,
   moveSwitch,
@@ -115,9 +117,22 @@ function settleGesture(
   } else if (live.state.held[controlId]) live.state.held = without(live.state.held, controlId);
   if (!assignment) return;
   for (const { gesture } of fired) {
-    for (const action of assignment[gesture]) start(live, { boardId, controlId, struck }, action);
+    startAll(live, { boardId, controlId, struck }, assignment[gesture]);
     if (gesture === 'release') endFired(live, assignment, names);
   }
+}
+
+/** Does what a gesture, or an end of a pedal, does; where its actions alternate, those whose turn it is. */
+export function startAll(live: Live, from: Parameters<typeof start>[1], actions: readonly Action[]): void {
+  if (!alternates(actions)) {
+    for (const action of actions) start(live, from, action);
+    return;
+  }
+  const key = actions[0]!.id;
+  const isEven = live.state.evens[key] ?? false;
+  live.state.evens = { ...live.state.evens, [key]: !isEven };
+  live.tellsLamps = true;
+  for (const action of actions) if (isDoneBy(action, isEven)) start(live, from, action);
 }
 
 function withGestures(before: readonly Gesture[], fired: readonly FiredGesture[]): readonly Gesture[] {
@@ -151,8 +166,10 @@ function endFired(live: Live, assignment: Assignment | null, fired: readonly Ges
 
 /** What a momentary action sent down goes up again when its switch does, or its pedal leaves its end. */
 export function endMomentary(live: Live, actions: readonly Action[]): void {
+  // The turn has passed on to the others already.
+  const wasEven = actions[0] ? !(live.state.evens[actions[0].id] ?? false) : false;
   for (const action of actions)
-    if (action.kind === 'momentary' && !action.isOff) {
+    if (action.kind === 'momentary' && !action.isOff && isDoneBy(action, wasEven)) {
       live.state.delayed = live.state.delayed.filter((d) => d.action.id !== action.id);
       setFunction(live, action.functionId, action.up);
     }

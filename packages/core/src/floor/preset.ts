@@ -9,11 +9,18 @@ import type { Takeover } from './takeOver';
 /** How long an action waits after its gesture: 0 and above. Beats are counted at the tempo of that moment. */
 export type ActionDelay = { readonly amount: number; readonly unit: 'ms' | 'beats' };
 
-/** What every action has: an id of its own so that lists can be edited safely, its delay, and whether it is left out. */
+/** Of gestures that alternate: on the first, third, fifth … or on the second, fourth … */
+export type EveryOther = 'odd' | 'even';
+
+/**
+ * What every action has: an id of its own so that lists can be edited safely, its delay, whether it is left out, and
+ * where the control alternates, on which of its gestures it is done.
+ */
 type ActionHead = {
   readonly id: string;
   readonly delay?: ActionDelay | undefined;
   readonly isOff?: boolean | undefined;
+  readonly every?: EveryOther | undefined;
 };
 
 type ActionBody =
@@ -79,6 +86,14 @@ export type PlainMessage = {
 
 /** One thing that a gesture causes. */
 export type Action = ActionBody extends infer B ? (B extends ActionBody ? ActionHead & B : never) : never;
+
+/** Whether the actions of a gesture take turns. */
+export const alternates = (actions: readonly Action[]): boolean =>
+  actions.some((a) => a.every !== undefined && !a.isOff);
+
+/** Whether an action is done by a gesture that alternates. @param isEven whether it is the second, fourth … time. */
+export const isDoneBy = ({ every }: Action, isEven: boolean): boolean =>
+  every === undefined || (every === 'even') === isEven;
 
 /** The function that an action moves, or `null`. */
 export const functionOfAction = (action: Action): string | null =>

@@ -1,6 +1,6 @@
 import { shownValue, type ChartFunction, type Device } from '../gear';
 import { ACTION_LISTS } from './gesture';
-import type { Action, Assignment } from './preset';
+import { alternates, isDoneBy, type Action, type Assignment } from './preset';
 
 /** Finds a function with its device, or nothing when it is gone. */
 export type FunctionFinder = (functionId: string) => { device: Device; fn: ChartFunction } | undefined;
@@ -19,14 +19,19 @@ export function proposedLabel(
 ): string {
   const sweep = assignment.sweeps[0];
   if (sweep) return find(sweep.functionId)?.fn.name ?? 'gone';
-  const action = firstAction(assignment);
-  return action ? actionLabel(action, find, sceneName, bankName) : '';
+  const labels = firstActions(assignment).map((a) => actionLabel(a, find, sceneName, bankName));
+  return [...new Set(labels)].join(' / ');
 }
 
-/** The first action that is not switched off, gesture by gesture. */
-function firstAction(assignment: Assignment): Action | undefined {
-  for (const list of ACTION_LISTS) for (const action of assignment[list]) if (!action.isOff) return action;
-  return undefined;
+/** The first action that is not switched off, gesture by gesture; where it alternates, the first of each turn. */
+function firstActions(assignment: Assignment): Action[] {
+  for (const list of ACTION_LISTS) {
+    const actions = assignment[list].filter((a) => !a.isOff);
+    if (actions.length > 0 && alternates(actions))
+      return [false, true].flatMap((isEven) => actions.find((a) => isDoneBy(a, isEven)) ?? []);
+    if (actions[0]) return [actions[0]];
+  }
+  return [];
 }
 
 function actionLabel(

@@ -29,6 +29,7 @@ import {
   type TableCell,
   type Fill,
   type Series,
+  type LampStop,
 } from './index';
 
 let next = 0;
@@ -287,15 +288,20 @@ describe('everything a preset sends', () => {
     expect(rows.flatMap((r) => r.marks)).toEqual([]);
   });
   it('marks a lamp that is lit while what its switch turns on is off, and turning it round mends it', () => {
-    const stop = (from: number, light: 'off' | 'steady') => ({ from, light, colour: null, sends: null });
+    const stop = (from: number, light: LampStop['light']): LampStop => ({
+      from,
+      light,
+      colour: null,
+      sends: null,
+    });
     const toggle = { kind: 'toggle', functionId: 'drive' } as const;
-    const shows = (...stops: ReturnType<typeof stop>[]) => ({
+    const shows = (...stops: LampStop[]) => ({
       ...assign('s0', [toggle]),
       lamp: { kind: 'function' as const, functionId: 'drive', stops },
     });
     const round = shows(stop(1, 'off'), stop(0, 'steady'));
     expect(codes([round])).toEqual(['lamp-turned-round']);
-    expect(codes([shows(...turnedRound(round.lamp.stops))] as never)).toEqual([]);
+    expect(codes([shows(...turnedRound(round.lamp.stops))])).toEqual([]);
     expect(codes([shows(stop(0, 'off'), stop(1, 'steady'))])).toEqual([]);
     // Of another function, or always lit, it is somebody's choice.
     expect(codes([{ ...round, lamp: { ...round.lamp, functionId: 'echo' } }])).toEqual([]);

@@ -151,7 +151,8 @@ const NO_LISTS = {
 const only = (assignment: Assignment, gesture: ActionListName, action: Action): Assignment => ({
   ...assignment,
   ...NO_LISTS,
-  [gesture]: [action],
+  // Alone it is followed whichever turn it is.
+  [gesture]: [{ ...action, every: undefined }],
 });
 
 /** Plays one action or sweep alone, and follows all that it sends. */

@@ -20,6 +20,7 @@ import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
 import { TapeMark } from '../../ui/TapeMark';
+import { EVERY_WORDS } from './actions/DelayFields';
 import { ActionEditor } from './ActionEditor';
 import { actionWords } from './actionWords';
 import { LearnAction } from './LearnAction';
@@ -190,6 +191,6 @@ function ActionMark({ world, action }: { world: World; action: ActionDoc }) {
 const DeviceMark = ({ device }: { device: Device | undefined }) =>
   device ? <TapeMark mark={device.mark} size={18} name={device.name} /> : <X size={18} aria-label="gone" />;
 
-/** Example: ` after 250 ms`, ` off`. */
-const delayWords = ({ delay, isOff }: ActionDoc): string =>
-  `${delay ? ` after ${delay.amount} ${delay.unit}` : ''}${isOff ? ' off' : ''}`;
+/** Example: ` after 250 ms`, ` 1st, 3rd …`, ` off`. */
+const delayWords = ({ delay, isOff, every }: ActionDoc): string =>
+  `${every ? ` ${EVERY_WORDS[every]}` : ''}${delay ? ` after ${delay.amount} ${delay.unit}` : ''}${isOff ? ' off' : ''}`;

@@ -62,8 +62,14 @@ export const receivers = (world: World): { value: string; text: string }[] =>
 export function withKind(world: World, boardIndex: number, action: ActionDoc, kind: ActionDoc['kind']) {
   const made = madeAs(world, boardIndex, action, kind);
   if (!made) return null;
-  const { delay, isOff } = action;
-  return { ...made, id: action.id, ...(delay ? { delay } : {}), ...(isOff ? { isOff } : {}) } as ActionDoc;
+  const { id, delay, isOff, every } = action;
+  return {
+    ...made,
+    id,
+    ...(delay ? { delay } : {}),
+    ...(isOff ? { isOff } : {}),
+    ...(every ? { every } : {}),
+  } as ActionDoc;
 }
 
 function madeAs(
