@@ -212,6 +212,15 @@ export const TimingSchema = z.object({
   holdCancelsPress: z.boolean(),
 });
 
+/** How a strike and what follows it are sent. */
+const TouchSchema = z.object({
+  velocity: z.enum(['played', 'fixed']),
+  fixed: whole('Velocity', 1, 127),
+  curve: PlainCurve,
+  pressure: z.enum(['off', 'controller', 'channel', 'poly']),
+  controller: whole('Controller', 0, 127),
+});
+
 export const AssignmentSchema = z.object({
   controlId: Id,
   label: z.string().trim().max(40, { error: 'The label is longer than 40 characters.' }),
@@ -226,6 +235,7 @@ export const AssignmentSchema = z.object({
   toe: ActionListSchema.default([]),
   heel: ActionListSchema.default([]),
   response: ResponseSchema,
+  touch: TouchSchema.nullable().default(null),
   lamp: LampRuleSchema.nullable().default(null),
 });
 
@@ -239,11 +249,7 @@ export const BankSchema = z.object({
 
 export const FeelSchema = z.object({
   kind: z.enum(CONTROL_KINDS),
-  velocity: z.enum(['played', 'fixed']),
-  fixed: whole('Velocity', 1, 127),
-  curve: PlainCurve,
-  pressure: z.enum(['off', 'controller', 'channel', 'poly']),
-  controller: whole('Controller', 0, 127),
+  ...TouchSchema.shape,
   lamp: LampRuleSchema.nullable(),
 });
 

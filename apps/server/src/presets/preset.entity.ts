@@ -62,5 +62,6 @@ export class AssignmentRow {
   @JsonColumn() toe!: unknown;
   @JsonColumn() heel!: unknown;
   @JsonColumn() response!: unknown;
+  @OptionalJsonColumn() touch!: unknown;
   @OptionalJsonColumn() lamp!: unknown;
 }

@@ -43,6 +43,7 @@ export class DeviceRow {
   @TextColumn(8) bankSelect!: string;
   @OptionalJsonColumn() setting!: unknown;
   @JsonColumn() startUp!: unknown;
+  @JsonColumn() keptNumbers!: unknown;
   @SmallColumn() programsShownFrom!: number;
   @OptionalTextColumn(32) standIn!: string | null;
   @FlagColumn() away!: boolean;

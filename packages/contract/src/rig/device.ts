@@ -10,7 +10,7 @@ import {
 } from '@idle-step/core/gear';
 import { type LinkKind } from '@idle-step/core/midi';
 import { z } from 'zod';
-import { ChannelNumber, Id, measure, Name, refuseDoubles, Remark, whole } from '../numbers';
+import { ChannelNumber, ControllerNumber, Id, measure, Name, refuseDoubles, Remark, whole } from '../numbers';
 import { ChartFunctionSchema } from './chart';
 
 export const LINK_KINDS = [
@@ -86,6 +86,13 @@ export const DeviceSchema = z
       .array(z.object({ id: Id, text: Remark.min(1, { error: 'The step is empty.' }), done: z.boolean() }))
       .max(50)
       .default([]),
+    keptNumbers: z
+      .array(z.object({ from: ControllerNumber, to: ControllerNumber }))
+      .max(64)
+      .default([])
+      .refine((list) => list.every((r) => r.from <= r.to), {
+        error: 'A range of kept numbers ends before it begins.',
+      }),
     programsShownFrom: z.union([z.literal(0), z.literal(1)], {
       error: 'Programs are shown from 0 or from 1.',
     }),

@@ -1,8 +1,10 @@
-import { feelOf, velocityOf, type Action, type BankTarget } from '../floor';
+import { touchOf, velocityOf, type Action, type BankTarget } from '../floor';
+import { keepsNumber, type Device } from '../gear';
 import { noteOff, parseBytes, type Message } from '../midi';
 import { assertNever } from '../result';
 import { armOnly, armStep, switchOneOf } from './arming';
 import { switchClock } from './clocks';
+import type { LiveNote } from './events';
 import type { Origin } from './liveState';
 import { goToScene, goToSong } from './navigate';
 import { panic } from './panic';
@@ -120,9 +122,9 @@ function sendPlain(live: Live, from: Origin, action: Action & { kind: 'message' 
     return;
   }
   const channel = action.channel ?? way.device.channel;
-  const kept = keptBy(live, portId, action, plainMessage(action, channel, action.value));
-  if (kept !== null) {
-    live.note({ code: 'function-reserved', functionId: kept });
+  const kept = keptBy(live, portId, way.device, plainMessage(action, channel, action.value));
+  if (kept) {
+    live.note(kept);
     return;
   }
   if (action.send !== 'note') {
@@ -140,24 +142,24 @@ function sendPlain(live: Live, from: Origin, action: Action & { kind: 'message' 
   }
 }
 
-/** The row by which the device that is meant keeps a number for its own hardware, or `null`. */
-function keptBy(
-  { world }: Live,
-  portId: string,
-  { deviceId }: { readonly deviceId: string },
-  message: Message,
-): string | null {
+/** What says that the device which is meant keeps a number for its own hardware, or `null`. */
+function keptBy({ world }: Live, portId: string, device: Device, message: Message): LiveNote | null {
   for (const { reached } of allDrivenBy(world, portId, message))
-    if (reached.device.id === deviceId && reached.fn.reserved) return reached.fn.id;
-  return null;
+    if (reached.device.id === device.id && reached.fn.reserved)
+      return { code: 'function-reserved', functionId: reached.fn.id };
+  return message.kind === 'controller' && keepsNumber(device, message.controller)
+    ? { code: 'number-kept', deviceId: device.id, number: message.controller }
+    : null;
 }
 
 /** What a pad or key is struck with, as it feels in its preset; a switch has the velocity that it is told. */
 function struckVelocity(live: Live, { boardId, controlId, struck }: Origin, told: number): number {
-  const preset = live.world.boardById.get(boardId)?.preset;
+  const board = live.world.boardById.get(boardId);
   const kind = live.world.controls.get(controlId)?.control.kind;
-  if (!preset || !kind || struck === 0) return told;
-  return velocityOf(feelOf(preset, kind), struck);
+  if (!board?.preset || !kind || struck === 0) return told;
+  // What a finger holds is what it pressed, also when the bank has changed since.
+  const assignment = live.state.held[controlId]?.assignment ?? live.assignmentOf(board, controlId);
+  return velocityOf(touchOf(board.preset, kind, assignment), struck);
 }
 
 /** Sends, and takes note of the functions that it moves, so that toggles and lamps know. */

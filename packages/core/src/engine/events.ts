@@ -98,6 +98,8 @@ export type LiveNote =
       readonly functionId: string;
       readonly isSent: boolean;
     }
+  /** A controller number that its receiver keeps for its own hardware. */
+  | { readonly code: 'number-kept'; readonly deviceId: string; readonly number: number }
   | { readonly code: 'value-refused'; readonly functionId: string; readonly value: number }
   | { readonly code: 'no-such-scene'; readonly index: number; readonly sceneCount: number }
   | { readonly code: 'end-of-set' | 'start-of-set' | 'no-songs' | 'nothing-assigned' | 'bank-gone' | 'panic' }

@@ -622,6 +622,41 @@ describe('messages by number', () => {
   });
 });
 
+describe('a control with a touch of its own', () => {
+  const touch = {
+    velocity: 'fixed',
+    fixed: 99,
+    curve: 'linear',
+    pressure: 'channel',
+    controller: 1,
+  } as const;
+  const played = {
+    kind: 'message',
+    deviceId: 'gear',
+    channel: null,
+    send: 'note',
+    number: 36,
+    value: 100,
+  } as const;
+  const strike = (kind: 'pad' | 'button', own: typeof touch | null) =>
+    new Play(
+      makeWorld([[{ ...assign('s0', [played]), touch: own }]], {
+        controls: { s0: { kind, sends: { kind: 'note', number: 60 } } },
+      }),
+    )
+      .hear(0, noteOn(15, 60, 40))
+      .hear(5, channelPressure(15, 50)).sent;
+  it.each([
+    ['pad', null, ['0 90 24 28']],
+    ['pad', touch, ['0 90 24 63', '5 D0 32']],
+    // A button counts as pressed and not as struck, until it is told how.
+    ['button', null, ['0 90 24 64']],
+    ['button', { ...touch, velocity: 'played', pressure: 'off' }, ['0 90 24 28']],
+  ] as const)('a %s with %j', (kind, own, sent) =>
+    expect(strike(kind, own as typeof touch | null)).toEqual(sent),
+  );
+});
+
 describe('groups with pages', () => {
   const page = (id: string, assignments: Assignment[]) => ({ ...PLAIN_BANK, id, name: id, assignments });
   const preset: Partial<Preset> = {

@@ -1,5 +1,5 @@
 import {
-  feelOf,
+  touchOf,
   PLAIN_RESPONSE,
   relativeSteps,
   steadied,
@@ -164,7 +164,8 @@ export function hearPressure(
     if ((channel ?? board.device.channel) !== message.channel) continue;
     if (message.kind === 'poly-pressure' && (sends.kind !== 'note' || sends.number !== message.note))
       continue;
-    const feel = feelOf(board.preset, kind);
+    const held = live.state.held[controlId]?.assignment;
+    const feel = touchOf(board.preset, kind, held ?? live.assignmentOf(board, controlId));
     for (const note of live.state.playing[controlId] ?? []) {
       if (feel.pressure === 'poly')
         send(live, note.portId, polyPressure(note.channel, note.note, message.pressure), null);

@@ -30,10 +30,12 @@ const gear = makeDevice({
   id: 'gear',
   channel: 0,
   setting: { name: 'Mode', options: ['A', 'B'], inForce: 'A' },
+  keptNumbers: [{ from: 40, to: 44 }],
   ports: [gearIn],
   chart: [
     makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } }),
     makeFunction({ id: 'kept', drive: { kind: 'controller', controller: 22 }, reserved: true }),
+    makeFunction({ id: 'in-range', drive: { kind: 'controller', controller: 40 } }),
     makeFunction({ id: 'under-b', drive: { kind: 'controller', controller: 23 }, under: 'B' }),
     track('one', 81, 'One'),
     track('one-again', 82, 'One'),
@@ -77,6 +79,7 @@ const bytes = (sent: readonly string[]) => sent.map((s) => s.split(' ').slice(1)
 describe('what a device does not take', () => {
   it.each([
     ['kept', 'function-reserved'],
+    ['in-range', 'function-reserved'],
     ['under-b', 'not-under-setting'],
   ])('%s is said and not sent', (functionId, code) => {
     const { sent, said } = play(worldOf([assign('s0', [{ kind: 'set', functionId, value: 5 }])]), [
@@ -89,9 +92,10 @@ describe('what a device does not take', () => {
   it('a message by its number is told like the row that keeps it; another number is sent', () => {
     const message = (number: number) =>
       ({ kind: 'message', deviceId: 'gear', channel: null, send: 'controller', number, value: 9 }) as const;
-    const world = worldOf([assign('s0', [message(22)]), assign('s1', [message(29)])]);
+    const world = worldOf([assign('s0', [message(22), message(44)]), assign('s1', [message(29)])]);
     const { sent, said } = play(world, [hear(0, 127), hear(10, 127, 31)]);
     expect(said).toContain('function-reserved');
+    expect(said).toContain('number-kept');
     expect(sent).toEqual(['10 B0 1D 09']);
   });
 });

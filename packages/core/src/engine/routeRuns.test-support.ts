@@ -70,6 +70,7 @@ const anyRoute: fc.Arbitrary<Omit<Route, 'id' | 'name'>> = fc.record({
   change: fc.record({
     numbers: fc.constantFrom([], [{ kind: 'note' as const, from: 60, to: 61 }]),
     transpose: fc.constantFrom(0, 0, 1, -60, 60),
+    programShift: fc.constantFrom(0, 1, -100),
     channel: fc.constantFrom(
       { kind: 'keep' as const },
       { kind: 'force' as const, channel: 1 },

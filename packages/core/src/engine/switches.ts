@@ -5,7 +5,7 @@ import {
   gestureDueMs,
   hasActions,
   isDoneBy,
-  isStruck,
+  feelsStrikes,
   moveContact,
   moveSwitch,
   onlyTaps,
@@ -78,7 +78,7 @@ function pressSwitch(
   const wants = held?.wants ?? live.wantsOf(board, control.id);
   const outcome = moveSwitch(held?.gesture ?? null, isDown, live.nowMs, wants);
   const fired = isDown || !held ? [] : held.fired;
-  const struck = isDown ? (isStruck(control.kind) ? velocity : 0) : (held?.struck ?? 0);
+  const struck = isDown ? (feelsStrikes(control.kind, assignment) ? velocity : 0) : (held?.struck ?? 0);
   settleGesture(live, control.id, { assignment, wants, boardId: board.board.id, fired, struck }, outcome);
   if (!isDown) endNotes(live, control.id);
 }

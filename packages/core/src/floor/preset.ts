@@ -149,6 +149,8 @@ export type Assignment = {
   readonly toe: readonly Action[];
   readonly heel: readonly Action[];
   readonly response: MoveResponse;
+  /** How this one is struck; `null`: as its kind is told in the preset. */
+  readonly touch: Touch | null;
   /** `null`: as its kind is told in the preset, or else lit by what the control is about. */
   readonly lamp: LampRule | null;
 };
@@ -170,9 +172,8 @@ export type ControlGroup = {
   readonly pages: readonly Bank[];
 };
 
-/** How the controls of one kind feel, all over a preset. */
-export type Feel = {
-  readonly kind: ControlKind;
+/** How a strike and the pressure after it are sent. */
+export type Touch = {
   readonly velocity: 'played' | 'fixed';
   /** 1–127, for a fixed velocity. */
   readonly fixed: number;
@@ -181,8 +182,10 @@ export type Feel = {
   readonly pressure: 'off' | 'controller' | 'channel' | 'poly';
   /** 0–127, for pressure that becomes a controller. */
   readonly controller: number;
-  readonly lamp: LampRule | null;
 };
+
+/** How the controls of one kind feel, all over a preset. */
+export type Feel = Touch & { readonly kind: ControlKind; readonly lamp: LampRule | null };
 
 /** Everything a board is told. */
 export type Preset = {
@@ -238,6 +241,7 @@ export const PLAIN_ASSIGNMENT = {
   toe: [],
   heel: [],
   response: PLAIN_RESPONSE,
+  touch: null,
   lamp: null,
 } as const satisfies Omit<Assignment, 'controlId'>;
 

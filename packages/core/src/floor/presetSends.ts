@@ -1,6 +1,7 @@
 import {
   functionChannel,
   isInForce,
+  keepsNumber,
   sentValue,
   shownValue,
   takesValue,
@@ -194,7 +195,8 @@ function functionRow(found: Found | undefined, value: number | null, does: strin
   const { device, fn } = found;
   const { message, number } = driveWords(fn.drive);
   const marks: SentMark[] = [];
-  if (fn.reserved)
+  const isKept = fn.drive.kind === 'controller' && keepsNumber(device, fn.drive.controller);
+  if (fn.reserved || isKept)
     marks.push({
       code: 'reserved',
       sentence: `${device.name} keeps ${message} for its own hardware, so nothing will happen.`,
@@ -237,6 +239,11 @@ function plainRow(action: Action & { kind: 'message' }, device: Device): Row {
   const marks: SentMark[] = [];
   if (send === 'controller' && isReservedByStandard(number))
     marks.push({ code: 'reserved', sentence: `CC ${number} has a meaning of its own in the standard.` });
+  if (send === 'controller' && keepsNumber(device, number))
+    marks.push({
+      code: 'reserved',
+      sentence: `${device.name} keeps ${message} for its own hardware, so nothing will happen.`,
+    });
   for (const fn of device.chart) {
     const isSame =
       functionChannel(device, fn) === channel &&

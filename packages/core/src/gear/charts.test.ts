@@ -30,6 +30,7 @@ import {
   matchTemplate,
   messagesFor,
   nextFree,
+  keepsNumber,
   numbersOfChannel,
   numbersOfDevice,
   parseTemplate,
@@ -38,6 +39,7 @@ import {
   READY_CHARTS,
   valueBounds,
   whoAnswers,
+  withNumberKept,
   type Device,
   type Drive,
   type FunctionShape,
@@ -263,6 +265,28 @@ describe('free numbers', () => {
       'free',
       'free',
     ]);
+  });
+  it('are kept in ranges that need no row, and are given back one by one', () => {
+    const keeper = { ...device, keptNumbers: [{ from: 24, to: 26 }] };
+    const state = states(numbersOfDevice(keeper));
+    expect([23, 24, 26, 27].map(state)).toEqual(['free', 'kept-by-device', 'kept-by-device', 'free']);
+    expect(states(numbersOfChannel(makeRig([keeper]), keeper.channel))(25)).toBe('kept-by-device');
+    expect(withNumberKept(keeper.keptNumbers, 25, false)).toEqual([
+      { from: 24, to: 24 },
+      { from: 26, to: 26 },
+    ]);
+    expect(
+      withNumberKept(
+        [
+          { from: 24, to: 24 },
+          { from: 26, to: 26 },
+        ],
+        25,
+        true,
+      ),
+    ).toEqual([{ from: 24, to: 26 }]);
+    expect(withNumberKept([], 127, true)).toEqual([{ from: 127, to: 127 }]);
+    expect([23, 24, 26, 27].map((n) => keepsNumber(keeper, n))).toEqual([false, true, true, false]);
   });
   it('never are those that the standard keeps', () => {
     // Source: MIDI 1.0 Detailed Specification (from memory): bank select, data entry, (N)RPN, channel mode.

@@ -17,19 +17,43 @@ export type NumberUse = {
  * Source for those the standard keeps: MIDI 1.0 Detailed Specification (from memory).
  */
 export const numbersOfDevice = (device: Device): readonly NumberUse[] =>
-  useOf(device.chart.filter((fn) => isInForce(device, fn)).map((fn) => ({ device, fn })));
+  useOf(
+    device.chart.filter((fn) => isInForce(device, fn)).map((fn) => ({ device, fn })),
+    [device],
+  );
+
+/** Whether a device keeps a controller number for its own hardware, whatever its chart says. */
+export const keepsNumber = ({ keptNumbers }: Pick<Device, 'keptNumbers'>, number: number): boolean =>
+  keptNumbers.some((r) => number >= r.from && number <= r.to);
+
+/** The ranges with a number kept, or given back: in order, and joined where they touch. */
+export function withNumberKept(
+  kept: Device['keptNumbers'],
+  number: number,
+  isKept: boolean,
+): { from: number; to: number }[] {
+  const ranges: { from: number; to: number }[] = [];
+  for (let n = 0; n < 128; n++) {
+    if (n === number ? !isKept : !keepsNumber({ keptNumbers: kept }, n)) continue;
+    const last = ranges.at(-1);
+    if (last?.to === n - 1) last.to = n;
+    else ranges.push({ from: n, to: n });
+  }
+  return ranges;
+}
 
 /** All 128 controller numbers as they stand on one channel (0–15) of the rig, over all devices that hear it. */
-export const numbersOfChannel = (rig: Rig, channel: number): readonly NumberUse[] =>
-  useOf(
-    rig.devices
-      .filter((d) => d.role !== 'carrier' && channelsHeard(d).includes(channel))
-      .flatMap((device) =>
-        device.chart
-          .filter((fn) => isInForce(device, fn) && heardOn(device, fn, channel))
-          .map((fn) => ({ device, fn })),
-      ),
+export function numbersOfChannel(rig: Rig, channel: number): readonly NumberUse[] {
+  const heard = rig.devices.filter((d) => d.role !== 'carrier' && channelsHeard(d).includes(channel));
+  return useOf(
+    heard.flatMap((device) =>
+      device.chart
+        .filter((fn) => isInForce(device, fn) && heardOn(device, fn, channel))
+        .map((fn) => ({ device, fn })),
+    ),
+    heard,
   );
+}
 
 /**
  * The next free number from `from` on, going round after 127; numbers that the standard leaves undefined are
@@ -44,14 +68,17 @@ export function nextFree(numbers: readonly NumberUse[], from = 20): number | nul
 const heardOn = (device: Device, fn: ChartFunction, channel: number): boolean =>
   functionChannel(device, fn) === channel || (device.listens.kind === 'omni' && fn.channel === null);
 
-function useOf(rows: readonly { device: Device; fn: ChartFunction }[]): readonly NumberUse[] {
+function useOf(
+  rows: readonly { device: Device; fn: ChartFunction }[],
+  keepers: readonly Device[],
+): readonly NumberUse[] {
   const by: { device: Device; fn: ChartFunction }[][] = Array.from({ length: 128 }, () => []);
   for (const row of rows) for (const number of controllersOf(row.fn)) by[number]!.push(row);
   return by.map((users, number) => ({
     number,
     state: isReservedByStandard(number)
       ? 'kept-by-standard'
-      : users.some((u) => u.fn.reserved)
+      : users.some((u) => u.fn.reserved) || keepers.some((d) => keepsNumber(d, number))
         ? 'kept-by-device'
         : users.length > 0
           ? 'in-use'

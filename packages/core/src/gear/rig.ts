@@ -110,6 +110,8 @@ export type Device = {
   readonly bankSelect: BankSelectHabit;
   readonly setting: DeviceSetting | null;
   readonly startUp: readonly StartUpStep[];
+  /** Controller numbers, 0–127, that it keeps for its own hardware, beside rows of its chart that say so. */
+  readonly keptNumbers: readonly { readonly from: number; readonly to: number }[];
   /** What the device's own display calls its first program. */
   readonly programsShownFrom: 0 | 1;
   readonly standIn: StandInKind | null;
@@ -129,6 +131,7 @@ export const PLAIN_DEVICE = {
   bankSelect: 'both',
   setting: null,
   startUp: [],
+  keptNumbers: [],
   programsShownFrom: 0,
   standIn: null,
   away: false,

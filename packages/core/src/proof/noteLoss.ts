@@ -31,6 +31,8 @@ export function noteLoss(rig: TraceRig, note: LiveNote): Loss | null {
         : lost('function', 'waits-for-pickup', sentence, lookIn('rig', found?.device.id ?? null));
     case 'value-refused':
       return lost('function', 'value-refused', sentence, lookIn('rig', found?.device.id ?? null));
+    case 'number-kept':
+      return lost('function', 'reserved', sentence, lookIn('rig', note.deviceId));
     case 'function-reserved':
       return lost('function', 'reserved', sentence, lookIn('rig', found?.device.id ?? null));
     case 'not-under-setting': {

@@ -35,6 +35,10 @@ export function noteSentence(note: LiveNote, world: World): string {
     }
     case 'value-refused':
       return `${fn} does not take ${note.value}. Choose a value that it has.`;
+    case 'number-kept': {
+      const device = world.show.rig.devices.find((d) => d.id === note.deviceId);
+      return `CC ${note.number} was not sent: ${device?.name ?? 'the device'} keeps this number for its own hardware. Take a free one.`;
+    }
     case 'function-reserved':
       return `${fn} was not sent: ${reached?.device.name ?? 'the device'} keeps this number for its own hardware. Take a free one.`;
     case 'not-under-setting':

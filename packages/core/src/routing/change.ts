@@ -33,13 +33,14 @@ export function compileChange(
 ): (message: Message) => Message | null {
   const tables = numberTables(change);
   const scale = scaleOf(change, values);
-  const { transpose, as } = change;
+  const { transpose, programShift, as } = change;
   const changesChannel = change.channel.kind !== 'keep';
   const channelOf = (channel: number): number => {
     if (change.channel.kind === 'force') return change.channel.channel;
     return change.channel.kind === 'shift' ? (channel + change.channel.by + 32) % 16 : channel;
   };
-  if (!tables && !scale && transpose === 0 && !as && !changesChannel) return (message) => message;
+  if (!tables && !scale && transpose === 0 && programShift === 0 && !as && !changesChannel)
+    return (message) => message;
 
   return (message) => {
     if (!('channel' in message)) return message;
@@ -49,6 +50,10 @@ export function compileChange(
     if (number !== null && tables) number = tables[kind as NumberedKind][number]!;
     if (number !== null && transpose !== 0 && (kind === 'note' || kind === 'poly-pressure')) {
       number += transpose;
+      if (number < 0 || number > 127) return null;
+    }
+    if (number !== null && programShift !== 0 && kind === 'program') {
+      number += programShift;
       if (number < 0 || number > 127) return null;
     }
     if (as) return converted(message, channel, as.number ?? number ?? 0, as.kind, scale);

@@ -53,6 +53,8 @@ export type RouteChange = {
   readonly numbers: readonly NumberChange[];
   /** Semitones, −127 to 127. A note that leaves 0–127 by it is lost. */
   readonly transpose: number;
+  /** Added to the number of a program, −127 to 127; one that leaves 0–127 is lost. */
+  readonly programShift: number;
   readonly channel:
     | { readonly kind: 'keep' }
     /** 0–15. */
@@ -151,6 +153,7 @@ export const PLAIN_FROM: RouteFrom = { portIds: [], channels: [], kinds: [], num
 export const PLAIN_CHANGE: RouteChange = {
   numbers: [],
   transpose: 0,
+  programShift: 0,
   channel: { kind: 'keep' },
   as: null,
   value: { curve: 'linear', from: 0, to: 127, fixed: null },

@@ -29,7 +29,7 @@ import { TextField } from '../../ui/Fields';
 import { ActionList } from './ActionList';
 import { ColourPick } from './ColourPick';
 import { CopyTo } from './CopyTo';
-import { FeelFields } from './FeelFields';
+import { FeelFields, OwnTouch } from './FeelFields';
 import { GestureTimes } from './GestureTimes';
 import { LampFields } from './LampFields';
 import { MoveFields } from './MoveFields';
@@ -165,6 +165,14 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
               ownFunctionId={ownFunction(assignment)}
               onChange={(lamp) => change('set a lamp', { lamp })}
             />
+            {isPressed(control.kind) && (
+              <OwnTouch
+                preset={preset}
+                assignment={assignment}
+                kind={control.kind}
+                onChange={(what, touch) => change(what, { touch })}
+              />
+            )}
           </fieldset>
           <FeelFields preset={preset} board={board} kind={control.kind} />
         </div>

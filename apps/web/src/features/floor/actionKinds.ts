@@ -35,9 +35,12 @@ export const endsOf = (fn: ChartFunction): { down: number; up: number } => {
   return { down: max, up: min };
 };
 
-/** The first few values of a function, for a list to step through. */
+/** Values for a list to step through: all that have a name, as programs and choices do, else the first few. */
 export const firstValues = (fn: ChartFunction): number[] => {
   const { min, max } = valueBounds(fn.shape);
+  if (fn.shape.kind === 'program' && fn.shape.names.length > 0)
+    return fn.shape.names.map((n) => n.program).sort((a, b) => a - b);
+  if (fn.shape.kind === 'choice') return fn.shape.labels.map((_, i) => min + i);
   return Array.from({ length: Math.min(4, max - min + 1) }, (_, i) => min + i);
 };
 

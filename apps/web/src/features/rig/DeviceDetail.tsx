@@ -126,7 +126,14 @@ export function DeviceDetail({
           {children}
         </>
       )}
-      {open === 'numbers' && <NumbersRoom rig={rig} device={device} onAdd={addOn} />}
+      {open === 'numbers' && (
+        <NumbersRoom
+          rig={rig}
+          device={device}
+          onAdd={addOn}
+          onKeep={(keptNumbers) => change('say which numbers a device keeps', { keptNumbers })}
+        />
+      )}
       {open === 'start-up' && <StartUpSteps device={device} change={change} />}
       {removal.dialog}
     </section>

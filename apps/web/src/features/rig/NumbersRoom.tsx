@@ -1,9 +1,15 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import { nextFree, numbersOfChannel, numbersOfDevice, type NumberUse } from '@idle-step/core/gear';
+import {
+  nextFree,
+  numbersOfChannel,
+  numbersOfDevice,
+  withNumberKept,
+  type NumberUse,
+} from '@idle-step/core/gear';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Pick } from '../../ui/Fields';
+import { Pick, TypedField } from '../../ui/Fields';
 
 const STATE_WORDS: Record<NumberUse['state'], string> = {
   'in-use': 'in use',
@@ -18,10 +24,13 @@ export function NumbersRoom({
   rig,
   device,
   onAdd,
+  onKeep,
 }: {
   rig: RigDoc;
   device: DeviceDoc;
   onAdd(controller: number): void;
+  /** The device keeps other numbers for its own hardware than before. */
+  onKeep(ranges: DeviceDoc['keptNumbers']): void;
 }) {
   const [channel, setChannel] = useState(OF_DEVICE);
   const [picked, setPicked] = useState<number | null>(null);
@@ -84,11 +93,30 @@ export function NumbersRoom({
           </span>
         ))}
       </div>
+      {channel === OF_DEVICE && (
+        <TypedField
+          label={`Kept by ${device.name} for itself`}
+          placeholder="for example 14 to 31, 102"
+          shown={keptText(device.keptNumbers)}
+          parse={parseKept}
+          onCommit={onKeep}
+        />
+      )}
       {use && (
         <p className="number-words">
           <b>CC {use.number}</b> is {STATE_WORDS[use.state]}
           {use.standardName ? `, in the standard ${use.standardName}` : ', undefined in the standard'}
           {use.by.length > 0 && `: ${use.by.map((u) => `${u.device.name} ${u.fn.name}`).join(', ')}`}
+          {channel === OF_DEVICE && use.by.length === 0 && use.state !== 'kept-by-standard' && (
+            <Button
+              variant="bare"
+              onClick={() =>
+                onKeep(withNumberKept(device.keptNumbers, use.number, use.state !== 'kept-by-device'))
+              }
+            >
+              {use.state === 'kept-by-device' ? 'It is free' : `${device.name} keeps it for itself`}
+            </Button>
+          )}
           {use.state === 'free' && use.number !== suggested && (
             <Button variant="bare" onClick={() => onAdd(use.number)}>
               Use it for a new function
@@ -98,4 +126,21 @@ export function NumbersRoom({
       )}
     </section>
   );
+}
+
+/** Example: `14 to 31, 102`. */
+const keptText = (ranges: DeviceDoc['keptNumbers']): string =>
+  ranges.map(({ from, to }) => (from === to ? String(from) : `${from} to ${to}`)).join(', ');
+
+function parseKept(text: string): { value: DeviceDoc['keptNumbers']; error?: undefined } | { error: string } {
+  const ranges: DeviceDoc['keptNumbers'] = [];
+  for (const piece of text.split(/[,;]/).map((p) => p.trim())) {
+    if (piece === '') continue;
+    const ends = /^(\d{1,3})(?:\s*(?:-|–|to)\s*(\d{1,3}))?$/.exec(piece);
+    const [from, to] = [Number(ends?.[1]), Number(ends?.[2] ?? ends?.[1])];
+    if (!ends || from > to || to > 127)
+      return { error: `“${piece}” is no range of controllers; 14 to 31 or 102 would be right.` };
+    ranges.push({ from, to });
+  }
+  return { value: ranges };
 }

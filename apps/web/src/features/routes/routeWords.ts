@@ -56,10 +56,11 @@ export function whatWords({ from }: RouteDoc, middleC: MiddleC): string {
 export function changeWords({ change, modulation }: RouteDoc, middleC: MiddleC): string {
   if (modulation)
     return `a swell of CC ${modulation.controller} from ${modulation.rest} to ${modulation.peak}`;
-  const { numbers, transpose, channel, as, value } = change;
+  const { numbers, transpose, programShift, channel, as, value } = change;
   const parts = [
     numbers.length > 3 ? `${numbers.length} numbers changed` : numberTableText(numbers, middleC),
     transpose === 0 ? '' : `${transpose > 0 ? 'up' : 'down'} ${Math.abs(transpose)} semitones`,
+    programShift === 0 ? '' : `programs ${programShift > 0 ? '+' : '−'}${Math.abs(programShift)}`,
     as ? `as ${AS_WORDS[as.kind]}${as.number === null ? '' : ` ${as.number}`}` : '',
     value.fixed !== null
       ? `always ${value.fixed}`

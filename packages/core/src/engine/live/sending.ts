@@ -1,4 +1,4 @@
-import { isInForce, takesValue } from '../../gear';
+import { isInForce, keepsNumber, takesValue } from '../../gear';
 import { endsNote, type Message } from '../../midi';
 import { hasBegun, passRoutes, type RoutedSend } from '../../routing';
 import {
@@ -126,6 +126,8 @@ function accepts(live: Live, { reached: { device, fn, path }, value }: RecallTar
   const functionId = fn.id;
   if (!takesValue(fn.shape, value)) live.note({ code: 'value-refused', functionId, value });
   else if (fn.reserved) live.note({ code: 'function-reserved', functionId });
+  else if (fn.drive.kind === 'controller' && keepsNumber(device, fn.drive.controller))
+    live.note({ code: 'function-reserved', functionId });
   else if (!isInForce(device, fn)) live.note({ code: 'not-under-setting', functionId });
   else if (path && live.world.portsOff.has(path.portId))
     live.note({ code: 'port-off', portId: path.portId, functionId });

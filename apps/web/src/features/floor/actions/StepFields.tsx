@@ -26,7 +26,7 @@ export function StepFields({
         onPick={(fn) => onChange({ ...action, functionId: fn.id, values: firstValues(fn) })}
       />
       <TypedField
-        label="Values in order, with commas"
+        label="Values in order: 1, 4, 6 to 9"
         shown={shown.join(', ')}
         parse={(text) => parseValues(text, found)}
         onCommit={(values) => onChange({ ...action, values })}
@@ -66,10 +66,17 @@ function parseValues(
   if (pieces.length === 0) return { error: 'One value at least.' };
   const values: number[] = [];
   for (const piece of pieces) {
-    const parsed = parseShown(found.device, found.fn, piece);
-    if (!parsed.ok)
-      return { error: `“${piece}” is none of its values; ${parsed.error.expected} would be right.` };
-    values.push(parsed.value);
+    const ends = /^(\d+)\s*(?:-|–|to)\s*(\d+)$/.exec(piece)?.slice(1) ?? [piece];
+    const range: number[] = [];
+    for (const end of ends) {
+      const parsed = parseShown(found.device, found.fn, end);
+      if (!parsed.ok)
+        return { error: `“${end}” is none of its values; ${parsed.error.expected} would be right.` };
+      range.push(parsed.value);
+    }
+    const [from, to = from!] = range as [number, number?];
+    // 8 to 1 goes down.
+    for (let v = from; from <= to ? v <= to : v >= to; v += from <= to ? 1 : -1) values.push(v);
   }
   return { value: values };
 }

@@ -61,6 +61,13 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
               schema={whole('Transposition', -127, 127, ' semitones')}
               onCommit={(transpose) => set({ transpose })}
             />
+            <NumberField
+              label="Programs on by"
+              className="narrow"
+              value={change.programShift}
+              schema={whole('Programs on', -127, 127)}
+              onCommit={(programShift) => set({ programShift })}
+            />
             <Pick
               label="Channel"
               value={change.channel.kind}
