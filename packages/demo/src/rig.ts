@@ -7,7 +7,7 @@ import {
   type ChartFunction,
   type ChartTemplate,
 } from '@idle-step/core/gear';
-import { stringProcessor, trackHost } from '@idle-step/core/standins';
+import { looper, mixer, stringProcessor, trackHost } from '@idle-step/core/standins';
 import {
   demoId,
   DEMO_PORT as PORT,
@@ -309,11 +309,44 @@ const BOARD = {
   },
 };
 
+/** Rows of the ready chart that a device has not got yet, written last so that identifiers stay. */
+const withReadyRows = (
+  device: DeviceDoc,
+  ready: readonly ChartTemplate[],
+  rows: (template: ChartTemplate) => readonly ChartTemplate[] = (template) => [template],
+): DeviceDoc => {
+  const has = new Set(device.chart.map((f) => f.name.toLowerCase()));
+  const missing = ready.flatMap(rows).filter((t) => !has.has(t.name.toLowerCase()));
+  return { ...device, chart: [...device.chart, ...missing.map(row)] as DeviceDoc['chart'] };
+};
+
+/** What the mixer has for each strip stands once for each of those that are named. */
+const stripRows = (template: ChartTemplate): readonly ChartTemplate[] =>
+  ['Level', 'Pan', 'Mute', 'Solo'].includes(template.name)
+    ? STRIPS.slice(0, 3).map((strip, i) => ({
+        ...template,
+        name: `${strip} ${template.name.toLowerCase()}`,
+        group: strip,
+        channel: SLUICE_CHANNEL + i,
+      }))
+    : [template];
+
 export const demoRig: RigDoc = {
   id: RIG_ID,
   name: 'River tour',
   middleC: 3,
-  devices: [plank, twig, tiller, crossbar, bollard, kelpline, roundel, sluice, lamplighter, deckhouse],
+  devices: [
+    plank,
+    twig,
+    tiller,
+    crossbar,
+    bollard,
+    kelpline,
+    withReadyRows(roundel, looper.chart),
+    withReadyRows(sluice, mixer.chart, stripRows),
+    lamplighter,
+    deckhouse,
+  ],
   cables: [
     { id: demoId(8, 1), fromPortId: PORT.plankOut, toPortId: PORT.crossbarIn1 },
     { id: demoId(8, 2), fromPortId: PORT.crossbarOutA, toPortId: PORT.kelplineIn },

@@ -44,6 +44,19 @@ describe('a new device', () => {
   });
 });
 
+it('a new looper gets the channel after its own for the track that is selected, and nobody else does', () => {
+  const { rig, deviceId } = withNewDevice(demoRig, 'looper');
+  const made = rig.devices.find((d) => d.id === deviceId)!;
+  expect(made.extraChannels).toEqual([{ name: 'the track selected now', channel: made.channel + 1 }]);
+  const selected = made.chart.find((f) => f.name === 'Record selected')!;
+  expect(exampleBytes(made, selected)).toMatch(
+    new RegExp(`^B${(made.channel + 1).toString(16).toUpperCase()} 1B`),
+  );
+  const next = withNewDevice(rig, 'receiver');
+  const channel = next.rig.devices.find((d) => d.id === next.deviceId)!.channel;
+  expect([made.channel, made.channel + 1]).not.toContain(channel);
+});
+
 describe('a new board', () => {
   it('is called after what it is, and the next one like it is told apart', () => {
     const once = withNewBoard(demoRig, 'three-switches', false);

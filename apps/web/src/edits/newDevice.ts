@@ -94,8 +94,14 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
     case 'pad-instrument':
     case 'backing-player': {
       const standIn = STAND_INS[kind];
+      const { extraChannel } = standIn;
+      const channel = freeChannel(rig, 'receiver', extraChannel?.above);
       return {
         ...base,
+        channel,
+        extraChannels: extraChannel
+          ? [{ name: extraChannel.name, channel: (channel + extraChannel.above) % 16 }]
+          : [],
         name: freeDeviceName(rig, standIn.title),
         role: 'receiver',
         standIn: kind,
@@ -168,12 +174,20 @@ export function freeMark(rig: RigDoc): DeviceDoc['mark'] {
 
 const CARRIERS: ReadonlySet<DeviceKind> = new Set(['interface', 'usb-host', 'splitter']);
 
-/** Controllers from channel 16 down, what answers from 1 up; 0–15. */
-export function freeChannel(rig: RigDoc, role: DeviceDoc['role']): number {
+/**
+ * Controllers from channel 16 down, what answers from 1 up; 0–15.
+ * @param above a second channel, so many above, that has to be free too.
+ */
+export function freeChannel(rig: RigDoc, role: DeviceDoc['role'], above = 0): number {
   if (role === 'carrier') return 0;
-  const taken = new Set(rig.devices.filter((d) => d.role !== 'carrier').map((d) => d.channel));
+  const taken = new Set(
+    rig.devices
+      .filter((d) => d.role !== 'carrier')
+      .flatMap((d) => [d.channel, ...d.extraChannels.map((e) => e.channel)]),
+  );
   const channels = Array.from({ length: 16 }, (_, i) => (role === 'controller' ? 15 - i : i));
-  return channels.find((c) => !taken.has(c)) ?? 0;
+  const isFree = (c: number) => !taken.has(c) && (above === 0 || (c + above < 16 && !taken.has(c + above)));
+  return channels.find(isFree) ?? channels.find((c) => !taken.has(c)) ?? 0;
 }
 
 /** A name that no device of the rig has. */

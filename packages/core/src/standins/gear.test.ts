@@ -50,6 +50,20 @@ describe('looper', () => {
     expect(looperAt(state, ms).tracks[0]!.loop?.lengthMs).toBe(ms);
     expect(looperAt(state, ms - 0.1).tracks[0]!.loop).toBeNull();
   });
+  it('on the next channel records, stops and clears whichever track is selected', () => {
+    const [NEXT, CLEAR_ALL, SELECTED] = [70, 43, 5];
+    const state = loop([0, NEXT], [10, RECORD, 127, SELECTED], [1010, RECORD, 127, SELECTED], [1020, NEXT]);
+    expect(state.tracks.map((t) => t.phase)).toEqual(['empty', 'playing', 'empty', 'empty']);
+    const both = looper.receive(state, controller(SELECTED, RECORD, 127), 4, 2000);
+    expect(both.tracks.map((t) => t.phase)).toEqual(['empty', 'playing', 'recording', 'empty']);
+    const cleared = looper.receive(both, controller(SELECTED, CLEAR, 127), 4, 2100);
+    expect(cleared.tracks.map((t) => t.phase)).toEqual(['empty', 'playing', 'empty', 'empty']);
+    const all = looper.receive(cleared, controller(4, CLEAR_ALL, 127), 4, 2200);
+    expect(all.tracks.every((t) => t.phase === 'empty' && t.loop === null)).toBe(true);
+    expect(all.said).toBe('all cleared');
+    // A button that goes up does nothing.
+    expect(looper.receive(state, controller(SELECTED, RECORD, 0), 4, 2000).tracks).toEqual(state.tracks);
+  });
   it('doubled twice the content fills a quarter; repeated it fills all', () => {
     const once = [
       [0, RECORD],
@@ -190,6 +204,10 @@ describe('mixer', () => {
     expect([state.strips[15]!.pan, state.strips[2]!.muted, state.strips[2]!.solo]).toEqual([1, true, true]);
     expect(mix([0, program(8, 5)]).said).toBe('mix 6 is empty: nothing to recall');
     expect(mix([0, set(BEATS, 4)]).said).toMatch(/no mix is chosen/);
+    // A fade says to which mix it belongs, and whose tempo its beats follow.
+    expect(mix([0, set(82, 2)], [0, set(BEATS, 4)]).said).toMatch(
+      /^going to mix 3 takes 4 beats at its own \d+ bpm$/,
+    );
     expect(mix([0, set(CAPTURE, 23)]).current).toBe(23);
     expect(mix([0, set(CAPTURE, 24)])).toBe(mixer.initial);
   });

@@ -50,6 +50,7 @@ const CC = {
   allStart: 40,
   allStop: 41,
   stopNow: 42,
+  clearAll: 43,
   stop: 44,
   undo: 48,
   redo: 52,
@@ -72,6 +73,13 @@ const four = [0, 1, 2, 3];
 const press: ChartTemplate['shape'] = { kind: 'trigger', sent: 127 };
 const each = (name: string, first: number): ChartTemplate[] =>
   four.map((i) => controllerRow(`${name} ${i + 1}`, first + i, press));
+
+/** The channel after its own one follows the track that is selected. */
+const SELECTED = 'the track selected now';
+const onSelected = (...row: Parameters<typeof controllerRow>): ChartTemplate => ({
+  ...controllerRow(...row),
+  extraChannel: SELECTED,
+});
 
 const EMPTY: LooperTrack = {
   phase: 'empty',
@@ -97,6 +105,10 @@ export const looper: StandIn<LooperState> = {
     controllerRow('All start', CC.allStart, press),
     controllerRow('All stop', CC.allStop, press),
     controllerRow('Stop at once', CC.stopNow, press),
+    controllerRow('Clear all', CC.clearAll, press),
+    onSelected('Record selected', CC.record, press),
+    onSelected('Stop selected', CC.stop, press),
+    onSelected('Clear selected', CC.clear, press),
     controllerRow('Double', CC.double, press),
     controllerRow('Halve', CC.halve, press),
     controllerRow('Doubling repeats', CC.repeats, switchShape),
@@ -120,6 +132,7 @@ export const looper: StandIn<LooperState> = {
     controllerRow('Level', CC.level, rangeShape),
     controllerRow('Feedback', CC.feedback, rangeShape),
   ],
+  extraChannel: { name: SELECTED, above: 1 },
   initial: {
     tracks: four.map(() => EMPTY),
     selected: 0,
@@ -133,8 +146,7 @@ export const looper: StandIn<LooperState> = {
     if (tempo !== state.tempo) return { ...state, tempo };
     if (message.kind !== 'controller') return state;
     const now = looperAt(state, atMs);
-    // The channel after its own one follows the track that is selected.
-    if (message.channel === channel + 1) return receiveSelected(now, message);
+    if (message.channel === channel + 1) return receiveSelected(now, message, atMs);
     return message.channel === channel ? receiveOwn(now, message, atMs) : state;
   },
 };
@@ -201,18 +213,14 @@ function receiveOwn(
     };
   if (controller === CC.inputA || controller === CC.inputB)
     return routeInput(state, controller - CC.inputA, on);
-  if (controller === CC.level || controller === CC.feedback) return receiveSelected(state, message);
+  if (controller === CC.level || controller === CC.feedback) return receiveSelected(state, message, atMs);
   // A button that goes up says nothing.
   if (value === 0) return state;
   if (at(CC.record) >= 0) return record(state, at(CC.record), atMs);
   if (at(CC.stop) >= 0) return stop(state, at(CC.stop), atMs);
   if (at(CC.undo) >= 0) return goBack(state, at(CC.undo), 'before', 'after');
   if (at(CC.redo) >= 0) return goBack(state, at(CC.redo), 'after', 'before');
-  if (at(CC.clear) >= 0) {
-    const track = state.tracks[at(CC.clear)]!;
-    const { inputs, level, feedback } = track;
-    return change(state, at(CC.clear), { ...EMPTY, inputs, level, feedback }, `${at(CC.clear) + 1} cleared`);
-  }
+  if (at(CC.clear) >= 0) return clear(state, at(CC.clear));
   switch (controller) {
     case CC.allStart:
       return {
@@ -223,6 +231,8 @@ function receiveOwn(
       return { ...forAll(state, (t) => stopAtEnd(t, atMs)), said: 'all stop at their ends' };
     case CC.stopNow:
       return { ...forAll(state, (t) => halt(t, atMs)), said: 'all stopped at once' };
+    case CC.clearAll:
+      return { ...forAll(state, cleared), said: 'all cleared' };
     case CC.double:
       return resize(state, 'doubled', (loop) => doubled(loop, state.doubleRepeats));
     case CC.halve:
@@ -239,11 +249,27 @@ function receiveOwn(
 function receiveSelected(
   state: LooperState,
   { controller, value }: Message & { kind: 'controller' },
+  atMs: number,
 ): LooperState {
-  const track = state.tracks[state.selected]!;
+  const { selected } = state;
+  if (value > 0 && controller === CC.record) return record(state, selected, atMs);
+  if (value > 0 && controller === CC.stop) return stop(state, selected, atMs);
+  if (value > 0 && controller === CC.clear) return clear(state, selected);
+  const track = state.tracks[selected]!;
   if (controller === CC.level) return change(state, state.selected, { ...track, level: value });
   return controller === CC.feedback ? change(state, state.selected, { ...track, feedback: value }) : state;
 }
+
+/** What a track is routed from and how loud it is stays when its loop goes. */
+const cleared = ({ inputs, level, feedback }: LooperTrack): LooperTrack => ({
+  ...EMPTY,
+  inputs,
+  level,
+  feedback,
+});
+
+const clear = (state: LooperState, index: number): LooperState =>
+  change(state, index, cleared(state.tracks[index]!), `${index + 1} cleared`);
 
 const select = (state: LooperState, selected: number): LooperState => ({
   ...state,

@@ -61,9 +61,14 @@ export const mixer: StandIn<MixerState> = {
       ...PLAIN_FUNCTION,
     },
     controllerRow('Capture', CC.capture, { kind: 'choice', first: 0, shownFrom: 1, labels: memoryNames }),
-    controllerRow('Fade, tenths of a second', CC.tenths, rangeShape),
-    controllerRow('Fade, beats', CC.beats, rangeShape),
-    controllerRow('Tempo', CC.tempo, { kind: 'range', min: 0, max: 127, shownFrom: TEMPO_FROM }),
+    controllerRow('Fade to the mix chosen, tenths of a second', CC.tenths, rangeShape),
+    controllerRow('Fade to the mix chosen, beats', CC.beats, rangeShape),
+    controllerRow('Tempo of fades in beats', CC.tempo, {
+      kind: 'range',
+      min: 0,
+      max: 127,
+      shownFrom: TEMPO_FROM,
+    }),
   ],
   initial: {
     strips: Array.from({ length: MIXER_STRIPS }, () => ({ level: 100, pan: 64, muted: false, solo: false })),
@@ -170,9 +175,13 @@ function setTime(state: MixerState, time: MixMemory['time']): MixerState {
   return {
     ...state,
     memories: withAt(state.memories, state.current, { ...memory, time }),
-    said: `mix ${state.current + 1} takes ${time.amount} ${time.unit}`,
+    said: `going to mix ${state.current + 1} takes ${timeWords(time, state.tempo.bpm)}`,
   };
 }
+
+/** Example: `2.5 s`, `4 beats at its own 100 bpm`. */
+const timeWords = ({ amount, unit }: MixMemory['time'], bpm: number): string =>
+  unit === 's' ? `${amount} s` : `${amount} ${amount === 1 ? 'beat' : 'beats'} at its own ${bpm} bpm`;
 
 /** Goes to a memory in the time that belongs to it, from wherever the strips are now. */
 function recall(state: MixerState, index: number, atMs: number): MixerState {
@@ -186,6 +195,11 @@ function recall(state: MixerState, index: number, atMs: number): MixerState {
     share: 0,
     bpm: state.tempo.bpm,
   };
-  const going = { ...state, current: index, fade, said: `mix ${index + 1} recalled` };
+  const going = {
+    ...state,
+    current: index,
+    fade,
+    said: `mix ${index + 1} recalled, in ${timeWords(memory.time, state.tempo.bpm)}`,
+  };
   return mixerAt(going, atMs);
 }

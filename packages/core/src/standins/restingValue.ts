@@ -6,7 +6,7 @@ import {
   type Device,
   type StandInKind,
 } from '../gear';
-import { feedStandIn, startStandIn } from './standInState';
+import { feedStandIn, STAND_INS, startStandIn } from './standInState';
 
 /**
  * The value that a stand-in's function has when the gear is switched on: the only one that, when told, changes nothing.
@@ -14,11 +14,13 @@ import { feedStandIn, startStandIn } from './standInState';
  */
 export function restingValue(kind: StandInKind, row: ChartTemplate): number | null {
   if (row.shape.kind === 'trigger' || row.drive.kind !== 'controller') return null;
+  const extra = STAND_INS[kind].extraChannel;
   const device: Device = {
     ...PLAIN_DEVICE,
     id: '',
     name: '',
     role: 'receiver',
+    extraChannels: extra ? [{ name: extra.name, channel: extra.above }] : [],
     mark: { shape: 'cross', colour: 'coral' },
   };
   const fresh = startStandIn(kind);

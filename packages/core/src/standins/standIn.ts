@@ -9,6 +9,8 @@ export type StandIn<State> = {
   readonly title: string;
   /** The chart that the gear comes with. */
   readonly chart: readonly ChartTemplate[];
+  /** A second channel that it listens on, so many above its own: rows of the chart name it as their extra channel. */
+  readonly extraChannel?: { readonly name: string; readonly above: number };
   readonly initial: State;
   /** @param channel 0–15, the channel that the gear listens on. */
   receive(state: State, message: Message, channel: number, atMs: number): State;

@@ -116,7 +116,9 @@ describe('track host', () => {
 it.each(Object.keys(STAND_INS) as (keyof typeof STAND_INS)[])(
   'the %s answers to every row of its own chart',
   (kind) => {
-    const device = makeDevice({ channel: 4 });
+    const { extraChannel } = STAND_INS[kind];
+    const extraChannels = extraChannel ? [{ name: extraChannel.name, channel: 4 + extraChannel.above }] : [];
+    const device = makeDevice({ channel: 4, extraChannels });
     for (const row of STAND_INS[kind].chart) {
       const fn = { ...row, id: row.name };
       const { min, max } = valueBounds(fn.shape);
