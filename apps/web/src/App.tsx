@@ -27,6 +27,10 @@ const RigsPlace = inPieces(
   () => import('./features/rigs/RigsPlace').then((m) => m.RigsPlace),
   fetching('Rigs'),
 );
+const BeginPlace = inPieces(
+  () => import('./features/begin/BeginPlace').then((m) => m.BeginPlace),
+  fetching('the first steps'),
+);
 const StagePlace = inPieces(
   () => import('./features/stage/StagePlace').then((m) => m.StagePlace),
   <main className="stage" />,
@@ -41,6 +45,7 @@ export function App() {
       <Route element={<Framed />}>
         <Route index element={<Navigate to="/rig" replace />} />
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
+        <Route path="begin" element={<BeginPlace />} />
         <Route path="rigs" element={<RigsPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="routes/:room?" element={<RoutesPlace />} />

@@ -18,11 +18,17 @@ describe('boards along the strip', () => {
   });
 
   it('a deep board does not make the others smaller', () => {
-    const alone = stripLayout([board(0, 0, 880, 240)], 900);
-    const beside = stripLayout([board(0, 0, 880, 240), board(1300, 0, 300, 800)], 900);
+    const alone = stripLayout([board(0, 0, 880, 264)], 900);
+    const beside = stripLayout([board(0, 0, 880, 264), board(1300, 0, 300, 800)], 900);
     expect(alone.scale).toBeCloseTo(0.4356);
     expect(beside.places[0]!.scale).toBe(beside.scale);
     expect(beside.places[1]!.scale).toBeCloseTo(115 / 800);
+  });
+
+  it('small boards alone are shown larger, so that their labels can be read', () => {
+    const { scale } = stripLayout([board(0, 0, 340, 120)], 900);
+    expect(scale).toBe(0.6);
+    expect(76 * scale).toBeGreaterThan(34);
   });
 
   it('many boards leave the strip wider than its room, and labels large enough to read', () => {

@@ -1,10 +1,11 @@
 import type { Board } from '@idle-step/core/floor';
 
 /** The largest scale, and the smallest at which labels can still be read, in px a millimetre. */
-const MAX_SCALE = 0.4356;
+const MAX_SCALE = 0.6;
 const MIN_SCALE = 0.31;
-/** The height that boards may take, in px. */
+/** The height that boards may take, in px, and the depth of a usual board, in mm: deeper ones are made smaller alone. */
 const HEIGHT_PX = 115;
+const USUAL_DEPTH_MM = 264;
 const LEFT_PX = 16;
 const TOP_PX = 4;
 
@@ -45,7 +46,12 @@ type Strip = {
 /** @param abovePx kept free above the boards. */
 function laidOut(boards: readonly Outline[], widthPx: number, abovePx: number): Strip {
   const rightMm = Math.max(1, ...boards.map((b) => b.xMm + b.widthMm));
-  const scale = Math.min(MAX_SCALE, Math.max(MIN_SCALE, (widthPx - 2 * LEFT_PX) / rightMm));
+  const depthMm = Math.min(USUAL_DEPTH_MM, Math.max(1, ...boards.map((b) => b.heightMm)));
+  const scale = Math.min(
+    MAX_SCALE,
+    HEIGHT_PX / depthMm,
+    Math.max(MIN_SCALE, (widthPx - 2 * LEFT_PX) / rightMm),
+  );
   const boxes = boards.map((b): Box & { scale: number } => {
     const own = Math.min(scale, (HEIGHT_PX - abovePx) / b.heightMm);
     const height = b.heightMm * own;

@@ -117,7 +117,15 @@ function cabledTo(rig: RigDoc, board: DeviceDoc, toPortId: string): RigDoc | nul
   const unplugged = withDevice(rig, board.id, (d) => ({
     ...d,
     ports: d.ports.map((p) =>
-      p.id === from.id ? { ...withLink(p, to.link), atComputer: false, isUsbHost: false } : p,
+      p.id === from.id
+        ? {
+            ...withLink(p, to.link),
+            // A port that is called after a plug that it is not would be looked for in vain.
+            name: p.name === 'USB' && to.link !== 'usb' ? 'Out' : p.name,
+            atComputer: false,
+            isUsbHost: false,
+          }
+        : p,
     ),
   }));
   return plugCable(unplugged, from.id, toPortId).rig;

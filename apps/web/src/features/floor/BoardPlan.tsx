@@ -3,7 +3,7 @@ import { GRID_MM, shifted } from '@idle-step/core/floor';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Corners } from '../../ui/Corners';
 import { useMeasure } from '../../ui/useMeasure';
-import { messageWords } from './useLearn';
+import { messageWords } from '../../boards/useLearn';
 
 const MAX_SCALE = 0.9;
 const MAX_HEIGHT_PX = 300;

@@ -33,8 +33,8 @@ import { withBoard, withNewControls, withoutControls, withoutLearned } from '../
 import { BoardPlan } from './BoardPlan';
 import { BoardSettings } from './BoardSettings';
 import { ControlSettings, KIND_WORDS } from './ControlSettings';
-import { LearnPanel } from './LearnPanel';
-import { useLearn } from './useLearn';
+import { LearnPanel } from '../../boards/LearnPanel';
+import { useLearn } from '../../boards/useLearn';
 
 const ALIGN_SIGNS: Record<Alignment, { icon: LucideIcon; label: string }> = {
   left: { icon: AlignStartVertical, label: 'Line up at the left' },

@@ -36,7 +36,7 @@ import { MoveFields } from './MoveFields';
 import { assignmentOf, withAssignment } from '../../edits/presetEdits';
 import { SweepList } from './SweepList';
 import { asDoc } from './tableCells';
-import { messageWords } from './useLearn';
+import { messageWords } from '../../boards/useLearn';
 import { WirePanel } from './WirePanel';
 
 const Label = z.string().trim().max(40, { error: 'The label is longer than 40 characters.' });

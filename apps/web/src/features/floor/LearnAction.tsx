@@ -6,7 +6,7 @@ import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useLiveHost, useLiveOf } from '../../live/useLive';
 import { newAction } from '../../edits/presetEdits';
-import { messageWords, sentWords } from './useLearn';
+import { messageWords, sentWords } from '../../boards/useLearn';
 
 type Offer = { readonly key: string; readonly text: string; readonly action: ActionDoc };
 

@@ -1,11 +1,13 @@
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { useNavigate } from 'react-router-dom';
 import { useWholeRigs } from '../../drafts/useWholeRigs';
 import { demoCopy, emptyRig } from '../../edits/newRig';
 
 /** What stands in every place before there is a rig. */
 export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boolean }) {
   const whole = useWholeRigs();
+  const navigate = useNavigate();
   const [isBusy, setBusy] = useState(false);
   const [error, setError] = useState<string | null>(null);
   if (isLoading) return <div className="work-pad muted">Fetching the rig …</div>;
@@ -24,8 +26,10 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
         </div>
       </div>
     );
-  const start = (file: Promise<Parameters<typeof whole.create>[0]>) => {
+  const start = (file: Promise<Parameters<typeof whole.create>[0]>, to: string) => {
     setBusy(true);
+    // The place that stands there once there is a rig.
+    void navigate(to, { replace: true });
     void file
       .then((f) => whole.create(f))
       .then((refused) => setError(refused?.sentence ?? null))
@@ -40,10 +44,14 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
           listens and what it answers to. Switches, songs and sets are built on it.
         </p>
         <div className="d-flex gap-2">
-          <Button variant="go" disabled={isBusy} onClick={() => start(Promise.resolve(emptyRig('My rig')))}>
+          <Button
+            variant="go"
+            disabled={isBusy}
+            onClick={() => start(Promise.resolve(emptyRig('My rig')), '/begin')}
+          >
             Start a rig
           </Button>
-          <Button variant="quiet" disabled={isBusy} onClick={() => start(demoCopy('Demo rig'))}>
+          <Button variant="quiet" disabled={isBusy} onClick={() => start(demoCopy('Demo rig'), '/rig')}>
             Look at the demo rig first
           </Button>
         </div>

@@ -3,7 +3,7 @@ import { cableFaults, pathsThrough, rigPaths, type CableFault } from '@idle-step
 import { Ear, ListChecks, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
-import { useNavigate, useParams } from 'react-router-dom';
+import { Link, useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
 import { SearchField } from '../../ui/SearchField';
 import { StandInPanel } from '../../gear/StandInPanel';
@@ -184,7 +184,10 @@ function FirstStep({ onAdd, onAddBoard }: { onAdd(kind: DeviceKind): void; onAdd
         what it should move; then draw a cable from socket to socket.
       </p>
       <div className="d-flex gap-2">
-        <Button variant="go" onClick={onAddBoard}>
+        <Link className="btn btn-go" to="/begin">
+          Begin with three questions
+        </Link>
+        <Button variant="quiet" onClick={onAddBoard}>
           Add a foot board
         </Button>
         <Button variant="quiet" onClick={() => onAdd('string-processor')}>

@@ -2,11 +2,11 @@ import type { RigDoc } from '@idle-step/contract';
 import { boundAlready, isPressed, learn, type Candidate, type Control } from '@idle-step/core/floor';
 import { portName } from '@idle-step/core/routing';
 import { useCallback, useEffect, useState } from 'react';
-import { useEdit } from '../../drafts/useDocs';
-import { withLearned } from '../../edits/boardEdits';
-import { wayIn, type WayChange, type WayIn } from '../../edits/wayIn';
-import { unboundName } from '../../live/unboundInput';
-import { useLiveHost, useLiveOf } from '../../live/useLive';
+import { useEdit } from '../drafts/useDocs';
+import { withLearned } from '../edits/boardEdits';
+import { wayIn, type WayChange, type WayIn } from '../edits/wayIn';
+import { unboundName } from '../live/unboundInput';
+import { useLiveHost, useLiveOf } from '../live/useLive';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
 const QUIET_MS = 700;

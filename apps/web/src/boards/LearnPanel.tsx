@@ -1,6 +1,6 @@
 import { Button } from 'react-bootstrap';
-import { isTyping } from '../../documents/useUndoKeys';
-import { Corners } from '../../ui/Corners';
+import { isTyping } from '../documents/useUndoKeys';
+import { Corners } from '../ui/Corners';
 import { askWords, messageWords, sentWords, type Learning, type LearnState } from './useLearn';
 
 /** The hands leave the mouse: Escape has to reach the panel. */
@@ -14,11 +14,13 @@ export function LearnPanel({ learn }: { learn: LearnState }) {
     <>
       {learning && <LearnNow learn={learn} learning={learning} />}
       {learn.said.length > 0 && (
-        <ul className="learn-said small muted" role="status" aria-label="What was learned">
-          {learn.said.map((sentence) => (
-            <li key={sentence}>{sentence}</li>
-          ))}
-        </ul>
+        <div role="status">
+          <ul className="learn-said small muted" aria-label="What was learned">
+            {learn.said.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        </div>
       )}
       {!learning && learn.way && <WayOffer learn={learn} way={learn.way} />}
     </>
