@@ -393,7 +393,7 @@ describe('the trace', () => {
     const page = await openPage(running.browser, running.app.base, '/routes/trace');
     await drawn(page);
     await choose(page, 'Trace', 'a message');
-    await choose(page, 'Comes by', 'Crossbar In 2');
+    await choose(page, 'Input', 'Crossbar In 2');
     await fill(page, 'Bytes', 'B0 1E 40');
     await textIs(page, '.hops', (t) => t.includes('Knobs of the old desk') && t.includes('Sluice'));
     await fill(page, 'Bytes', 'B0 63 40');
@@ -418,7 +418,7 @@ describe('the bench and the replay', () => {
   it('show messages before and after, typed and played', async () => {
     const page = await openPage(running.browser, running.app.base, '/routes/bench');
     await drawn(page);
-    await choose(page, 'Come by', 'Crossbar In 2');
+    await choose(page, 'Input', 'Crossbar In 2');
     await fill(page, 'Bytes', 'B0 1E 40 B0 21 40');
     await textIs(
       page,

@@ -44,7 +44,7 @@ const ChangeSchema = z.object({
     .array(z.object({ kind: z.enum(NUMBERED_KINDS).nullable(), from: MidiNumber, to: MidiNumber }))
     .max(512, { error: 'A table of numbers has 512 lines at the most.' }),
   transpose: whole('Transposition', -127, 127, ' semitones'),
-  programShift: whole('Programs on', -127, 127).default(0),
+  programShift: whole('Program offset', -127, 127).default(0),
   channel: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('keep') }),
     z.object({ kind: z.literal('force'), channel: ChannelNumber }),

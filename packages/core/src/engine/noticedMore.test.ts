@@ -12,7 +12,8 @@ import {
   makeRig,
   makeSong,
 } from '../testing.test-support';
-import { compileWorld, initialState, step, type LiveEvent, type World } from './index';
+import { clockDueMs, retimedClocks } from './clockTimes';
+import { compileWorld, initialState, isLampLit, step, type LiveEvent, type World } from './index';
 
 /** Small changes of actions, gestures and plans that nobody noticed before: one case for each. */
 
@@ -244,8 +245,18 @@ describe('within a song', () => {
 
 describe('a pedal of 14 bits', () => {
   it('waits with its coarse half for the fine one, 10 ms and no longer', () => {
-    const { device, board, preset } = makeBoard(0, 1, [
+    const soon = {
+      kind: 'message',
+      deviceId: 'gear',
+      channel: null,
+      send: 'controller',
+      number: 90,
+      value: 1,
+      delay: { amount: 5, unit: 'ms' },
+    };
+    const { device, board, preset } = makeBoard(1, 1, [
       [
+        assign('s0', [soon as never]),
         {
           ...assign('p0', []),
           sweeps: [
@@ -254,13 +265,38 @@ describe('a pedal of 14 bits', () => {
         },
       ],
     ]);
-    const [pedal] = board.controls;
+    const [button, pedal] = board.controls;
     const fine = { ...pedal!, sends: { kind: 'controller-14' as const, number: 4 } };
     const box = makeDevice({ role: 'carrier', ports: [out] });
-    const rig = makeRig([device, box, gear], [cable(out, gearIn)], [{ ...board, controls: [fine] }]);
+    const rig = makeRig([device, box, gear], [cable(out, gearIn)], [{ ...board, controls: [button!, fine] }]);
     const world = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
     expect(play(world, [hear(0, 64, 4), tick(9)]).sent).toEqual([]);
     expect(play(world, [hear(0, 64, 4), tick(10)]).sent).toEqual(['10 B0 15 40']);
     expect(play(world, [hear(0, 64, 4), hear(3, 0, 36)]).sent).toEqual(['3 B0 15 40']);
+    // What falls due meanwhile does not make it give up waiting.
+    expect(play(world, [hear(0, 64, 4), hear(0, 127), tick(9)]).sent).toEqual(['5 B0 5A 01']);
+  });
+});
+
+describe('a clock whose tempo changes', () => {
+  it('sends the tick on its way as it would have, and counts the new tempo from there', () => {
+    // 120 bpm is a tick each 20.83 ms: after ten of them the next one is due at 208.33 ms.
+    const running = { out: { sinceMs: 0, bpm: 120, sent: 10 } };
+    const { out: retimed } = retimedClocks(running, 60);
+    expect(clockDueMs(retimed!)).toBeCloseTo(clockDueMs(running.out), 9);
+    expect(clockDueMs({ ...retimed!, sent: 1 }) - clockDueMs(retimed!)).toBeCloseTo(60_000 / 60 / 24, 9);
+    expect(retimedClocks(running, 120)).toBe(running);
+  });
+});
+
+describe('the lamp of a switch whose first action is left out', () => {
+  it('follows the first one that is done', () => {
+    const world = worldOf([
+      assign('s0', [
+        { kind: 'set', functionId: 'level', value: 1, isOff: true },
+        { kind: 'set', functionId: 'level', value: 5 },
+      ]),
+    ]);
+    expect(isLampLit(play(world, [hear(0, 127), hear(40, 0)]).state, 's0')).toBe(true);
   });
 });

@@ -15,7 +15,7 @@ export const touchOf = (
 
 /** Whether how hard a control is struck counts: pads and keys always, any other that was told how. */
 export const feelsStrikes = (kind: ControlKind, assignment: Pick<Assignment, 'touch'> | null): boolean =>
-  isStruck(kind) || assignment?.touch != null;
+  isStruck(kind) || (assignment?.touch ?? null) !== null;
 
 /**
  * The velocity that a strike is sent with, 1–127.

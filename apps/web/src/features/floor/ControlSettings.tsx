@@ -255,7 +255,7 @@ function MovedHardware({ control, isOne, set }: { control: ControlDoc; isOne: bo
       <legend>Its travel</legend>
       {(control.kind === 'encoder' || control.kind === 'knob') && (
         <Pick
-          label="Says"
+          label="Sends"
           value={hardware.encoding}
           options={Object.entries(ENCODING_WORDS).map(([value, text]) => ({
             value: value as ControlDoc['hardware']['encoding'],
@@ -324,14 +324,14 @@ function LampHardware({ control, set }: { control: ControlDoc; set: SetHardware 
       {lamp && (
         <>
           <NumberField
-            label="Off by"
+            label="Off is sent"
             className="narrow"
             value={lamp.off}
             schema={D7}
             onCommit={(off) => set('set a lamp', { lamp: { ...lamp, off } })}
           />
           <NumberField
-            label="On by"
+            label="On is sent"
             className="narrow"
             value={lamp.on}
             schema={D7}
@@ -345,7 +345,7 @@ function LampHardware({ control, set }: { control: ControlDoc; set: SetHardware 
           />
           {lamp.blink !== null && (
             <NumberField
-              label="Blinks by"
+              label="Blinking is sent"
               className="narrow"
               value={lamp.blink}
               schema={D7}

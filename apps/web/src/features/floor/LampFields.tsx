@@ -153,7 +153,7 @@ function StopLine({
         }
       />
       <Pick
-        label="Sent to it"
+        label="Value to the lamp"
         value={stop.sends === null ? 'usual' : 'value'}
         options={[
           { value: 'usual', text: 'as usual' },

@@ -50,7 +50,7 @@ export function MoveFields({
             onCommit={(fastPerS) => set('say what is fast', { fastPerS })}
           />
           <CurvePick
-            label="Grows"
+            label="Step growth"
             value={response.growth}
             onPick={(growth) => set('say how a step grows', { growth })}
           />

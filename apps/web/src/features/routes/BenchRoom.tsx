@@ -96,7 +96,7 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
           ]}
           onPick={(next) => setSource(next)}
         />
-        <PickField label="Come by" value={portId} options={inputs} onPick={(next) => setPortId(next)} />
+        <PickField label="Input" value={portId} options={inputs} onPick={(next) => setPortId(next)} />
         <Form.Group controlId={id} className="wide">
           <Form.Label>Bytes</Form.Label>
           <Form.Control
@@ -134,7 +134,7 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
       <p className="small muted">
         {source === 'typed'
           ? 'Nothing leaves: what is tried here goes through the routes as they stand now, and only here.'
-          : 'Play sends the bytes as if they had come by that port; everything that routes take in is listed.'}
+          : 'Play sends the bytes as if they had arrived at that input; everything that routes take in is listed.'}
       </p>
       {pairs.length === 0 ? (
         <p className="muted">
@@ -147,7 +147,7 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
           <table className="pairs">
             <thead>
               <tr>
-                <th scope="col">Came by</th>
+                <th scope="col">Input</th>
                 <th scope="col">Before</th>
                 <th scope="col">Route</th>
                 <th scope="col">After</th>

@@ -63,8 +63,8 @@ export function RoutesRoom({ rig }: { rig: RigDoc }) {
       {routes.length === 0 ? (
         <div className="empty-place">
           <p>
-            A route takes in what comes by a port and sends it on: with other numbers, on another channel, as
-            another kind, to several places, and only while its gate is open. What your switches and pedals
+            A route takes in what arrives at an input and sends it on: with other numbers, on another channel,
+            as another kind, to several places, and only while its gate is open. What your switches and pedals
             have something to do for never gets here.
           </p>
           <Button variant="go" onClick={add}>

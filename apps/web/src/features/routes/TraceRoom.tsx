@@ -118,7 +118,7 @@ export function TraceRoom({ rig }: { rig: RigDoc }) {
         )}
         {how === 'message' && (
           <>
-            <Pick label="Comes by" value={portId} options={inputs} onPick={(next) => setPortId(next)} />
+            <Pick label="Input" value={portId} options={inputs} onPick={(next) => setPortId(next)} />
             <Form.Group controlId={id}>
               <Form.Label>Bytes</Form.Label>
               <Form.Control

@@ -32,7 +32,7 @@ export function StepFields({
         onCommit={(values) => onChange({ ...action, values })}
       />
       <Pick
-        label="Goes"
+        label="Direction"
         value={action.direction}
         options={[
           { value: 'forward', text: 'forward' },

@@ -62,10 +62,10 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
               onCommit={(transpose) => set({ transpose })}
             />
             <NumberField
-              label="Programs on by"
+              label="Program offset"
               className="narrow"
               value={change.programShift}
-              schema={whole('Programs on', -127, 127)}
+              schema={whole('Program offset', -127, 127)}
               onCommit={(programShift) => set({ programShift })}
             />
             <Pick
@@ -98,7 +98,7 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
             )}
             {change.channel.kind === 'shift' && (
               <NumberField
-                label="By"
+                label="Channels up"
                 className="narrow"
                 value={change.channel.by}
                 schema={whole('Shift', -15, 15, ' channels')}

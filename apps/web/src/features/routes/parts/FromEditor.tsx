@@ -7,7 +7,7 @@ import { type PartProps } from './partFields';
 export function FromEditor({ rig, route, onChange }: PartProps) {
   return (
     <ManyPick
-      legend="Comes by"
+      legend="Inputs"
       none="any input"
       options={sourceOptions(rig)}
       chosen={route.from.portIds}

@@ -74,7 +74,7 @@ export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs:
               onPick={(channel) => set({ by: { ...by, channel: channel < 0 ? null : channel } })}
             />
             <Pick
-              label="Comes by"
+              label="Input"
               value={by.portId ?? ''}
               options={[{ value: '', text: 'any input' }, ...sourceOptions(rig)]}
               onPick={(portId) => set({ by: { ...by, portId: portId === '' ? null : portId } })}
