@@ -1,4 +1,4 @@
-import { useEffect, useState, type ComponentType, type ReactNode, type Ref } from 'react';
+import { useEffect, useRef, useState, type ComponentType, type ReactNode, type Ref } from 'react';
 import { useAppSelector } from '../../store';
 import { Conflicts } from '../../documents/Conflicts';
 import { Dock } from './Dock';
@@ -6,6 +6,7 @@ import { Rail } from './Rail';
 import { SavingOff } from '../../documents/SavingOff';
 import { ShortcutList } from './ShortcutList';
 import { TopStrip } from './TopStrip';
+import { usePlaceScroll } from './usePlaceScroll';
 import { WireSlotContext } from '../../boards/wireSlot';
 
 type Props = {
@@ -20,12 +21,14 @@ export function Frame({ Monitor, children }: Props) {
   useEffect(() => {
     document.documentElement.dataset['bsTheme'] = theme;
   }, [theme]);
+  const work = useRef<HTMLElement>(null);
+  usePlaceScroll(work);
   const [wireSlot, setWireSlot] = useState<HTMLElement | null>(null);
   return (
     <div className={`frame ${drawerFolded ? 'drawer-folded' : ''}`}>
       <TopStrip />
       <Rail />
-      <main className="work" id="work">
+      <main className="work" id="work" ref={work}>
         <SavingOff />
         <Conflicts />
         <WireSlotContext value={wireSlot}>{children}</WireSlotContext>

@@ -22,6 +22,8 @@ type Props = {
   rig: RigDoc;
   route: RouteDoc;
   songs: readonly SongDoc[];
+  /** Names of the routes below that get nothing of it while its gate is closed. */
+  starved: readonly string[];
   handle: ReactNode;
   /** The part that is open for editing. */
   open: RoutePart | null;
@@ -32,7 +34,18 @@ type Props = {
 };
 
 /** One rule as a sentence; each of its parts opens its fields below. Lit while messages pass. */
-export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, onCopy, onRemove }: Props) {
+export function RouteLine({
+  rig,
+  route,
+  songs,
+  starved,
+  handle,
+  open,
+  onOpen,
+  onChange,
+  onCopy,
+  onRemove,
+}: Props) {
   const host = useLiveHost();
   const world = useWorld();
   const kept = world.routes.byId.get(route.id) ?? route;
@@ -100,6 +113,12 @@ export function RouteLine({ rig, route, songs, handle, open, onOpen, onChange, o
           </button>
         )}
         <span>{route.after === 'pass' ? '; what is below hears it too.' : '.'}</span>
+        {!isOpen && starved.length > 0 && (
+          <span className="text-caution">
+            {' '}
+            While it is closed, nothing of this reaches {starved.join(', ')} below.
+          </span>
+        )}
       </p>
       {open && (
         <div className="route-part">

@@ -20,6 +20,7 @@ import {
   type RoutePart,
 } from '../../edits/routeEdits';
 import { RouteLine } from './RouteLine';
+import { starvedBy } from './starved';
 import { destinationOptions } from './routePorts';
 
 /** The rules for messages on their way, in their order, as sentences. */
@@ -78,11 +79,12 @@ export function RoutesRoom({ rig }: { rig: RigDoc }) {
           className="routes"
           nameOf={(r) => r.name}
           onMove={(from, to) => change('move a route', (r) => withRoutes(r, (list) => moved(list, from, to)))}
-          render={(route, _index, handle) => (
+          render={(route, index, handle) => (
             <RouteLine
               rig={rig}
               route={route}
               songs={songs}
+              starved={starvedBy(routes, index)}
               handle={handle}
               open={open?.id === route.id ? open.part : null}
               onOpen={(part) => setOpen(part && { id: route.id, part })}
