@@ -17,6 +17,7 @@ import { parseBytes } from '@idle-step/core/midi';
 import { z } from 'zod';
 import {
   ChannelNumber,
+  ControllerNumber,
   DataByte,
   Id,
   measure,
@@ -133,32 +134,44 @@ export const ActionSchema = z.discriminatedUnion('kind', [
 
 export const ActionListSchema = z.array(ActionSchema).max(64);
 
+const sweepShape = {
+  from: FunctionValue,
+  to: FunctionValue,
+  invert: z.boolean(),
+  curve: z.enum(CURVES),
+  points: z
+    .array(
+      z.object({ x: measure('Point', 0, 1, 'of the travel'), y: measure('Point', 0, 1, 'of the range') }),
+    )
+    .max(16)
+    .superRefine((points, ctx) => {
+      points.forEach((point, i) => {
+        if (i > 0 && point.x <= points[i - 1]!.x)
+          ctx.addIssue({
+            code: 'custom',
+            path: [i, 'x'],
+            message: 'The points of a curve go from heel to toe; this one lies before the one before it.',
+          });
+      });
+    })
+    .default([]),
+};
+
 export const SweepListSchema = z
   .array(
-    z.object({
-      id: Id,
-      functionId: Id,
-      from: FunctionValue,
-      to: FunctionValue,
-      invert: z.boolean(),
-      curve: z.enum(CURVES),
-      points: z
-        .array(
-          z.object({ x: measure('Point', 0, 1, 'of the travel'), y: measure('Point', 0, 1, 'of the range') }),
-        )
-        .max(16)
-        .superRefine((points, ctx) => {
-          points.forEach((point, i) => {
-            if (i > 0 && point.x <= points[i - 1]!.x)
-              ctx.addIssue({
-                code: 'custom',
-                path: [i, 'x'],
-                message: 'The points of a curve go from heel to toe; this one lies before the one before it.',
-              });
-          });
-        })
-        .default([]),
-    }),
+    z.union([
+      z.object({ id: Id, functionId: Id, ...sweepShape }),
+      z.object({
+        id: Id,
+        functionId: z.null(),
+        deviceId: Id,
+        channel: ChannelNumber.nullable(),
+        controller: ControllerNumber,
+        ...sweepShape,
+        from: PlainValue,
+        to: PlainValue,
+      }),
+    ]),
   )
   .max(16);
 

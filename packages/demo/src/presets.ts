@@ -32,7 +32,12 @@ function assign(control: string, label: string, press: Loose[], release: Loose[]
   });
 }
 
-function pedal(control: string, label: string, fn: string, part: Partial<SweepDoc> = {}): AssignmentDoc {
+function pedal(
+  control: string,
+  label: string,
+  fn: string,
+  part: Partial<Pick<SweepDoc, 'from' | 'to' | 'invert' | 'curve'>> = {},
+): AssignmentDoc {
   const sweep: SweepDoc = {
     id: actionId(),
     functionId: demoFunction('Kelpline', fn),

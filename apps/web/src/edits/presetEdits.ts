@@ -68,6 +68,20 @@ export function newSweep(fn: ChartFunction): SweepDoc {
   return sweep;
 }
 
+/** A controller by its number that a pedal sends, whether or not a chart names it. */
+export const newPlainSweep = (deviceId: string, controller: number): SweepDoc => ({
+  id: crypto.randomUUID(),
+  functionId: null,
+  deviceId,
+  channel: null,
+  controller,
+  from: 0,
+  to: 127,
+  invert: false,
+  curve: 'linear',
+  points: [],
+});
+
 export const newBank = (number: number): BankDoc => ({
   id: crypto.randomUUID(),
   name: `Bank ${number}`,

@@ -8,7 +8,7 @@ import {
   type World,
   type WorldBoard,
 } from '@idle-step/core/engine';
-import type { Assignment, Control, Lamp } from '@idle-step/core/floor';
+import { movedBy, type Assignment, type Control, type Lamp } from '@idle-step/core/floor';
 import { shownValue, type Device } from '@idle-step/core/gear';
 import { useMemo } from 'react';
 import { isSame } from './snapshot';
@@ -60,14 +60,14 @@ const assignmentInForce = (
 function knobShare(state: LiveState, control: Control, assignment: Assignment | undefined): number {
   if (control.hardware.encoding === 'absolute') return (state.pedals[control.id] ?? 0) / 127;
   const sweep = assignment?.sweeps[0];
-  const value = sweep && state.values[sweep.functionId];
+  const value = sweep && state.values[movedBy(sweep)];
   if (!sweep || value === undefined || sweep.from === sweep.to) return 0;
   return Math.min(1, Math.max(0, (value - sweep.from) / (sweep.to - sweep.from)));
 }
 
 function sweptValue(world: World, state: LiveState, assignment: Assignment | undefined): string {
   const sweep = assignment?.sweeps[0];
-  const reached = sweep && world.functions.get(sweep.functionId);
-  const value = sweep && state.values[sweep.functionId];
+  const reached = sweep && world.functions.get(movedBy(sweep));
+  const value = sweep && state.values[movedBy(sweep)];
   return reached && value !== undefined ? shownValue(reached.device, reached.fn, value).number : '–';
 }

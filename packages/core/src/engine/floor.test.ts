@@ -86,7 +86,10 @@ const gear = makeDevice({
   ],
 });
 
-const sweepOf = (functionId: string, part: Partial<Sweep> = {}): Sweep => ({
+const sweepOf = (
+  functionId: string,
+  part: Partial<Pick<Sweep, 'from' | 'to' | 'invert' | 'curve' | 'points'>> = {},
+): Sweep => ({
   id: `sweep-${functionId}`,
   functionId,
   from: 0,
@@ -338,6 +341,35 @@ describe('pedals', () => {
   });
   it('lying at an end when first heard fires nothing', () =>
     expect(new Play(makeWorld([[ends]])).pedal(0, 127).sent).toEqual([]));
+});
+
+describe('a pedal that sends a controller by its number', () => {
+  const plain = (part: object = {}): Sweep =>
+    ({
+      ...sweepOf('level'),
+      id: 'by-number',
+      functionId: null,
+      deviceId: 'gear',
+      channel: null,
+      controller: 99,
+      ...part,
+    }) as Sweep;
+  it('needs no row of a chart, follows its curve, and is known like one that has', () => {
+    const play = new Play(makeWorld([[moves([plain({ from: 10, to: 110 })])]]));
+    play.pedal(0, 0).pedal(10, 127).pedal(20, 64);
+    expect(play.sent).toEqual(['0 B0 63 0A', '10 B0 63 6E', '20 B0 63 3C']);
+    expect(play.state.values['by-number']).toBe(60);
+  });
+  it('goes on the channel that it is told, and is called after its number', () => {
+    const world = makeWorld([[moves([plain({ channel: 6 })])]]);
+    expect(new Play(world).pedal(0, 100).sent).toEqual(['0 B6 63 64']);
+    expect(labelOf(world, world.boards[0]!.banks[0]!.assignments.get('p0'), 0)).toBe('CC 99');
+  });
+  it('to gear that is gone says so and sends nothing', () => {
+    const play = new Play(makeWorld([[moves([plain({ deviceId: 'nobody' })])]])).pedal(0, 100);
+    expect(play.sent).toEqual([]);
+    expect(play.codes).toContain('function-gone');
+  });
 });
 
 describe('one press that alternates', () => {

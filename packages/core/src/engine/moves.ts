@@ -1,5 +1,6 @@
 import {
   touchOf,
+  movedBy,
   PLAIN_RESPONSE,
   relativeSteps,
   steadied,
@@ -71,7 +72,7 @@ export function moveTo(live: Live, { boardIndex, control }: WorldControl, travel
   const assignment = live.assignmentOf(board, control.id);
   const response = assignment?.response ?? PLAIN_RESPONSE;
   for (const sweep of assignment?.sweeps ?? []) {
-    const current = live.value(sweep.functionId) ?? null;
+    const current = live.value(movedBy(sweep)) ?? null;
     const value = takeOver(response.takeover, {
       before: before === undefined ? null : sweepValue(sweep, before),
       now: sweepValue(sweep, travel),
@@ -81,7 +82,7 @@ export function moveTo(live: Live, { boardIndex, control }: WorldControl, travel
       high: Math.max(sweep.from, sweep.to),
     });
     if (value === null) continue;
-    if (current !== value) setFunction(live, sweep.functionId, value);
+    if (current !== value) setFunction(live, movedBy(sweep), value);
     if (response.takeover !== 'jump') live.state.grips = { ...live.state.grips, [sweep.id]: value };
   }
   reachEnds(live, board.board.id, control.id, assignment, (travel / 127) * 100, before !== undefined);
@@ -135,18 +136,18 @@ export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, d
     const low = Math.min(sweep.from, sweep.to);
     const high = Math.max(sweep.from, sweep.to);
     const steps = turnSteps(response, detents, last === undefined ? null : live.nowMs - last);
-    const fn = live.world.functions.get(sweep.functionId)?.fn;
-    const known = live.value(sweep.functionId) ?? fn?.powerOn ?? null;
+    const fn = live.world.functions.get(movedBy(sweep))?.fn;
+    const known = live.value(movedBy(sweep)) ?? fn?.powerOn ?? null;
     if (known === null && fn) {
       const isSent = response.takeover === 'jump';
       if (last === undefined || live.nowMs - last >= SAY_AGAIN_MS)
-        live.note({ code: 'value-unknown', controlId: control.id, functionId: sweep.functionId, isSent });
+        live.note({ code: 'value-unknown', controlId: control.id, functionId: movedBy(sweep), isSent });
       if (!isSent) continue;
     }
     const from = known ?? sweep.from;
     const within = Math.min(high, Math.max(low, from));
     const value = stepped(within, sweep.invert ? -steps : steps, low, high, response.wrap);
-    if (live.value(sweep.functionId) !== value) setFunction(live, sweep.functionId, value);
+    if (live.value(movedBy(sweep)) !== value) setFunction(live, movedBy(sweep), value);
   }
 }
 

@@ -300,3 +300,27 @@ describe('the lamp of a switch whose first action is left out', () => {
     expect(isLampLit(play(world, [hear(0, 127), hear(40, 0)]).state, 's0')).toBe(true);
   });
 });
+
+describe('panic', () => {
+  it('forgets what still waits for its delay', () => {
+    const late = { kind: 'set', functionId: 'level', value: 9, delay: { amount: 300, unit: 'ms' } };
+    const world = worldOf([assign('s0', [late as never])]);
+    const panic: LiveEvent = { kind: 'command', atMs: 100, command: { kind: 'panic' } };
+    const levels = (events: readonly LiveEvent[]) =>
+      play(world, events).sent.filter((s) => s.endsWith('B0 15 09'));
+    expect(levels([hear(0, 127), hear(50, 0), tick(500)])).toHaveLength(1);
+    expect(levels([hear(0, 127), hear(50, 0), panic, tick(500)])).toEqual([]);
+  });
+});
+
+describe('the lamp of a switch that starts a clock', () => {
+  it('is lit as long as the clock runs, and not only while the switch is down', () => {
+    const clock = (to: 'start' | 'stop') => ({ kind: 'clock', portId: 'out', to }) as const;
+    const world = worldOf([assign('s0', [clock('start')]), assign('s1', [clock('stop')])]);
+    const started = [hear(0, 127), hear(50, 0)];
+    expect(isLampLit(play(world, started).state, 's0')).toBe(true);
+    const stopped = play(world, [...started, hear(100, 127, 31), hear(150, 0, 31)]).state;
+    expect(isLampLit(stopped, 's0')).toBe(false);
+    expect(isLampLit(stopped, 's1')).toBe(false);
+  });
+});

@@ -1,4 +1,4 @@
-import type { TapeMark } from '../gear';
+import { PLAIN_FUNCTION, type ChartFunction, type TapeMark } from '../gear';
 import type { Control, ControlKind } from './board';
 import type { Curve, CurvePoint, PlainCurve } from './curve';
 import type { TurnResponse } from './encoder';
@@ -110,9 +110,10 @@ export type SceneTarget =
   { readonly kind: 'next' } | { readonly kind: 'previous' } | { readonly kind: 'at'; readonly index: number };
 
 /** What a pedal drives: heel gives `from`, toe gives `to`, in the function's values; swapped when inverted. */
-export type Sweep = {
+export type Sweep = SweepShape & (FunctionSweep | PlainSweep);
+
+type SweepShape = {
   readonly id: string;
-  readonly functionId: string;
   readonly from: number;
   readonly to: number;
   readonly invert: boolean;
@@ -120,6 +121,32 @@ export type Sweep = {
   /** Places of a curve of one's own, in order of `x`; of no account for the other curves. */
   readonly points: readonly CurvePoint[];
 };
+
+type FunctionSweep = { readonly functionId: string };
+
+/** A controller by its number, 0–127, whether or not a chart names it; `channel` 0–15 or `null` for the device's own. */
+type PlainSweep = {
+  readonly functionId: null;
+  readonly deviceId: string;
+  readonly channel: number | null;
+  readonly controller: number;
+};
+
+/** The function that a sweep moves: one of a chart, or for a plain controller one that stands for it alone. */
+export const movedBy = (sweep: Sweep): string => sweep.functionId ?? sweep.id;
+
+/** The row that a chart would have for a plain controller; `null` for a sweep of a function. */
+export const plainRow = (sweep: Sweep): ChartFunction | null =>
+  sweep.functionId === null
+    ? {
+        ...PLAIN_FUNCTION,
+        id: sweep.id,
+        name: `CC ${sweep.controller}`,
+        drive: { kind: 'controller', controller: sweep.controller },
+        shape: { kind: 'range', min: 0, max: 127, shownFrom: 0 },
+        channel: sweep.channel,
+      }
+    : null;
 
 /** How a control that is moved takes hold of its functions, and when its ends fire. */
 export type MoveResponse = TurnResponse & {
@@ -307,7 +334,7 @@ export const turnsPages = (assignment: Assignment): boolean =>
 /** The functions that an assignment moves, each once, in order of first use. */
 export function functionsMoved(assignment: Assignment): string[] {
   const ids = actionsOf(assignment).flatMap((a) => functionOfAction(a) ?? []);
-  return [...new Set([...ids, ...assignment.sweeps.map((s) => s.functionId)])];
+  return [...new Set([...ids, ...assignment.sweeps.map(movedBy)])];
 }
 
 /** The devices that an assignment's plain messages go to, each once. */

@@ -16,7 +16,7 @@ import type { Board, Control, RigWithBoards, SentKind } from './board';
 import { feelOf } from './feel';
 import { isTurnedRound } from './lampRule';
 import { ACTION_LISTS, type ActionListName } from './gesture';
-import { pagesOf, type Action, type Assignment, type Preset } from './preset';
+import { pagesOf, plainRow, type Action, type Assignment, type Preset } from './preset';
 
 /** One message that a preset can send, and what is odd about it. */
 export type Sent = {
@@ -82,7 +82,14 @@ export function presetSends(rig: RigWithBoards, preset: Preset, scenesAtMost: nu
           rows.push({ ...place, list, ...row, marks });
         }
       for (const sweep of assignment.sweeps) {
-        const found = functions.get(sweep.functionId);
+        const plain = plainRow(sweep);
+        const owner = sweep.functionId === null ? devices.get(sweep.deviceId) : undefined;
+        const found =
+          sweep.functionId !== null
+            ? functions.get(sweep.functionId)
+            : plain && owner
+              ? { device: owner, fn: plain }
+              : undefined;
         rows.push({
           ...place,
           list: 'sweeps',
@@ -127,7 +134,7 @@ function rowOf(action: Action, known: Known): Row {
     case 'message': {
       const device = known.devices.get(action.deviceId);
       if (!device) return nothing('a message', 'The device that this goes to is gone from the rig.');
-      return plainRow(action, device);
+      return messageRow(action, device);
     }
     case 'arm-step':
       return known.devices.has(action.deviceId)
@@ -231,7 +238,7 @@ function beyond({ device, fn }: Found, value: number): SentMark {
   };
 }
 
-function plainRow(action: Action & { kind: 'message' }, device: Device): Row {
+function messageRow(action: Action & { kind: 'message' }, device: Device): Row {
   const channel = action.channel ?? device.channel;
   const { send, number } = action;
   const words = { note: 'note', controller: 'CC', program: 'program' }[send];

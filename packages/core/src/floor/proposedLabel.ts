@@ -1,6 +1,6 @@
 import { shownValue, type ChartFunction, type Device } from '../gear';
 import { ACTION_LISTS } from './gesture';
-import { alternates, isDoneBy, type Action, type Assignment } from './preset';
+import { alternates, isDoneBy, movedBy, plainRow, type Action, type Assignment } from './preset';
 
 /** Finds a function with its device, or nothing when it is gone. */
 export type FunctionFinder = (functionId: string) => { device: Device; fn: ChartFunction } | undefined;
@@ -18,7 +18,7 @@ export function proposedLabel(
   bankName: (bankId: string) => string | null,
 ): string {
   const sweep = assignment.sweeps[0];
-  if (sweep) return find(sweep.functionId)?.fn.name ?? 'gone';
+  if (sweep) return plainRow(sweep)?.name ?? find(movedBy(sweep))?.fn.name ?? 'gone';
   const labels = firstActions(assignment).map((a) => actionLabel(a, find, sceneName, bankName));
   return [...new Set(labels)].join(' / ');
 }

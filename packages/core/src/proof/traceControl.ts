@@ -6,7 +6,14 @@ import {
   type WorldBoard,
   type WorldControl,
 } from '../engine';
-import { isPressed, type Action, type ActionListName, type Assignment, type Control } from '../floor';
+import {
+  isPressed,
+  movedBy,
+  type Action,
+  type ActionListName,
+  type Assignment,
+  type Control,
+} from '../floor';
 import { deedWords } from './deedWords';
 import { hop, lookIn, lost, type Hop, type Loss, type TraceWay } from './hops';
 import type { TraceRig } from './traceRig';
@@ -60,7 +67,7 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
     start.kind === 'sweep'
       ? (assignment?.sweeps ?? []).flatMap((sweep) =>
           followDeed(rig, entry, page!, { ...assignment!, sweeps: [sweep], toe: [], heel: [] }, start, {
-            title: rig.functionName(sweep.functionId),
+            title: rig.functionName(movedBy(sweep)),
             detail: `${sweep.from} to ${sweep.to}`,
           }),
         )

@@ -48,12 +48,9 @@ export function compileChange(
     const kind = routeKind(message);
     let number = numberOf(message);
     if (number !== null && tables) number = tables[kind as NumberedKind][number]!;
-    if (number !== null && transpose !== 0 && (kind === 'note' || kind === 'poly-pressure')) {
-      number += transpose;
-      if (number < 0 || number > 127) return null;
-    }
-    if (number !== null && programShift !== 0 && kind === 'program') {
-      number += programShift;
+    const by = kind === 'program' ? programShift : isKey(kind) ? transpose : 0;
+    if (number !== null && by !== 0) {
+      number += by;
       if (number < 0 || number > 127) return null;
     }
     if (as) return converted(message, channel, as.number ?? number ?? 0, as.kind, scale);
@@ -78,6 +75,8 @@ export function compileChange(
     }
   };
 }
+
+const isKey = (kind: ReturnType<typeof routeKind>): boolean => kind === 'note' || kind === 'poly-pressure';
 
 type Scale = (value: number) => number;
 

@@ -234,8 +234,9 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
   );
 }
 
-/** The function that a control is about: the first that it moves. */
+/** The function of a chart that a control is about: the first that it moves. */
 function ownFunction(assignment: AssignmentDoc): string | null {
-  const moved = [...actionsOf(assignment), ...assignment.sweeps].find((part) => 'functionId' in part);
-  return moved && 'functionId' in moved ? moved.functionId : null;
+  for (const part of [...actionsOf(assignment), ...assignment.sweeps])
+    if ('functionId' in part && part.functionId !== null) return part.functionId;
+  return null;
 }

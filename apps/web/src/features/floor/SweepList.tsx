@@ -1,15 +1,17 @@
-import type { SweepDoc } from '@idle-step/contract';
-import { CURVES, CURVE_WORDS, sweepValue } from '@idle-step/core/floor';
+import { whole, type SweepDoc } from '@idle-step/contract';
+import { CURVES, CURVE_WORDS, movedBy, sweepValue } from '@idle-step/core/floor';
 import { shownText } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { Button, Form } from 'react-bootstrap';
 import { useLiveOf, useWorld } from '../../live/useLive';
-import { Pick } from '../../ui/Fields';
+import { NumberField, Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 import { inPieces } from '../../ui/inPieces';
 import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
-import { newSweep } from '../../edits/presetEdits';
+import { newPlainSweep, newSweep } from '../../edits/presetEdits';
+import { receivers } from './actionKinds';
+import { channelOptions, OWN_CHANNEL } from './actions/channelOptions';
 
 const CurveChart = inPieces(
   () => import('./CurveChart').then((m) => m.CurveChart),
@@ -29,6 +31,9 @@ export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
   const world = useWorld();
   const position = useLiveOf((live) => live.state.pedals[controlId] ?? 0);
   const ranges = [...world.functions.values()].filter(({ fn }) => fn.shape.kind === 'range');
+  const [device] = receivers(world);
+  /** Expression: what a pedal that nobody wrote a chart for is most often meant to send. */
+  const addPlain = () => device && onChange('add a controller', [...sweeps, newPlainSweep(device.value, 11)]);
   const add = () => {
     const first = ranges[0];
     if (first) onChange('add a sweep', [...sweeps, newSweep(first.fn)]);
@@ -43,35 +48,39 @@ export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
         </p>
       )}
       {sweeps.map((sweep) => {
-        const found = world.functions.get(sweep.functionId);
+        const found = world.functions.get(movedBy(sweep));
         const set = (what: string, part: Partial<SweepDoc>) =>
           onChange(
             what,
-            sweeps.map((s) => (s.id === sweep.id ? { ...s, ...part } : s)),
+            sweeps.map((s) => (s.id === sweep.id ? ({ ...s, ...part } as SweepDoc) : s)),
           );
         return (
           <div key={sweep.id} className="sweep">
             <div className="sweep-fields">
               {found && <TapeMark mark={found.device.mark} size={18} name={found.device.name} />}
-              <FunctionPick
-                functionId={sweep.functionId}
-                accepts={(fn) => fn.shape.kind === 'range'}
-                onPick={(fn) =>
-                  onChange(
-                    'aim a sweep',
-                    sweeps.map((s) => (s.id === sweep.id ? { ...newSweep(fn), id: s.id } : s)),
-                  )
-                }
-              />
+              {sweep.functionId === null ? (
+                <PlainFields sweep={sweep} onChange={(part) => set('aim a controller', part)} />
+              ) : (
+                <FunctionPick
+                  functionId={sweep.functionId}
+                  accepts={(fn) => fn.shape.kind === 'range'}
+                  onPick={(fn) =>
+                    onChange(
+                      'aim a sweep',
+                      sweeps.map((s) => (s.id === sweep.id ? { ...newSweep(fn), id: s.id } : s)),
+                    )
+                  }
+                />
+              )}
               <ValuePick
                 label={isPedal ? 'Heel' : 'Lowest'}
-                functionId={sweep.functionId}
+                functionId={movedBy(sweep)}
                 value={sweep.from}
                 onPick={(from) => set('set the heel', { from })}
               />
               <ValuePick
                 label={isPedal ? 'Toe' : 'Highest'}
-                functionId={sweep.functionId}
+                functionId={movedBy(sweep)}
                 value={sweep.to}
                 onPick={(to) => set('set the toe', { to })}
               />
@@ -132,7 +141,50 @@ export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           {sweeps.length === 0 ? 'Move something with it' : 'Move something else too'}
         </Button>
+      )}{' '}
+      {device && (
+        <Button variant="quiet" onClick={addPlain}>
+          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+          Send a controller by its number
+        </Button>
       )}
     </div>
+  );
+}
+
+type PlainSweepDoc = Extract<SweepDoc, { functionId: null }>;
+
+/** To which device, on which channel and by which number, without a row of a chart. */
+function PlainFields({
+  sweep,
+  onChange,
+}: {
+  sweep: PlainSweepDoc;
+  onChange(part: Partial<PlainSweepDoc>): void;
+}) {
+  const world = useWorld();
+  const own = world.ways.get(sweep.deviceId)?.device.channel ?? 0;
+  return (
+    <>
+      <Pick
+        label="To"
+        value={sweep.deviceId}
+        options={receivers(world)}
+        onPick={(deviceId) => onChange({ deviceId })}
+      />
+      <NumberField
+        label="Controller"
+        className="narrow"
+        value={sweep.controller}
+        schema={whole('Controller', 0, 127)}
+        onCommit={(controller) => onChange({ controller })}
+      />
+      <Pick
+        label="Channel"
+        value={sweep.channel ?? OWN_CHANNEL}
+        options={channelOptions(own)}
+        onPick={(c) => onChange({ channel: Number(c) === OWN_CHANNEL ? null : Number(c) })}
+      />
+    </>
   );
 }

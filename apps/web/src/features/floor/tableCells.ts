@@ -17,6 +17,7 @@ import {
   type Fill,
   type Gesture,
   type Preset,
+  movedBy,
 } from '@idle-step/core/floor';
 import { pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
@@ -107,7 +108,7 @@ export function cellWords(
   if (list === 'sweeps') {
     const [first, ...more] = assignment.sweeps;
     if (!first) return '';
-    const found = world.functions.get(first.functionId);
+    const found = world.functions.get(movedBy(first));
     if (!found) return 'gone';
     const { device, fn } = found;
     const range = `${shownText(device, fn, first.from)}–${shownText(device, fn, first.to)}`;

@@ -4,6 +4,7 @@ import {
   gestureWants,
   isPressed,
   pagesOf,
+  plainRow,
   type Bank,
   type Board,
   type Control,
@@ -49,6 +50,16 @@ export function compileWorld(show: Show): World {
         if (action.kind !== 'message') continue;
         const way = ways.get(action.deviceId);
         if (way?.path) setAt(channelsBehind, way.path.portId).add(action.channel ?? way.device.channel);
+      }
+  // A plain controller that a pedal sends is known and recalled like a row of a chart.
+  for (const { preset } of boards)
+    for (const page of preset ? pagesOf(preset) : [])
+      for (const sweep of page.assignments.flatMap((a) => a.sweeps)) {
+        const fn = plainRow(sweep);
+        const way = fn && sweep.functionId === null ? ways.get(sweep.deviceId) : undefined;
+        if (!fn || !way) continue;
+        functions.set(fn.id, { device: way.device, fn, path: way.path });
+        if (way.path) setAt(channelsBehind, way.path.portId).add(fn.channel ?? way.device.channel);
       }
   const { controls, inputs, sequencedInputs } = compileInputs(boards);
   const songs = compileSongs(show);
