@@ -199,6 +199,7 @@ describe('from nothing', () => {
     const empty = await RunningApp.start(inject('databaseUrl'), { withDemo: false });
     const page = await openPage(running.browser, empty.base, '/');
     await pressButton(page, 'Start a rig');
+    await pressButton(page, 'Leave this, and write the rig down by hand');
     await pressButton(page, 'Add a foot board');
     await page.locator('::-p-text(Add device)').click();
     await page.locator('::-p-text(String processor, with its stand-in)').click();

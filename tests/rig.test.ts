@@ -70,6 +70,7 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
   it('by mouse: devices from the menu, cables by drag, a chart pasted', async () => {
     const page = await openPage(running.browser, empty.base, '/rig');
     await pressButton(page, 'Start a rig');
+    await pressButton(page, 'Leave this, and write the rig down by hand');
     await pressButton(page, 'Add a foot board');
     const add = async (text: string) => {
       await page.locator('.place-head ::-p-text(Add device)').click();
@@ -176,6 +177,8 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
     };
     await page.waitForSelector('.empty-place');
     await press('Start a rig');
+    await page.waitForSelector('.begin');
+    await press('Leave this, and write the rig down by hand');
     await page.waitForSelector('.empty-place h2 ::-p-text(What is in your rig)');
     await press('Add a foot board');
     await page.waitForSelector('.device-card');

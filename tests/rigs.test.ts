@@ -102,6 +102,7 @@ it('a rig is given away as a file and opened elsewhere as one of its own; anothe
     writeFileSync(file, JSON.stringify(await running.app.get(`/whole-rigs/${demoRig.id}`)));
     const page = await openPage(running.browser, empty.base, '/rigs');
     await pressButton(page, 'Start a rig');
+    await page.locator('.where .rig-name').click();
     await page.waitForSelector('input[aria-label="Rig file"]');
     const choose = async (path: string) =>
       (await page.$('input[aria-label="Rig file"]'))!.uploadFile(path) as Promise<void>;

@@ -86,7 +86,7 @@ describe('a route made in the page', () => {
     await keepRouting(of());
     const page = await openBound();
     await goTo(page);
-    await textIs(page, '.empty-place', (t) => t.startsWith('A route takes in what comes by a port'));
+    await textIs(page, '.empty-place', (t) => t.startsWith('A route takes in what arrives at an input'));
     await pressButton(page, 'Add a route');
     await page.locator('.part[aria-label^="From"]').click();
     await page.locator('.route-part ::-p-text(Crossbar In 2)').click();
