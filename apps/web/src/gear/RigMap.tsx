@@ -1,12 +1,22 @@
 import { portWords } from '@idle-step/core/gear';
 import type { RigDoc } from '@idle-step/contract';
 import { computerPorts, type RigPath } from '@idle-step/core/gear';
-import { useEffect, useMemo, useRef } from 'react';
+import type { LinkKind } from '@idle-step/core/midi';
+import { useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { Corners } from '../ui/Corners';
 import { TapeMark } from '../ui/TapeMark';
 import { useMeasure } from '../ui/useMeasure';
-import { loadWords, useLoads } from './useLoads';
-import { cableLine, COLUMNS, curve, isInput, layOut, type MapLayout, type PlacedCard } from './mapLayout';
+import { useLoadWords } from './useLoads';
+import {
+  cableLine,
+  COLUMNS,
+  curve,
+  isInput,
+  layOut,
+  type MapLayout,
+  type PlacedCard,
+  type Point,
+} from './mapLayout';
 import { SHORT_LINK } from '../words/linkWords';
 import type { CableDrawing } from './useCableInHand';
 
@@ -183,7 +193,6 @@ function Cables({
   paths,
   drawing,
 }: Pick<Props, 'rig' | 'picked' | 'onPick' | 'paths' | 'drawing'> & { layout: MapLayout }) {
-  const loads = useLoads();
   const carries = useMemo(() => computerPorts(rig), [rig]);
   const hot = new Set(paths.flatMap((p) => p.cableIds));
   const free = drawing?.inHand?.free ? drawing.inHand : null;
@@ -194,7 +203,6 @@ function Cables({
     if (!from || !to) return [];
     const target = [to.card.device, from.card.device].find((d) => d.role === 'receiver') ?? from.card.device;
     const isPicked = picked.kind === 'cable' && picked.id === cable.id;
-    const load = loads.get(carries.get(cable.id) ?? '');
     return [
       {
         cable,
@@ -203,7 +211,6 @@ function Cables({
         target,
         isPicked,
         isHot: isPicked || hot.has(cable.id),
-        load,
         ...cableLine(from, to),
       },
     ];
@@ -225,26 +232,51 @@ function Cables({
           />
         )}
       </svg>
-      {lines.map(({ cable, from, to, target, isPicked, isHot, label, load }) => {
-        const words = load && load.messagesPerSecond > 0 ? loadWords(load, from.port.link) : '';
-        if (layout.isDense && !isHot && words === '') return null;
-        return (
-          <span key={cable.id} className="cable-at" style={{ left: label.x, top: label.y }}>
-            <button
-              type="button"
-              className={`cable-label ${isPicked ? 'framed' : ''} t-${target.mark.colour}`}
-              aria-pressed={isPicked}
-              aria-label={`${SHORT_LINK[from.port.link]} cable from ${portWords(from.card.device, from.port)} to ${portWords(to.card.device, to.port)}`}
-              onClick={() => onPick({ kind: 'cable', id: cable.id })}
-            >
-              {isPicked && <Corners />}
-              <TapeMark mark={target.mark} size={11} />
-              <span className="num">{SHORT_LINK[from.port.link]}</span>
-            </button>
-            {words !== '' && <span className="load">{words}</span>}
-          </span>
-        );
-      })}
+      {lines.map(({ cable, from, to, target, isPicked, isHot, label }) => (
+        <CableLabel
+          key={cable.id}
+          at={label}
+          link={from.port.link}
+          portId={carries.get(cable.id)}
+          isHidden={layout.isDense && !isHot}
+        >
+          <button
+            type="button"
+            className={`cable-label ${isPicked ? 'framed' : ''} t-${target.mark.colour}`}
+            aria-pressed={isPicked}
+            aria-label={`${SHORT_LINK[from.port.link]} cable from ${portWords(from.card.device, from.port)} to ${portWords(to.card.device, to.port)}`}
+            onClick={() => onPick({ kind: 'cable', id: cable.id })}
+          >
+            {isPicked && <Corners />}
+            <TapeMark mark={target.mark} size={11} />
+            <span className="num">{SHORT_LINK[from.port.link]}</span>
+          </button>
+        </CableLabel>
+      ))}
     </>
+  );
+}
+
+/** The label of a cable with what it carries; on a dense map only where it carries something or is in hand. */
+function CableLabel({
+  at,
+  link,
+  portId,
+  isHidden,
+  children,
+}: {
+  at: Point;
+  link: LinkKind;
+  portId: string | undefined;
+  isHidden: boolean;
+  children: ReactNode;
+}) {
+  const words = useLoadWords(portId, link);
+  if (isHidden && words === '') return null;
+  return (
+    <span className="cable-at" style={{ left: at.x, top: at.y }}>
+      {children}
+      {words !== '' && <span className="load">{words}</span>}
+    </span>
   );
 }
