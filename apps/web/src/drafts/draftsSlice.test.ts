@@ -1,4 +1,6 @@
 import type { Kept, SongDoc } from '@idle-step/contract';
+import { applied, differenceOf, reversed, type Json } from '@idle-step/core/edits';
+import { demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
@@ -188,4 +190,13 @@ describe('a conflict', () => {
     });
     expect(nameIn(undo(state))).toBe('mine');
   });
+});
+
+it('what a removal took is put back the same when a first try broke off half-way', () => {
+  const before = demoRig as unknown as Json;
+  const after = { ...demoRig, devices: demoRig.devices.slice(0, 9), cables: [] } as unknown as Json;
+  const back = reversed(differenceOf(before, after));
+  const once = applied(after, back);
+  expect(once).toEqual(before);
+  expect(applied(once, back)).toEqual(before);
 });

@@ -24,8 +24,10 @@ type Steps = {
 
 /** One step after the other: the next one waits until the server has answered to the one before. */
 let before: Promise<unknown> = Promise.resolve();
-const inTurn = (step: () => Promise<unknown> | undefined): void => {
-  before = before.then(step).catch(() => undefined);
+const inTurn = <T>(step: () => Promise<T>): Promise<T> => {
+  const done = before.then(step);
+  before = done.catch(() => undefined);
+  return done;
 };
 
 /** Undo and redo over everything, and the steps that are more than an edit of one document. */
@@ -36,19 +38,20 @@ export function useSteps(): Steps {
     const tell = (refused: string | null) => {
       if (refused) notice.tell(refused);
     };
-    const back = (order: number) => () => dispatch(stepWhole('undo', order));
+    const back = (order: number) => () => inTurn(() => dispatch(stepWhole('undo', order)));
+    const go = (way: Way) => void inTurn(() => dispatch(step(way))).then(tell);
     return {
-      undo: () => inTurn(() => dispatch(stepBack()).then(tell)),
-      redo: () => inTurn(() => dispatch(stepOn()).then(tell)),
+      undo: () => go('undo'),
+      redo: () => go('redo'),
       remove: async (rigId, said, change) => {
-        const done = await dispatch(takeOut(rigId, change));
+        const done = await inTurn(() => dispatch(takeOut(rigId, change)));
         if ('sentence' in done) return done.sentence;
         const { order } = dispatch(keepStep(said, done));
         notice.tell(`${said}.`, back(order));
         return null;
       },
       deleteDoc: async (resource, id, name, onGone) => {
-        const done = await dispatch(deleteDoc(resource, id));
+        const done = await inTurn(() => dispatch(deleteDoc(resource, id)));
         if ('sentence' in done) {
           notice.tell(done.sentence);
           return;
@@ -68,30 +71,27 @@ const keepStep =
     return getState().drafts.whole.past.at(-1)!;
   };
 
-const stepBack = (): Thunk<Promise<string | null>> => async (dispatch, getState) => {
-  const state = getState();
-  const last = lastEdited(state.drafts, inReach(state));
-  if (last?.kind === 'whole') return dispatch(stepWhole('undo', last.order));
-  if (last) dispatch(undone({ key: last.key }));
-  return null;
-};
+type Way = 'undo' | 'redo';
 
-const stepOn = (): Thunk<Promise<string | null>> => async (dispatch, getState) => {
-  const state = getState();
-  const last = lastUndone(state.drafts, inReach(state));
-  if (last?.kind === 'whole') return dispatch(stepWhole('redo', last.order));
-  if (last) dispatch(redone({ key: last.key }));
-  return null;
-};
+/** The newest step taken back, or the one that was taken back last done again. */
+const step =
+  (way: Way): Thunk<Promise<string | null>> =>
+  async (dispatch, getState) => {
+    const state = getState();
+    const last = (way === 'undo' ? lastEdited : lastUndone)(state.drafts, inReach(state));
+    if (last?.kind === 'whole') return dispatch(stepWhole(way, last.order));
+    if (last) dispatch((way === 'undo' ? undone : redone)({ key: last.key }));
+    return null;
+  };
 
 /** Takes a whole step back, or does it again. One that was taken back already stays so. */
 const stepWhole =
-  (way: 'undo' | 'redo', order: number): Thunk<Promise<string | null>> =>
+  (way: Way, order: number): Thunk<Promise<string | null>> =>
   async (dispatch, getState) => {
     const { past, future } = getState().drafts.whole;
-    const step = (way === 'undo' ? past : future).find((s) => s.order === order);
-    if (!step) return null;
-    const done = await dispatch(way === 'undo' ? takeBack(step.change) : doAgain(step.change));
+    const found = (way === 'undo' ? past : future).find((s) => s.order === order);
+    if (!found) return null;
+    const done = await dispatch(way === 'undo' ? takeBack(found.change) : doAgain(found.change));
     if ('sentence' in done) return done.sentence;
     dispatch(wholeStepped({ way, order, change: done }));
     return null;

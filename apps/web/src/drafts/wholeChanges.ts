@@ -71,7 +71,8 @@ export const bringBack =
       put('rigs', { ...whole, boards }),
       ...losesBack('songs', songs, now.songs),
       ...losesBack('presets', presets, now.presets),
-      ...gone.map((doc) => create('presets', doc)),
+      // After a try that broke off some may be there already.
+      ...gone.flatMap((doc) => (now.presets.some((p) => p.id === doc.id) ? [] : [create('presets', doc)])),
       ...(gone.length > 0 ? [put('rigs', whole)] : []),
     ];
     for (const step of steps) {
@@ -116,6 +117,9 @@ export const deleteDoc =
     if (!kept) return { sentence: 'It is gone already.' };
     const draft = upToDate(state.drafts.byKey[draftKey(resource, id)], kept);
     const { doc, version } = draft ?? kept;
+    // The rig is saved along with it where a preset is in force: not into a save that is under way.
+    if ('boardId' in doc && !(await dispatch(allSaved(draftKey('rigs', doc.rigId)))))
+      return { sentence: UNSAVED };
     const result = await dispatch(api.endpoints.deleteDoc.initiate({ resource, id, version }));
     if (result.error) return { sentence: sentenceOf(result.error) };
     // What was typed and not saved is in the text that comes back; nothing is left to be sent.
@@ -133,6 +137,7 @@ export const deleteDoc =
 export const bringDocBack =
   ({ resource, doc, inForceOn }: Deleted): Thunk<Promise<string | null>> =>
   async (dispatch) => {
+    if (inForceOn.length > 0 && !(await dispatch(allSaved()))) return UNSAVED;
     const refused = await dispatch(create(resource, doc));
     if (refused !== null || inForceOn.length === 0 || !('rigId' in doc)) return refused;
     const rig = dispatch(textsOf(doc.rigId))?.rig;
@@ -159,14 +164,18 @@ const taken =
     return null;
   };
 
-/** Whether everything typed is saved; waits a few seconds for it. */
-const allSaved = (): Thunk<Promise<boolean>> => async (_, getState) => {
-  for (let round = 0; round < WAIT_ROUNDS; round++) {
-    if (Object.values(getState().drafts.byKey).every((d) => d.status.kind === 'saved')) return true;
-    await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
-  }
-  return false;
-};
+/** Whether everything typed is saved, or what was typed into one document; waits a few seconds for it. */
+export const allSaved =
+  (only?: string): Thunk<Promise<boolean>> =>
+  async (_, getState) => {
+    for (let round = 0; round < WAIT_ROUNDS; round++) {
+      const { byKey } = getState().drafts;
+      const drafts = only === undefined ? Object.values(byKey) : [byKey[only]];
+      if (drafts.every((d) => !d || d.status.kind === 'saved')) return true;
+      await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
+    }
+    return false;
+  };
 
 /** The texts of a rig and of what may point at its parts, as they are here. */
 const textsOf =

@@ -139,7 +139,7 @@ describe('bindings are one relation', () => {
   });
 
   it('what nothing is bound to is heard only while all are', async () => {
-    const { ports, from } = await opened();
+    const { access, ports, from } = await opened();
     ports.bind('a', 'X');
     expect(from('Y')).toEqual([]);
     ports.hearAll(true);
@@ -147,7 +147,14 @@ describe('bindings are one relation', () => {
     expect(from('X')).toEqual(['a 248']);
     ports.bind('b', 'Y');
     expect(from('Y')).toEqual(['b 248']);
+    // Pulled out and plugged in again while learning: heard once, as before.
+    const y = access.inputs.get('Y')!;
     ports.bind('b', null);
+    y.state = 'disconnected';
+    access.dispatchEvent(new Event('statechange'));
+    y.state = 'connected';
+    access.dispatchEvent(new Event('statechange'));
+    expect(from('Y')).toEqual(['? Y 248']);
     ports.hearAll(false);
     expect(from('Y')).toEqual([]);
   });

@@ -359,6 +359,9 @@ describe('a pedal that sends a controller by its number', () => {
     play.pedal(0, 0).pedal(10, 127).pedal(20, 64);
     expect(play.sent).toEqual(['0 B0 63 0A', '10 B0 63 6E', '20 B0 63 3C']);
     expect(play.state.values['by-number']).toBe(60);
+    // It is looked up like a row, and offered to nobody: no document could point at it.
+    expect(play.world.functions.has('by-number')).toBe(true);
+    expect(play.world.rows.map((r) => r.fn.id)).not.toContain('by-number');
   });
   it('goes on the channel that it is told, and is called after its number', () => {
     const world = makeWorld([[moves([plain({ channel: 6 })])]]);
@@ -411,7 +414,15 @@ describe('one press that alternates', () => {
     ]);
   });
 
-  it('goes on in its turn after an edit, and is called after both', () => {
+  it('goes on in its turn after an edit', () => {
+    const actions = assign('s0', [on, off] as never);
+    const play = new Play(makeWorld([[actions]])).switch(0, 0, 127).switch(50, 0, 0);
+    const edited = new Play(makeWorld([[{ ...actions, label: 'New name' }]]));
+    edited.state = play.state;
+    expect(edited.switch(5000, 0, 127).sent).toEqual(['5000 B0 15 00']);
+  });
+
+  it('is called after both', () => {
     const world = makeWorld([[assign('s0', [on, { ...always, every: 'even' }] as never)]]);
     const assignment = world.boards[0]!.banks[0]!.assignments.get('s0');
     expect(labelOf(world, assignment, 0)).toMatch(/ \/ /);

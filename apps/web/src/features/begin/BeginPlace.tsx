@@ -1,10 +1,12 @@
-import { ChannelNumber, Name, type RigDoc } from '@idle-step/contract';
+import { ChannelNumber, Name, PROBLEM, type RigDoc } from '@idle-step/contract';
 import { BOARD_SHAPES } from '@idle-step/core/floor';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, useRig } from '../../drafts/useDocs';
+import { allSaved } from '../../drafts/wholeChanges';
+import { useAppDispatch } from '../../store';
 import { EMPTY_SHAPE } from '../../edits/boardEdits';
 import { firstRig, type FirstAnswers, type FirstRig } from '../../edits/firstRig';
 import { NumberField, TextField } from '../../ui/Fields';
@@ -13,14 +15,19 @@ import { FirstPress } from './FirstPress';
 const STEPS = ['Under your feet', 'What it moves', 'How it is cabled', 'The first press'] as const;
 
 const SIMULATED = [
-  { kind: 'string-processor', text: 'A string processor' },
-  { kind: 'looper', text: 'A looper' },
-  { kind: 'track-host', text: 'A track host' },
-  { kind: 'mixer', text: 'A mixer' },
-  { kind: 'lights', text: 'Lights' },
-  { kind: 'pad-instrument', text: 'A pad instrument' },
-  { kind: 'backing-player', text: 'A backing player' },
+  { value: { kind: 'string-processor' }, text: 'A string processor' },
+  { value: { kind: 'looper' }, text: 'A looper' },
+  { value: { kind: 'track-host' }, text: 'A track host' },
+  { value: { kind: 'mixer' }, text: 'A mixer' },
+  { value: { kind: 'lights' }, text: 'Lights' },
+  { value: { kind: 'pad-instrument' }, text: 'A pad instrument' },
+  { value: { kind: 'backing-player' }, text: 'A backing player' },
 ] as const;
+
+const FEET = [
+  ...BOARD_SHAPES.map((s) => ({ value: s.kind, text: s.text })),
+  { value: EMPTY_SHAPE, text: 'Something else, built control by control' },
+];
 
 /** Three questions and the first press: from nothing to a switch that moves something. */
 export function BeginPlace() {
@@ -32,6 +39,8 @@ function Begin({ rig }: { rig: RigDoc }) {
   const navigate = useNavigate();
   const edit = useEdit('rigs');
   const create = useCreateDoc();
+  const dispatch = useAppDispatch();
+  const [built, setBuilt] = useState<FirstRig | null>(null);
   const [step, setStep] = useState(0);
   const [answers, setAnswers] = useState<FirstAnswers>({ shape: null, target: null, through: 'computer' });
   const [made, setMade] = useState<FirstRig | null>(null);
@@ -42,21 +51,26 @@ function Begin({ rig }: { rig: RigDoc }) {
     setStep(step + 1);
   };
   const build = async (through: FirstAnswers['through']) => {
-    const result = firstRig(rig, { ...answers, through });
+    // What was begun and not kept whole is gone on with: pressed again, nothing is written down twice.
+    const result = built ?? firstRig(rig, { ...answers, through });
+    if (!built) edit(rig.id, 'begin a rig', () => withPreset(result, null));
+    setBuilt(result);
     setBusy(true);
-    // The board is kept before what it does: a preset belongs to a board that is there.
-    const withoutPreset = {
-      ...result.rig,
-      boards: result.rig.boards.map((b) => (b.presetId === result.preset?.id ? { ...b, presetId: null } : b)),
-    };
-    edit(rig.id, 'begin a rig', () => withoutPreset);
-    const refused = result.preset ? await createWhenKept(() => create('presets', result.preset!)) : null;
+    const refused = result.preset ? await keptPreset(result.preset) : null;
     setBusy(false);
     setRefusal(refused);
     if (refused) return;
-    if (result.preset) edit(rig.id, 'put a preset in force', () => result.rig);
+    const { preset } = result;
+    if (preset)
+      edit(rig.id, 'put a preset in force', (now) => withPreset({ ...result, rig: now }, preset.id));
     setMade(result);
     setStep(3);
+  };
+  /** The preset once its board is kept. One that is there already was kept by an answer that was lost. */
+  const keptPreset = async (preset: NonNullable<FirstRig['preset']>): Promise<string | null> => {
+    if (!(await dispatch(allSaved()))) return 'The rig could not be saved yet. Press again when it was.';
+    const refused = await create('presets', preset);
+    return refused && refused.problem?.type !== PROBLEM.taken ? refused.sentence : null;
   };
   return (
     <div className="work-pad begin">
@@ -82,7 +96,7 @@ function Begin({ rig }: { rig: RigDoc }) {
       )}
       <div className="begin-foot">
         {step > 0 && step < 3 && (
-          <Button variant="quiet" disabled={isBusy} onClick={() => setStep(step - 1)}>
+          <Button variant="quiet" disabled={isBusy || built !== null} onClick={() => setStep(step - 1)}>
             Back
           </Button>
         )}
@@ -94,16 +108,37 @@ function Begin({ rig }: { rig: RigDoc }) {
   );
 }
 
-/** A preset is refused until its board is kept, which takes a moment: asked again for a few seconds. */
-async function createWhenKept(
-  create: () => Promise<{ readonly sentence: string } | null>,
-): Promise<string | null> {
-  for (let i = 0; ; i++) {
-    const refused = await create();
-    if (!refused) return null;
-    if (i === 20) return refused.sentence;
-    await new Promise((resolve) => setTimeout(resolve, 250));
-  }
+/** The rig as it is with a preset in force on the board that was begun with, or none. */
+const withPreset = (
+  { rig, boardId }: Pick<FirstRig, 'rig' | 'boardId'>,
+  presetId: string | null,
+): RigDoc => ({
+  ...rig,
+  boards: rig.boards.map((b) => (b.id === boardId ? { ...b, presetId } : b)),
+});
+
+/** Answers beside each other, with the one that leaves the question open. */
+function Choices<T>({
+  options,
+  none,
+  onPick,
+}: {
+  options: readonly { readonly value: T; readonly text: string }[];
+  none: T;
+  onPick(value: T): void;
+}) {
+  return (
+    <div className="begin-choices">
+      {options.map((o) => (
+        <Button key={o.text} variant="quiet" onClick={() => onPick(o.value)}>
+          {o.text}
+        </Button>
+      ))}
+      <Button variant="bare" onClick={() => onPick(none)}>
+        Skip this
+      </Button>
+    </div>
+  );
 }
 
 function Feet({ onPick }: { onPick(shape: string | null): void }) {
@@ -113,19 +148,7 @@ function Feet({ onPick }: { onPick(shape: string | null): void }) {
       <p className="muted">
         Or with your hands. What each switch sends is learned in a moment, by pressing it.
       </p>
-      <div className="begin-choices">
-        {BOARD_SHAPES.map((s) => (
-          <Button key={s.kind} variant="quiet" onClick={() => onPick(s.kind)}>
-            {s.text}
-          </Button>
-        ))}
-        <Button variant="quiet" onClick={() => onPick(EMPTY_SHAPE)}>
-          Something else, built control by control
-        </Button>
-        <Button variant="bare" onClick={() => onPick(null)}>
-          Skip this
-        </Button>
-      </div>
+      <Choices<string | null> options={FEET} none={null} onPick={onPick} />
     </section>
   );
 }
@@ -151,16 +174,7 @@ function Moves({ onPick }: { onPick(target: FirstAnswers['target']): void }) {
         </Button>
       </div>
       <p className="muted">Or, with no gear at hand, something simulated that can be seen and heard:</p>
-      <div className="begin-choices">
-        {SIMULATED.map((s) => (
-          <Button key={s.kind} variant="quiet" onClick={() => onPick({ kind: s.kind })}>
-            {s.text}
-          </Button>
-        ))}
-        <Button variant="bare" onClick={() => onPick(null)}>
-          Skip this
-        </Button>
-      </div>
+      <Choices<FirstAnswers['target']> options={SIMULATED} none={null} onPick={onPick} />
     </section>
   );
 }

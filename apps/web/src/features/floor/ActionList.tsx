@@ -158,9 +158,7 @@ function waitWords(wants: GestureWants): string {
 
 /** A new action sets the first function of the rig; without one it goes to the next scene. */
 function firstAction(world: World): ActionDoc {
-  const first =
-    [...world.functions.values()].find(({ fn }) => fn.shape.kind === 'choice') ??
-    [...world.functions.values()][0];
+  const first = world.rows.find(({ fn }) => fn.shape.kind === 'choice') ?? world.rows[0];
   return first
     ? newAction({ kind: 'set', functionId: first.fn.id, value: firstValue(first.fn) })
     : newAction({ kind: 'scene', to: { kind: 'next' } });

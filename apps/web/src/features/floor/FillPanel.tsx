@@ -92,7 +92,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
   const to = deviceId ?? devices[0]?.value ?? '';
   const accepts = (fn: ChartFunction) =>
     what === 'sweep' ? fn.shape.kind === 'range' : fn.shape.kind !== 'trigger';
-  const functions = [...world.functions.values()];
+  const functions = world.rows;
   const kept = chosen[what === 'sweep' ? 'sweep' : 'set'] ?? '';
   const found =
     world.functions.get(kept) ??

@@ -38,7 +38,7 @@ export function LampFields({
     else if (kind !== 'function') onChange({ kind });
     else {
       const own = ownFunctionId === null ? undefined : world.functions.get(ownFunctionId);
-      const fn = [own, ...world.functions.values()].find((r) => r && r.fn.shape.kind !== 'trigger')?.fn;
+      const fn = [own, ...world.rows].find((r) => r && r.fn.shape.kind !== 'trigger')?.fn;
       if (fn)
         onChange({
           kind,
@@ -59,7 +59,7 @@ export function LampFields({
           { value: 'none', text: plain },
           { value: 'work', text: 'what the control does' },
           { value: 'switch', text: 'the switch itself' },
-          ...(world.functions.size > 0 ? [{ value: 'function' as const, text: 'messages coming back' }] : []),
+          ...(world.rows.length > 0 ? [{ value: 'function' as const, text: 'messages coming back' }] : []),
         ]}
         onPick={(kind) => pick(kind as 'none')}
       />

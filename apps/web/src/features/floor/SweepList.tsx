@@ -30,7 +30,7 @@ type Props = {
 export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
   const world = useWorld();
   const position = useLiveOf((live) => live.state.pedals[controlId] ?? 0);
-  const ranges = [...world.functions.values()].filter(({ fn }) => fn.shape.kind === 'range');
+  const ranges = world.rows.filter(({ fn }) => fn.shape.kind === 'range');
   const [device] = receivers(world);
   /** Expression: what a pedal that nobody wrote a chart for is most often meant to send. */
   const addPlain = () => device && onChange('add a controller', [...sweeps, newPlainSweep(device.value, 11)]);

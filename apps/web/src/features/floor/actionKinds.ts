@@ -81,7 +81,7 @@ function madeAs(
   action: ActionDoc,
   kind: ActionDoc['kind'],
 ): ActionDoc | null {
-  const all = [...world.functions.values()];
+  const all = world.rows;
   const kept = world.functions.get(functionOfAction(action) ?? '');
   const deviceNow = kept?.device.id ?? ('deviceId' in action ? action.deviceId : undefined);
   // The same function where it can be, else one of the same device.

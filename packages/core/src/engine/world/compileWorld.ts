@@ -51,6 +51,7 @@ export function compileWorld(show: Show): World {
         const way = ways.get(action.deviceId);
         if (way?.path) setAt(channelsBehind, way.path.portId).add(action.channel ?? way.device.channel);
       }
+  const rows = [...functions.values()];
   // A plain controller that a pedal sends is known and recalled like a row of a chart.
   for (const { preset } of boards)
     for (const page of preset ? pagesOf(preset) : [])
@@ -66,6 +67,7 @@ export function compileWorld(show: Show): World {
   return {
     show,
     functions,
+    rows,
     boards,
     boardById: new Map(boards.map((b) => [b.board.id, b])),
     controls,

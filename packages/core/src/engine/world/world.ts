@@ -75,7 +75,10 @@ export type WorldSong = {
  */
 export type World = {
   readonly show: Show;
+  /** By id: the rows of all charts, and what stands for each plain controller that a pedal sends. */
   readonly functions: ReadonlyMap<string, Reached>;
+  /** The rows of all charts, in their order: what can be chosen. */
+  readonly rows: readonly Reached[];
   readonly boards: readonly WorldBoard[];
   readonly boardById: ReadonlyMap<string, WorldBoard>;
   readonly controls: ReadonlyMap<string, WorldControl>;
