@@ -51,7 +51,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const edit = useEdit('rigs');
   const [queue, setQueue] = useState<readonly string[]>([]);
   const [asks, setAsks] = useState<readonly number[]>([]);
-  const [quietAt, setQuietAt] = useState<number | null>(null);
+  const [quietAt, setQuietAt] = useState<string | null>(null);
   const [said, setSaid] = useState<readonly string[]>([]);
   const [way, setWay] = useState<LearnState['way']>(null);
   const board = rig.boards.find((b) => b.id === boardId);
@@ -70,7 +70,9 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const candidates = sorted.flatMap((s) => (s.control ? [] : s.candidate));
   const others = sorted.flatMap((s) => (s.control ? { ...s, control: s.control } : []));
   const count = touched.reduce((n, c) => n + c.count, 0);
-  const isQuiet = quietAt !== null && quietAt === count && count > 0;
+  // Not how much alone: as much of another control may be heard before the last of it was drawn as gone.
+  const heardSoFar = touched.map((c) => `${c.portId} ${sentWords(c)} ${c.count}`).join(', ');
+  const isQuiet = quietAt === heardSoFar && count > 0;
   const best = candidates[0];
 
   const goOn = useCallback(
@@ -127,7 +129,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
       take(best, null);
       return;
     }
-    setQuietAt(count);
+    setQuietAt(heardSoFar);
     if (best?.wants === 'press-again') setAsks([...asks, host.clock()]);
   };
   const controlId = control?.id;
@@ -137,7 +139,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
     const timer = window.setTimeout(rest, count === 0 ? TIMEOUT_MS : isOneMovement ? HELD_MS : QUIET_MS);
     return () => window.clearTimeout(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- begins anew with each thing heard, and with it only
-  }, [controlId, count, asks.length]);
+  }, [controlId, heardSoFar, asks.length]);
 
   return {
     learning: control && {
