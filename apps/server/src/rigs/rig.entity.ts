@@ -90,6 +90,7 @@ export class ChartFunctionRow {
   @NumberColumn() settleMs!: number;
   @FlagColumn() reserved!: boolean;
   @TextColumn(400) remark!: string;
+  @TextColumn(400) request!: string;
 }
 
 @Entity('board')

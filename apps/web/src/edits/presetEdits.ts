@@ -1,5 +1,5 @@
 import type { ActionDoc, AssignmentDoc, BankDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
-import { isBare, PLAIN_ASSIGNMENT, type Action } from '@idle-step/core/floor';
+import { isBare, PLAIN_ASSIGNMENT, type Action, type Board } from '@idle-step/core/floor';
 import type { ChartFunction } from '@idle-step/core/gear';
 import { valueBounds } from '@idle-step/core/gear';
 
@@ -105,6 +105,71 @@ export function withoutGroup(preset: PresetDoc, groupId: string, pageId: string,
       bank.id === bankId
         ? { ...bank, assignments: [...bank.assignments.filter((a) => !own.has(a.controlId)), ...kept] }
         : bank,
+    ),
+  };
+}
+
+/** A group with one page, of the controls given; it is called after their kind where they have one in common. */
+export function withGroup(
+  preset: PresetDoc,
+  board: Board,
+  id: string,
+  controlIds: readonly string[],
+): PresetDoc {
+  const kinds = new Set(board.controls.flatMap((c) => (controlIds.includes(c.id) ? c.kind : [])));
+  const kind = kinds.size === 1 ? [...kinds][0] : undefined;
+  const name = kind ? `${kind.replace('expression-', '')}s`.replace(/^./, (c) => c.toUpperCase()) : 'Group';
+  const group = { id, name, controlIds: [], pages: [{ ...newBank(1), name: 'Page 1' }] };
+  return withJoined({ ...preset, groups: [...preset.groups, group] }, id, controlIds);
+}
+
+/** Controls that join a group: what they did in the first bank that knew them goes onto its first page. */
+export function withJoined(preset: PresetDoc, groupId: string, controlIds: readonly string[]): PresetDoc {
+  const joining = new Set(controlIds);
+  const carried = controlIds.flatMap((id) => {
+    const found = preset.banks.flatMap((b) => b.assignments).find((a) => a.controlId === id);
+    return found ? [found] : [];
+  });
+  return {
+    ...preset,
+    banks: preset.banks.map((b) => ({
+      ...b,
+      assignments: b.assignments.filter((a) => !joining.has(a.controlId)),
+    })),
+    groups: preset.groups.map((g) =>
+      g.id === groupId
+        ? {
+            ...g,
+            controlIds: [...g.controlIds, ...controlIds],
+            pages: g.pages.map((p, i) =>
+              i === 0 ? { ...p, assignments: [...p.assignments, ...carried] } : p,
+            ),
+          }
+        : g,
+    ),
+  };
+}
+
+/** A control that leaves its group: what it did on the first page goes back into the first bank. */
+export function withParted(preset: PresetDoc, groupId: string, controlId: string): PresetDoc {
+  const group = preset.groups.find((g) => g.id === groupId);
+  const back = group?.pages[0]?.assignments.find((a) => a.controlId === controlId);
+  return {
+    ...preset,
+    banks: preset.banks.map((b, i) =>
+      i === 0 && back ? { ...b, assignments: [...b.assignments, back] } : b,
+    ),
+    groups: preset.groups.map((g) =>
+      g.id === groupId
+        ? {
+            ...g,
+            controlIds: g.controlIds.filter((id) => id !== controlId),
+            pages: g.pages.map((p) => ({
+              ...p,
+              assignments: p.assignments.filter((a) => a.controlId !== controlId),
+            })),
+          }
+        : g,
     ),
   };
 }

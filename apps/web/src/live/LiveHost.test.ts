@@ -1,5 +1,6 @@
 import type { Show } from '@idle-step/core/engine';
 import { demoPresets, demoRig, DEMO_PORT } from '@idle-step/demo';
+import { portName } from '@idle-step/core/routing';
 import { describe, expect, it } from 'vitest';
 import type { LiveClock } from './clock';
 import { LiveHost } from './LiveHost';
@@ -226,6 +227,39 @@ describe('the live host', () => {
     expect(sent).toEqual([]);
     expect(host.log.total).toBe(told);
     expect(access.inputs.get('Y')!.onmidimessage).toBeNull();
+  });
+
+  it('an edit never rewrites what was: lines keep the names that they came with', async () => {
+    const { clock, host, input } = await playing();
+    input.deliver(press(true), clock.nowMs);
+    const words = () =>
+      host.log
+        .since(0)
+        .flatMap((l) =>
+          l.kind === 'in' || l.kind === 'out'
+            ? [
+                {
+                  port: portName(l.rig, l.portId),
+                  device: l.device?.name,
+                  about: l.fn?.name ?? l.controlName,
+                },
+              ]
+            : [],
+        );
+    const before = words();
+    expect(before.every((w) => w.device !== undefined && w.about !== '')).toBe(true);
+    const renamed = (d: (typeof demoRig.devices)[number]) => ({
+      ...d,
+      name: `${d.name} 2`,
+      chart: d.chart.map((fn) => ({ ...fn, name: 'Other' })),
+      ports: d.ports.map((p) => ({ ...p, name: 'Elsewhere' })),
+    });
+    host.setShow({ ...show, rig: { ...demoRig, devices: demoRig.devices.map(renamed) } });
+    expect(words()).toEqual(before);
+    clock.go(clock.nowMs + 1000);
+    input.deliver(press(false), clock.nowMs);
+    input.deliver(press(true), clock.nowMs + 500);
+    expect(words().at(-1)!.port).toContain('Elsewhere');
   });
 
   it('what no port and no stand-in took is not shown as sent', async () => {

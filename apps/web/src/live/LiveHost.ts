@@ -8,11 +8,12 @@ import {
   type Command,
   type Effect,
   type LiveEvent,
+  type LiveNote,
   type Show,
   type World,
 } from '@idle-step/core/engine';
 import type { PortLoad } from '@idle-step/core/gear';
-import type { PortNow } from '@idle-step/core/proof';
+import { noteSentence, type PortNow } from '@idle-step/core/proof';
 import { BoardInput } from './boardInput';
 import type { LiveClock } from './clock';
 import { Inbox } from './inbox';
@@ -86,7 +87,7 @@ export class LiveHost {
         state: () => this.state,
         command: (command) => this.command(command),
         arrive: (portId, bytes) => this.hear(portId, bytes),
-        noWay: (deviceId) => this.addNote({ code: 'no-way', deviceId, functionId: '' }),
+        noWay: (deviceId) => this.addNote({ code: 'no-way', deviceId, functionId: '' }, this.world),
       },
       clockOf,
     );
@@ -197,7 +198,15 @@ export class LiveHost {
     // Lamps went dark with the plug.
     this.inbox.forgetHalf(portId);
     this.command({ kind: 'lamps' });
-    this.log.add({ kind: 'port', atMs: this.clockOf.now(), wallMs: this.clockOf.wallMs(), portId, name });
+    const { rig } = this.world.show;
+    this.log.add({
+      kind: 'port',
+      atMs: this.clockOf.now(),
+      wallMs: this.clockOf.wallMs(),
+      portId,
+      rig,
+      name,
+    });
     this.touch();
   }
 
@@ -209,7 +218,7 @@ export class LiveHost {
     } catch (error) {
       if (!(error instanceof EndlessMoment)) throw error;
       // Playing goes on without what would never end.
-      this.addLine({ kind: 'endless', sentence: error.message });
+      this.addSentence('endless', `${error.message} It was dropped; playing goes on.`);
       this.state = droppedDue(this.state);
       done = step(this.world, this.state, timed);
     }
@@ -232,7 +241,7 @@ export class LiveHost {
           wakeMs = effect.atMs;
           break;
         case 'note':
-          this.addNote(effect.note);
+          this.addNote(effect.note, world);
           break;
         case 'lamp':
         case 'routed':
@@ -243,17 +252,13 @@ export class LiveHost {
     this.lastPress = lastPressAfter(this.lastPress, this.state, effects, untaken, this.clockOf.wallMs());
   }
 
-  private addNote(note: Extract<Effect, { kind: 'note' }>['note']): void {
+  private addNote(note: LiveNote, world: World): void {
     if (note.code === 'recalled') this.lastRecallMs = note.settlesInMs;
-    if (note.code !== 'pressed') this.addLine({ kind: 'note', note });
+    if (note.code !== 'pressed') this.addSentence(note.code, noteSentence(note, world));
   }
 
-  private addLine(
-    line:
-      | { readonly kind: 'note'; readonly note: Extract<Effect, { kind: 'note' }>['note'] }
-      | { readonly kind: 'endless'; readonly sentence: string },
-  ): void {
-    this.log.add({ ...line, atMs: this.clockOf.now(), wallMs: this.clockOf.wallMs() });
+  private addSentence(code: LiveNote['code'] | 'endless', sentence: string): void {
+    this.log.add({ kind: 'note', code, sentence, atMs: this.clockOf.now(), wallMs: this.clockOf.wallMs() });
     this.touch();
   }
 

@@ -1,6 +1,6 @@
-import type { World } from '@idle-step/core/engine';
+import { messageKey, type World } from '@idle-step/core/engine';
 import type { Heard } from '@idle-step/core/floor';
-import { look, readFunction, type Seen } from '@idle-step/core/gear';
+import { look, readFunction, type ChartFunction, type Device, type Seen } from '@idle-step/core/gear';
 import { StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
 import type { LiveClock } from './clock';
 import type { MonitorLog } from './monitorLog';
@@ -63,7 +63,8 @@ export class Inbox {
     if (aheadMs <= AHEAD_MS) this.ahead.delete(portId);
     else if (!this.ahead.has(portId)) {
       this.ahead.add(portId);
-      this.log.add({ kind: 'ahead', atMs: now, wallMs: this.clock.wallMs(), portId, aheadMs });
+      const { rig } = this.to.world().show;
+      this.log.add({ kind: 'ahead', atMs: now, wallMs: this.clock.wallMs(), portId, rig, aheadMs });
       this.to.changed();
     }
     return Math.min(stampMs, now);
@@ -76,7 +77,9 @@ export class Inbox {
         message: (message) => this.take(portId, message),
         fault: (fault) => {
           if (unboundName(portId) !== null) return;
-          this.log.add({ kind: 'fault', atMs: this.clock.now(), wallMs: this.clock.wallMs(), portId, fault });
+          const { rig } = this.to.world().show;
+          const now = this.clock.now();
+          this.log.add({ kind: 'fault', atMs: now, wallMs: this.clock.wallMs(), portId, rig, fault });
           this.to.changed();
         },
       });
@@ -98,14 +101,18 @@ export class Inbox {
     if (world.learningPorts.has(portId)) this.note(portId, message, atMs);
     else if (this.heard) this.unheardPorts.add(portId);
     const report = this.reportOf(world, portId, message, sequence);
+    const control = report ? undefined : world.inputs.get(portId)?.get(messageKey(message));
     this.log.add({
       kind: 'in',
       atMs,
       wallMs: this.clock.wallMs(),
       portId,
+      rig: world.show.rig,
+      device: report?.device ?? (control ? world.boards[control.boardIndex]!.device : null),
+      fn: report?.fn ?? null,
+      controlName: control?.control.name ?? '',
       message,
       sequence,
-      functionId: report?.functionId ?? null,
       real: this.isReal,
       taken: true,
       expected: report?.expected ?? null,
@@ -125,10 +132,10 @@ export class Inbox {
     portId: string,
     message: Message,
     sequence: Sequence | null,
-  ): { functionId: string; expected: number | null } | null {
+  ): { device: Device; fn: ChartFunction; expected: number | null } | null {
     for (const { device, fn } of world.reports.get(portId) ?? [])
       if (readFunction(device, fn, message, sequence) !== null)
-        return { functionId: fn.id, expected: this.outbox.toldJustNow(fn.id) };
+        return { device, fn, expected: this.outbox.toldJustNow(fn.id) };
     return null;
   }
 }

@@ -16,7 +16,12 @@ export type ScreenState = {
   readonly floorPlays: boolean;
   /** The digit keys press switches. */
   readonly keysPlay: boolean;
+  /** Places in which something was done: they need not say any more what they are for. */
+  readonly usedPlaces: readonly Place[];
 };
+
+export const PLACES = ['rig', 'floor', 'routes', 'songs', 'sets'] as const;
+export type Place = (typeof PLACES)[number];
 
 const KEY = 'idle-step.screen';
 
@@ -31,6 +36,7 @@ const PARTS = {
   theme: z.enum(['dark', 'light']),
   floorPlays: z.boolean(),
   keysPlay: z.boolean(),
+  usedPlaces: z.array(z.enum(PLACES)).max(PLACES.length),
 } satisfies { readonly [K in keyof ScreenState]: z.ZodType<ScreenState[K]> };
 
 /** The parts of a remembered text that hold; whatever it is, nothing else comes of it. */
@@ -71,6 +77,7 @@ const slice = createSlice({
     theme: 'light',
     floorPlays: false,
     keysPlay: false,
+    usedPlaces: [],
     ...remembered(),
   }),
   reducers: {

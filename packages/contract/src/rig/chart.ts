@@ -9,7 +9,7 @@ import {
   type Drive,
   type FunctionShape,
 } from '@idle-step/core/gear';
-import { MAX_TRACK, TRANSPORT, type TransportCommand } from '@idle-step/core/midi';
+import { MAX_TRACK, parseWholeMessages, TRANSPORT, type TransportCommand } from '@idle-step/core/midi';
 import { z } from 'zod';
 import {
   ChannelNumber,
@@ -94,6 +94,16 @@ export const ShapeSchema = z
       });
   }) satisfies z.ZodType<FunctionShape>;
 
+/** Whole messages as hexadecimal pairs, or empty. */
+const RequestText = z
+  .string()
+  .trim()
+  .max(400, { error: 'The bytes that ask for the value are longer than 400 characters.' })
+  .superRefine((text, ctx) => {
+    const bytes = text === '' ? [] : parseWholeMessages(text);
+    if (typeof bytes === 'string') ctx.addIssue({ code: 'custom', message: bytes });
+  });
+
 export const ChartFunctionSchema = z
   .object({
     id: Id,
@@ -113,6 +123,7 @@ export const ChartFunctionSchema = z
     settleMs: measure('Settle time', 0, 10_000, 'ms'),
     reserved: z.boolean().default(false),
     remark: Remark.default(PLAIN_FUNCTION.remark),
+    request: RequestText.default(PLAIN_FUNCTION.request),
   })
   .superRefine(checkFunction) satisfies z.ZodType<ChartFunction>;
 

@@ -98,6 +98,8 @@ export type LiveNote =
       readonly functionId: string;
       readonly isSent: boolean;
     }
+  /** An encoder was turned, and the device was asked where its function stands. */
+  | { readonly code: 'value-asked'; readonly controlId: string; readonly functionId: string }
   /** A controller number that its receiver keeps for its own hardware. */
   | { readonly code: 'number-kept'; readonly deviceId: string; readonly number: number }
   | { readonly code: 'value-refused'; readonly functionId: string; readonly value: number }

@@ -462,6 +462,24 @@ describe('encoders, from bytes to bytes', () => {
     play.command(2000, { kind: 'set', functionId: 'level', value: 64 }).fresh();
     expect(play.pedal(4000, 1).fresh()).toEqual(['4000 B0 15 41']);
   });
+  it('asks the device where its chart says how, goes on from the answer, and does without one that does not come', () => {
+    const hardware = { encoding: 'twos-complement' } as const;
+    const world = makeWorld([[moves([sweepOf('level')], { takeover: 'jump' })]], {
+      controls: { p0: { hardware } },
+    });
+    const level = world.functions.get('level')!;
+    const asked = { ...level, fn: { ...level.fn, request: 'F0 7D 01 15 F7' } };
+    const functions = new Map([...world.functions, ['level', asked]]);
+    const reports = new Map([['in', [asked]]]);
+    const request = '1000 F0 7D 01 15 F7';
+    const answered = new Play({ ...world, functions, reports });
+    expect(answered.pedal(1000, 1).pedal(1050, 1).fresh()).toEqual([request]);
+    expect(answered.codes.filter((c) => c === 'value-asked')).toHaveLength(1);
+    answered.run({ kind: 'message', atMs: 1100, portId: 'in', message: controller(0, 21, 64) });
+    expect(answered.pedal(1200, 1).fresh()).toEqual(['1200 B0 15 41']);
+    const silent = new Play({ ...world, functions, reports });
+    expect(silent.pedal(1000, 1).pedal(1100, 1).pedal(1300, 1).fresh()).toEqual([request, '1300 B0 15 01']);
+  });
   it('turn faster when turned faster, stop at the end and wrap only where asked', () => {
     const hardware = { encoding: 'twos-complement' } as const;
     const fast = (wrap: boolean) => {

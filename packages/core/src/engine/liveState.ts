@@ -100,6 +100,8 @@ export type LiveState = {
   readonly ends: Readonly<Record<string, PedalEnd>>;
   /** When each encoder was turned last. */
   readonly turnedAtMs: Readonly<Record<string, number>>;
+  /** When each function's value was asked for last. */
+  readonly askedAtMs: Readonly<Record<string, number>>;
   /** Notes that each control plays while it is down. */
   readonly playing: Readonly<Record<string, readonly SoundingNote[]>>;
   readonly ramps: readonly Ramp[];
@@ -149,6 +151,7 @@ export function initialState(world: World, atMs: number): LiveState {
     grips: {},
     ends: {},
     turnedAtMs: {},
+    askedAtMs: {},
     playing: {},
     ramps: [],
     clocks: {},
@@ -186,6 +189,7 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   grips: s.grips,
   ends: s.ends,
   turnedAtMs: s.turnedAtMs,
+  askedAtMs: s.askedAtMs,
   playing: s.playing,
   ramps: s.ramps,
   clocks: s.clocks,

@@ -11,7 +11,14 @@ import {
   turnSteps,
   type Assignment,
 } from '../floor';
-import { channelPressure, controller, polyPressure, type Message } from '../midi';
+import {
+  channelPressure,
+  controller,
+  parseBytes,
+  parseTypedBytes,
+  polyPressure,
+  type Message,
+} from '../midi';
 import { endNotes } from './actions';
 import { endMomentary, startAll } from './switches';
 import { FINE_WITHIN_MS, send, setFunction, type Live } from './live';
@@ -124,7 +131,8 @@ const SAY_AGAIN_MS = 1000;
 
 /**
  * An encoder is turned by some detents, to the right above 0. It goes on from the value that its function has: what it
- * was told or reported, else what it has at power-on; where neither is known it waits, or begins where its range does.
+ * was told or reported, else what it has at power-on; where neither is known the device is asked, and where it cannot be or
+ * does not answer, the encoder waits or begins where its range does.
  */
 export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, detents: number): void {
   if (detents === 0) return;
@@ -139,6 +147,7 @@ export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, d
     const fn = live.world.functions.get(movedBy(sweep))?.fn;
     const known = live.value(movedBy(sweep)) ?? fn?.powerOn ?? null;
     if (known === null && fn) {
+      if (asks(live, control.id, movedBy(sweep))) continue;
       const isSent = response.takeover === 'jump';
       if (last === undefined || live.nowMs - last >= SAY_AGAIN_MS)
         live.note({ code: 'value-unknown', controlId: control.id, functionId: movedBy(sweep), isSent });
@@ -149,6 +158,26 @@ export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, d
     const value = stepped(within, sweep.invert ? -steps : steps, low, high, response.wrap);
     if (live.value(movedBy(sweep)) !== value) setFunction(live, movedBy(sweep), value);
   }
+}
+
+/** How long a device that was asked for a value has to answer, in ms. Our own choice. */
+const ANSWER_WITHIN_MS = 300;
+/** One that did not answer is asked again only after this long, in ms. Our own choice. */
+const ASK_AGAIN_MS = 5000;
+
+/** Asks a device for the value of a function, where its chart says how. @returns whether its answer may still come. */
+function asks(live: Live, controlId: string, functionId: string): boolean {
+  const reached = live.world.functions.get(functionId);
+  if (!reached?.path || reached.fn.request === '' || live.world.portsOff.has(reached.path.portId))
+    return false;
+  const asked = live.state.askedAtMs[functionId];
+  if (asked !== undefined && live.nowMs - asked < ASK_AGAIN_MS) return live.nowMs - asked < ANSWER_WITHIN_MS;
+  const bytes = parseTypedBytes(reached.fn.request);
+  if (typeof bytes === 'string') return false;
+  live.state.askedAtMs = { ...live.state.askedAtMs, [functionId]: live.nowMs };
+  for (const message of parseBytes(bytes).messages) send(live, reached.path.portId, message, null);
+  live.note({ code: 'value-asked', controlId, functionId });
+  return true;
 }
 
 /** Pressure on pads that play: sent on with the notes that they hold, as their kind is told. */

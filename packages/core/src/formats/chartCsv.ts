@@ -26,6 +26,7 @@ export const CSV_HEADER: Readonly<Record<ChartColumn, string>> = {
   under: 'under setting',
   arms: 'arms track',
   remark: 'remark',
+  request: 'asked with',
 };
 
 /** One thing wrong with a file: where, what, and what would be right. */

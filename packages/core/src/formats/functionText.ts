@@ -11,7 +11,7 @@ import {
   type FunctionKind,
   type FunctionShape,
 } from '../gear';
-import type { MiddleC } from '../midi';
+import { hex, parseWholeMessages, type MiddleC } from '../midi';
 import { fail, ok, type Result } from '../result';
 import { driveText, parseDrive } from './driveText';
 import { escapeName, splitNames, unescapeName } from './nameList';
@@ -34,6 +34,7 @@ export const CHART_COLUMNS = [
   'under',
   'arms',
   'remark',
+  'request',
 ] as const;
 export type ChartColumn = (typeof CHART_COLUMNS)[number];
 export type ChartCells = Readonly<Record<ChartColumn, string>>;
@@ -60,6 +61,7 @@ export function cellsOf(fn: ChartTemplate, middleC: MiddleC | null): ChartCells 
     under: fn.under ?? '',
     arms: fn.arms ?? '',
     remark: fn.remark,
+    request: fn.request,
   };
 }
 
@@ -83,6 +85,8 @@ export function functionFromCells(cells: ChartCells, middleC: MiddleC): Result<C
     refuse('settleMs', `“${cells.settleMs}” is no settle time; 0 to 10000 ms would be right.`);
   const reserved = parseYes(cells.reserved);
   if (reserved === null) refuse('reserved', `“${cells.reserved}” is neither yes nor no.`);
+  const request = cells.request.trim() === '' ? [] : parseWholeMessages(cells.request);
+  if (typeof request === 'string') refuse('request', request);
   const shape = drive.ok ? parseShape(cells, drive.value, refuse) : null;
   const powerOn = shape ? parsePowerOn(cells.powerOn, shape, refuse) : null;
   if (errors.length > 0 || !drive.ok || !shape) return fail(errors);
@@ -100,6 +104,7 @@ export function functionFromCells(cells: ChartCells, middleC: MiddleC): Result<C
     settleMs: settleMs ?? 0,
     reserved: reserved ?? false,
     remark: cells.remark,
+    request: typeof request === 'string' ? '' : hex(request),
   });
 }
 

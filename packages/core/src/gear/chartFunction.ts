@@ -71,6 +71,8 @@ export type ChartFunction = {
   /** The device keeps this message for its own hardware: nothing may be assigned to it. */
   readonly reserved: boolean;
   readonly remark: string;
+  /** The bytes that ask the device for its value, as hexadecimal pairs; empty where it cannot be asked. */
+  readonly request: string;
 };
 
 /** What a new row is like where nothing else was said. */
@@ -84,6 +86,7 @@ export const PLAIN_FUNCTION = {
   settleMs: 0,
   reserved: false,
   remark: '',
+  request: '',
 } as const satisfies Partial<ChartFunction>;
 
 /** Highest number that a drive can carry: 127, or 16383 with 14 bits. */

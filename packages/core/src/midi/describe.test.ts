@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import {
+  byteWords,
   channelPressure,
   controller,
   describeMessage,
@@ -59,4 +60,34 @@ describe('messages in words, in people’s numbering', () => {
       standardName(program(0, 7)),
     ]).toEqual(['Volume', null, null]);
   });
+});
+
+describe('each byte in a word or two', () => {
+  // Source: MIDI 1.0 Detailed Specification, table of channel messages (from memory); C3 is note 60 here.
+  it.each([
+    [
+      [0x90, 60, 100],
+      ['note on, ch 1', 'C3', 'velocity 100'],
+    ],
+    [
+      [0x8f, 61, 64],
+      ['note off, ch 16', 'C♯3', 'velocity 64'],
+    ],
+    [
+      [0xb2, 22, 7, 0xc2, 3],
+      ['CC, ch 3', 'CC 22', 'value 7', 'prog, ch 3', 'program 3'],
+    ],
+    [
+      [0xe0, 0, 64],
+      ['bend, ch 1', 'fine', 'coarse'],
+    ],
+    [
+      [0xd4, 90],
+      ['pressure, ch 5', 'value 90'],
+    ],
+    [
+      [0xf0, 0x7d, 1, 0xf7, 0xfa],
+      ['SysEx', 'data', 'data', 'end', 'timing'],
+    ],
+  ] as const)('%j', (bytes, words) => expect(byteWords(bytes, 3)).toEqual(words));
 });

@@ -2,6 +2,8 @@ export * from './numbers';
 export * from './message';
 export * from './bytes';
 export * from './streamParser';
+export * from './typedBytes';
+export * from './byteWords';
 export * from './wireTime';
 export * from './noteNames';
 export * from './controllers';

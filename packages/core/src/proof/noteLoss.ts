@@ -29,6 +29,8 @@ export function noteLoss(rig: TraceRig, note: LiveNote): Loss | null {
       return note.isSent
         ? null
         : lost('function', 'waits-for-pickup', sentence, lookIn('rig', found?.device.id ?? null));
+    case 'value-asked':
+      return null;
     case 'value-refused':
       return lost('function', 'value-refused', sentence, lookIn('rig', found?.device.id ?? null));
     case 'number-kept':

@@ -33,6 +33,10 @@ export function noteSentence(note: LiveNote, world: World): string {
         ? `Where ${fn} stood was not known, so ${control} began where its range begins.`
         : `Where ${fn} stands is not known, so ${control} moves nothing yet. Recall a scene that sets it, or write its value at power-on into the chart.`;
     }
+    case 'value-asked': {
+      const control = world.controls.get(note.controlId)?.control.name ?? 'The encoder';
+      return `${control} asked ${reached?.device.name ?? 'the device'} where ${reached?.fn.name ?? 'its function'} stands; turn on once it has answered.`;
+    }
     case 'value-refused':
       return `${fn} does not take ${note.value}. Choose a value that it has.`;
     case 'number-kept': {

@@ -17,6 +17,7 @@ import {
   AlignStartHorizontal,
   AlignStartVertical,
   AlignVerticalDistributeCenter,
+  BookOpen,
   Ear,
   Plus,
   Trash2,
@@ -24,11 +25,13 @@ import {
 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { useNavigate } from 'react-router-dom';
 import { useEdit } from '../../drafts/useDocs';
 import { IconButton } from '../../ui/IconButton';
 import { useBareClick } from '../../ui/useBareClick';
 import { NumberField, Pick } from '../../ui/Fields';
 import { useRemoval } from '../../gear/useRemoval';
+import { withGroup } from '../../edits/presetEdits';
 import { withBoard, withNewControls, withoutControls, withoutLearned } from '../../edits/boardEdits';
 import { BoardPlan } from './BoardPlan';
 import { BoardSettings } from './BoardSettings';
@@ -58,6 +61,7 @@ export function BoardRoom({
 }) {
   const edit = useEdit('rigs');
   const editPreset = useEdit('presets');
+  const navigate = useNavigate();
   const removal = useRemoval(rig);
   const learn = useLearn(rig, board.id);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
@@ -93,6 +97,13 @@ export function BoardRoom({
       () => setSelected(new Set()),
     );
   const several = inHand.length > 1;
+  const free = inHand.filter((c) => !preset?.groups.some((g) => g.controlIds.includes(c.id)));
+  const group = () => {
+    if (!preset) return;
+    const controlIds = free.map((c) => c.id);
+    editPreset(preset.id, 'make a group', (p) => withGroup(p, board, crypto.randomUUID(), controlIds));
+    void navigate(`/floor/${board.id}`);
+  };
   useBareClick(() => setSelected(new Set()));
   return (
     <section className="board-room-edit" aria-label="The board as it is built">
@@ -146,6 +157,21 @@ export function BoardRoom({
           <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
           {several ? `Learn ${inHand.length} in a row` : 'Learn what it sends'}
         </Button>
+        {preset && (
+          <Button
+            variant="quiet"
+            disabled={free.length === 0}
+            title={
+              free.length < inHand.length
+                ? 'Those in hand that have pages already stay where they are'
+                : 'Makes a group of the controls in hand, with pages that switches turn'
+            }
+            onClick={group}
+          >
+            <BookOpen size={16} strokeWidth={1.75} aria-hidden="true" />
+            Pages for {free.length > 1 ? `these ${free.length}` : 'it'}
+          </Button>
+        )}
         <IconButton
           line
           icon={Trash2}

@@ -11,6 +11,7 @@ import { StandInPanel } from '../../gear/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../../boards/BoardView';
+import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { isTyping } from '../../documents/useUndoKeys';
 import { screenChanged } from '../../screen/screenSlice';
@@ -93,6 +94,7 @@ export function FloorPlace() {
           {board.isOnScreen ? 'on a screen' : board.mode}
         </span>
       </div>
+      <PlaceHint place="floor" />
       <div className="rooms-row">
         <nav className="tabs rooms" aria-label={`Rooms of ${device.name}`}>
           {ROOMS.map((r) => (

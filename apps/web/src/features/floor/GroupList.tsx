@@ -7,7 +7,20 @@ import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost, useLiveState } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { newBank, withoutGroup, withPage } from '../../edits/presetEdits';
+import { newBank, withGroup, withJoined, withoutGroup, withPage, withParted } from '../../edits/presetEdits';
+
+/** Kinds that are grouped first, since they are the ones that want pages. */
+const FIRST_KINDS: readonly ControlKind[] = [
+  'knob',
+  'encoder',
+  'fader',
+  'pad',
+  'strip',
+  'expression-pedal',
+  'button',
+  'key',
+  'footswitch',
+];
 
 /** Controls with pages of their own: which they are, their pages, and the one in force. */
 export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }) {
@@ -22,26 +35,7 @@ export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }
     const first = FIRST_KINDS.find((k) => board.controls.some((c) => c.kind === k && !taken.has(c.id)));
     const controlIds = board.controls.flatMap((c) => (c.kind === first && !taken.has(c.id) ? c.id : []));
     const id = crypto.randomUUID();
-    edit(preset.id, 'make a group', (p) =>
-      joined(
-        {
-          ...p,
-          groups: [
-            ...p.groups,
-            {
-              id,
-              name: first
-                ? `${first.replace('expression-', '')}s`.replace(/^./, (c) => c.toUpperCase())
-                : 'Group',
-              controlIds: [],
-              pages: [{ ...newBank(1), name: 'Page 1' }],
-            },
-          ],
-        },
-        id,
-        controlIds,
-      ),
-    );
+    edit(preset.id, 'make a group', (p) => withGroup(p, board, id, controlIds));
     setOpen(id);
   };
   const setGroup = (
@@ -195,7 +189,7 @@ export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }
                         checked={g.controlIds.includes(c.id)}
                         onChange={(e) =>
                           edit(preset.id, 'change a group', (p) =>
-                            e.target.checked ? joined(p, g.id, [c.id]) : parted(p, g.id, c.id),
+                            e.target.checked ? withJoined(p, g.id, [c.id]) : withParted(p, g.id, c.id),
                           )
                         }
                       />
@@ -212,68 +206,4 @@ export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }
       })}
     </section>
   );
-}
-
-/** Kinds that are grouped first, since they are the ones that want pages. */
-const FIRST_KINDS: readonly ControlKind[] = [
-  'knob',
-  'encoder',
-  'fader',
-  'pad',
-  'strip',
-  'expression-pedal',
-  'button',
-  'key',
-  'footswitch',
-];
-
-/** Controls that join a group: what they did in the first bank that knew them goes onto its first page. */
-function joined(preset: PresetDoc, groupId: string, controlIds: readonly string[]): PresetDoc {
-  const joining = new Set(controlIds);
-  const carried = controlIds.flatMap((id) => {
-    const found = preset.banks.flatMap((b) => b.assignments).find((a) => a.controlId === id);
-    return found ? [found] : [];
-  });
-  return {
-    ...preset,
-    banks: preset.banks.map((b) => ({
-      ...b,
-      assignments: b.assignments.filter((a) => !joining.has(a.controlId)),
-    })),
-    groups: preset.groups.map((g) =>
-      g.id === groupId
-        ? {
-            ...g,
-            controlIds: [...g.controlIds, ...controlIds],
-            pages: g.pages.map((p, i) =>
-              i === 0 ? { ...p, assignments: [...p.assignments, ...carried] } : p,
-            ),
-          }
-        : g,
-    ),
-  };
-}
-
-/** A control that leaves its group: what it did on the first page goes back into the first bank. */
-function parted(preset: PresetDoc, groupId: string, controlId: string): PresetDoc {
-  const group = preset.groups.find((g) => g.id === groupId);
-  const back = group?.pages[0]?.assignments.find((a) => a.controlId === controlId);
-  return {
-    ...preset,
-    banks: preset.banks.map((b, i) =>
-      i === 0 && back ? { ...b, assignments: [...b.assignments, back] } : b,
-    ),
-    groups: preset.groups.map((g) =>
-      g.id === groupId
-        ? {
-            ...g,
-            controlIds: g.controlIds.filter((id) => id !== controlId),
-            pages: g.pages.map((p) => ({
-              ...p,
-              assignments: p.assignments.filter((a) => a.controlId !== controlId),
-            })),
-          }
-        : g,
-    ),
-  };
 }

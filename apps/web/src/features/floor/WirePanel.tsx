@@ -5,6 +5,7 @@ import { shownText } from '@idle-step/core/gear';
 import { useContext } from 'react';
 import { createPortal } from 'react-dom';
 import { useWorld } from '../../live/useLive';
+import { byteWords } from '@idle-step/core/midi';
 import { milliseconds } from '@idle-step/core/proof';
 import { TapeMark } from '../../ui/TapeMark';
 import { WireSlotContext } from '../../boards/wireSlot';
@@ -55,6 +56,7 @@ function gestureOf(assignment: AssignmentDoc, action: ActionDoc | null): string 
 
 function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; wire: ActionWire }) {
   const bytes = wire.messages.flat();
+  const words = byteWords(bytes, world.show.rig.middleC);
   const found = wire.functionId ? world.functions.get(wire.functionId) : undefined;
   const value =
     action.kind === 'set'
@@ -77,7 +79,7 @@ function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; w
         {bytes.map((byte, i) => (
           <div key={i}>
             <span className="num">{byte.toString(16).toUpperCase().padStart(2, '0')}</span>
-            <small>{meaning(bytes, i)}</small>
+            <small>{words[i]}</small>
           </div>
         ))}
       </div>
@@ -92,19 +94,6 @@ function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; w
       </p>
     </>
   );
-}
-
-/** What the first bytes of a channel message say. */
-function meaning(bytes: readonly number[], i: number): string {
-  const status = bytes[0]! & 0xf0;
-  if (i === 0)
-    return status === 0xb0
-      ? `CC, ch ${(bytes[0]! & 15) + 1}`
-      : status === 0xc0
-        ? `prog, ch ${(bytes[0]! & 15) + 1}`
-        : `status`;
-  if (i === 1) return status === 0xb0 ? `CC ${bytes[1]!}` : String(bytes[1]!);
-  return `value ${bytes[i]!}`;
 }
 
 /** How long each port is busy with a press; ports send side by side. */

@@ -1,6 +1,5 @@
 import { Eraser, Expand, PanelRightClose, PanelRightOpen, Pause, Play, Shrink } from 'lucide-react';
 import type { Ref } from 'react';
-import { useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { IconButton } from '../../ui/IconButton';
 import { screenChanged } from '../../screen/screenSlice';
@@ -29,7 +28,6 @@ export function MonitorDrawer({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
 function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
   const dispatch = useAppDispatch();
   const isWide = useAppSelector((s) => s.screen.monitorWide);
-  const world = useWorld();
   const monitor = useMonitor();
   const { lines, waiting } = monitor;
   return (
@@ -69,7 +67,12 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
           stands here.
         </p>
       ) : (
-        <MonitorList key={String(isWide)} lines={lines} world={world} isWide={isWide} />
+        <MonitorList
+          key={String(isWide)}
+          lines={lines}
+          isWide={isWide}
+          isFlood={monitor.skippedAt !== null}
+        />
       )}
       <div className="drawer-foot" role="status">
         {footWords(monitor)}

@@ -38,12 +38,11 @@ export function FilterMenu({ monitor }: { monitor: MonitorView }) {
 
 /** The same laid out in a row: for the wide monitor. */
 export function FilterBar({ monitor }: { monitor: MonitorView }) {
-  const world = useWorld();
   const save = () =>
     saveTextFile(
       `monitor ${new Date().toISOString().slice(0, 19)}.csv`,
       'text/csv',
-      monitorCsv(monitor.lines, world),
+      monitorCsv(monitor.lines),
     );
   return (
     <div className="filter-bar">

@@ -1,8 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
-import type { World } from '@idle-step/core/engine';
 import { ArrowDownLeft, ArrowRightLeft, ArrowUpRight, CircleSlash, TriangleAlert, Usb } from 'lucide-react';
-import { memo, useRef } from 'react';
+import { memo, useEffect, useRef, useState } from 'react';
 import type { LogLine } from '../../live/monitorLog';
+import { mayOverrun } from '../../ui/mayOverrun';
 import { TapeMark } from '../../ui/TapeMark';
 import { wordsOf, type LineWords } from './lineWords';
 import { directionOf, isMessage } from './monitorFilter';
@@ -10,11 +10,22 @@ import { directionOf, isMessage } from './monitorFilter';
 const SIGNS = { in: ArrowDownLeft, out: ArrowUpRight, inside: ArrowRightLeft } as const;
 const DRAWER_ROW_PX = 42;
 const WIDE_ROW_PX = 26;
+/** The least room for texts, in the drawer and in the wide list. */
+const DRAWER_PX = { raw: 86, words: 140 } as const;
+const WIDE_PX = { port: 90, words: 150, raw: 80 } as const;
 
-type Props = { lines: readonly LogLine[]; world: World; isWide: boolean };
+/** Rows drawn anew in one frame of a flood: so few that a press in between hardly waits. */
+const FLOOD_ROWS_A_FRAME = 2;
+
+type Props = {
+  lines: readonly LogLine[];
+  isWide: boolean;
+  /** So much comes that the rows are drawn anew one after the other. */
+  isFlood: boolean;
+};
 
 /** Lines, the newest on top; only those in sight are drawn. */
-export function MonitorList({ lines, world, isWide }: Props) {
+export function MonitorList({ lines, isWide, isFlood }: Props) {
   const scroll = useRef<HTMLOListElement>(null);
   // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
   const virtual = useVirtualizer({
@@ -24,21 +35,23 @@ export function MonitorList({ lines, world, isWide }: Props) {
     overscan: 4,
     initialRect: { width: 264, height: 500 },
   });
+  const rows = virtual.getVirtualItems();
+  const { before, upTo } = useFromTheTop(lines, isFlood, rows.length);
   return (
     <ol className="messages" aria-label="Messages, newest first" tabIndex={0} ref={scroll}>
       <li className="room" style={{ height: virtual.getTotalSize() }} aria-hidden="true" />
-      {virtual.getVirtualItems().map((item) => {
-        const at = lines.length - 1 - item.index;
-        const line = lines[at]!;
+      {rows.map((item, i) => {
+        const source = i < upTo || item.index >= before.length ? lines : before;
+        const at = source.length - 1 - item.index;
+        const line = source[at]!;
         const Line = isWide ? WideLine : DrawerLine;
         return (
           <Line
             // By place and not by line: new lines then change words in rows that stand, and no row is made.
             key={item.index}
             line={line}
-            world={world}
             top={item.start}
-            sinceMs={at > 0 ? line.atMs - lines[at - 1]!.atMs : null}
+            sinceMs={at > 0 ? line.atMs - source[at - 1]!.atMs : null}
           />
         );
       })}
@@ -46,7 +59,28 @@ export function MonitorList({ lines, world, isWide }: Props) {
   );
 }
 
-type LineProps = { line: LogLine; world: World; top: number; sinceMs: number | null };
+/**
+ * How many rows from the top already show the lines of now; those below still show the lines `before`.
+ *
+ * @param rows in sight.
+ */
+function useFromTheTop(
+  lines: readonly LogLine[],
+  isFlood: boolean,
+  rows: number,
+): { readonly before: readonly LogLine[]; readonly upTo: number } {
+  const [drawn, setDrawn] = useState({ lines, before: lines, upTo: Infinity });
+  if (drawn.lines !== lines)
+    setDrawn({ lines, before: drawn.lines, upTo: isFlood ? FLOOD_ROWS_A_FRAME : Infinity });
+  useEffect(() => {
+    if (drawn.upTo >= rows) return undefined;
+    const frame = requestAnimationFrame(() => setDrawn({ ...drawn, upTo: drawn.upTo + FLOOD_ROWS_A_FRAME }));
+    return () => cancelAnimationFrame(frame);
+  }, [drawn, rows]);
+  return drawn;
+}
+
+type LineProps = { line: LogLine; top: number; sinceMs: number | null };
 
 /** Time of day to the millisecond, without the hour: `14:09.904`. */
 const clock = (wallMs: number): string => {
@@ -84,8 +118,18 @@ function Sign({ line }: { line: LogLine }) {
   );
 }
 
-const DrawerLine = memo(function DrawerLine({ line, world, top, sinceMs }: LineProps) {
-  const words = wordsOf(line, world);
+/** A text with its whole self in its title where it may not fit. */
+const Text = ({ kind, text, px }: { kind: string; text: string; px: number }) => {
+  const clipped = mayOverrun(text, px);
+  return (
+    <span className={clipped ? `${kind} ${clipped}` : kind} title={clipped ? text : undefined}>
+      {text}
+    </span>
+  );
+};
+
+const DrawerLine = memo(function DrawerLine({ line, top, sinceMs }: LineProps) {
+  const words = wordsOf(line);
   const told = isTold(line);
   return (
     <li
@@ -100,44 +144,38 @@ const DrawerLine = memo(function DrawerLine({ line, world, top, sinceMs }: LineP
         </span>
       ) : (
         <>
-          <span className="raw" title={words.raw}>
-            {words.raw}
-          </span>
+          <Text kind="raw" text={words.raw} px={DRAWER_PX.raw} />
           <Sign line={line} />
           {words.device ? <TapeMark mark={words.device.mark} name={words.device.name} /> : <span />}
-          <span className="says">{words.says}</span>
-          <span className={`means ${words.agrees === false ? 'text-danger' : ''}`}>
-            {words.untaken || words.expected || shortMeaning(words) || words.device?.name}
-          </span>
+          <Text kind="says" text={words.says} px={DRAWER_PX.words} />
+          <Text
+            kind={words.agrees === false ? 'means text-danger' : 'means'}
+            text={words.untaken || words.expected || shortMeaning(words) || (words.device?.name ?? '')}
+            px={DRAWER_PX.words}
+          />
         </>
       )}
     </li>
   );
 });
 
-const WideLine = memo(function WideLine({ line, world, top, sinceMs }: LineProps) {
-  const words = wordsOf(line, world);
+const WideLine = memo(function WideLine({ line, top, sinceMs }: LineProps) {
+  const words = wordsOf(line);
   return (
     <li className={isTold(line) ? 'told' : ''} style={{ top, height: WIDE_ROW_PX }}>
       <time>{clock(line.wallMs)}</time>
       <span className="since">{since(sinceMs)}</span>
       <Sign line={line} />
       {words.device ? <TapeMark mark={words.device.mark} name={words.device.name} /> : <span />}
-      <span className="port-at" title={words.port}>
-        {words.port}
-      </span>
-      <span className="says" title={words.says}>
-        {words.says}
-      </span>
-      <span className="means" title={words.means}>
+      <Text kind="port-at" text={words.port} px={WIDE_PX.port} />
+      <Text kind="says" text={words.says} px={WIDE_PX.words} />
+      <span className="means clipped" title={words.means}>
         {words.means}
         {words.agrees === true && <span className="text-ok">, as told</span>}
         {words.expected && <span className="text-danger">, {words.expected}</span>}
         {words.untaken && <span className="text-caution"> ({words.untaken})</span>}
       </span>
-      <span className="raw" title={words.raw}>
-        {words.raw}
-      </span>
+      <Text kind="raw" text={words.raw} px={WIDE_PX.raw} />
     </li>
   );
 });

@@ -1,9 +1,7 @@
 import { portName } from '@idle-step/core/routing';
-import { messageKey, type World } from '@idle-step/core/engine';
 import { readFunction, shownText, type Device } from '@idle-step/core/gear';
 import { describeMessage, describeSequence, encode, hex, standardName } from '@idle-step/core/midi';
 import type { LogLine } from '../../live/monitorLog';
-import { noteSentence } from '@idle-step/core/proof';
 
 /** A line of the monitor in words. */
 export type LineWords = {
@@ -25,30 +23,28 @@ export type LineWords = {
 
 type MessageLine = Extract<LogLine, { kind: 'in' | 'out' }>;
 
-export function wordsOf(line: LogLine, world: World): LineWords {
-  if (line.kind === 'note') return plain(null, '', noteSentence(line.note, world));
-  if (line.kind === 'endless') return plain(null, '', `${line.sentence} It was dropped; playing goes on.`);
-  const port = portName(world.show.rig, line.portId);
+export function wordsOf(line: LogLine): LineWords {
+  if (line.kind === 'note') return plain('', line.sentence);
+  const port = portName(line.rig, line.portId);
   if (line.kind === 'ahead')
     return plain(
-      null,
       port,
       `${port} stamps its messages ${aheadText(line.aheadMs)} ahead of this computer's clock; they count as now.`,
     );
-  if (line.kind === 'port') return plain(null, port, `${line.name} is there again, bound to ${port}.`);
+  if (line.kind === 'port') return plain(port, `${line.name} is there again, bound to ${port}.`);
   if (line.kind === 'fault') {
-    const words = plain(null, port, `${line.fault.code.replaceAll('-', ' ')}, skipped`);
+    const words = plain(port, `${line.fault.code.replaceAll('-', ' ')}, skipped`);
     const raw = hex(line.fault.bytes);
     return { ...words, raw, searched: `${words.searched} ${raw}` };
   }
   const raw = hex(encode(line.message));
-  const says = describeMessage(line.message, world.show.rig.middleC);
-  const about = aboutMessage(line, world);
+  const says = describeMessage(line.message, line.rig.middleC);
+  const about = aboutMessage(line);
   const means =
     about.text || (line.sequence ? describeSequence(line.sequence) : '') || standardName(line.message) || '';
   const untaken = line.taken ? '' : 'not sent: no port took it';
   return {
-    device: about.device,
+    device: line.device,
     port,
     raw,
     says,
@@ -56,15 +52,15 @@ export function wordsOf(line: LogLine, world: World): LineWords {
     expected: about.expected,
     agrees: about.agrees,
     untaken,
-    searched: [about.device?.name, port, raw, says, means, untaken].join(' '),
+    searched: [line.device?.name, port, raw, says, means, untaken].join(' '),
   };
 }
 
 const aheadText = (ms: number): string =>
   ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`;
 
-const plain = (device: Device | null, port: string, says: string): LineWords => ({
-  device,
+const plain = (port: string, says: string): LineWords => ({
+  device: null,
   port,
   raw: '',
   says,
@@ -75,27 +71,20 @@ const plain = (device: Device | null, port: string, says: string): LineWords => 
   searched: `${port} ${says}`,
 });
 
-type About = { device: Device | null; text: string; expected: string; agrees: boolean | null };
-const nothing = (device: Device | null): About => ({ device, text: '', expected: '', agrees: null });
+type About = { text: string; expected: string; agrees: boolean | null };
 
 /** The function that a message drives or reports, or the control that it comes from. */
-function aboutMessage(line: MessageLine, world: World): About {
-  const reached = line.functionId ? world.functions.get(line.functionId) : undefined;
-  if (reached) {
-    const { device, fn } = reached;
-    const value = readFunction(device, fn, line.message, line.sequence);
-    const shown = value === null || fn.shape.kind === 'trigger' ? '' : ` ${shownText(device, fn, value)}`;
-    const agrees = line.expected === null || value === null ? null : line.expected === value;
-    return {
-      device,
-      text: `${device.name} · ${fn.name}${shown}`,
-      expected: agrees === false ? `expected ${shownText(device, fn, line.expected!)}` : '',
-      agrees,
-    };
+function aboutMessage({ device, fn, controlName, message, sequence, expected }: MessageLine): About {
+  if (!device || !fn) {
+    const text = device && controlName ? `${device.name} · ${controlName}` : '';
+    return { text, expected: '', agrees: null };
   }
-  if (line.kind === 'out') return nothing(world.devicesBehind.get(line.portId)?.[0] ?? null);
-  const control = world.inputs.get(line.portId)?.get(messageKey(line.message));
-  if (!control) return nothing(null);
-  const { device } = world.boards[control.boardIndex]!;
-  return { ...nothing(device), text: `${device.name} · ${control.control.name}` };
+  const value = readFunction(device, fn, message, sequence);
+  const shown = value === null || fn.shape.kind === 'trigger' ? '' : ` ${shownText(device, fn, value)}`;
+  const agrees = expected === null || value === null ? null : expected === value;
+  return {
+    text: `${device.name} · ${fn.name}${shown}`,
+    expected: agrees === false ? `expected ${shownText(device, fn, expected!)}` : '',
+    agrees,
+  };
 }

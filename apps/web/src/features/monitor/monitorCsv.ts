@@ -1,4 +1,3 @@
-import type { World } from '@idle-step/core/engine';
 import { writeCsv } from '@idle-step/core/formats';
 import type { LogLine } from '../../live/monitorLog';
 import { wordsOf } from './lineWords';
@@ -18,11 +17,11 @@ const HEADER = [
 ];
 
 /** The lines that are shown as CSV, oldest first: times of day in UTC with milliseconds, channels 1–16. */
-export const monitorCsv = (lines: readonly LogLine[], world: World): string =>
+export const monitorCsv = (lines: readonly LogLine[]): string =>
   writeCsv(
     HEADER,
     lines.map((line, i) => {
-      const words = wordsOf(line, world);
+      const words = wordsOf(line);
       const message = isMessage(line) ? line.message : null;
       return [
         new Date(line.wallMs).toISOString(),

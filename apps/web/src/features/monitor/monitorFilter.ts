@@ -1,4 +1,3 @@
-import type { World } from '@idle-step/core/engine';
 import type { Message } from '@idle-step/core/midi';
 import { LOG_LIMIT, type LogLine, type MonitorLog } from '../../live/monitorLog';
 import { wordsOf } from './lineWords';
@@ -65,7 +64,7 @@ export function kindOf(message: Message): MessageKind {
   }
 }
 
-export function passes(filter: MonitorFilter, line: LogLine, world: World): boolean {
+export function passes(filter: MonitorFilter, line: LogLine): boolean {
   if (isMessage(line)) {
     if (!filter.timing && isTiming(line)) return false;
     if (filter.hidden.includes(directionOf(line)) || filter.hidden.includes(kindOf(line.message)))
@@ -75,7 +74,7 @@ export function passes(filter: MonitorFilter, line: LogLine, world: World): bool
   } else if (filter.channel !== null) return false;
   if (filter.portId !== null && !('portId' in line && line.portId === filter.portId)) return false;
   if (filter.deviceId === null && filter.search === '') return true;
-  const words = wordsOf(line, world);
+  const words = wordsOf(line);
   if (filter.deviceId !== null && words.device?.id !== filter.deviceId) return false;
   const wanted = filter.search.trim().toLowerCase();
   return wanted === '' || words.searched.toLowerCase().includes(wanted);
@@ -94,14 +93,13 @@ export class FilteredLines {
   constructor(
     private readonly log: MonitorLog,
     private readonly filter: MonitorFilter,
-    private readonly world: World,
   ) {}
 
   update(): readonly LogLine[] {
     const fresh = this.log.since(this.seen);
     this.seen = this.log.total;
     if (fresh.length === 0) return this.lines;
-    const passed = fresh.filter((line) => passes(this.filter, line, this.world));
+    const passed = fresh.filter((line) => passes(this.filter, line));
     if (!this.filter.timing) for (const line of fresh) if (isTiming(line)) this.timing++;
     if (passed.length > 0) this.lines = [...this.lines, ...passed].slice(-LOG_LIMIT);
     return this.lines;

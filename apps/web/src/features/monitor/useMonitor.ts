@@ -1,5 +1,5 @@
 import { startTransition, useEffect, useMemo, useState } from 'react';
-import { useLiveHost, useWorld } from '../../live/useLive';
+import { useLiveHost } from '../../live/useLive';
 import type { LogLine } from '../../live/monitorLog';
 import { ALL_LINES, FilteredLines, type MonitorFilter } from './monitorFilter';
 
@@ -34,7 +34,6 @@ const NOTHING: Drawn = { lines: [], timing: 0, perSecond: 0, total: 0 };
 /** The monitor's lines as they are drawn. Recording never depends on it. */
 export function useMonitor(): MonitorView {
   const host = useLiveHost();
-  const world = useWorld();
   const [filter, setFilter] = useState(ALL_LINES);
   const [cleared, setCleared] = useState(0);
   const [drawn, setDrawn] = useState(NOTHING);
@@ -42,9 +41,9 @@ export function useMonitor(): MonitorView {
     null,
   );
   const source = useMemo(
-    () => new FilteredLines(host.log, filter, world),
+    () => new FilteredLines(host.log, filter),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- clearing begins a new list
-    [host, filter, world, cleared],
+    [host, filter, cleared],
   );
   useEffect(() => {
     let frame = 0;

@@ -4,12 +4,18 @@ import type { ChartColumn } from '@idle-step/core/formats';
 import { Lock } from 'lucide-react';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import type { FunctionDoc } from '../../words/chartWords';
+import { mayOverrun } from '../../ui/mayOverrun';
 import { NEW_ROW, type ChartGridState } from './useChartGrid';
+
+/** Of a cell, left and right. */
+const PADDING_PX = 16;
 
 type Props = {
   device: DeviceDoc;
   fn: FunctionDoc | undefined;
   column: ChartColumn;
+  /** Width of its column. */
+  px: number;
   text: string;
   row: number;
   col: number;
@@ -17,7 +23,7 @@ type Props = {
 };
 
 /** One cell: it has the focus, is being typed in, or shows what is written. */
-export function ChartCell({ device, fn, column, text, row, col, grid }: Props) {
+export function ChartCell({ device, fn, column, px, text, row, col, grid }: Props) {
   const cell = useRef<HTMLTableCellElement>(null);
   const id = fn?.id ?? NEW_ROW;
   const error = grid.errorAt(id, column);
@@ -31,7 +37,7 @@ export function ChartCell({ device, fn, column, text, row, col, grid }: Props) {
     <td
       ref={cell}
       role="gridcell"
-      className={`chart-cell c-${column} ${error ? 'bad' : ''}`}
+      className={`chart-cell c-${column} ${isEditing ? '' : mayOverrun(shown, px - PADDING_PX)} ${error ? 'bad' : ''}`}
       tabIndex={isFocused ? 0 : -1}
       aria-selected={isFocused}
       aria-invalid={error !== null}

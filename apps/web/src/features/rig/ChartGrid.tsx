@@ -5,6 +5,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { Fragment, useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { useScrolledAside } from '../../ui/useScrolledAside';
+import { mayOverrun } from '../../ui/mayOverrun';
 import { ChartCell } from './ChartCell';
 import type { FunctionDoc } from '../../words/chartWords';
 import { NEW_ROW, type ChartGridState } from './useChartGrid';
@@ -111,7 +112,7 @@ export function ChartGrid({ rig, device, grid }: Props) {
 }
 
 const Bytes = ({ bytes }: { bytes: string }) => (
-  <td className="bytes muted" role="gridcell" title={bytes}>
+  <td className={`bytes muted ${mayOverrun(bytes, BYTES_PX - 16)}`} role="gridcell" title={bytes}>
     {bytes}
   </td>
 );
@@ -154,12 +155,13 @@ function Row({
   return (
     <>
       <tr className={classes} aria-rowindex={index + 2}>
-        {grid.columns.map(({ column }, col) => (
+        {grid.columns.map(({ column, px }, col) => (
           <Fragment key={column}>
             <ChartCell
               device={device}
               fn={fn}
               column={column}
+              px={px}
               text={cells?.[column] ?? ''}
               row={index}
               col={col}

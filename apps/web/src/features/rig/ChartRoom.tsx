@@ -68,7 +68,9 @@ export function ChartRoom({ rig, device }: { rig: RigDoc; device: DeviceDoc }) {
   const groups = [...new Set(device.chart.map((f) => f.group).filter(Boolean))];
   const add = () => {
     setFilter(NO_FILTER);
-    setChart('add a function', [...device.chart, newRow(device)]);
+    const row = newRow(device);
+    setChart('add a function', [...device.chart, row]);
+    grid.goTo(row.id);
   };
   const send = (fn: FunctionDoc) => {
     const { min, max } = valueBounds(fn.shape);

@@ -7,6 +7,7 @@ import { Link, useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
 import { SearchField } from '../../ui/SearchField';
 import { StandInPanel } from '../../gear/StandInPanel';
+import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { CablePanel } from './CablePanel';
 import { DeviceDetail } from './DeviceDetail';
@@ -136,42 +137,50 @@ function RigHead({
   const steps = rig.devices.filter((d) => !d.away).flatMap((d) => d.startUp);
   const open = steps.filter((s) => !s.done).length;
   return (
-    <div className="place-head">
-      <h1>Rig</h1>
-      <span className="muted">
-        {rig.devices.length} {rig.devices.length === 1 ? 'device' : 'devices'}
-        {away > 0 ? `, ${away} away` : ''}, {rig.cables.length} {rig.cables.length === 1 ? 'cable' : 'cables'}
-      </span>
-      <SaveState resource="rigs" id={rig.id} />
-      <span className="gap" />
-      {rig.devices.length >= SEARCHED_FROM && (
-        <SearchField label="Find a device" placeholder="Find a device" value={wanted} onChange={onWanted} />
-      )}
-      <Button variant="quiet" aria-pressed={sheet === 'start-up'} onClick={() => onSheet('start-up')}>
-        <ListChecks size={16} strokeWidth={1.75} aria-hidden="true" />
-        Start-up{steps.length > 0 && `, ${open === 0 ? 'done' : `${open} to do`}`}
-      </Button>
-      <Button variant="quiet" aria-pressed={sheet === 'what-is-this'} onClick={() => onSheet('what-is-this')}>
-        <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
-        What is this?
-      </Button>
-      <Dropdown align="end">
-        <Dropdown.Toggle variant="go" className="no-caret">
-          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
-          Add device
-        </Dropdown.Toggle>
-        <Dropdown.Menu className="long-menu">
-          <ControllerItems rig={rig} onAdd={onAddBoard} />
-          <Dropdown.Divider />
-          <Dropdown.Header>What carries and what answers</Dropdown.Header>
-          {DEVICE_KINDS.map(({ kind, text }) => (
-            <Dropdown.Item key={kind} as="button" onClick={() => onAdd(kind)}>
-              {text}
-            </Dropdown.Item>
-          ))}
-        </Dropdown.Menu>
-      </Dropdown>
-    </div>
+    <>
+      <div className="place-head">
+        <h1>Rig</h1>
+        <span className="muted">
+          {rig.devices.length} {rig.devices.length === 1 ? 'device' : 'devices'}
+          {away > 0 ? `, ${away} away` : ''}, {rig.cables.length}{' '}
+          {rig.cables.length === 1 ? 'cable' : 'cables'}
+        </span>
+        <SaveState resource="rigs" id={rig.id} />
+        <span className="gap" />
+        {rig.devices.length >= SEARCHED_FROM && (
+          <SearchField label="Find a device" placeholder="Find a device" value={wanted} onChange={onWanted} />
+        )}
+        <Button variant="quiet" aria-pressed={sheet === 'start-up'} onClick={() => onSheet('start-up')}>
+          <ListChecks size={16} strokeWidth={1.75} aria-hidden="true" />
+          Start-up{steps.length > 0 && `, ${open === 0 ? 'done' : `${open} to do`}`}
+        </Button>
+        <Button
+          variant="quiet"
+          aria-pressed={sheet === 'what-is-this'}
+          onClick={() => onSheet('what-is-this')}
+        >
+          <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
+          What is this?
+        </Button>
+        <Dropdown align="end">
+          <Dropdown.Toggle variant="go" className="no-caret">
+            <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+            Add device
+          </Dropdown.Toggle>
+          <Dropdown.Menu className="long-menu">
+            <ControllerItems rig={rig} onAdd={onAddBoard} />
+            <Dropdown.Divider />
+            <Dropdown.Header>What carries and what answers</Dropdown.Header>
+            {DEVICE_KINDS.map(({ kind, text }) => (
+              <Dropdown.Item key={kind} as="button" onClick={() => onAdd(kind)}>
+                {text}
+              </Dropdown.Item>
+            ))}
+          </Dropdown.Menu>
+        </Dropdown>
+      </div>
+      <PlaceHint place="rig" />
+    </>
   );
 }
 

@@ -43,6 +43,12 @@ export const GRID_COLUMNS: readonly { column: ChartColumn; title: string; px: nu
   },
   { column: 'arms', title: 'Arms track', px: 92 },
   { column: 'remark', title: 'Remark', px: 180 },
+  {
+    column: 'request',
+    title: 'Asked with',
+    px: 150,
+    hint: 'The bytes that ask the device for its value, like F0 7D 01 F7: an encoder goes on from the answer',
+  },
 ];
 
 /** What a cell that is chosen and not typed can be; `null` for a cell of free text. */

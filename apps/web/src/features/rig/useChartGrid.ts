@@ -1,7 +1,14 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
 import { sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
-import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
+import {
+  useMemo,
+  useRef,
+  useState,
+  type ClipboardEvent,
+  type KeyboardEvent,
+  type RefObject,
+} from 'react';
 import { cellOptions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
 import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
@@ -44,6 +51,8 @@ export type ChartGridState = {
   press(row: number, isExtending: boolean): void;
   isInRange(row: number): boolean;
   startEdit(row: number, col: number, text: string | null): void;
+  /** Goes to a row by its function, also to one that is only about to stand there. */
+  goTo(functionId: string): void;
   type(text: string): void;
   commit(go: Go): void;
   onKey(event: KeyboardEvent, row: number, col: number): void;
@@ -90,6 +99,14 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
       ),
     [device.chart, filter, sort, rig],
   );
+  /** A row that was just added: it is gone to as soon as it stands there. */
+  const [awaited, setAwaited] = useState<string | null>(null);
+  const awaitedRow = awaited === null ? -1 : rows.findIndex((fn) => fn.id === awaited);
+  if (awaitedRow >= 0) {
+    setAwaited(null);
+    setAnchor(null);
+    setFocus({ row: awaitedRow, col: 0 });
+  }
   const keyOf = (id: string, column: ChartColumn) => `${id}/${column}`;
   const idAt = (row: number) => rows[row]?.id ?? NEW_ROW;
 
@@ -170,6 +187,10 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     isInRange: (row) =>
       anchor !== null && row >= Math.min(anchor, focus.row) && row <= Math.max(anchor, focus.row),
     startEdit,
+    goTo: (functionId) => {
+      holdsFocus.current = true;
+      setAwaited(functionId);
+    },
     type: (text) => open.current && setEditing({ ...open.current, text }),
     commit,
     onKey: (event, row, col) => {

@@ -8,7 +8,7 @@ import { useId, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { Pick as PickField } from '../../ui/Fields';
-import { parseTypedBytes } from './typedBytes';
+import { parseTypedBytes } from '@idle-step/core/midi';
 import { useChosen } from './useChosen';
 import { arrivalOptions } from './routePorts';
 

@@ -1,5 +1,6 @@
 import { NavLink, useParams } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
+import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { BenchRoom } from './BenchRoom';
 import { ReplayRoom } from './ReplayRoom';
@@ -29,6 +30,7 @@ export function RoutesPlace() {
         </span>
         <SaveState resource="rigs" id={rig.id} />
       </div>
+      <PlaceHint place="routes" />
       <nav className="tabs rooms" aria-label="Rooms of Routes">
         {ROOMS.map((r) => (
           <NavLink

@@ -10,7 +10,7 @@ import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLi
 import { Pick } from '../../ui/Fields';
 import { MoversList } from './MoversList';
 import { arrivalOptions } from './routePorts';
-import { parseTypedBytes } from './typedBytes';
+import { parseTypedBytes } from '@idle-step/core/midi';
 import { useChosen } from './useChosen';
 import { TraceResult } from './TraceResult';
 

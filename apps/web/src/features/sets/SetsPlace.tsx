@@ -13,6 +13,7 @@ import { TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
+import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { screenChanged } from '../../screen/screenSlice';
 import { freeName } from '../../words/names';
@@ -159,6 +160,7 @@ function RunningOrder({
           </Button>
         )}
       </div>
+      <PlaceHint place="sets" />
       {set.entries.length === 0 ? (
         <div className="empty-place">
           <h2>An empty evening</h2>

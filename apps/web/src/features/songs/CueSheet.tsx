@@ -6,6 +6,7 @@ import { useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
 import { useEdit } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
+import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { CueGrid } from './CueGrid';
 import type { InHand } from './inHand';
@@ -26,6 +27,7 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   return (
     <div className="cue-sheet">
       <SongHead song={song} onAddScene={addScene} />
+      <PlaceHint place="songs" />
       <CueGrid rig={rig} song={song} inHand={inHand} onPick={setInHand} />
       {inHand?.kind === 'cell' && song.scenes[inHand.sceneIndex] && (
         <CellBar rig={rig} song={song} at={inHand} />

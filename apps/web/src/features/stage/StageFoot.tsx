@@ -13,7 +13,7 @@ import {
 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
-import { milliseconds, noteSentence } from '@idle-step/core/proof';
+import { milliseconds } from '@idle-step/core/proof';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { useSavingIsOff } from '../../documents/SavingOff';
@@ -110,8 +110,7 @@ export function StageFoot() {
 /** What was said last, as long as nothing else has happened since. */
 function Trouble() {
   const host = useLiveHost();
-  const world = useWorld();
   const last = useLiveOf(() => host.log.since(host.log.total - 1)[0]);
-  if (last?.kind !== 'note' || last.note.code === 'recalled') return null;
-  return <span className="told">{noteSentence(last.note, world)}</span>;
+  if (last?.kind !== 'note' || last.code === 'recalled') return null;
+  return <span className="told">{last.sentence}</span>;
 }

@@ -1,0 +1,37 @@
+import { X } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import { screenChanged, type Place } from '../screen/screenSlice';
+import { useAppDispatch, useAppSelector } from '../store';
+import { IconButton } from '../ui/IconButton';
+
+const HINTS: Readonly<Record<Place, string>> = {
+  rig: 'Your gear, its ports and its cables; and the messages that each device answers to.',
+  floor: 'What every switch, pedal and knob does, bank by bank. Click one to change it.',
+  routes: 'What comes in at one port and goes out at another, changed on the way.',
+  songs: 'A song is scenes, and a scene is what the whole rig is set to. Type into the sheet.',
+  sets: 'Songs in the order of the evening. Step through their scenes here or by foot.',
+};
+
+/** One line that says what a place is for, until something was done there or it was put away. */
+export function PlaceHint({ place }: { place: Place }) {
+  const dispatch = useAppDispatch();
+  const used = useAppSelector((s) => s.screen.usedPlaces);
+  const steps = useAppSelector((s) => s.drafts.steps);
+  const before = useRef(steps);
+  const isUsed = used.includes(place);
+  useEffect(() => {
+    if (isUsed || steps === before.current) return;
+    dispatch(screenChanged({ usedPlaces: [...used, place] }));
+  }, [dispatch, isUsed, place, steps, used]);
+  if (isUsed) return null;
+  return (
+    <p className="place-hint">
+      {HINTS[place]}
+      <IconButton
+        icon={X}
+        label="Put this line away"
+        onClick={() => dispatch(screenChanged({ usedPlaces: [...used, place] }))}
+      />
+    </p>
+  );
+}
