@@ -1,14 +1,7 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
 import { sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
-import {
-  useMemo,
-  useRef,
-  useState,
-  type ClipboardEvent,
-  type KeyboardEvent,
-  type RefObject,
-} from 'react';
+import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
 import { cellOptions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
 import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
