@@ -60,10 +60,10 @@ module.exports = {
       to: { path: '^packages/core/src/(routing|show|engine|standins|proof|planner|formats)' },
     },
     {
-      name: 'core-show-knows-gear',
+      name: 'core-show-knows-floor',
       severity: 'error',
       from: { path: '^packages/core/src/show' },
-      to: { path: '^packages/core/src/(floor|routing|engine|standins|proof|planner|formats)' },
+      to: { path: '^packages/core/src/(routing|engine|standins|proof|planner|formats)' },
     },
     {
       name: 'core-standins-know-gear-and-midi',

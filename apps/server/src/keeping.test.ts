@@ -13,6 +13,7 @@ import {
 import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
 import { DataSource } from 'typeorm';
+import { PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
@@ -69,6 +70,7 @@ const fresh = (part: Partial<SongDoc> = {}): SongDoc => ({
   tempoBpm: 90,
   beatsPerBar: 4,
   lengthS: 100,
+  ...PLAIN_SONG,
   scenes: [],
   ...part,
 });
@@ -351,7 +353,11 @@ describe('bad input is refused with its place and a remedy, and nothing is store
   it('a value that the function does not take, and a function that is gone', async () => {
     const snapshot = device.chart.find((f) => f.name === 'Snapshot')!;
     const scene = (functionId: string, value: number) =>
-      fresh({ scenes: [{ id: crypto.randomUUID(), name: 'A', values: [{ functionId, value }] }] });
+      fresh({
+        scenes: [
+          { ...PLAIN_SCENE, id: crypto.randomUUID(), name: 'A', values: [{ functionId, value, way: null }] },
+        ],
+      });
     expect((await refused('POST', '/songs', scene(snapshot.id, 8))).errors).toEqual([
       {
         path: 'scenes.0.values.0',
@@ -393,7 +399,7 @@ describe('bad input is refused with its place and a remedy, and nothing is store
   });
 
   it('an identifier that belongs to another document is refused, not taken over', async () => {
-    const mine = await keep(fresh({ scenes: [{ id: crypto.randomUUID(), name: 'Mine', values: [] }] }));
+    const mine = await keep(fresh({ scenes: [{ ...PLAIN_SCENE, id: crypto.randomUUID(), name: 'Mine' }] }));
     const thief = fresh({ scenes: [{ ...mine.scenes[0]!, name: 'Stolen' }] });
     expect((await refused('POST', '/songs', thief)).detail).toMatch(/belongs to something else/);
     expect((await get<SongDoc>(`/songs/${mine.id}`)).doc).toEqual(mine);
@@ -403,8 +409,8 @@ describe('bad input is refused with its place and a remedy, and nothing is store
     const id = crypto.randomUUID();
     const song = fresh({
       scenes: [
-        { id, name: 'A', values: [] },
-        { id, name: 'B', values: [] },
+        { ...PLAIN_SCENE, id, name: 'A' },
+        { ...PLAIN_SCENE, id, name: 'B' },
       ],
     });
     expect((await refused('POST', '/songs', song)).errors).toContainEqual({

@@ -13,6 +13,7 @@ import {
 import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
 import { DataSource } from 'typeorm';
+import { PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
@@ -49,7 +50,7 @@ async function call<T = Kept<SongDoc>>(method: string, path: string, body?: unkn
   return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
 }
 
-const scene = (id: string = crypto.randomUUID()) => ({ id, name: 'Scene', values: [] });
+const scene = (id: string = crypto.randomUUID()) => ({ ...PLAIN_SCENE, id, name: 'Scene' });
 const song = (part: Partial<SongDoc> = {}): SongDoc => ({
   id: crypto.randomUUID(),
   rigId: demoRig.id,
@@ -57,6 +58,7 @@ const song = (part: Partial<SongDoc> = {}): SongDoc => ({
   tempoBpm: 90,
   beatsPerBar: 4,
   lengthS: 200,
+  ...PLAIN_SONG,
   scenes: [scene()],
   ...part,
 });

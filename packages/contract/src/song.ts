@@ -1,50 +1,151 @@
+import { PLAIN_CURVES } from '@idle-step/core/floor';
+import { TAPE_COLOURS } from '@idle-step/core/gear';
 import type { Setlist, Song } from '@idle-step/core/show';
 import { z } from 'zod';
-import { Id, measure, Name, refuseDoubleIds, refuseDoubles, whole } from './numbers';
+import { Id, measure, Name, refuseDoubleIds, refuseDoubles, Remark, whole } from './numbers';
+
+export const TempoBpm = measure('Tempo', 20, 400, 'bpm');
+const GlideTime = z.object({ amount: measure('Time', 0, 3600, 's or beats'), unit: z.enum(['s', 'beats']) });
+const GlideCurve = z.enum(PLAIN_CURVES);
+
+export const TransitionSchema = z.object({
+  time: GlideTime,
+  curve: GlideCurve,
+  switchAt: measure('Point of switching', 0, 1, 'of the time'),
+});
+
+const OwnWaySchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('at-once') }),
+  z.object({ kind: z.literal('glide'), time: GlideTime, curve: GlideCurve }),
+]);
+
+export const PartLength = z.object({
+  amount: measure('Length', 0, 36_000, 'bars, beats or seconds'),
+  unit: z.enum(['bars', 'beats', 's']),
+});
 
 export const SceneSchema = z.object({
   id: Id,
   name: Name,
-  values: z.array(z.object({ functionId: Id, value: whole('Value', 0, 16383) })).max(2000),
+  values: z
+    .array(
+      z.object({
+        functionId: Id,
+        value: whole('Value', 0, 16383),
+        way: OwnWaySchema.nullable().default(null),
+      }),
+    )
+    .max(2000),
+  colour: z.enum(TAPE_COLOURS).nullable().default(null),
+  remark: Remark.default(''),
+  transition: TransitionSchema.nullable().default(null),
+  tempoBpm: TempoBpm.nullable().default(null),
+  banks: z
+    .array(z.object({ boardId: Id, index: whole('Bank', 0, 999) }))
+    .max(64)
+    .default([]),
+  routes: z
+    .array(z.object({ routeId: Id, part: z.enum(['route', 'gate']), on: z.boolean() }))
+    .max(500)
+    .default([]),
 });
+
+/** A name that may be empty. */
+const Words = z.string().trim().max(80, { error: 'This is longer than 80 characters.' });
+
+const Tag = z
+  .string()
+  .trim()
+  .min(1, { error: 'A tag has at least one character.' })
+  .max(40, { error: 'A tag is longer than 40 characters.' });
 
 export const SongSchema = z
   .object({
     id: Id,
     rigId: Id,
     name: Name,
-    tempoBpm: measure('Tempo', 20, 400, 'bpm'),
+    tempoBpm: TempoBpm,
     beatsPerBar: whole('Beats to the bar', 1, 16),
     lengthS: measure('Length', 0, 36_000, 's'),
+    key: z.string().trim().max(20, { error: 'The key is longer than 20 characters.' }).default(''),
+    remark: Remark.default(''),
+    tags: z.array(Tag).max(20, { error: 'A song has up to 20 tags.' }).default([]),
     scenes: z.array(SceneSchema).max(200),
+    parts: z
+      .array(
+        z.object({
+          id: Id,
+          sceneId: Id,
+          name: Words,
+          length: PartLength.nullable(),
+          remark: Remark,
+        }),
+      )
+      .max(500)
+      .default([]),
   })
   .superRefine((song, ctx) => {
     refuseDoubleIds(song, ctx);
-    song.scenes.forEach((scene, s) =>
+    const refuse = (path: (string | number)[], message: string) =>
+      ctx.addIssue({ code: 'custom', path, message });
+    song.scenes.forEach((scene, s) => {
+      const twice = (field: string, what: string) => (i: number) =>
+        refuse(['scenes', s, field, i], `${scene.name} ${what} twice.`);
       refuseDoubles(
         scene.values,
         (v) => v.functionId,
-        () => `${scene.name} sets the same function twice.`,
-        (i, message) => ctx.addIssue({ code: 'custom', path: ['scenes', s, 'values', i], message }),
-      ),
-    );
+        () => '',
+        twice('values', 'sets the same function'),
+      );
+      refuseDoubles(
+        scene.banks,
+        (b) => b.boardId,
+        () => '',
+        twice('banks', 'brings the same board to a bank'),
+      );
+      refuseDoubles(
+        scene.routes,
+        (r) => `${r.part}/${r.routeId}`,
+        () => '',
+        twice('routes', 'switches the same route'),
+      );
+    });
+    const scenes = new Set(song.scenes.map((s) => s.id));
+    song.parts.forEach((part, i) => {
+      if (!scenes.has(part.sceneId))
+        refuse(['parts', i, 'sceneId'], `Part ${i + 1} is a scene that this song does not have.`);
+    });
   }) satisfies z.ZodType<Song>;
+
+const EntryHead = {
+  id: Id,
+  isEncore: z.boolean().default(false),
+  remark: Remark.default(''),
+};
+const EntryLength = measure('Length', 0, 36_000, 's');
 
 export const SetlistSchema = z
   .object({
     id: Id,
     rigId: Id,
     name: Name,
+    date: z.union([z.literal(''), z.iso.date()], { error: 'A date looks like 2026-11-26.' }).default(''),
+    place: Words.default(''),
+    startMin: whole('Start', 0, 1439, ' minutes after midnight').nullable().default(null),
+    slotS: measure('Slot', 0, 86_400, 's').nullable().default(null),
+    remark: Remark.default(''),
     entries: z
       .array(
         z.discriminatedUnion('kind', [
-          z.object({ id: Id, kind: z.literal('song'), songId: Id }),
           z.object({
-            id: Id,
-            kind: z.literal('break'),
-            name: Name,
-            lengthS: measure('Length', 0, 36_000, 's'),
+            ...EntryHead,
+            kind: z.literal('song'),
+            songId: Id,
+            lengthS: EntryLength.nullable().default(null),
+            leftOutSceneIds: z.array(Id).max(200).default([]),
           }),
+          z.object({ ...EntryHead, kind: z.literal('break'), name: Name, lengthS: EntryLength }),
+          z.object({ ...EntryHead, kind: z.literal('talk'), name: Name, lengthS: EntryLength }),
         ]),
       )
       .max(500),
@@ -53,5 +154,6 @@ export const SetlistSchema = z
 
 export type SongDoc = z.infer<typeof SongSchema>;
 export type SceneDoc = SongDoc['scenes'][number];
+export type PartDoc = SongDoc['parts'][number];
 export type SetlistDoc = z.infer<typeof SetlistSchema>;
 export type SetEntryDoc = SetlistDoc['entries'][number];

@@ -21,7 +21,7 @@ import {
   type Device,
   type Port,
 } from './gear';
-import type { Song } from './show';
+import { PLAIN_SCENE, PLAIN_SONG, type Song } from './show';
 
 /** Small builders for tests: a whole thing with only what matters said. */
 
@@ -151,10 +151,12 @@ export const makeSong = (
   tempoBpm: 100,
   beatsPerBar: 4,
   lengthS: 200,
+  ...PLAIN_SONG,
   scenes: scenes.map(([sceneName, values]) => ({
+    ...PLAIN_SCENE,
     id: freshId('scene'),
     name: sceneName,
-    values: Object.entries(values).map(([functionId, value]) => ({ functionId, value })),
+    values: Object.entries(values).map(([functionId, value]) => ({ functionId, value, way: null })),
   })),
   ...part,
 });

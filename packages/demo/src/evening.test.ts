@@ -3,6 +3,7 @@ import {
   compileWorld,
   initialState,
   isLampLit,
+  placeOf,
   step,
   type Effect,
   type LiveEvent,
@@ -10,7 +11,8 @@ import {
 } from '@idle-step/core/engine';
 import { shownText } from '@idle-step/core/gear';
 import { controller, encode, endsNote, noteOff, noteOn, type Message } from '@idle-step/core/midi';
-import { sceneCells } from '@idle-step/core/show';
+import { PLAIN_CURVES } from '@idle-step/core/floor';
+import { partsOf, sceneCells, type Scene, type Song, type Transition } from '@idle-step/core/show';
 import { feedStandIn, startStandIn, switchBytes, type StandInState } from '@idle-step/core/standins';
 import { parseBytes } from '@idle-step/core/midi';
 import fc from 'fast-check';
@@ -26,13 +28,18 @@ const deckhouse = demoRig.devices.find((d) => d.name === 'Deckhouse')!;
 
 /** Plays events into the world and what it sends into the stand-ins, waking up `lateMs` after it was asked to. */
 class Evening {
-  state: LiveState = initialState(world, 0);
+  state: LiveState;
   effects: Effect[] = [];
   processor: StandInState = startStandIn('string-processor');
   host: StandInState = startStandIn('track-host');
   sent: { portId: string; message: Message }[] = [];
   private wakeMs = Infinity;
-  constructor(private readonly lateMs = 0) {}
+  constructor(
+    private readonly lateMs = 0,
+    private readonly of = world,
+  ) {
+    this.state = initialState(of, 0);
+  }
 
   play(event: LiveEvent): void {
     while (this.wakeMs + this.lateMs < event.atMs) {
@@ -51,7 +58,7 @@ class Evening {
     }
   }
   private run(event: LiveEvent): void {
-    const { state, effects } = step(world, this.state, event);
+    const { state, effects } = step(this.of, this.state, event);
     this.state = state;
     this.effects = effects;
     this.wakeMs = Infinity;
@@ -74,9 +81,12 @@ describe('the evening, walked from the first scene to the last by presses of one
       const evening = new Evening(lateMs);
       let atMs = 1000;
       for (const song of inOrder) {
-        song.scenes.forEach((scene, i) => {
+        partsOf(song).forEach((part) => {
+          const i = song.scenes.findIndex((scene) => scene.id === part.sceneId);
+          const scene = song.scenes[i]!;
           evening.press('near 5', atMs);
-          atMs += 1000;
+          // Longer than any glide of the demo.
+          atMs += 20_000;
           evening.play({ kind: 'tick', atMs: atMs - 1 });
           expectGear(evening, song, i, `${song.name}, ${scene.name}`);
         });
@@ -104,7 +114,7 @@ describe('the evening, walked from the first scene to the last by presses of one
             atMs += waitMs;
             last = [songIndex, sceneIndex];
           }
-          evening.play({ kind: 'tick', atMs: atMs + 10_000 });
+          evening.play({ kind: 'tick', atMs: atMs + 30_000 });
           const song = inOrder[last[0]]!;
           expectGear(evening, song, last[1], `${song.name} ${last[1]} after ${JSON.stringify(jumps)}`);
         },
@@ -114,13 +124,116 @@ describe('the evening, walked from the first scene to the last by presses of one
   });
 });
 
+/** Walks through made-up songs; as many as asked for where a longer run is wanted. */
+const WALKS = Number(process.env['WALKS'] ?? 1000);
+
+const anyTime = fc.oneof(
+  fc.record({ amount: fc.constantFrom(0.25, 0.5, 1, 3), unit: fc.constant('s' as const) }),
+  fc.record({ amount: fc.constantFrom(1, 4, 8), unit: fc.constant('beats' as const) }),
+);
+const anyTransition: fc.Arbitrary<Transition> = fc.record({
+  time: anyTime,
+  curve: fc.constantFrom(...PLAIN_CURVES),
+  switchAt: fc.constantFrom(0, 0.5, 1),
+});
+const anyWay = fc.oneof(
+  { weight: 4, arbitrary: fc.constant(null) },
+  fc.constant({ kind: 'at-once' as const }),
+  fc.record({ kind: fc.constant('glide' as const), time: anyTime, curve: fc.constantFrom(...PLAIN_CURVES) }),
+);
+const KNOBS = [
+  ['Kelpline', 'Reverb mix', 127],
+  ['Kelpline', 'Drive amount', 127],
+  ['Kelpline', 'Snapshot', 7],
+  ['Kelpline', 'Program', 40],
+  ['Deckhouse', 'Arm Bow', 1],
+  ['Deckhouse', 'Arm Hum', 1],
+] as const;
+const knobId = (device: string, fn: string) =>
+  demoRig.devices.find((d) => d.name === device)!.chart.find((f) => f.name === fn)!.id;
+
+const anyScene: fc.Arbitrary<Omit<Scene, 'id' | 'name'>> = fc.record({
+  values: fc
+    .uniqueArray(
+      fc.record({
+        knob: fc.nat(KNOBS.length - 1),
+        share: fc.double({ min: 0, max: 1, noNaN: true }),
+        way: anyWay,
+      }),
+      { selector: (v) => v.knob, maxLength: 4 },
+    )
+    .map((list) =>
+      list.map(({ knob, share, way }) => ({
+        functionId: knobId(KNOBS[knob]![0], KNOBS[knob]![1]),
+        value: Math.round(share * KNOBS[knob]![2]),
+        way,
+      })),
+    ),
+  colour: fc.constant(null),
+  remark: fc.constant(''),
+  transition: fc.option(anyTransition),
+  tempoBpm: fc.option(fc.integer({ min: 40, max: 240 })),
+  banks: fc.constant([]),
+  routes: fc.constant([]),
+});
+
+const anySong = (id: string): fc.Arbitrary<Song> =>
+  fc
+    .tuple(fc.array(anyScene, { minLength: 2, maxLength: 6 }), fc.array(fc.nat(5), { maxLength: 8 }))
+    .map(([scenes, order]) => ({
+      ...demoSongs[0]!,
+      id,
+      scenes: scenes.map((scene, i) => ({ ...scene, id: `${id}-${i}`, name: `Scene ${i + 1}` })),
+      parts: order.map((n, i) => ({
+        id: `${id}-p${i}`,
+        sceneId: `${id}-${n % scenes.length}`,
+        name: '',
+        length: null,
+        remark: '',
+      })),
+    }));
+
+const anyMove = fc.oneof(
+  { weight: 5, arbitrary: fc.constant({ kind: 'scene', to: 'next' } as const) },
+  { weight: 2, arbitrary: fc.constant({ kind: 'scene', to: 'previous' } as const) },
+  fc.constant({ kind: 'scene', to: 'again' } as const),
+  fc.record({ kind: fc.constant('go' as const), songIndex: fc.nat(1), sceneIndex: fc.nat(1) }),
+  fc.constant({ kind: 'song', to: 'next' } as const),
+  fc.constant({ kind: 'song', to: 'previous' } as const),
+  fc.constant({ kind: 'tap' } as const),
+  fc.constant({ kind: 'lamps' } as const),
+  fc.constant({ kind: 'port-lost', portId: DEMO_PORT.crossbarIn1 } as const),
+);
+
+describe('random walks through songs with glides, parts that come again and changes of tempo', () => {
+  it('end with the gear as the sheet says of the scene in play, whatever way led there', () => {
+    fc.assert(
+      fc.property(
+        anySong('x'),
+        anySong('y'),
+        fc.array(fc.tuple(anyMove, fc.integer({ min: 1, max: 1500 })), { minLength: 1, maxLength: 14 }),
+        (x, y, moves) => {
+          const songs = [x, y];
+          const of = compileWorld({ rig: demoRig, presets: demoPresets, setName: 'Walk', songs });
+          const evening = new Evening(0, of);
+          let atMs = 1000;
+          for (const [command, waitMs] of moves) {
+            evening.play({ kind: 'command', atMs, command });
+            atMs += waitMs;
+          }
+          evening.play({ kind: 'tick', atMs: atMs + 60_000 });
+          expect(evening.state.ramps).toEqual([]);
+          const { songIndex, sceneIndex } = placeOf(of, evening.state);
+          if (sceneIndex !== null) expectGear(evening, songs[songIndex]!, sceneIndex, JSON.stringify(moves));
+        },
+      ),
+      { seed: 1211, numRuns: WALKS },
+    );
+  });
+});
+
 /** Compares program, snapshot, reverb and armed tracks with the cue sheet. */
-function expectGear(
-  evening: Evening,
-  song: (typeof inOrder)[number],
-  sceneIndex: number,
-  where: string,
-): void {
+function expectGear(evening: Evening, song: Song, sceneIndex: number, where: string): void {
   if (evening.processor.kind !== 'string-processor' || evening.host.kind !== 'track-host')
     throw new Error('wrong stand-ins');
   const { state: processor } = evening.processor;

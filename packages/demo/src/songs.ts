@@ -1,4 +1,5 @@
 import type { SetEntryDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SET, PLAIN_SONG } from '@idle-step/core/show';
 import { demoId, idRun, RIG_ID } from './ids';
 import { demoFunction } from './rig';
 
@@ -38,12 +39,14 @@ function song(
     tempoBpm,
     beatsPerBar,
     lengthS,
+    ...PLAIN_SONG,
     scenes: scenes.map(([sceneName, values]) => ({
+      ...PLAIN_SCENE,
       id: sceneId(),
       name: sceneName,
       values: Object.entries(values).map(([key, value]) => {
         const [device, fn] = F[key as keyof typeof F];
-        return { functionId: demoFunction(device, fn), value };
+        return { functionId: demoFunction(device, fn), value, way: null };
       }),
     })),
   };
@@ -121,9 +124,17 @@ const entryId = idRun(14);
 const play = (name: string): SetEntryDoc => {
   const found = demoSongs.find((s) => s.name === name);
   if (!found) throw new Error(`The demo has no song ${name}`);
-  return { id: entryId(), kind: 'song', songId: found.id };
+  return {
+    ...PLAIN_ENTRY,
+    id: entryId(),
+    kind: 'song',
+    songId: found.id,
+    lengthS: null,
+    leftOutSceneIds: [],
+  };
 };
 const pause = (name: string, lengthS: number): SetEntryDoc => ({
+  ...PLAIN_ENTRY,
   id: entryId(),
   kind: 'break',
   name,
@@ -134,6 +145,7 @@ export const demoSets: readonly SetlistDoc[] = [
   {
     id: demoId(13, 1),
     rigId: RIG_ID,
+    ...PLAIN_SET,
     name: 'Lock 9 landing',
     entries: [
       ...['Low Water', 'Rope and Bell', 'Tin Lantern', 'Slow Ferry', 'Heron'].map(play),
@@ -144,6 +156,7 @@ export const demoSets: readonly SetlistDoc[] = [
   {
     id: demoId(13, 2),
     rigId: RIG_ID,
+    ...PLAIN_SET,
     name: 'Weir mill, short',
     entries: ['Heron', 'Low Water', 'Slow Ferry', 'Salt Stairs', 'Lantern Home'].map(play),
   },

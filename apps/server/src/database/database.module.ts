@@ -22,6 +22,7 @@ import { Gestures1763985000000 } from './gestures.migration';
 import { Routes1764030000000 } from './routes.migration';
 import { Revisions1764060000000 } from './revisions.migration';
 import { Schema1763900000000 } from './schema.migration';
+import { Evening1764150000000 } from './evening.migration';
 import { Request1764140000000 } from './request.migration';
 import { Touch1764110000000 } from './touch.migration';
 
@@ -42,6 +43,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     Revisions1764060000000,
     Touch1764110000000,
     Request1764140000000,
+    Evening1764150000000,
   ],
   entities: [
     RigRow,

@@ -1,9 +1,12 @@
 import { Entity } from 'typeorm';
 import {
+  FlagColumn,
   IdColumn,
+  OptionalJsonColumn,
   OptionalNumberColumn,
   OptionalReferenceColumn,
   OptionalTextColumn,
+  OptionalWholeColumn,
   ReferenceColumn,
   TextColumn,
   TimeColumn,
@@ -15,6 +18,11 @@ export class SetlistRow {
   @IdColumn() id!: string;
   @ReferenceColumn() rigId!: string;
   @TextColumn() name!: string;
+  @TextColumn(10) date!: string;
+  @TextColumn() place!: string;
+  @OptionalWholeColumn() startMin!: number | null;
+  @OptionalNumberColumn() slotS!: number | null;
+  @TextColumn(400) remark!: string;
   @WholeColumn() version!: number;
   @TimeColumn() savedAt!: Date;
 }
@@ -28,4 +36,7 @@ export class SetEntryRow {
   @OptionalReferenceColumn() songId!: string | null;
   @OptionalTextColumn() name!: string | null;
   @OptionalNumberColumn() lengthS!: number | null;
+  @FlagColumn() isEncore!: boolean;
+  @TextColumn(400) remark!: string;
+  @OptionalJsonColumn() leftOutSceneIds!: unknown;
 }

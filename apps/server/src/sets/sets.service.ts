@@ -18,16 +18,14 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
       await manager.findBy(SetEntryRow, { setlistId: In(heads.map((h) => h.id)) }),
       'setlistId',
     );
-    return heads.map(({ id, rigId, name }) => ({
-      id,
-      rigId,
-      name,
-      entries: (entries.get(id) ?? []).map(readEntry),
+    return heads.map(({ version: _v, savedAt: _s, ...head }) => ({
+      ...head,
+      entries: (entries.get(head.id) ?? []).map(readEntry),
     }));
   }
 
-  protected headOf({ id, rigId, name }: SetlistDoc) {
-    return { id, rigId, name };
+  protected headOf({ entries: _entries, ...head }: SetlistDoc) {
+    return head;
   }
 
   protected async writeRows(manager: EntityManager, doc: SetlistDoc): Promise<void> {
@@ -42,8 +40,11 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
         position,
         kind: entry.kind,
         songId: entry.kind === 'song' ? entry.songId : null,
-        name: entry.kind === 'break' ? entry.name : null,
-        lengthS: entry.kind === 'break' ? entry.lengthS : null,
+        name: entry.kind === 'song' ? null : entry.name,
+        lengthS: entry.lengthS,
+        isEncore: entry.isEncore,
+        remark: entry.remark,
+        leftOutSceneIds: entry.kind === 'song' ? entry.leftOutSceneIds : null,
       })),
     );
   }
@@ -66,8 +67,9 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
   }
 }
 
-function readEntry(row: SetEntryRow): SetEntryDoc {
-  return row.kind === 'song'
-    ? { id: row.id, kind: 'song', songId: row.songId! }
-    : { id: row.id, kind: 'break', name: row.name!, lengthS: row.lengthS! };
+function readEntry({ id, kind, isEncore, remark, ...row }: SetEntryRow): SetEntryDoc {
+  if (kind !== 'song')
+    return { id, isEncore, remark, kind: kind as 'break' | 'talk', name: row.name!, lengthS: row.lengthS! };
+  const leftOutSceneIds = (row.leftOutSceneIds ?? []) as string[];
+  return { id, isEncore, remark, kind, songId: row.songId!, lengthS: row.lengthS, leftOutSceneIds };
 }

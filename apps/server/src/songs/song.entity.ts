@@ -1,7 +1,11 @@
 import { Entity } from 'typeorm';
 import {
   IdColumn,
+  JsonColumn,
   NumberColumn,
+  OptionalJsonColumn,
+  OptionalNumberColumn,
+  OptionalTextColumn,
   ReferenceColumn,
   SmallColumn,
   TextColumn,
@@ -17,6 +21,10 @@ export class SongRow {
   @NumberColumn() tempoBpm!: number;
   @SmallColumn() beatsPerBar!: number;
   @NumberColumn() lengthS!: number;
+  @TextColumn(20) key!: string;
+  @TextColumn(400) remark!: string;
+  @JsonColumn() tags!: unknown;
+  @JsonColumn() parts!: unknown;
   @WholeColumn() version!: number;
   @TimeColumn() savedAt!: Date;
 }
@@ -27,6 +35,12 @@ export class SceneRow {
   @ReferenceColumn() songId!: string;
   @WholeColumn() position!: number;
   @TextColumn() name!: string;
+  @OptionalTextColumn(16) colour!: string | null;
+  @TextColumn(400) remark!: string;
+  @OptionalJsonColumn() transition!: unknown;
+  @OptionalNumberColumn() tempoBpm!: number | null;
+  @JsonColumn() banks!: unknown;
+  @JsonColumn() routes!: unknown;
 }
 
 @Entity('scene_value')
@@ -35,4 +49,5 @@ export class SceneValueRow {
   @IdColumn() functionId!: string;
   @WholeColumn() position!: number;
   @WholeColumn() value!: number;
+  @OptionalJsonColumn() way!: unknown;
 }

@@ -1,5 +1,11 @@
 import { Injectable } from '@nestjs/common';
-import { songFaults, type ProblemUser, type ReferenceFault, type SongDoc } from '@idle-step/contract';
+import {
+  songFaults,
+  type ProblemUser,
+  type ReferenceFault,
+  type SceneDoc,
+  type SongDoc,
+} from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
@@ -21,11 +27,14 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
     );
     const scenesOf = groupRows(scenes, 'songId');
     return heads.map(({ version: _v, savedAt: _s, ...head }) => ({
-      ...head,
-      scenes: (scenesOf.get(head.id) ?? []).map(({ id, name }) => ({
-        id,
-        name,
-        values: (values.get(id) ?? []).map(({ functionId, value }) => ({ functionId, value })),
+      ...(head as Omit<SongDoc, 'scenes'>),
+      scenes: (scenesOf.get(head.id) ?? []).map(({ songId: _song, position: _at, ...scene }) => ({
+        ...(scene as Omit<SceneDoc, 'values'>),
+        values: (values.get(scene.id) ?? []).map(({ functionId, value, way }) => ({
+          functionId,
+          value,
+          way: way as SceneDoc['values'][number]['way'],
+        })),
       })),
     }));
   }
@@ -40,7 +49,7 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
       SceneRow,
       { column: 'songId', ids: [doc.id] },
       ['id'],
-      doc.scenes.map(({ id, name }, position) => ({ id, name, songId: doc.id, position })),
+      doc.scenes.map(({ values: _values, ...scene }, position) => ({ ...scene, songId: doc.id, position })),
     );
     await syncRows(
       manager,

@@ -2,6 +2,7 @@ import type { Kept, SongDoc } from '@idle-step/contract';
 import { applied, differenceOf, reversed, type Json } from '@idle-step/core/edits';
 import { demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
+import { PLAIN_SONG } from '@idle-step/core/show';
 import { describe, expect, it } from 'vitest';
 import {
   draftKey,
@@ -30,6 +31,7 @@ const song = (name: string, id = 'song'): SongDoc => ({
   tempoBpm: 100,
   beatsPerBar: 4,
   lengthS: 60,
+  ...PLAIN_SONG,
   scenes: [],
 });
 const kept = (doc: SongDoc, version = 1): Kept<SongDoc> => ({

@@ -1,12 +1,15 @@
-import type { SceneDoc, SongDoc } from '@idle-step/contract';
+import type { PartDoc, SceneDoc, SetEntryDoc, SongDoc } from '@idle-step/contract';
+import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SONG, partsOf } from '@idle-step/core/show';
+import { moved } from '../ui/moved';
 
 /** Changes of a song as pure functions. */
 
 export function withValue(song: SongDoc, sceneId: string, functionId: string, value: number): SongDoc {
   return mapScene(song, sceneId, (scene) => {
     const at = scene.values.findIndex((v) => v.functionId === functionId);
-    const entry = { functionId, value };
-    return { ...scene, values: at < 0 ? [...scene.values, entry] : scene.values.with(at, entry) };
+    return at < 0
+      ? { ...scene, values: [...scene.values, { functionId, value, way: null }] }
+      : { ...scene, values: scene.values.with(at, { ...scene.values[at]!, value }) };
   });
 }
 
@@ -17,23 +20,134 @@ export const withoutValue = (song: SongDoc, sceneId: string, functionId: string)
     values: scene.values.filter((v) => v.functionId !== functionId),
   }));
 
+/** How one value gets there; of no account where the scene does not set it. */
+export const withWay = (
+  song: SongDoc,
+  sceneId: string,
+  functionId: string,
+  way: SceneDoc['values'][number]['way'],
+): SongDoc =>
+  mapScene(song, sceneId, (scene) => ({
+    ...scene,
+    values: scene.values.map((v) => (v.functionId === functionId ? { ...v, way } : v)),
+  }));
+
 /** One more scene after the last, in which everything is carried over. */
 export function withNewScene(song: SongDoc): { song: SongDoc; scene: SceneDoc } {
-  const scene: SceneDoc = { id: crypto.randomUUID(), name: `Scene ${song.scenes.length + 1}`, values: [] };
-  return { song: { ...song, scenes: [...song.scenes, scene] }, scene };
+  const scene = newScene(`Scene ${song.scenes.length + 1}`);
+  return { song: withSceneAt(song, song.scenes.length, scene), scene };
 }
+
+/** A copy beside it that sets the same, and is another scene from now on. */
+export const withSceneCopy = (song: SongDoc, index: number, id: string): SongDoc =>
+  withSceneAt(song, index + 1, {
+    ...song.scenes[index]!,
+    id,
+    name: freeName(song, song.scenes[index]!.name),
+  });
+
+/** The scene in two: the second sets nothing of its own, and each part of the first is followed by one of the second. */
+export const withSceneSplit = (song: SongDoc, index: number, id: string): SongDoc =>
+  withSceneAt(song, index + 1, { ...newScene(freeName(song, song.scenes[index]!.name)), id }, true);
+
+/** The scene goes, with every part that it is. */
+export const withoutScene = (song: SongDoc, sceneId: string): SongDoc => ({
+  ...song,
+  scenes: song.scenes.filter((s) => s.id !== sceneId),
+  parts: song.parts.filter((p) => p.sceneId !== sceneId),
+});
+
+/** A scene at another place of the sheet; the order in which the song is played stays where it was written down. */
+export const withSceneMoved = (song: SongDoc, from: number, to: number): SongDoc => ({
+  ...song,
+  scenes: moved(song.scenes, from, to),
+});
+
+/** A scene comes into the sheet, and into the order behind the scene before it. */
+function withSceneAt(song: SongDoc, index: number, scene: SceneDoc, everyTime = false): SongDoc {
+  const scenes = song.scenes.toSpliced(index, 0, scene);
+  if (song.parts.length === 0) return { ...song, scenes };
+  const before = song.scenes[index - 1]?.id;
+  const last = song.parts.findLastIndex((p) => p.sceneId === before);
+  const parts = song.parts.flatMap((p, i) =>
+    p.sceneId === before && (everyTime || i === last) ? [p, newPart(scene.id)] : [p],
+  );
+  return { ...song, scenes, parts: parts.length > song.parts.length ? parts : [...parts, newPart(scene.id)] };
+}
+
+/** The order written down, so that it can be changed: each scene once where none was. */
+export const withOrder = (song: SongDoc): SongDoc =>
+  song.parts.length > 0
+    ? song
+    : { ...song, parts: partsOf(song).map((p) => ({ ...p, id: crypto.randomUUID() })) };
+
+/** A scene once more in the order, at a place of it. */
+export const withPartAt = (song: SongDoc, index: number, sceneId: string): SongDoc => {
+  const ordered = withOrder(song);
+  return { ...ordered, parts: ordered.parts.toSpliced(index, 0, newPart(sceneId)) };
+};
+
+export const mapPart = (song: SongDoc, index: number, change: (part: PartDoc) => PartDoc): SongDoc => {
+  const ordered = withOrder(song);
+  return { ...ordered, parts: ordered.parts.map((p, i) => (i === index ? change(p) : p)) };
+};
+
+export const withPartMoved = (song: SongDoc, from: number, to: number): SongDoc => {
+  const ordered = withOrder(song);
+  return { ...ordered, parts: moved(ordered.parts, from, to) };
+};
+
+/** A part goes; the scene stays in the sheet. */
+export const withoutPart = (song: SongDoc, index: number): SongDoc => {
+  const ordered = withOrder(song);
+  return { ...ordered, parts: ordered.parts.filter((_, i) => i !== index) };
+};
 
 export const mapScene = (song: SongDoc, sceneId: string, change: (scene: SceneDoc) => SceneDoc): SongDoc => ({
   ...song,
   scenes: song.scenes.map((s) => (s.id === sceneId ? change(s) : s)),
 });
 
+const newScene = (name: string): SceneDoc => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name });
+const newPart = (sceneId: string): PartDoc => ({
+  id: crypto.randomUUID(),
+  sceneId,
+  name: '',
+  length: null,
+  remark: '',
+});
+
+/** The name with the first free number behind it. */
+function freeName(song: SongDoc, name: string): string {
+  const bare = name.replace(/ \d+$/, '');
+  for (let n = 2; ; n++) if (!song.scenes.some((s) => s.name === `${bare} ${n}`)) return `${bare} ${n}`;
+}
+
 export const newSong = (rigId: string, name: string): SongDoc => ({
+  ...PLAIN_SONG,
   id: crypto.randomUUID(),
   rigId,
   name,
   tempoBpm: 100,
   beatsPerBar: 4,
   lengthS: 240,
-  scenes: [{ id: crypto.randomUUID(), name: 'Intro', values: [] }],
+  scenes: [newScene('Intro')],
+});
+
+export const songEntry = (songId: string): SetEntryDoc => ({
+  ...PLAIN_ENTRY,
+  id: crypto.randomUUID(),
+  kind: 'song',
+  songId,
+  lengthS: null,
+  leftOutSceneIds: [],
+});
+
+/** Fifteen minutes of break, or two of talk; both as our own first guess. */
+export const pauseEntry = (kind: 'break' | 'talk'): SetEntryDoc => ({
+  ...PLAIN_ENTRY,
+  id: crypto.randomUUID(),
+  kind,
+  name: kind === 'break' ? 'Break' : 'Talk',
+  lengthS: kind === 'break' ? 900 : 120,
 });

@@ -233,19 +233,17 @@ describe('the live host', () => {
     const { clock, host, input } = await playing();
     input.deliver(press(true), clock.nowMs);
     const words = () =>
-      host.log
-        .since(0)
-        .flatMap((l) =>
-          l.kind === 'in' || l.kind === 'out'
-            ? [
-                {
-                  port: portName(l.rig, l.portId),
-                  device: l.device?.name,
-                  about: l.fn?.name ?? l.controlName,
-                },
-              ]
-            : [],
-        );
+      host.log.since(0).flatMap((l) =>
+        l.kind === 'in' || l.kind === 'out'
+          ? [
+              {
+                port: portName(l.rig, l.portId),
+                device: l.device?.name,
+                about: l.fn?.name ?? l.controlName,
+              },
+            ]
+          : [],
+      );
     const before = words();
     expect(before.every((w) => w.device !== undefined && w.about !== '')).toBe(true);
     const renamed = (d: (typeof demoRig.devices)[number]) => ({

@@ -33,7 +33,9 @@ export const REFERENCE_FIELDS: Readonly<Record<string, ReferenceKind>> = {
   groupId: 'group',
   routeId: 'route',
   songId: 'song',
+  sceneId: 'scene',
   sceneIds: 'scene',
+  leftOutSceneIds: 'scene',
 };
 
 /** Fields that are empty where what they pointed at is gone; elsewhere the row goes that pointed there. */

@@ -146,7 +146,7 @@ describe('a proposed label', () => {
 describe('a lamp', () => {
   const state = {
     values: { echo: 1, snapshot: 2 },
-    position: { entryId: world.songs[0]!.entryId, sceneId: song.scenes[1]!.id },
+    position: { entryId: world.songs[0]!.entryId, sceneId: song.scenes[1]!.id, partId: null },
     banks: { board: 'bank-1' },
     pages: {},
     ramps: [],

@@ -4,7 +4,7 @@ import { retimedClocks } from './clockTimes';
 import { advance } from './advance';
 import { finish } from './finish';
 import type { Effect } from './events';
-import { initialState, type LiveState, type PedalEnd } from './liveState';
+import { initialState, type LiveState, type PedalEnd, type Position } from './liveState';
 import { cut, keepRun, sendModulation } from './routes';
 import { retimed } from './rampTimes';
 import { endMomentary, letGoOf } from './switches';
@@ -40,6 +40,8 @@ export function changeShow(
   const { state, effects } = finish(next);
   return { world, state, effects: [...live.effects, ...effects] };
 }
+
+const NOWHERE: Position = { entryId: null, sceneId: null, partId: null };
 
 /** What of the old world is in the new one too. */
 type Stays = {
@@ -108,8 +110,8 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
   const isPlaying = state.songStartedAtMs !== null;
   const was = before.songs[placeOf(before, state).songIndex];
   const entryId = isPlaying ? foundEntry(world, state.position.entryId, was?.song.id) : null;
-  const position = { entryId, sceneId: entryId === null ? null : state.position.sceneId };
-  const { songIndex, sceneIndex } = placeOf(world, { position });
+  const position = entryId === null ? NOWHERE : { ...state.position, entryId };
+  const { songIndex, sceneIndex, partIndex } = placeOf(world, { position });
   const song = world.songs[songIndex]?.song;
   const banks: Record<string, string> = {};
   const pages: Record<string, string> = {};
@@ -125,7 +127,11 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
     Object.fromEntries(Object.entries(record).filter(([id]) => world.controls.has(id)));
   return {
     ...state,
-    position: { entryId, sceneId: sceneIndex === null ? null : position.sceneId },
+    position: {
+      entryId,
+      sceneId: sceneIndex === null ? null : position.sceneId,
+      partId: world.songs[songIndex]?.parts[partIndex ?? -1]?.id ?? null,
+    },
     tempo: song ? { ...state.tempo, bpm, beatsPerBar: song.beatsPerBar } : state.tempo,
     banks,
     pages,

@@ -1,3 +1,4 @@
+import { PLAIN_SCENE, PLAIN_SONG } from '../show';
 import { describe, expect, it } from 'vitest';
 import type { Assignment } from '../floor';
 import { controller, encode, hex, noteOff, noteOn, type Message } from '../midi';
@@ -220,7 +221,8 @@ describe('songs in play are known by their place in the running order', () => {
     tempoBpm: 100,
     beatsPerBar: 4,
     lengthS: 60,
-    scenes: [{ id: `${id}-1`, name: '1', values: [] }],
+    ...PLAIN_SONG,
+    scenes: [{ ...PLAIN_SCENE, id: `${id}-1`, name: '1' }],
   });
   it('one that stands twice is found again where it was played, when the order changes', () => {
     const [x, y] = [songOf('x'), songOf('y')];

@@ -14,10 +14,14 @@ import type { PlannedSend } from '../show';
 import type { World } from './world';
 
 /**
- * Where the evening is: a place of the running order and a scene of its song, by their ids. No place is the first one;
- * no scene until the first was recalled.
+ * Where the evening is: a place of the running order, a part of its song and the scene of it, by their ids. No place is
+ * the first one; no scene until the first was recalled; no part where a scene is played that stands in none.
  */
-export type Position = { readonly entryId: string | null; readonly sceneId: string | null };
+export type Position = {
+  readonly entryId: string | null;
+  readonly sceneId: string | null;
+  readonly partId: string | null;
+};
 
 export type Tempo = { readonly bpm: number; readonly beatsPerBar: number; readonly originMs: number };
 
@@ -46,7 +50,7 @@ export type DelayedAction = {
 /** Where an action comes from: the control, and how hard it was struck (1–127, 0 when it cannot be struck). */
 export type Origin = { readonly boardId: string; readonly controlId: string; readonly struck: number };
 
-/** A function on its way from one value to another. */
+/** A function on its way from one value to another; one that cannot glide switches at the end of its way. */
 export type Ramp = {
   readonly functionId: string;
   readonly from: number;
@@ -58,6 +62,8 @@ export type Ramp = {
   readonly bpm: number;
   readonly sinceMs: number;
   readonly share: number;
+  /** How far apart its messages lie, in ms; `null` where it only switches at its end. */
+  readonly stepMs: number | null;
   /** Steps taken since `sinceMs`. */
   readonly stepsDone: number;
 };
@@ -135,7 +141,7 @@ export function initialState(world: World, atMs: number): LiveState {
   const song = world.songs[0]?.song;
   return {
     atMs,
-    position: { entryId: null, sceneId: null },
+    position: { entryId: null, sceneId: null, partId: null },
     tempo: { bpm: song?.tempoBpm ?? DEFAULT_BPM, beatsPerBar: song?.beatsPerBar ?? 4, originMs: atMs },
     songStartedAtMs: null,
     taps: [],

@@ -1,87 +1,186 @@
 import type { SceneTarget } from '../floor';
-import type { RecallTarget } from '../show';
+import { isUsable } from '../gear';
+import type { Cell, RecallTarget, Scene } from '../show';
+import { changeBank } from './actions';
 import { DEFAULT_BPM } from './liveState';
+import { startGlides, type Glide } from './ramps';
+import { switchRoute } from './routes';
 import { setTempo } from './tempo';
 import { recall, type Live } from './live';
 import { placeOf } from './world';
 
-/** Goes to a scene of the song in play, over its ends into the songs beside it. */
+/** Goes to a scene of the song in play: by the order of its parts, over its ends into the songs beside it, or by number. */
 export function goToScene(live: Live, to: SceneTarget): void {
-  const { songIndex, sceneIndex } = placeOf(live.world, live.state);
-  const song = live.world.songs[songIndex]?.song;
+  const { songIndex, partIndex } = placeOf(live.world, live.state);
+  const song = live.world.songs[songIndex];
   if (!song) {
     live.note({ code: 'no-songs' });
     return;
   }
-  const last = song.scenes.length - 1;
   switch (to.kind) {
     case 'at':
-      if (to.index > last)
-        live.note({ code: 'no-such-scene', index: to.index, sceneCount: song.scenes.length });
-      else recallScene(live, songIndex, to.index);
+      recallScene(live, songIndex, to.index);
       return;
     case 'next': {
-      const next = sceneIndex === null ? 0 : sceneIndex + 1;
-      if (next <= last) recallScene(live, songIndex, next);
+      const next = partIndex === null ? 0 : partIndex + 1;
+      if (next < song.parts.length) playPart(live, songIndex, next);
       else goToSong(live, songIndex + 1, 'first');
       return;
     }
     case 'previous': {
-      const previous = (sceneIndex ?? 0) - 1;
-      if (previous >= 0) recallScene(live, songIndex, previous);
+      const previous = (partIndex ?? 0) - 1;
+      if (previous >= 0) playPart(live, songIndex, previous);
       else goToSong(live, songIndex - 1, 'last');
       return;
     }
   }
 }
 
-/** Goes to a song of the running order and into its first scene (or its last, on the way back). */
-export function goToSong(live: Live, songIndex: number, scene: 'first' | 'last'): void {
-  const song = live.world.songs[songIndex]?.song;
+/** Goes to a song of the running order and into its first part (or its last, on the way back). */
+export function goToSong(live: Live, songIndex: number, part: 'first' | 'last'): void {
+  const song = live.world.songs[songIndex];
   if (!song) {
     live.note({
       code: live.world.songs.length === 0 ? 'no-songs' : songIndex < 0 ? 'start-of-set' : 'end-of-set',
     });
     return;
   }
-  if (song.scenes.length > 0) recallScene(live, songIndex, scene === 'first' ? 0 : song.scenes.length - 1);
-  else enterSong(live, songIndex, null);
+  if (song.parts.length > 0) playPart(live, songIndex, part === 'first' ? 0 : song.parts.length - 1);
+  else enterSong(live, songIndex, null, null);
 }
 
-/** Recalls a scene: what differs from what is known, or everything again. */
+function playPart(live: Live, songIndex: number, partIndex: number): void {
+  const { song, parts } = live.world.songs[songIndex]!;
+  const sceneIndex = song.scenes.findIndex((s) => s.id === parts[partIndex]!.sceneId);
+  recallScene(live, songIndex, sceneIndex, { partIndex });
+}
+
+type Wish = {
+  /** What differs from what is known (as usual), or everything again, at once. */
+  readonly mode?: 'changes' | 'all';
+  /** The part that is played; else the next one that is this scene, or the first. */
+  readonly partIndex?: number | null;
+};
+
+/** Recalls a scene: banks and routes, then what differs from what is known, at once or on its way. */
 export function recallScene(
   live: Live,
   songIndex: number,
   sceneIndex: number,
-  mode: 'changes' | 'all' = 'changes',
+  { mode = 'changes', partIndex = null }: Wish = {},
 ): void {
   const worldSong = live.world.songs[songIndex];
   const cells = worldSong?.cells[sceneIndex];
-  if (!cells) {
+  const scene = worldSong?.song.scenes[sceneIndex];
+  if (!cells || !scene) {
     live.note({ code: 'no-such-scene', index: sceneIndex, sceneCount: worldSong?.cells.length ?? 0 });
     return;
   }
-  enterSong(live, songIndex, sceneIndex);
+  enterSong(live, songIndex, sceneIndex, partIndex ?? nearestPart(live, songIndex, scene.id));
+  surround(live, songIndex, sceneIndex);
   const targets: RecallTarget[] = [];
-  for (const [functionId, { value, setIn }] of cells) {
+  const glides: Glide[] = [];
+  const loading = devicesLoading(live, cells);
+  for (const [functionId, cell] of cells) {
+    const { value, setIn } = cell;
     const reached = live.world.functions.get(functionId);
-    if (!reached) live.note({ code: 'function-gone', functionId });
+    if (!reached) {
+      live.note({ code: 'function-gone', functionId });
+      continue;
+    }
     // A trigger belongs to the scene that it stands in; carrying it over would fire it again.
-    else if (reached.fn.shape.kind !== 'trigger' || setIn === sceneIndex) targets.push({ reached, value });
+    if (reached.fn.shape.kind === 'trigger' && setIn !== sceneIndex) continue;
+    const ramp = live.state.ramps.find((r) => r.functionId === functionId);
+    const isLoading = loading.has(reached.device.id);
+    // What is on its way to where it is wanted goes on, unless the scene itself says how it gets there.
+    if (ramp && ramp.to === value && setIn !== sceneIndex && mode === 'changes' && !isLoading) continue;
+    if (ramp) live.state.ramps = live.state.ramps.filter((r) => r !== ramp);
+    const glide =
+      mode === 'changes' && !isLoading && reached.path && isUsable(reached.device, reached.fn)
+        ? glideTo(live, functionId, reached.fn.shape.kind, cell, scene, setIn === sceneIndex)
+        : null;
+    if (glide) glides.push(glide);
+    else targets.push({ reached, value });
   }
   live.tellsLamps = true;
   const plan = recall(live, targets, mode);
+  startGlides(live, glides);
   live.note({ code: 'recalled', songIndex, sceneIndex, settlesInMs: plan.settledAtMs - live.nowMs });
 }
 
-function enterSong(live: Live, songIndex: number, sceneIndex: number | null): void {
+/** Devices that load another program now: whatever else they are to be is set once they have, not on its way. */
+function devicesLoading(live: Live, cells: ReadonlyMap<string, Cell>): ReadonlySet<string> {
+  const loading = new Set<string>();
+  for (const [functionId, { value }] of cells) {
+    const reached = live.world.functions.get(functionId);
+    if (reached?.fn.drive.kind === 'program' && live.value(functionId) !== value)
+      loading.add(reached.device.id);
+  }
+  return loading;
+}
+
+/** How a function gets to what a scene wants over time; `null` where it is set at once, or is there already. */
+function glideTo(
+  live: Live,
+  functionId: string,
+  shape: string,
+  { value: to, way }: Cell,
+  { transition }: Scene,
+  isOwn: boolean,
+): Glide | null {
+  const from = live.value(functionId);
+  if (from === undefined || from === to || shape === 'trigger' || shape === 'program') return null;
+  const own = isOwn ? way : null;
+  if (own?.kind === 'at-once') return null;
+  const { time, curve } = own ?? transition ?? { time: null, curve: null };
+  if (!time || !curve || time.amount <= 0) return null;
+  if (shape === 'range') return { functionId, from, to, time, curve, isSwitch: false };
+  const at = own ? 1 : (transition?.switchAt ?? 0);
+  return at > 0
+    ? { functionId, from, to, time: { ...time, amount: time.amount * at }, curve, isSwitch: true }
+    : null;
+}
+
+/** The tempo, banks and routes of a scene, where they are not so already. */
+function surround(live: Live, songIndex: number, sceneIndex: number): void {
+  const { tempo, banks, routes } = live.world.songs[songIndex]!.surrounds[sceneIndex]!;
+  const bpm = tempo?.value ?? null;
+  if (bpm !== null && bpm !== live.state.tempo.bpm)
+    setTempo(live, { ...live.state.tempo, bpm, originMs: live.nowMs });
+  for (const [boardId, { value }] of banks) {
+    const bankId = live.world.boardById.get(boardId)?.banks[value]?.bank.id;
+    if (bankId === undefined) live.note({ code: 'bank-gone' });
+    else if (live.state.banks[boardId] !== bankId) changeBank(live, boardId, { kind: 'bank', bankId });
+  }
+  for (const [key, { value }] of routes) {
+    const [part, routeId] = splitKey(key);
+    switchRoute(live, { routeId, part, to: value ? 'on' : 'off' });
+  }
+}
+
+function splitKey(key: string): readonly ['route' | 'gate', string] {
+  const at = key.indexOf('/');
+  return [key.slice(0, at) === 'gate' ? 'gate' : 'route', key.slice(at + 1)];
+}
+
+/** The next part from where the song is that is a scene, else the first that is; `null` where it stands in none. */
+function nearestPart(live: Live, songIndex: number, sceneId: string): number | null {
+  const { parts } = live.world.songs[songIndex]!;
+  const now = placeOf(live.world, live.state);
+  const from = now.songIndex === songIndex ? (now.partIndex ?? 0) : 0;
+  const next = parts.findIndex((p, i) => i >= from && p.sceneId === sceneId);
+  const found = next >= 0 ? next : parts.findIndex((p) => p.sceneId === sceneId);
+  return found < 0 ? null : found;
+}
+
+function enterSong(live: Live, songIndex: number, sceneIndex: number | null, partIndex: number | null): void {
   const { state } = live;
-  const { entryId, song } = live.world.songs[songIndex]!;
+  const { entryId, song, parts } = live.world.songs[songIndex]!;
   const sceneId = song.scenes[sceneIndex ?? -1]?.id ?? null;
   if (entryId !== state.position.entryId || state.position.sceneId === null) {
     state.songStartedAtMs = live.nowMs;
     const bpm = song.tempoBpm || DEFAULT_BPM;
     setTempo(live, { bpm, beatsPerBar: song.beatsPerBar, originMs: live.nowMs });
   }
-  state.position = { entryId, sceneId };
+  state.position = { entryId, sceneId, partId: parts[partIndex ?? -1]?.id ?? null };
 }

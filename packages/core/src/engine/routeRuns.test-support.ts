@@ -10,7 +10,7 @@ import {
   type Message,
 } from '../midi';
 import { PLAIN_CHANGE, PLAIN_MODULATION, PLAIN_ROUTE, type Route, type Routing } from '../routing';
-import type { Song } from '../show';
+import { PLAIN_SCENE, PLAIN_SONG, type Song } from '../show';
 import { makeDevice, makePort, makeRig } from '../testing.test-support';
 import {
   changeShow,
@@ -41,7 +41,7 @@ const rig = makeRig([
   }),
 ]);
 
-const scene = (id: string) => ({ id, name: id, values: [] });
+const scene = (id: string) => ({ ...PLAIN_SCENE, id, name: id, values: [] });
 const song: Song = {
   id: 'song',
   rigId: 'rig',
@@ -49,6 +49,7 @@ const song: Song = {
   tempoBpm: 120,
   beatsPerBar: 4,
   lengthS: 60,
+  ...PLAIN_SONG,
   scenes: [scene('verse'), scene('chorus')],
 };
 

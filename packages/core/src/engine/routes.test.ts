@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { PLAIN_SCENE, PLAIN_SONG } from '../show';
 import { describe, expect, it } from 'vitest';
 import { controller, encode, hex, noteOff, noteOn, pitchBend, program, type Message } from '../midi';
 import { PLAIN_CHANGE, PLAIN_FROM, PLAIN_MODULATION, PLAIN_ROUTE, type Route } from '../routing';
@@ -52,7 +53,8 @@ const song: Song = {
   tempoBpm: 120,
   beatsPerBar: 4,
   lengthS: 60,
-  scenes: ['verse', 'chorus'].map((id) => ({ id, name: id, values: [] })),
+  ...PLAIN_SONG,
+  scenes: ['verse', 'chorus'].map((id) => ({ ...PLAIN_SCENE, id, name: id })),
 };
 
 const route = (id: string, part: Partial<Route>): Route => ({

@@ -153,15 +153,15 @@ function position(message: Message): number {
 }
 
 function command(live: Live, given: Command): void {
-  const { songIndex, sceneIndex } = placeOf(live.world, live.state);
+  const { songIndex, sceneIndex, partIndex } = placeOf(live.world, live.state);
   const entry = 'controlId' in given ? live.world.controls.get(given.controlId) : undefined;
   switch (given.kind) {
     case 'scene':
       if (given.to !== 'again') goToScene(live, { kind: given.to });
-      else if (sceneIndex !== null) recallScene(live, songIndex, sceneIndex, 'all');
+      else if (sceneIndex !== null) recallScene(live, songIndex, sceneIndex, { mode: 'all', partIndex });
       return;
     case 'go':
-      recallScene(live, given.songIndex, given.sceneIndex);
+      recallScene(live, given.songIndex, given.sceneIndex, { partIndex: given.partIndex ?? null });
       return;
     case 'song':
       goToSong(live, songIndex + (given.to === 'next' ? 1 : -1), 'first');

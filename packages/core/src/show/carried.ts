@@ -1,10 +1,12 @@
-import type { Song } from './song';
+import type { OwnWay, Song } from './song';
 
 /** What stands in one cell of the cue sheet. */
 export type Cell = {
   readonly value: number;
   /** Index of the scene that set it. Equal to the scene asked for when it is set there, else it is carried. */
   readonly setIn: number;
+  /** How it gets there where it is set, `null` as the scene says. */
+  readonly way: OwnWay | null;
 };
 
 /**
@@ -17,7 +19,38 @@ export function sceneCells(song: Song, sceneIndex: number): Map<string, Cell> {
   if (!song.scenes[sceneIndex]) throw new RangeError(`${song.name} has no scene ${sceneIndex}`);
   const cells = new Map<string, Cell>();
   for (let i = 0; i <= sceneIndex; i++) {
-    for (const { functionId, value } of song.scenes[i]!.values) cells.set(functionId, { value, setIn: i });
+    for (const { functionId, value, way } of song.scenes[i]!.values)
+      cells.set(functionId, { value, setIn: i, way });
   }
   return cells;
+}
+
+/** What a scene is beside its functions, its own and what is carried from its left, with the scene that set each. */
+export type SceneSurround = {
+  /** `setIn` −1 for the song's own; `null` where no scene brings one. */
+  readonly tempo: { readonly value: number; readonly setIn: number } | null;
+  /** Place of the bank in its preset, by board. */
+  readonly banks: ReadonlyMap<string, { readonly value: number; readonly setIn: number }>;
+  /** On or off, by `routeKey`. */
+  readonly routes: ReadonlyMap<string, { readonly value: boolean; readonly setIn: number }>;
+};
+
+/** What tells a route from its gate. */
+export const routeKey = (routeId: string, part: 'route' | 'gate'): string => `${part}/${routeId}`;
+
+/** @param sceneIndex from 0; scenes beyond the last add nothing. */
+export function sceneSurround(song: Song, sceneIndex: number): SceneSurround {
+  // Where one scene brings a tempo, the song's own holds to its left.
+  let tempo: SceneSurround['tempo'] = song.scenes.some((s) => s.tempoBpm !== null)
+    ? { value: song.tempoBpm, setIn: -1 }
+    : null;
+  const banks = new Map<string, { value: number; setIn: number }>();
+  const routes = new Map<string, { value: boolean; setIn: number }>();
+  song.scenes.slice(0, sceneIndex + 1).forEach((scene, setIn) => {
+    if (scene.tempoBpm !== null) tempo = { value: scene.tempoBpm, setIn };
+    for (const { boardId, index } of scene.banks) banks.set(boardId, { value: index, setIn });
+    for (const { routeId, part, on } of scene.routes)
+      routes.set(routeKey(routeId, part), { value: on, setIn });
+  });
+  return { tempo, banks, routes };
 }

@@ -1,3 +1,6 @@
 export * from './song';
+export * from './parts';
 export * from './carried';
+export * from './glide';
 export * from './recallPlan';
+export * from './setTimes';

@@ -13,6 +13,8 @@ import { TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../ui/moved';
 import { SortableList } from '../../ui/SortableList';
+import { PLAIN_SET } from '@idle-step/core/show';
+import { pauseEntry, songEntry } from '../../edits/songEdits';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { screenChanged } from '../../screen/screenSlice';
@@ -39,7 +41,7 @@ export function SetsPlace() {
       sets.map((s) => s.name),
       'New set',
     );
-    const made: SetlistDoc = { id: crypto.randomUUID(), rigId: rig.id, name, entries: [] };
+    const made: SetlistDoc = { ...PLAIN_SET, id: crypto.randomUUID(), rigId: rig.id, name };
     const refused = await create('sets', made);
     setSentence(refused?.sentence ?? null);
     if (!refused) void navigate(`/sets/${made.id}`);
@@ -100,7 +102,7 @@ function RunningOrder({
   const change = (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
     edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) }));
   const lengthOf = (e: SetEntryDoc) =>
-    e.kind === 'break' ? e.lengthS : (songs.find((s) => s.id === e.songId)?.lengthS ?? 0);
+    e.kind === 'song' ? (songs.find((s) => s.id === e.songId)?.lengthS ?? 0) : e.lengthS;
   const starts = set.entries.map((_, i) => set.entries.slice(0, i).reduce((sum, e) => sum + lengthOf(e), 0));
   const total = set.entries.reduce((sum, e) => sum + lengthOf(e), 0);
   const songCount = set.entries.filter((e) => e.kind === 'song').length;
@@ -131,24 +133,11 @@ function RunningOrder({
         >
           <Trash2 size={16} strokeWidth={1.75} aria-hidden="true" />
         </Button>
-        <Button
-          variant="quiet"
-          onClick={() =>
-            change('add a break', (e) => [
-              ...e,
-              { id: crypto.randomUUID(), kind: 'break', name: 'Break', lengthS: 900 },
-            ])
-          }
-        >
+        <Button variant="quiet" onClick={() => change('add a break', (e) => [...e, pauseEntry('break')])}>
           <Coffee size={16} strokeWidth={1.75} aria-hidden="true" />
           Break
         </Button>
-        <AddSong
-          songs={songs}
-          onAdd={(songId) =>
-            change('add a song', (e) => [...e, { id: crypto.randomUUID(), kind: 'song', songId }])
-          }
-        />
+        <AddSong songs={songs} onAdd={(songId) => change('add a song', (e) => [...e, songEntry(songId)])} />
         {isChosen ? (
           <Button variant="go" onClick={() => void navigate('/stage')}>
             <Spotlight size={16} strokeWidth={1.75} aria-hidden="true" />
@@ -186,7 +175,7 @@ function RunningOrder({
             label="Running order"
             className="order"
             nameOf={(e) =>
-              e.kind === 'break' ? e.name : (songs.find((s) => s.id === e.songId)?.name ?? 'gone')
+              e.kind === 'song' ? (songs.find((s) => s.id === e.songId)?.name ?? 'gone') : e.name
             }
             onMove={(from, to) => change('move a line', (e) => moved(e, from, to))}
             classOf={(e) => e.kind}
@@ -243,7 +232,7 @@ type EntryProps = {
 };
 
 function EntryCells({ entry, number, song, startS, onChange }: EntryProps) {
-  if (entry.kind === 'break')
+  if (entry.kind !== 'song')
     return (
       <>
         <span />

@@ -5,9 +5,8 @@ import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost, useWorld } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { moved } from '../../ui/moved';
 import type { InHand } from './inHand';
-import { mapScene } from '../../edits/songEdits';
+import { mapScene, withoutScene, withSceneCopy, withSceneMoved } from '../../edits/songEdits';
 
 /** The scene in hand: its name, its place, and playing it. */
 export function SceneBar({
@@ -25,22 +24,15 @@ export function SceneBar({
   const scene = song.scenes[sceneIndex]!;
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
   const move = (by: number) => {
-    edit(song.id, 'move a scene', (s) => ({ ...s, scenes: moved(s.scenes, sceneIndex, sceneIndex + by) }));
+    edit(song.id, 'move a scene', (s) => withSceneMoved(s, sceneIndex, sceneIndex + by));
     onPick({ kind: 'scene', sceneIndex: sceneIndex + by });
   };
   const copy = () => {
-    edit(song.id, 'duplicate a scene', (s) => ({
-      ...s,
-      scenes: s.scenes.toSpliced(sceneIndex + 1, 0, {
-        ...scene,
-        id: crypto.randomUUID(),
-        name: `${scene.name} again`,
-      }),
-    }));
+    edit(song.id, 'duplicate a scene', (s) => withSceneCopy(s, sceneIndex, crypto.randomUUID()));
     onPick({ kind: 'scene', sceneIndex: sceneIndex + 1 });
   };
   const remove = () => {
-    edit(song.id, 'remove a scene', (s) => ({ ...s, scenes: s.scenes.filter((x) => x.id !== scene.id) }));
+    edit(song.id, 'remove a scene', (s) => withoutScene(s, scene.id));
     onPick(null);
   };
   return (

@@ -19,7 +19,7 @@ import {
   type Path,
 } from '../../gear';
 import { compileRoutes, NO_ROUTING } from '../../routing';
-import { sceneCells, type Reached } from '../../show';
+import { partsOf, sceneCells, sceneSurround, type Reached } from '../../show';
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
 import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from './world';
 
@@ -107,6 +107,8 @@ function compileSongs({ songs, entryIds }: Show): WorldSong[] {
     return {
       entryId: entryIds?.[i] ?? `${song.id}/${times}`,
       song,
+      parts: partsOf(song),
+      surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
       cells: song.scenes.map((_, at) => sceneCells(song, at)),
     };
   });

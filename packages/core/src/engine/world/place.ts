@@ -37,15 +37,29 @@ function indexOfPage(pages: readonly WorldBank[], id: string | undefined): numbe
 }
 
 /** Where the evening is, as places in the running order of now. */
-export type Place = { readonly songIndex: number; readonly sceneIndex: number | null };
+export type Place = {
+  readonly songIndex: number;
+  readonly sceneIndex: number | null;
+  /** `null` before the song's first part, and where the scene in play stands in none. */
+  readonly partIndex: number | null;
+};
+
+/** The same by their ids. */
+type PlaceIds = {
+  readonly entryId: string | null;
+  readonly sceneId: string | null;
+  readonly partId: string | null;
+};
 
 /** The place in the running order; the first song where nothing was played or what was played is gone. */
-export function placeOf(
-  { songs, songAt }: World,
-  { position }: { readonly position: { readonly entryId: string | null; readonly sceneId: string | null } },
-): Place {
+export function placeOf({ songs, songAt }: World, { position }: { readonly position: PlaceIds }): Place {
   const songIndex = songAt.get(position.entryId ?? '') ?? 0;
-  const scenes = songs[songIndex]?.song.scenes ?? [];
-  const found = position.sceneId === null ? -1 : scenes.findIndex((s) => s.id === position.sceneId);
-  return { songIndex, sceneIndex: found < 0 ? null : found };
+  const song = songs[songIndex];
+  const { sceneId, partId } = position;
+  const found = sceneId === null ? -1 : (song?.song.scenes.findIndex((s) => s.id === sceneId) ?? -1);
+  if (!song || found < 0) return { songIndex, sceneIndex: null, partIndex: null };
+  const part = song.parts.findIndex((p) => p.id === partId && p.sceneId === sceneId);
+  // An edit may have taken the part away: the scene's first one is the nearest.
+  const partIndex = part >= 0 ? part : song.parts.findIndex((p) => p.sceneId === sceneId);
+  return { songIndex, sceneIndex: found, partIndex: partIndex < 0 ? null : partIndex };
 }

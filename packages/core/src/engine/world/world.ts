@@ -11,7 +11,7 @@ import type {
 } from '../../floor';
 import type { Device, Path } from '../../gear';
 import type { Routing, RouteTable } from '../../routing';
-import type { Cell, Reached, Song } from '../../show';
+import type { Cell, Part, Reached, SceneSurround, Song } from '../../show';
 
 /** What a world is made of, as it is kept. */
 export type Show = {
@@ -65,6 +65,10 @@ export type WorldSong = {
   /** Its place in the running order. */
   readonly entryId: string;
   readonly song: Song;
+  /** In the order in which they are played. */
+  readonly parts: readonly Part[];
+  /** For each scene, what it is beside its functions. */
+  readonly surrounds: readonly SceneSurround[];
   /** For each scene, what every function is told to be there. */
   readonly cells: readonly ReadonlyMap<string, Cell>[];
 };

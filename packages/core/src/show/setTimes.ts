@@ -1,0 +1,90 @@
+import { lengthSeconds, partsOf, tempoIn } from './parts';
+import type { SetEntry, Setlist, Song } from './song';
+
+/** Jumps that a band feels: a tempo that differs by more than this share. Our own choice. */
+const TEMPO_JUMP = 0.2;
+
+/** One line of a running order with its times, in seconds from the start of the evening. */
+export type EntryTime = {
+  readonly entry: SetEntry;
+  /** The song of the line; `null` for a break, for talk, and where it is gone. */
+  readonly song: Song | null;
+  /** Its number among the songs, from 1; `null` for what is no song. */
+  readonly number: number | null;
+  readonly startS: number;
+  readonly lengthS: number;
+  /** How much the tempo jumps against the song before, in bpm; `null` where it does not. */
+  readonly tempoJump: number | null;
+  /** The key differs from the song's before, as far as both are written. */
+  readonly keyChanges: boolean;
+  /** The line, from 0, in which the same song stands before; `null` where it does not. */
+  readonly sameAs: number | null;
+};
+
+export type SetTimes = {
+  readonly entries: readonly EntryTime[];
+  /** Up to the planned end, without encores. */
+  readonly playedS: number;
+  readonly encoreS: number;
+  /** How much longer (above 0) or shorter than the slot it is, in s; `null` without a slot. */
+  readonly overS: number | null;
+};
+
+/**
+ * How long a song is on an evening: as planned for it, else the song's own length less what of it is left out.
+ * @returns seconds, 0 and above.
+ */
+export function entryLengthS(entry: SetEntry & { kind: 'song' }, song: Song | null): number {
+  if (entry.lengthS !== null) return entry.lengthS;
+  if (!song) return 0;
+  const left = new Set(entry.leftOutSceneIds);
+  const leftOutS = partsOf(song)
+    .filter((p) => left.has(p.sceneId))
+    .reduce(
+      (sum, p) => sum + (p.length ? lengthSeconds(p.length, tempoIn(song, p.sceneId), song.beatsPerBar) : 0),
+      0,
+    );
+  return Math.max(0, song.lengthS - leftOutS);
+}
+
+/** The times of a set. Encores are reckoned after the planned end, in their order. */
+export function setTimes(set: Setlist, songOf: (id: string) => Song | undefined): SetTimes {
+  const times: EntryTime[] = [];
+  const seen = new Map<string, number>();
+  let number = 0;
+  let before: Song | null = null;
+  const inOrder = [...set.entries.filter((e) => !e.isEncore), ...set.entries.filter((e) => e.isEncore)];
+  let startS = 0;
+  let playedS = 0;
+  for (const [i, entry] of inOrder.entries()) {
+    const song = entry.kind === 'song' ? (songOf(entry.songId) ?? null) : null;
+    const lengthS = entry.kind === 'song' ? entryLengthS(entry, song) : entry.lengthS;
+    const jump: number = song && before ? song.tempoBpm - before.tempoBpm : 0;
+    times.push({
+      entry,
+      song,
+      number: entry.kind === 'song' ? ++number : null,
+      startS,
+      lengthS,
+      tempoJump: before && Math.abs(jump) > before.tempoBpm * TEMPO_JUMP ? jump : null,
+      keyChanges: Boolean(song?.key && before?.key && song.key !== before.key),
+      sameAs: song ? (seen.get(song.id) ?? null) : null,
+    });
+    if (song && !seen.has(song.id)) seen.set(song.id, i);
+    if (song) before = song;
+    startS += lengthS;
+    if (!entry.isEncore) playedS = startS;
+  }
+  return {
+    entries: times,
+    playedS,
+    encoreS: startS - playedS,
+    overS: set.slotS === null ? null : playedS - set.slotS,
+  };
+}
+
+/** A time of day from minutes after midnight and seconds since: `23:58`, and `00:05` past midnight. */
+export function timeOfDay(startMin: number, afterS: number): string {
+  const min = Math.floor(startMin + afterS / 60) % 1440;
+  return `${String(Math.floor(min / 60)).padStart(2, '0')}:${String(min % 60).padStart(2, '0')}`;
+}
