@@ -212,7 +212,7 @@ describe('from nothing', () => {
     await page.goto(`${empty.base}/songs`);
     await pressButton(page, 'Write a song');
     await page.waitForSelector('.add-row select');
-    await choose(page, 'Add a function as a row', 'String processor: Snapshot');
+    await choose(page, 'Add a line to the sheet', 'String processor: Snapshot');
     await page.waitForSelector('[data-cell="in-hand"]');
     await page.keyboard.type('4');
     await page.keyboard.press('Enter');

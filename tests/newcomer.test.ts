@@ -161,7 +161,7 @@ describe('a newcomer’s first evening, from an empty database', () => {
     await page.waitForSelector('.add-row select');
     await me.press('Scene');
     await me.press('Scene');
-    await me.choose('Add a function as a row', 'Skiff: Snapshot');
+    await me.choose('Add a line to the sheet', 'Skiff: Snapshot');
     await page.waitForSelector('[data-cell="in-hand"]');
     await me.type('1');
     await me.key('ArrowRight');

@@ -23,6 +23,10 @@ const SetsPlace = inPieces(
   () => import('./features/sets/SetsPlace').then((m) => m.SetsPlace),
   fetching('Sets'),
 );
+const PrintPlace = inPieces(
+  () => import('./features/sets/PrintPlace').then((m) => m.PrintPlace),
+  <main className="print-sheet" />,
+);
 const RigsPlace = inPieces(
   () => import('./features/rigs/RigsPlace').then((m) => m.RigsPlace),
   fetching('Rigs'),
@@ -54,6 +58,7 @@ export function App() {
         <Route path="*" element={<Navigate to="/rig" replace />} />
       </Route>
       <Route path="stage" element={<StagePlace />} />
+      <Route path="sets/:setId/print" element={<PrintPlace />} />
     </Routes>
   );
 }

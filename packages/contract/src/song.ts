@@ -51,7 +51,7 @@ export const SceneSchema = z.object({
 });
 
 /** A name that may be empty. */
-const Words = z.string().trim().max(80, { error: 'This is longer than 80 characters.' });
+export const PartName = z.string().trim().max(80, { error: 'This is longer than 80 characters.' });
 
 const Tag = z
   .string()
@@ -76,7 +76,7 @@ export const SongSchema = z
         z.object({
           id: Id,
           sceneId: Id,
-          name: Words,
+          name: PartName,
           length: PartLength.nullable(),
           remark: Remark,
         }),
@@ -130,7 +130,7 @@ export const SetlistSchema = z
     rigId: Id,
     name: Name,
     date: z.union([z.literal(''), z.iso.date()], { error: 'A date looks like 2026-11-26.' }).default(''),
-    place: Words.default(''),
+    place: PartName.default(''),
     startMin: whole('Start', 0, 1439, ' minutes after midnight').nullable().default(null),
     slotS: measure('Slot', 0, 86_400, 's').nullable().default(null),
     remark: Remark.default(''),

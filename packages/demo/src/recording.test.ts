@@ -115,7 +115,7 @@ describe('a recording', () => {
     expect([replay.position, replay.nextAtMs]).toEqual([1, START_MS + 20]);
     replay.next();
     expect([replay.next(), replay.nextAtMs]).toEqual([null, null]);
-    expect(placeOf(replay.world, replay.state)).toEqual({ songIndex: 0, sceneIndex: 1 });
+    expect(placeOf(replay.world, replay.state)).toEqual({ songIndex: 0, sceneIndex: 1, partIndex: 1 });
   });
 
   const good = () =>

@@ -1,4 +1,4 @@
-import type { SetEntryDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+import type { SceneDoc, SetEntryDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
 import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SET, PLAIN_SONG } from '@idle-step/core/show';
 import { demoId, idRun, RIG_ID } from './ids';
 import { demoFunction } from './rig';
@@ -20,9 +20,10 @@ const F = {
 } as const;
 
 type Values = Partial<Record<keyof typeof F, number>>;
-type SceneLine = [name: string, values: Values];
+type SceneLine = [name: string, values: Values, part?: Partial<SceneDoc>];
 
 const sceneId = idRun(12);
+const partId = idRun(48);
 let nextSong = 0;
 
 function song(
@@ -31,8 +32,10 @@ function song(
   beatsPerBar: number,
   lengthS: number,
   scenes: SceneLine[],
+  more: Partial<Pick<SongDoc, 'key' | 'remark' | 'tags'>> & { order?: [scene: string, bars: number][] } = {},
 ): SongDoc {
-  return {
+  const { order = [], ...rest } = more;
+  const made: SongDoc = {
     id: demoId(11, ++nextSong),
     rigId: RIG_ID,
     name,
@@ -40,8 +43,9 @@ function song(
     beatsPerBar,
     lengthS,
     ...PLAIN_SONG,
-    scenes: scenes.map(([sceneName, values]) => ({
+    scenes: scenes.map(([sceneName, values, part]) => ({
       ...PLAIN_SCENE,
+      ...part,
       id: sceneId(),
       name: sceneName,
       values: Object.entries(values).map(([key, value]) => {
@@ -49,8 +53,24 @@ function song(
         return { functionId: demoFunction(device, fn), value, way: null };
       }),
     })),
+    ...rest,
+  };
+  return {
+    ...made,
+    parts: order.map(([scene, bars]) => ({
+      id: partId(),
+      sceneId: made.scenes.find((s) => s.name === scene)!.id,
+      name: '',
+      length: { amount: bars, unit: 'bars' },
+      remark: '',
+    })),
   };
 }
+
+/** Ranges glide over some beats, and what cannot glide switches at the start. */
+const over = (beats: number): Partial<SceneDoc> => ({
+  transition: { time: { amount: beats, unit: 'beats' }, curve: 's', switchAt: 0 },
+});
 
 export const demoSongs: readonly SongDoc[] = [
   song('Low Water', 72, 4, 250, [
@@ -77,11 +97,18 @@ export const demoSongs: readonly SongDoc[] = [
     ['Bridge', { prog: 20, snap: 0, bow: 0, level: 80 }],
     ['Outro', { prog: 13, snap: 1, wash: 112, bow: 1, voice: 0 }],
   ]),
-  song('Heron', 64, 4, 265, [
-    ['Still', { prog: 3, snap: 0, wash: 60, bow: 1, voice: 0 }],
-    ['Rising', { snap: 5, wash: 84, drive: 30 }],
-    ['Away', { snap: 0, drive: 0, wash: 110 }],
-  ]),
+  song(
+    'Heron',
+    64,
+    4,
+    265,
+    [
+      ['Still', { prog: 3, snap: 0, wash: 60, bow: 1, voice: 0 }, { remark: 'wait for the bell' }],
+      ['Rising', { snap: 5, wash: 84, drive: 30 }, over(8)],
+      ['Away', { snap: 0, drive: 0, wash: 110 }, over(4)],
+    ],
+    { key: 'D minor', tags: ['quiet'] },
+  ),
   song('Night Pilot', 126, 4, 205, [
     ['Intro', { prog: 20, snap: 1, wash: 24, bow: 1, voice: 0, play: 0 }],
     ['Verse', { snap: 2, voice: 1 }],
@@ -95,12 +122,30 @@ export const demoSongs: readonly SongDoc[] = [
     ['Stairs', { snap: 4, echo: 1 }],
     ['Landing', { snap: 0, echo: 0, wash: 76 }],
   ]),
-  song('Paper Weir', 108, 4, 220, [
-    ['Intro', { prog: 40, snap: 0, wash: 52, bow: 1, voice: 0 }],
-    ['Verse', { snap: 1, voice: 1 }],
-    ['Weir', { snap: 3, wash: 100, hum: 1 }],
-    ['Outro', { snap: 0, wash: 52, hum: 0, voice: 0 }],
-  ]),
+  song(
+    'Paper Weir',
+    108,
+    4,
+    222,
+    [
+      ['Intro', { prog: 40, snap: 0, wash: 52, bow: 1, voice: 0 }],
+      ['Verse', { snap: 1, voice: 1, hum: 0 }],
+      ['Weir', { snap: 3, wash: 100, hum: 1 }, { colour: 'sky' }],
+      ['Outro', { snap: 0, wash: 52, hum: 0, voice: 0 }],
+    ],
+    {
+      key: 'G',
+      tags: ['sing along'],
+      order: [
+        ['Intro', 8],
+        ['Verse', 16],
+        ['Weir', 16],
+        ['Verse', 16],
+        ['Weir', 24],
+        ['Outro', 20],
+      ],
+    },
+  ),
   song('Long Mooring', 58, 4, 290, [
     ['Drone', { prog: 27, snap: 0, wash: 118, bow: 1, voice: 0 }],
     ['Words', { snap: 1, wash: 80, voice: 1 }],
@@ -114,8 +159,8 @@ export const demoSongs: readonly SongDoc[] = [
   ]),
   song('Lantern Home', 76, 4, 260, [
     ['Verse', { prog: 13, snap: 1, wash: 36, bow: 1, voice: 1 }],
-    ['Chorus', { snap: 2, wash: 72 }],
-    ['All', { snap: 3, hum: 1, level: 110 }],
+    ['Chorus', { snap: 2, wash: 72 }, over(2)],
+    ['All', { snap: 3, hum: 1, level: 110 }, { remark: 'everybody sings', tempoBpm: 84 }],
     ['Home', { prog: 3, snap: 0, wash: 90, hum: 0, voice: 0 }],
   ]),
 ];
@@ -147,6 +192,9 @@ export const demoSets: readonly SetlistDoc[] = [
     rigId: RIG_ID,
     ...PLAIN_SET,
     name: 'Lock 9 landing',
+    place: 'Lock 9',
+    startMin: 20 * 60,
+    slotS: 3600,
     entries: [
       ...['Low Water', 'Rope and Bell', 'Tin Lantern', 'Slow Ferry', 'Heron'].map(play),
       pause('Tea on deck', 900),

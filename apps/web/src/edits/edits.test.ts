@@ -5,7 +5,7 @@ import { sceneCells } from '@idle-step/core/show';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { moved } from '../ui/moved';
+import { moved } from './moved';
 import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './presetEdits';
 import { withNewBoard, withNewControls, withoutBoard } from './boardEdits';
 import { DEVICE_KINDS, withNewDevice } from './newDevice';

@@ -1,6 +1,6 @@
 import type { PartDoc, SceneDoc, SetEntryDoc, SongDoc } from '@idle-step/contract';
 import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SONG, partsOf } from '@idle-step/core/show';
-import { moved } from '../ui/moved';
+import { moved } from './moved';
 
 /** Changes of a song as pure functions. */
 

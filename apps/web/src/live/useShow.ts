@@ -1,3 +1,4 @@
+import { entriesInOrder } from '@idle-step/core/show';
 import { useEffect } from 'react';
 import { useIsFetched, usePresets, useRig, useSets, useSongs } from '../drafts/useDocs';
 import { useAppSelector } from '../store';
@@ -21,17 +22,19 @@ export function useFeedLive(): void {
   useEffect(() => {
     if (!rig || !isFetched) return;
     const inOrder = set
-      ? set.entries.flatMap((entry) => {
-          const song = entry.kind === 'song' ? songs.find((s) => s.id === entry.songId) : undefined;
-          return song ? { entryId: entry.id, song } : [];
+      ? entriesInOrder(set).flatMap((entry) => {
+          if (entry.kind !== 'song') return [];
+          const song = songs.find((s) => s.id === entry.songId);
+          return song ? { entryId: entry.id, song, leftOut: entry.leftOutSceneIds } : [];
         })
-      : songs.map((song) => ({ entryId: song.id, song }));
+      : songs.map((song) => ({ entryId: song.id, song, leftOut: [] }));
     host.setShow({
       rig,
       presets,
       setName: set?.name ?? '',
       songs: inOrder.map((e) => e.song),
       entryIds: inOrder.map((e) => e.entryId),
+      leftOut: inOrder.map((e) => e.leftOut),
     });
   }, [host, rig, presets, songs, set, isFetched]);
 }

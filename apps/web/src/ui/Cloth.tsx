@@ -2,15 +2,24 @@ type Props = {
   text: string;
   lit?: boolean;
   large?: boolean;
+  /** The colour of the tape, `null` for plain cloth. */
+  colour?: string | null;
   className?: string;
   style?: React.CSSProperties;
 };
 
 /** A strip of cloth tape with the name of a switch, bank or scene on it. Nothing else is written on cloth. */
-export function Cloth({ text, lit = true, large = false, className = '', style }: Props) {
+export function Cloth({ text, lit = true, large = false, colour = null, className = '', style }: Props) {
   // The ends are torn in one of four ways, always the same for the same name.
   const torn = 1 + ([...text].reduce((sum, c) => sum + c.charCodeAt(0), 0) % 4);
-  const classes = ['cloth', `c${torn}`, large ? 'large' : '', lit ? '' : 'off', className].filter(Boolean);
+  const classes = [
+    'cloth',
+    `c${torn}`,
+    large ? 'large' : '',
+    lit ? '' : 'off',
+    colour ? `t-${colour} coloured` : '',
+    className,
+  ].filter(Boolean);
   return (
     <span className={classes.join(' ')} style={style}>
       {text}

@@ -7,8 +7,9 @@ import {
   useSensors,
   type DragEndEvent,
 } from '@dnd-kit/core';
-import { restrictToVerticalAxis } from '@dnd-kit/modifiers';
+import { restrictToHorizontalAxis, restrictToVerticalAxis } from '@dnd-kit/modifiers';
 import {
+  horizontalListSortingStrategy,
   SortableContext,
   sortableKeyboardCoordinates,
   useSortable,
@@ -25,6 +26,8 @@ type Props<T extends { id: string }> = {
   nameOf(item: T): string;
   onMove(from: number, to: number): void;
   className?: string;
+  /** Lies side by side. */
+  across?: boolean;
   render(item: T, index: number, handle: ReactNode): ReactNode;
   classOf?(item: T): string;
 };
@@ -41,6 +44,7 @@ export function SortableList<T extends { id: string }>({
   className,
   render,
   classOf,
+  across = false,
 }: Props<T>) {
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -59,7 +63,7 @@ export function SortableList<T extends { id: string }>({
     <DndContext
       sensors={sensors}
       collisionDetection={closestCenter}
-      modifiers={[restrictToVerticalAxis]}
+      modifiers={[across ? restrictToHorizontalAxis : restrictToVerticalAxis]}
       onDragEnd={end}
       accessibility={{
         screenReaderInstructions: {
@@ -73,7 +77,10 @@ export function SortableList<T extends { id: string }>({
         },
       }}
     >
-      <SortableContext items={items.map((i) => i.id)} strategy={verticalListSortingStrategy}>
+      <SortableContext
+        items={items.map((i) => i.id)}
+        strategy={across ? horizontalListSortingStrategy : verticalListSortingStrategy}
+      >
         <ol className={className} aria-label={label}>
           {items.map((item, index) => (
             <Line
@@ -81,6 +88,7 @@ export function SortableList<T extends { id: string }>({
               id={item.id}
               name={nameOf(item)}
               className={classOf?.(item) ?? ''}
+              across={across}
               onStep={(by) => {
                 const to = index + by;
                 if (to >= 0 && to < items.length) onMove(index, to);
@@ -99,12 +107,14 @@ function Line({
   id,
   name,
   className,
+  across,
   onStep,
   children,
 }: {
   id: string;
   name: string;
   className: string;
+  across: boolean;
   onStep(by: number): void;
   children(handle: ReactNode): ReactNode;
 }) {
@@ -127,9 +137,10 @@ function Line({
       className={`${className} ${isDragging ? 'dragged' : ''}`}
       style={{ transform: CSS.Translate.toString(transform), transition }}
       onKeyDown={(e) => {
-        if (!e.altKey || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return;
+        const [back, on] = across ? ['ArrowLeft', 'ArrowRight'] : ['ArrowUp', 'ArrowDown'];
+        if (!e.altKey || (e.key !== back && e.key !== on)) return;
         e.preventDefault();
-        onStep(e.key === 'ArrowUp' ? -1 : 1);
+        onStep(e.key === back ? -1 : 1);
       }}
     >
       {children(handle)}

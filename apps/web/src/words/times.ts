@@ -32,3 +32,13 @@ export function parseMinutes(text: string): { value: number; error?: undefined }
     return { error: `“${text}” is no length; minutes and seconds like 4:05 would be right.` };
   return { value: seconds };
 }
+
+/** Reads a time of day, `20:00` or `20`, as minutes after midnight; nothing is no time. */
+export function parseClock(text: string): { value: number | null; error?: undefined } | { error: string } {
+  if (text.trim() === '') return { value: null };
+  const match = /^(\d{1,2})(?:[:.](\d{2}))?$/.exec(text.trim());
+  const [hours, min] = [Number(match?.[1]), Number(match?.[2] ?? 0)];
+  return match && hours < 24 && min < 60
+    ? { value: hours * 60 + min }
+    : { error: `“${text}” is no time of day; 20:00 would be right.` };
+}

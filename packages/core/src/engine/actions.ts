@@ -1,4 +1,4 @@
-import { touchOf, velocityOf, type Action, type BankTarget } from '../floor';
+import { touchOf, velocityOf, type Action } from '../floor';
 import { keepsNumber, type Device } from '../gear';
 import { noteOff, parseBytes, type Message } from '../midi';
 import { assertNever } from '../result';
@@ -14,7 +14,8 @@ import { allDrivenBy } from './drivenBy';
 import { switchRoute } from './routes';
 import { takeTap } from './tempo';
 import { send, setFunction, type Live } from './live';
-import { bankIndex, pageIndex, placeOf, type WorldBank } from './world';
+import { changeBank, changePage } from './pages';
+import { placeOf } from './world';
 
 /** Does an action now, or puts it off for its delay. */
 export function start(live: Live, from: Origin, action: Action): void {
@@ -179,33 +180,6 @@ export function endNotes(live: Live, controlId: string): void {
   const { [controlId]: _ended, ...others } = live.state.playing;
   live.state.playing = others;
   for (const { portId, channel, note } of notes) send(live, portId, noteOff(channel, note), null);
-}
-
-export function changeBank(live: Live, boardId: string, to: BankTarget): void {
-  const board = live.world.boardById.get(boardId);
-  const next = board ? targetPage(board.banks, bankIndex(board, live.state), to) : null;
-  if (next === null) live.note({ code: 'bank-gone' });
-  else {
-    live.state.banks = { ...live.state.banks, [boardId]: next };
-    live.tellsLamps = true;
-  }
-}
-
-export function changePage(live: Live, boardId: string, groupId: string, to: BankTarget): void {
-  const group = live.world.boardById.get(boardId)?.groups.find((g) => g.group.id === groupId);
-  const next = group ? targetPage(group.pages, pageIndex(group, live.state), to) : null;
-  if (next === null) live.note({ code: 'page-gone' });
-  else {
-    live.state.pages = { ...live.state.pages, [groupId]: next };
-    live.tellsLamps = true;
-  }
-}
-
-/** Id of the page that is turned to, or `null` when there is none. */
-function targetPage(pages: readonly WorldBank[], now: number, to: BankTarget): string | null {
-  if (to.kind === 'bank') return pages.some((p) => p.bank.id === to.bankId) ? to.bankId : null;
-  const next = (now + (to.kind === 'up' ? 1 : -1) + pages.length) % Math.max(1, pages.length);
-  return pages[next]?.bank.id ?? null;
 }
 
 /** The value after the one in force; from outside the list its first, or its last when it goes back. */

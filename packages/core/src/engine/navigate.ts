@@ -1,7 +1,7 @@
 import type { SceneTarget } from '../floor';
 import { isUsable } from '../gear';
 import type { Cell, RecallTarget, Scene } from '../show';
-import { changeBank } from './actions';
+import { changeBank } from './pages';
 import { DEFAULT_BPM } from './liveState';
 import { startGlides, type Glide } from './ramps';
 import { switchRoute } from './routes';

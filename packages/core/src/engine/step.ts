@@ -3,7 +3,7 @@ import { readFunction } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import { hasBegun, letsGo, moveGates } from '../routing';
-import { changeBank, changePage } from './actions';
+import { changeBank, changePage } from './pages';
 import type { Command, Effect, LiveEvent, PageTarget } from './events';
 import type { LiveState } from './liveState';
 import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, turnEncoder } from './moves';

@@ -47,16 +47,22 @@ export function entryLengthS(entry: SetEntry & { kind: 'song' }, song: Song | nu
   return Math.max(0, song.lengthS - leftOutS);
 }
 
+/** The lines in the order in which they are played: encores after the planned end. */
+export const entriesInOrder = <E extends SetEntry>({
+  entries,
+}: {
+  readonly entries: readonly E[];
+}): readonly E[] => [...entries.filter((e) => !e.isEncore), ...entries.filter((e) => e.isEncore)];
+
 /** The times of a set. Encores are reckoned after the planned end, in their order. */
 export function setTimes(set: Setlist, songOf: (id: string) => Song | undefined): SetTimes {
   const times: EntryTime[] = [];
   const seen = new Map<string, number>();
   let number = 0;
   let before: Song | null = null;
-  const inOrder = [...set.entries.filter((e) => !e.isEncore), ...set.entries.filter((e) => e.isEncore)];
   let startS = 0;
   let playedS = 0;
-  for (const [i, entry] of inOrder.entries()) {
+  for (const [i, entry] of entriesInOrder(set).entries()) {
     const song = entry.kind === 'song' ? (songOf(entry.songId) ?? null) : null;
     const lengthS = entry.kind === 'song' ? entryLengthS(entry, song) : entry.lengthS;
     const jump: number = song && before ? song.tempoBpm - before.tempoBpm : 0;

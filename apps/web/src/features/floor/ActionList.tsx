@@ -17,7 +17,7 @@ import {
 import type { Device } from '@idle-step/core/gear';
 import { useWorld } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
-import { moved } from '../../ui/moved';
+import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
 import { TapeMark } from '../../ui/TapeMark';
 import { EVERY_WORDS } from './actions/DelayFields';

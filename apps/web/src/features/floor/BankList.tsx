@@ -6,9 +6,9 @@ import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost, useLiveOf, useWorld } from '../../live/useLive';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { moved } from '../../ui/moved';
+import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
-import { ColourPick } from './ColourPick';
+import { ColourPick } from '../../ui/ColourPick';
 import { newBank, withPage } from '../../edits/presetEdits';
 
 /** The banks of a preset; the one chosen is the one that plays. */

@@ -27,7 +27,7 @@ import { useLiveHost, usePlace, useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { TextField } from '../../ui/Fields';
 import { ActionList } from './ActionList';
-import { ColourPick } from './ColourPick';
+import { ColourPick } from '../../ui/ColourPick';
 import { CopyTo } from './CopyTo';
 import { FeelFields, OwnTouch } from './FeelFields';
 import { GestureTimes } from './GestureTimes';

@@ -5,7 +5,7 @@ import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { moved } from '../../ui/moved';
+import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
 import { TapeMark } from '../../ui/TapeMark';
 import { withDevice } from '../../edits/rigEdits';

@@ -6,7 +6,7 @@ import { Button } from 'react-bootstrap';
 import { useEdit, usePresets, useSongs } from '../../drafts/useDocs';
 import { IconButton } from '../../ui/IconButton';
 import { TextField } from '../../ui/Fields';
-import { moved } from '../../ui/moved';
+import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
 import { ManyPick } from './ManyPick';
 import {

@@ -1,34 +1,41 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { PresetDoc, RigDoc } from '@idle-step/contract';
 import { isUsable } from '@idle-step/core/gear';
 import { Pick } from '../../ui/Fields';
+import { allCueRows } from '../../edits/cueRows';
 
 const NONE = '';
 
-/** Brings another function of the rig into the sheet. */
+/** Brings another line into the sheet: a function of the rig, the tempo, a bank, a route, a remark. */
 export function AddRow({
   rig,
+  presets,
   taken,
   onAdd,
 }: {
   rig: RigDoc;
+  presets: readonly PresetDoc[];
   taken: ReadonlySet<string>;
-  onAdd(functionId: string): void;
+  onAdd(key: string): void;
 }) {
-  const options = rig.devices.flatMap((d) =>
-    d.chart
-      .filter((f) => !taken.has(f.id) && isUsable(d, f))
-      .map((f) => ({ value: f.id, text: `${d.name}: ${f.name}` })),
+  const rows = allCueRows(rig, presets).filter(
+    (row) => !taken.has(row.key) && (row.kind !== 'function' || isUsable(row.device, row.fn)),
   );
-  if (options.length === 0) return null;
+  if (rows.length === 0) return null;
+  const words = (row: (typeof rows)[number]) =>
+    row.kind === 'function' ? `${row.device.name}: ${row.title}` : row.title;
   return (
     <Pick
       hideLabel
-      label="Add a function as a row"
+      label="Add a line to the sheet"
       className="add-row"
       value={NONE}
-      options={[{ value: NONE, text: '+ add a function …' }, ...options]}
-      onPick={(id) => {
-        if (id !== NONE) onAdd(id);
+      options={[
+        { value: NONE, text: '+ add a line …' },
+        ...rows.filter((r) => r.kind !== 'function').map((r) => ({ value: r.key, text: words(r) })),
+        ...rows.filter((r) => r.kind === 'function').map((r) => ({ value: r.key, text: words(r) })),
+      ]}
+      onPick={(key) => {
+        if (key !== NONE) onAdd(key);
       }}
     />
   );

@@ -1,5 +1,4 @@
-import type { RigDoc, SongDoc } from '@idle-step/contract';
-import { functionTable } from '@idle-step/contract';
+import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
 import { functionChannel, messagesFor, shownText, valueBounds } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
 import { sceneCells } from '@idle-step/core/show';
@@ -11,22 +10,44 @@ import { ValuePick } from '../../gear/FunctionPick';
 import { driveText } from '@idle-step/core/formats';
 import { rangeWords } from '../../words/chartWords';
 import type { CellAt } from './inHand';
+import { allCueRows, cueCell, sheetState, withoutCell, type CueRow } from '../../edits/cueRows';
 import { withoutValue, withValue } from '../../edits/songEdits';
+import { OwnWay } from './OwnWay';
 
-/** The cell in hand: what it was before, what it becomes, and the bytes of it. */
-export function CellBar({ rig, song, at }: { rig: RigDoc; song: SongDoc; at: CellAt }) {
+type Props = { rig: RigDoc; presets: readonly PresetDoc[]; song: SongDoc; at: CellAt };
+
+/** The cell in hand: what it was before, what it becomes, how it gets there, and the bytes of it. */
+export function CellBar({ rig, presets, song, at }: Props) {
+  const row = allCueRows(rig, presets).find((r) => r.key === at.rowKey);
+  if (!row || !song.scenes[at.sceneIndex]) return null;
+  return row.kind === 'function' ? (
+    <FunctionBar rig={rig} song={song} row={row} sceneIndex={at.sceneIndex} />
+  ) : (
+    <OtherBar song={song} row={row} sceneIndex={at.sceneIndex} />
+  );
+}
+
+function FunctionBar({
+  rig,
+  song,
+  row: { device, fn },
+  sceneIndex,
+}: {
+  rig: RigDoc;
+  song: SongDoc;
+  row: CueRow & { kind: 'function' };
+  sceneIndex: number;
+}) {
   const edit = useEdit('songs');
-  const found = functionTable(rig).get(at.functionId);
-  const scene = song.scenes[at.sceneIndex];
-  if (!found || !scene) return null;
-  const { device, fn } = found;
-  const cell = sceneCells(song, at.sceneIndex).get(fn.id);
-  const before = at.sceneIndex > 0 ? sceneCells(song, at.sceneIndex - 1).get(fn.id) : undefined;
-  const isSet = cell?.setIn === at.sceneIndex;
+  const scene = song.scenes[sceneIndex]!;
+  const cell = sceneCells(song, sceneIndex).get(fn.id);
+  const before = sceneIndex > 0 ? sceneCells(song, sceneIndex - 1).get(fn.id) : undefined;
+  const isSet = cell?.setIn === sceneIndex;
   const isTrigger = fn.shape.kind === 'trigger';
   const set = (value: number) => edit(song.id, `set ${fn.name}`, (s) => withValue(s, scene.id, fn.id, value));
   const clear = () => edit(song.id, `carry ${fn.name} over`, (s) => withoutValue(s, scene.id, fn.id));
   const value = cell?.value ?? before?.value;
+  const own = scene.values.find((v) => v.functionId === fn.id);
   return (
     <section className="in-hand-bar" aria-label="The cell in hand">
       <div className="in-hand-what">
@@ -48,13 +69,16 @@ export function CellBar({ rig, song, at }: { rig: RigDoc; song: SongDoc; at: Cel
               ? 'is sent when this scene begins'
               : 'not sent in this scene'
             : before
-              ? `${shownText(device, fn, before.value)} in ${song.scenes[at.sceneIndex - 1]!.name}`
+              ? `${shownText(device, fn, before.value)} in ${song.scenes[sceneIndex - 1]!.name}`
               : 'not set before'}
         </span>
         {!isTrigger && (
           <ValuePick label="Here" functionId={fn.id} value={value ?? firstOf(fn.shape)} onPick={set} />
         )}
       </div>
+      {own && fn.shape.kind === 'range' && (
+        <OwnWay song={song} sceneId={scene.id} functionId={fn.id} way={own.way} />
+      )}
       <div className="bytes muted in-hand-bytes">
         {isSet
           ? messagesFor(device, fn, cell.value).map((m) => <div key={hex(encode(m))}>{hex(encode(m))}</div>)
@@ -68,9 +92,42 @@ export function CellBar({ rig, song, at }: { rig: RigDoc; song: SongDoc; at: Cel
           </Button>
         )}
         <Button variant="quiet" disabled={!isSet} onClick={clear}>
-          {isTrigger ? 'Do not send' : before || at.sceneIndex > 0 ? 'Carry over' : 'Clear'}
+          {isTrigger ? 'Do not send' : before || sceneIndex > 0 ? 'Carry over' : 'Clear'}
         </Button>
       </div>
+    </section>
+  );
+}
+
+const TYPED: Record<Exclude<CueRow['kind'], 'function'>, string> = {
+  tempo: 'Type 20 to 400 bpm.',
+  bank: 'Type a number or a bank’s name.',
+  route: 'Type on or off; a gate is open or closed.',
+  remark: 'Type what the stage shows large.',
+};
+
+function OtherBar({ song, row, sceneIndex }: { song: SongDoc; row: CueRow; sceneIndex: number }) {
+  const edit = useEdit('songs');
+  const scene = song.scenes[sceneIndex]!;
+  const said = cueCell(row, song, sheetState(song), sceneIndex);
+  const isSet = said?.setIn === sceneIndex;
+  const from = said && !isSet ? (song.scenes[said.setIn]?.name ?? 'the song') : null;
+  return (
+    <section className="in-hand-bar" aria-label="The cell in hand">
+      <div>
+        <b>{row.title}</b> in <Cloth text={scene.name} />
+        <div className="small muted">{row.kind === 'function' ? '' : TYPED[row.kind]}</div>
+      </div>
+      <span>{said ? said.text : <span className="muted">not set</span>}</span>
+      {from && <span className="small muted">carried from {from}</span>}
+      <span className="gap" />
+      <Button
+        variant="quiet"
+        disabled={!isSet}
+        onClick={() => edit(song.id, `carry ${row.title} over`, (s) => withoutCell(s, row, sceneIndex))}
+      >
+        {row.kind === 'remark' ? 'Clear' : 'Carry over'}
+      </Button>
     </section>
   );
 }

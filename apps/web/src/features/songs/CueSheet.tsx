@@ -1,14 +1,16 @@
-import { measure, Name, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
+import { measure, Name, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
 import { Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
-import { useEdit } from '../../drafts/useDocs';
+import { useEdit, usePresets } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { CueGrid } from './CueGrid';
+import { PartStrip } from './PartStrip';
+import { PlanPanel } from './PlanPanel';
 import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
 import { SceneBar } from './SceneBar';
@@ -18,22 +20,33 @@ import { minutes, parseMinutes } from '../../words/times';
 /** One song: its scenes across, the functions of the rig down, and below them what is in hand. */
 export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const edit = useEdit('songs');
+  const presets = usePresets(rig.id);
   const [inHand, setInHand] = useState<InHand>(null);
+  const [isPlanOpen, setPlanOpen] = useState(false);
   const addScene = () => {
     const added = withNewScene(song);
     edit(song.id, 'add a scene', () => added.song);
     setInHand({ kind: 'scene', sceneIndex: added.song.scenes.length - 1 });
   };
+  const scene = inHand && song.scenes[inHand.sceneIndex] ? inHand : null;
   return (
     <div className="cue-sheet">
       <SongHead song={song} onAddScene={addScene} />
       <PlaceHint place="songs" />
-      <CueGrid rig={rig} song={song} inHand={inHand} onPick={setInHand} />
-      {inHand?.kind === 'cell' && song.scenes[inHand.sceneIndex] && (
-        <CellBar rig={rig} song={song} at={inHand} />
+      <PartStrip song={song} />
+      <CueGrid rig={rig} presets={presets} song={song} inHand={inHand} onPick={setInHand} />
+      {scene?.kind === 'scene' && isPlanOpen && (
+        <PlanPanel key={scene.sceneIndex} rig={rig} song={song} to={scene.sceneIndex} />
       )}
-      {inHand?.kind === 'scene' && song.scenes[inHand.sceneIndex] && (
-        <SceneBar song={song} sceneIndex={inHand.sceneIndex} onPick={setInHand} />
+      {scene?.kind === 'cell' && <CellBar rig={rig} presets={presets} song={song} at={scene} />}
+      {scene?.kind === 'scene' && (
+        <SceneBar
+          song={song}
+          sceneIndex={scene.sceneIndex}
+          onPick={setInHand}
+          isPlanOpen={isPlanOpen}
+          onPlan={() => setPlanOpen(!isPlanOpen)}
+        />
       )}
     </div>
   );
@@ -91,6 +104,26 @@ function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
         <span className="muted">min</span>
       </span>
       <SaveState resource="songs" id={song.id} />
+      <span className="song-words">
+        <TextField
+          hideLabel
+          label="Key"
+          className="key-field"
+          placeholder="key"
+          value={song.key}
+          schema={SongSchema.shape.key}
+          onCommit={(key) => change('change the key', { key })}
+        />
+        <TypedField
+          hideLabel
+          label="Tags, with commas between"
+          className="tags-field"
+          placeholder="tags"
+          shown={song.tags.join(', ')}
+          parse={parseTags}
+          onCommit={(tags) => change('change the tags', { tags })}
+        />
+      </span>
       <span className="gap" />
       <Button
         variant="bare"
@@ -107,4 +140,18 @@ function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
       </Button>
     </div>
   );
+}
+
+/** Words with commas between, each once. */
+function parseTags(text: string): { value: string[]; error?: undefined } | { error: string } {
+  const tags = [
+    ...new Set(
+      text
+        .split(',')
+        .map((t) => t.trim())
+        .filter(Boolean),
+    ),
+  ];
+  const result = SongSchema.shape.tags.safeParse(tags);
+  return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
 }

@@ -1,34 +1,45 @@
-import { Name, type SongDoc } from '@idle-step/contract';
-import { ChevronLeft, ChevronRight, Copy, Play, Trash2 } from 'lucide-react';
+import { measure, Name, Remark, type SceneDoc, type SongDoc } from '@idle-step/contract';
+import { tempoIn } from '@idle-step/core/show';
+import { ChevronLeft, ChevronRight, Copy, ListOrdered, Play, Split, Trash2 } from 'lucide-react';
+import { lazy, Suspense } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { useLiveHost, useWorld } from '../../live/useLive';
-import { TextField } from '../../ui/Fields';
+import { ColourPick } from '../../ui/ColourPick';
+import { CurvePick } from '../../ui/CurvePick';
+import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import type { InHand } from './inHand';
-import { mapScene, withoutScene, withSceneCopy, withSceneMoved } from '../../edits/songEdits';
+import { mapScene, withoutScene, withSceneCopy, withSceneMoved, withSceneSplit } from '../../edits/songEdits';
+import { GlideTime } from './OwnWay';
 
-/** The scene in hand: its name, its place, and playing it. */
-export function SceneBar({
-  song,
-  sceneIndex,
-  onPick,
-}: {
+const GlideChart = lazy(() => import('./GlideChart').then((m) => ({ default: m.GlideChart })));
+
+type Props = {
   song: SongDoc;
   sceneIndex: number;
   onPick(inHand: InHand): void;
-}) {
+  /** Whether the plan of this scene is shown. */
+  isPlanOpen: boolean;
+  onPlan(): void;
+};
+
+/** The scene in hand: its name, colour, remark, place and transition, and playing it. */
+export function SceneBar({ song, sceneIndex, onPick, isPlanOpen, onPlan }: Props) {
   const edit = useEdit('songs');
   const host = useLiveHost();
   const world = useWorld();
   const scene = song.scenes[sceneIndex]!;
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
+  const change = (label: string, part: Partial<SceneDoc>) =>
+    edit(song.id, label, (s) => mapScene(s, scene.id, (x) => ({ ...x, ...part })));
   const move = (by: number) => {
     edit(song.id, 'move a scene', (s) => withSceneMoved(s, sceneIndex, sceneIndex + by));
     onPick({ kind: 'scene', sceneIndex: sceneIndex + by });
   };
-  const copy = () => {
-    edit(song.id, 'duplicate a scene', (s) => withSceneCopy(s, sceneIndex, crypto.randomUUID()));
+  const add = (label: string, how: typeof withSceneCopy) => {
+    const id = crypto.randomUUID();
+    edit(song.id, label, (s) => how(s, sceneIndex, id));
     onPick({ kind: 'scene', sceneIndex: sceneIndex + 1 });
   };
   const remove = () => {
@@ -36,36 +47,67 @@ export function SceneBar({
     onPick(null);
   };
   return (
-    <section className="in-hand-bar" aria-label="The scene in hand">
+    <section className="in-hand-bar scene-bar" aria-label="The scene in hand">
       <TextField
         label="Name of the scene"
         value={scene.name}
         schema={Name}
-        onCommit={(name) =>
-          edit(song.id, 'rename a scene', (s) => mapScene(s, scene.id, (x) => ({ ...x, name })))
-        }
+        onCommit={(name) => change('rename a scene', { name })}
       />
-      <span className="muted small">
-        sets {scene.values.length} {scene.values.length === 1 ? 'function' : 'functions'}, carries the rest
+      <ColourPick
+        label="Cloth"
+        isLabelled
+        value={scene.colour}
+        onPick={(colour) => change('change the colour of a scene', { colour })}
+      />
+      <TextField
+        label="Remark, large on the stage"
+        value={scene.remark}
+        schema={Remark}
+        onCommit={(remark) => change('change a remark', { remark })}
+      />
+      <TransitionFields
+        song={song}
+        scene={scene}
+        onChange={(transition) => change('change a transition', { transition })}
+      />
+      <span className="scene-tools">
+        <IconButton
+          line
+          icon={ChevronLeft}
+          label="Earlier"
+          disabled={sceneIndex === 0}
+          onClick={() => move(-1)}
+        />
+        <IconButton
+          line
+          icon={ChevronRight}
+          label="Later"
+          disabled={sceneIndex === song.scenes.length - 1}
+          onClick={() => move(1)}
+        />
+        <IconButton
+          line
+          icon={Copy}
+          label="Duplicate"
+          onClick={() => add('duplicate a scene', withSceneCopy)}
+        />
+        <IconButton
+          line
+          icon={Split}
+          label="Split in two: the second carries everything over"
+          onClick={() => add('split a scene', withSceneSplit)}
+        />
+        <IconButton line icon={Trash2} label="Remove; undo brings it back" onClick={remove} />
+        <IconButton
+          line
+          icon={ListOrdered}
+          label="What is sent to get here"
+          pressed={isPlanOpen}
+          onClick={onPlan}
+        />
       </span>
-      <IconButton
-        line
-        icon={ChevronLeft}
-        label="Earlier"
-        disabled={sceneIndex === 0}
-        onClick={() => move(-1)}
-      />
-      <IconButton
-        line
-        icon={ChevronRight}
-        label="Later"
-        disabled={sceneIndex === song.scenes.length - 1}
-        onClick={() => move(1)}
-      />
-      <IconButton line icon={Copy} label="Duplicate" onClick={copy} />
-      <IconButton line icon={Trash2} label="Remove; undo brings it back" onClick={remove} />
       <span className="gap" />
-      {songIndex < 0 && <span className="small muted">not in the set in play</span>}
       <Button
         variant="go"
         disabled={songIndex < 0}
@@ -80,5 +122,79 @@ export function SceneBar({
         Recall now
       </Button>
     </section>
+  );
+}
+
+/** At once, or over a time: ranges glide, the rest switches at a point of it. */
+function TransitionFields({
+  song,
+  scene,
+  onChange,
+}: {
+  song: SongDoc;
+  scene: SceneDoc;
+  onChange(transition: SceneDoc['transition']): void;
+}) {
+  const { transition } = scene;
+  const switches = [
+    { value: '0', text: 'at the start' },
+    { value: '0.5', text: 'halfway' },
+    { value: '1', text: 'at the end' },
+  ];
+  return (
+    <div className="own-way">
+      <Pick
+        label="Transition"
+        value={transition ? 'glide' : 'at-once'}
+        options={[
+          { value: 'at-once', text: 'at once' },
+          { value: 'glide', text: 'glide' },
+        ]}
+        onPick={(kind) =>
+          onChange(
+            kind === 'at-once' ? null : { time: { amount: 4, unit: 'beats' }, curve: 'linear', switchAt: 0 },
+          )
+        }
+      />
+      {transition && (
+        <>
+          <GlideTime
+            label="Time"
+            time={transition.time}
+            onTime={(time) => onChange({ ...transition, time })}
+          />
+          <CurvePick
+            label="Curve"
+            value={transition.curve}
+            onPick={(curve) => onChange({ ...transition, curve })}
+          />
+          {switches.some((s) => Number(s.value) === transition.switchAt) ? (
+            <Pick
+              label="The rest switches"
+              value={String(transition.switchAt)}
+              options={[...switches, { value: 'point', text: 'at a point' }]}
+              onPick={(at) => onChange({ ...transition, switchAt: at === 'point' ? 0.25 : Number(at) })}
+            />
+          ) : (
+            <NumberField
+              label="The rest switches, %"
+              className="tiny"
+              value={Math.round(transition.switchAt * 100)}
+              schema={measure('Point of switching', 0, 100, '%')}
+              onCommit={(percent) => onChange({ ...transition, switchAt: percent / 100 })}
+            />
+          )}
+          <Suspense fallback={<span className="glide-chart" />}>
+            <GlideChart
+              from={0}
+              to={127}
+              curve={transition.curve}
+              time={transition.time}
+              bpm={tempoIn(song, scene.id)}
+            />
+          </Suspense>
+        </>
+      )}
+    </div>
   );
 }

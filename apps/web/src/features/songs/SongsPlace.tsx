@@ -8,10 +8,24 @@ import { useRig, useSets, useSongs } from '../../drafts/useDocs';
 import { usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
+import { SearchField } from '../../ui/SearchField';
 import { CueSheet } from './CueSheet';
 import { newSong } from '../../edits/songEdits';
 import { freeName } from '../../words/names';
 import { minutes } from '../../words/times';
+
+/** From so many songs on they are looked for. */
+const SEARCHED_FROM = 8;
+
+/** Whether every word that was typed stands in the title, the key, the remark or a tag. */
+function isLike({ name, key, remark, tags }: SongDoc, wanted: string): boolean {
+  const text = [name, key, remark, ...tags].join(' ').toLowerCase();
+  return wanted
+    .toLowerCase()
+    .trim()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
 
 /** The scenes of each song, and the state that the whole rig should be in for each. */
 export function SongsPlace() {
@@ -24,11 +38,13 @@ export function SongsPlace() {
   const create = useCreateDoc();
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
+  const [wanted, setWanted] = useState('');
   if (!rig) return null;
   const inSet =
     set?.entries.flatMap((e) => (e.kind === 'song' ? (songs.find((s) => s.id === e.songId) ?? []) : [])) ??
     [];
   const others = songs.filter((s) => !inSet.includes(s));
+  const found = songs.filter((s) => isLike(s, wanted));
   const song =
     songId === undefined
       ? (world.songs[place.songIndex]?.song ?? inSet[0] ?? others[0])
@@ -58,9 +74,26 @@ export function SongsPlace() {
             {sentence}
           </p>
         )}
-        <SongLinks songs={inSet} numbered current={shown} />
-        {others.length > 0 && set && <h3 className="muted list-rest">not in this set</h3>}
-        <SongLinks songs={others} numbered={false} current={shown} />
+        {songs.length >= SEARCHED_FROM && (
+          <div className="song-search">
+            <SearchField
+              label="Find a song"
+              placeholder="Title, key or tag"
+              value={wanted}
+              onChange={setWanted}
+            />
+          </div>
+        )}
+        {wanted.trim() === '' ? (
+          <>
+            <SongLinks songs={inSet} numbered current={shown} />
+            {others.length > 0 && set && <h3 className="muted list-rest">not in this set</h3>}
+            <SongLinks songs={others} numbered={false} current={shown} />
+          </>
+        ) : (
+          <SongLinks songs={found} numbered={false} current={shown} />
+        )}
+        {wanted.trim() !== '' && found.length === 0 && <p className="muted px-2">No song is like that.</p>}
         <p className="song-list-foot small muted">
           {songs.length} songs, {minutes(inSet.reduce((s, x) => s + x.lengthS, 0))} in the set
         </p>

@@ -1,3 +1,4 @@
+import { partName } from '@idle-step/core/show';
 import { armedTracks, type Place, type World } from '@idle-step/core/engine';
 import { useEffect } from 'react';
 import { Link } from 'react-router-dom';
@@ -70,6 +71,9 @@ function NowAndNext({ world }: { world: World }) {
   const { songIndex, sceneIndex } = place;
   const song = world.songs[songIndex]!.song;
   const now = sceneIndex === null ? null : song.scenes[sceneIndex];
+  const part = place.partIndex === null ? undefined : world.songs[songIndex]!.parts[place.partIndex];
+  const name = part ? partName(song, part) : now?.name;
+  const remark = [now?.remark, part?.remark].filter(Boolean).join(' · ');
   const after = nextScene(world, place);
   return (
     <div className="stage-middle">
@@ -77,8 +81,9 @@ function NowAndNext({ world }: { world: World }) {
         <Corners />
         <Cloth large lit={now !== null} className="now-cloth" text="" />
         <span className={`now-text ${now ? '' : 'waiting'}`}>
-          <FitText text={now?.name ?? 'ready'} max={230} min={60} />
+          <FitText text={name ?? 'ready'} max={230} min={60} />
         </span>
+        {remark && <p className="stage-remark">{remark}</p>}
       </div>
       <div className="stage-side">
         <div className="stage-next">
@@ -130,15 +135,16 @@ function Armed({ world }: { world: World }) {
 /** What the next press of "next" leads to. */
 function nextScene(
   world: World,
-  { songIndex, sceneIndex }: Place,
+  { songIndex, partIndex }: Place,
 ): { name: string | null; isNextSong: boolean; song: string } {
-  const song = world.songs[songIndex]!.song;
-  const next = song.scenes[sceneIndex === null ? 0 : sceneIndex + 1];
-  if (next) return { name: next.name, isNextSong: false, song: song.name };
-  const following = world.songs[songIndex + 1]?.song;
+  const { song, parts } = world.songs[songIndex]!;
+  const next = parts[partIndex === null ? 0 : partIndex + 1];
+  if (next) return { name: partName(song, next), isNextSong: false, song: song.name };
+  const following = world.songs[songIndex + 1];
+  const first = following?.parts[0];
   return {
-    name: following ? (following.scenes[0]?.name ?? following.name) : null,
+    name: following ? (first ? partName(following.song, first) : following.song.name) : null,
     isNextSong: true,
-    song: following?.name ?? '',
+    song: following?.song.name ?? '',
   };
 }

@@ -99,7 +99,7 @@ export function compileWorld(show: Show): World {
 }
 
 /** Without ids of its own a place in the running order is the song and how often it stood there before. */
-function compileSongs({ songs, entryIds }: Show): WorldSong[] {
+function compileSongs({ songs, entryIds, leftOut }: Show): WorldSong[] {
   const before = new Map<string, number>();
   return songs.map((song, i) => {
     const times = before.get(song.id) ?? 0;
@@ -107,7 +107,7 @@ function compileSongs({ songs, entryIds }: Show): WorldSong[] {
     return {
       entryId: entryIds?.[i] ?? `${song.id}/${times}`,
       song,
-      parts: partsOf(song),
+      parts: partsOf(song).filter((p) => !leftOut?.[i]?.includes(p.sceneId)),
       surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
       cells: song.scenes.map((_, at) => sceneCells(song, at)),
     };

@@ -23,6 +23,8 @@ export type Show = {
   readonly songs: readonly Song[];
   /** The place of each song in the running order, by which it is found again after an edit. */
   readonly entryIds?: readonly string[];
+  /** Scenes of each place that are not played this evening. */
+  readonly leftOut?: readonly (readonly string[])[];
 };
 
 /** A board with its preset, ready to be looked up. */

@@ -1,5 +1,5 @@
 import { TAPE_COLOURS } from '@idle-step/core/gear';
-import { Pick } from '../../ui/Fields';
+import { Pick } from './Fields';
 
 type Colour = (typeof TAPE_COLOURS)[number];
 

@@ -1,0 +1,318 @@
+import type { PresetDoc, RigDoc, SceneDoc, SongDoc } from '@idle-step/contract';
+import { parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
+import { routeKey, sceneCells, sceneSurround, type Cell, type SceneSurround } from '@idle-step/core/show';
+import { mapScene, withoutValue, withValue } from './songEdits';
+
+/** What stands in one line of the cue sheet. */
+export type CueRow = { readonly key: string; readonly title: string } & (
+  | { readonly kind: 'function'; readonly device: Device; readonly fn: ChartFunction }
+  | { readonly kind: 'tempo' }
+  | { readonly kind: 'bank'; readonly boardId: string; readonly names: readonly string[] }
+  | { readonly kind: 'route'; readonly routeId: string; readonly part: 'route' | 'gate' }
+  | { readonly kind: 'remark' }
+);
+
+/** What a scene says in a line: its words, the scene that set it, and whether it is set to what it is anyway. */
+export type CueCell = {
+  readonly text: string;
+  /** −1 for the song's own. */
+  readonly setIn: number;
+  readonly isHeld: boolean;
+  /** Does not go on into the next scene: a trigger, a remark. */
+  readonly isMoment: boolean;
+};
+
+/** What every scene is, made once for a whole sheet. */
+export type SheetState = {
+  readonly cells: readonly ReadonlyMap<string, Cell>[];
+  readonly surrounds: readonly SceneSurround[];
+};
+
+export const sheetState = (song: SongDoc): SheetState => ({
+  cells: song.scenes.map((_, i) => sceneCells(song, i)),
+  surrounds: song.scenes.map((_, i) => sceneSurround(song, i)),
+});
+
+/** Every line that a song could have, functions in the order of the rig first. */
+export function allCueRows(rig: RigDoc, presets: readonly PresetDoc[]): CueRow[] {
+  const functions = rig.devices.flatMap((device) =>
+    device.chart.map((fn): CueRow => ({ kind: 'function', key: fn.id, title: fn.name, device, fn })),
+  );
+  const banks = rig.boards.flatMap((board): CueRow[] => {
+    const names = presets.find((p) => p.id === board.presetId)?.banks.map((b) => b.name) ?? [];
+    const device = rig.devices.find((d) => d.id === board.deviceId);
+    return names.length < 2 || !device
+      ? []
+      : [
+          {
+            kind: 'bank',
+            key: `bank/${board.id}`,
+            title: `Bank of ${device.name}`,
+            boardId: board.id,
+            names,
+          },
+        ];
+  });
+  const routes = rig.routing.routes.flatMap((route): CueRow[] => [
+    {
+      kind: 'route',
+      key: routeKey(route.id, 'route'),
+      title: `Route ${route.name}`,
+      routeId: route.id,
+      part: 'route',
+    },
+    ...(route.gate
+      ? [
+          {
+            kind: 'route' as const,
+            key: routeKey(route.id, 'gate'),
+            title: `Gate of ${route.name}`,
+            routeId: route.id,
+            part: 'gate' as const,
+          },
+        ]
+      : []),
+  ]);
+  return [
+    ...functions,
+    { kind: 'tempo', key: 'tempo', title: 'Song tempo' },
+    ...banks,
+    ...routes,
+    { kind: 'remark', key: 'remark', title: 'Remark' },
+  ];
+}
+
+/** The lines that say something in a song, and those that were just brought in. */
+export function cueRows(
+  rig: RigDoc,
+  presets: readonly PresetDoc[],
+  song: SongDoc,
+  brought: readonly string[],
+): CueRow[] {
+  const used = new Set(brought);
+  for (const scene of song.scenes) {
+    for (const v of scene.values) used.add(v.functionId);
+    for (const b of scene.banks) used.add(`bank/${b.boardId}`);
+    for (const r of scene.routes) used.add(routeKey(r.routeId, r.part));
+    if (scene.tempoBpm !== null) used.add('tempo');
+    if (scene.remark !== '') used.add('remark');
+  }
+  return allCueRows(rig, presets).filter((row) => used.has(row.key));
+}
+
+/** What a scene says in a line; `null` where neither it nor one to its left says anything. */
+export function cueCell(row: CueRow, song: SongDoc, sheet: SheetState, sceneIndex: number): CueCell | null {
+  const said = saidAt(row, song, sheet, sceneIndex);
+  if (!said) return null;
+  const before = sceneIndex > 0 ? saidAt(row, song, sheet, sceneIndex - 1) : null;
+  const isMoment = row.kind === 'remark' || (row.kind === 'function' && row.fn.shape.kind === 'trigger');
+  return {
+    ...said,
+    isMoment,
+    isHeld: !isMoment && said.setIn === sceneIndex && before?.text === said.text,
+  };
+}
+
+function saidAt(
+  row: CueRow,
+  song: SongDoc,
+  { cells, surrounds }: SheetState,
+  sceneIndex: number,
+): { text: string; setIn: number } | null {
+  switch (row.kind) {
+    case 'function': {
+      const cell = cells[sceneIndex]?.get(row.fn.id);
+      // A trigger stands in its own scene only.
+      if (!cell || (row.fn.shape.kind === 'trigger' && cell.setIn !== sceneIndex)) return null;
+      return { text: shownText(row.device, row.fn, cell.value), setIn: cell.setIn };
+    }
+    case 'tempo': {
+      const tempo = surrounds[sceneIndex]?.tempo;
+      return tempo ? { text: `${tempo.value}`, setIn: tempo.setIn } : null;
+    }
+    case 'bank': {
+      const bank = surrounds[sceneIndex]?.banks.get(row.boardId);
+      return bank
+        ? { text: `${bank.value + 1} ${row.names[bank.value] ?? ''}`.trim(), setIn: bank.setIn }
+        : null;
+    }
+    case 'route': {
+      const route = surrounds[sceneIndex]?.routes.get(row.key);
+      const words = row.part === 'gate' ? ['open', 'closed'] : ['on', 'off'];
+      return route ? { text: route.value ? words[0]! : words[1]!, setIn: route.setIn } : null;
+    }
+    case 'remark': {
+      const remark = song.scenes[sceneIndex]?.remark ?? '';
+      return remark ? { text: remark, setIn: sceneIndex } : null;
+    }
+  }
+}
+
+/** Whether what is typed leaves it to the scene before. */
+const isBare = (text: string): boolean => ['', '-', '–', '—'].includes(text.trim());
+
+/**
+ * A song with a cell as it was typed: a value in the numbering that people see, a name, on or off; nothing or a dash
+ * carries it over. Refused: a sentence that says what would be right.
+ */
+export function withTyped(song: SongDoc, row: CueRow, sceneIndex: number, text: string): SongDoc | string {
+  const scene = song.scenes[sceneIndex];
+  if (!scene) return 'There is no such scene.';
+  if (isBare(text)) return withoutCell(song, row, sceneIndex);
+  const change = (to: (scene: SceneDoc) => SceneDoc) => mapScene(song, scene.id, to);
+  const refuse = (expected: string) =>
+    `“${text.trim()}” is not a value of ${row.title}; ${expected} would be right.`;
+  switch (row.kind) {
+    case 'function': {
+      const result = parseShown(row.device, row.fn, text);
+      return result.ok ? withValue(song, scene.id, row.fn.id, result.value) : refuse(result.error.expected);
+    }
+    case 'tempo': {
+      const bpm = Number(
+        text
+          .trim()
+          .replace(/\s*bpm$/i, '')
+          .replace(',', '.'),
+      );
+      return bpm >= 20 && bpm <= 400 ? change((s) => ({ ...s, tempoBpm: bpm })) : refuse('20 to 400 bpm');
+    }
+    case 'bank': {
+      const typed = text.trim().toLowerCase();
+      const named = row.names.findIndex((n) => n.toLowerCase() === typed);
+      const number = Number(/^\d+/.exec(typed)?.[0] ?? NaN) - 1;
+      const index = named >= 0 ? named : number;
+      if (!(index >= 0 && index < row.names.length))
+        return refuse(`1 to ${row.names.length}, or a bank's name,`);
+      const { boardId } = row;
+      return change((s) => ({
+        ...s,
+        banks: [...s.banks.filter((b) => b.boardId !== boardId), { boardId, index }],
+      }));
+    }
+    case 'route': {
+      const on = SAYS_ON.test(text.trim()) ? true : SAYS_OFF.test(text.trim()) ? false : null;
+      if (on === null) return refuse(row.part === 'gate' ? 'open or closed' : 'on or off');
+      const { routeId, part } = row;
+      return change((s) => ({
+        ...s,
+        routes: [...s.routes.filter((r) => r.routeId !== routeId || r.part !== part), { routeId, part, on }],
+      }));
+    }
+    case 'remark':
+      return text.trim().length > 400
+        ? 'A remark has up to 400 characters.'
+        : change((s) => ({ ...s, remark: text.trim() }));
+  }
+}
+
+const SAYS_ON = /^(on|open|yes|1)$/i;
+const SAYS_OFF = /^(off|closed|no|0)$/i;
+
+/** The scene says nothing in this line any more. */
+export function withoutCell(song: SongDoc, row: CueRow, sceneIndex: number): SongDoc {
+  const sceneId = song.scenes[sceneIndex]!.id;
+  switch (row.kind) {
+    case 'function':
+      return withoutValue(song, sceneId, row.fn.id);
+    case 'tempo':
+      return mapScene(song, sceneId, (s) => ({ ...s, tempoBpm: null }));
+    case 'bank':
+      return mapScene(song, sceneId, (s) => ({
+        ...s,
+        banks: s.banks.filter((b) => b.boardId !== row.boardId),
+      }));
+    case 'route':
+      return mapScene(song, sceneId, (s) => ({
+        ...s,
+        routes: s.routes.filter((r) => r.routeId !== row.routeId || r.part !== row.part),
+      }));
+    case 'remark':
+      return mapScene(song, sceneId, (s) => ({ ...s, remark: '' }));
+  }
+}
+
+/** Lines and scenes, from 0, both ends included. */
+export type CueRange = {
+  readonly top: number;
+  readonly bottom: number;
+  readonly left: number;
+  readonly right: number;
+};
+
+/** What the scenes of a range set, as a spreadsheet takes it; what is carried is empty. */
+export const copiedCells = (
+  song: SongDoc,
+  rows: readonly CueRow[],
+  sheet: SheetState,
+  range: CueRange,
+): string =>
+  rows
+    .slice(range.top, range.bottom + 1)
+    .map((row) =>
+      Array.from({ length: range.right - range.left + 1 }, (_, i) => {
+        const cell = cueCell(row, song, sheet, range.left + i);
+        return cell?.setIn === range.left + i ? cell.text : '';
+      }).join('\t'),
+    )
+    .join('\n');
+
+/** A range in which no scene says anything of its own any more. */
+export function withoutCells(song: SongDoc, rows: readonly CueRow[], range: CueRange): SongDoc {
+  let next = song;
+  for (const row of rows.slice(range.top, range.bottom + 1))
+    for (let i = range.left; i <= range.right; i++) next = withoutCell(next, row, i);
+  return next;
+}
+
+/**
+ * Cells from a spreadsheet or from here, from the corner of the range on; a single one fills the whole range. Taken whole
+ * or not at all: a sentence says which cell is wrong.
+ */
+export function withPasted(
+  song: SongDoc,
+  rows: readonly CueRow[],
+  range: CueRange,
+  text: string,
+): { readonly song: SongDoc; readonly range: CueRange } | string {
+  const lines = text
+    .replace(/\r\n?/g, '\n')
+    .replace(/\n$/, '')
+    .split('\n')
+    .map((line) => line.split('\t'));
+  const single = lines.length === 1 && lines[0]!.length === 1;
+  const height = single ? range.bottom - range.top + 1 : lines.length;
+  const width = single ? range.right - range.left + 1 : Math.max(...lines.map((l) => l.length));
+  if (range.top + height > rows.length || range.left + width > song.scenes.length)
+    return `${height} × ${width} cells do not fit here: below and to the right there are ${rows.length - range.top} × ${song.scenes.length - range.left}.`;
+  let next = song;
+  for (let r = 0; r < height; r++)
+    for (let c = 0; c < width; c++) {
+      const row = rows[range.top + r]!;
+      const typed = single ? lines[0]![0]! : (lines[r]![c] ?? '');
+      const result = withTyped(next, row, range.left + c, typed);
+      if (typeof result === 'string') return `${song.scenes[range.left + c]!.name}: ${result}`;
+      next = result;
+    }
+  return {
+    song: next,
+    range: { ...range, bottom: range.top + height - 1, right: range.left + width - 1 },
+  };
+}
+
+/** What the leftmost scene of a range is, set in all of its scenes. */
+export function withFilledRight(
+  song: SongDoc,
+  rows: readonly CueRow[],
+  sheet: SheetState,
+  range: CueRange,
+): SongDoc {
+  let next = song;
+  for (const row of rows.slice(range.top, range.bottom + 1)) {
+    const text = cueCell(row, song, sheet, range.left)?.text ?? '';
+    for (let i = range.left + 1; i <= range.right; i++) {
+      const result = withTyped(next, row, i, text);
+      if (typeof result !== 'string') next = result;
+    }
+  }
+  return next;
+}

@@ -1,0 +1,354 @@
+import { Name, type SetEntryDoc, type SetlistDoc, type SongDoc } from '@idle-step/contract';
+import { writeCsv } from '@idle-step/core/formats';
+import { entriesInOrder, setTimes, timeOfDay, type EntryTime } from '@idle-step/core/show';
+import {
+  Coffee,
+  Copy,
+  FileDown,
+  MessageCircle,
+  MoreHorizontal,
+  Plus,
+  Printer,
+  Spotlight,
+  Trash2,
+  X,
+} from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { Button, Dropdown } from 'react-bootstrap';
+import { Link, useNavigate } from 'react-router-dom';
+import { useSteps } from '../../drafts/useSteps';
+import { useCreateDoc } from '../../drafts/useDocChanges';
+import { useEdit } from '../../drafts/useDocs';
+import { saveTextFile } from '../../files/saveTextFile';
+import { useAppDispatch } from '../../store';
+import { Cloth } from '../../ui/Cloth';
+import { TextField, TypedField } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { moved } from '../../edits/moved';
+import { SortableList } from '../../ui/SortableList';
+import { pauseEntry, songEntry } from '../../edits/songEdits';
+import { PlaceHint } from '../../documents/PlaceHint';
+import { SaveState } from '../../documents/SaveState';
+import { screenChanged } from '../../screen/screenSlice';
+import { minutes, parseMinutes } from '../../words/times';
+import { EntryMore } from './EntryMore';
+import { EveningFields } from './EveningFields';
+import { SetTimes } from './SetTimes';
+
+/** Scenes named in a line of the running order; the rest is counted. */
+const SCENES_SHOWN = 4;
+
+/** One set: its evening, and its songs, breaks and talk in order with their times. */
+export function RunningOrder({
+  set,
+  songs,
+  isChosen,
+  nameFor,
+}: {
+  set: SetlistDoc;
+  songs: readonly SongDoc[];
+  isChosen: boolean;
+  /** A name that no other set has. */
+  nameFor(wanted: string): string;
+}) {
+  const edit = useEdit('sets');
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const create = useCreateDoc();
+  const { deleteDoc } = useSteps();
+  const [open, setOpen] = useState<string | null>(null);
+  const [sentence, setSentence] = useState<string | null>(null);
+  const byId = useMemo(() => new Map(songs.map((s) => [s.id, s])), [songs]);
+  const times = useMemo(() => setTimes(set, (id) => byId.get(id)), [set, byId]);
+  const inOrder = entriesInOrder(set);
+  const change = (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
+    edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) }));
+  const replace = (next: SetEntryDoc) =>
+    change('change a line', (e) => e.map((x) => (x.id === next.id ? next : x)));
+  const deleteSet = () => deleteDoc('sets', set.id, set.name, () => void navigate('/sets'));
+  const duplicate = async () => {
+    const made: SetlistDoc = {
+      ...set,
+      id: crypto.randomUUID(),
+      name: nameFor(set.name),
+      date: '',
+      entries: set.entries.map((e) => ({ ...e, id: crypto.randomUUID() })),
+    };
+    const refused = await create('sets', made);
+    setSentence(refused?.sentence ?? null);
+    if (!refused) void navigate(`/sets/${made.id}`);
+  };
+  const songCount = set.entries.filter((e) => e.kind === 'song').length;
+  return (
+    <div className="work-pad running-order">
+      <div className="place-head">
+        <h1 className="visually-hidden">{set.name}</h1>
+        <TextField
+          hideLabel
+          label="Name of the set"
+          className="song-title"
+          value={set.name}
+          schema={Name}
+          onCommit={(name) => edit(set.id, 'rename a set', (s) => ({ ...s, name }))}
+        />
+        <span className="muted">
+          {songCount} {songCount === 1 ? 'song' : 'songs'}
+        </span>
+        <SaveState resource="sets" id={set.id} />
+        <span className="gap" />
+        <IconButton icon={Copy} label="Duplicate for another evening" onClick={() => void duplicate()} />
+        <IconButton
+          icon={FileDown}
+          label="Save as CSV"
+          onClick={() => saveTextFile(`${set.name}.csv`, 'text/csv', csvOf(set, times.entries))}
+        />
+        <IconButton
+          icon={Printer}
+          label="Print view"
+          onClick={() => void navigate(`/sets/${set.id}/print`)}
+        />
+        <Button
+          variant="bare"
+          className="btn-icon"
+          aria-label={`Delete ${set.name}`}
+          title="Delete this set; it can be brought back"
+          onClick={() => void deleteSet()}
+        >
+          <Trash2 size={16} strokeWidth={1.75} aria-hidden="true" />
+        </Button>
+        {isChosen ? (
+          <Button variant="go" onClick={() => void navigate('/stage')}>
+            <Spotlight size={16} strokeWidth={1.75} aria-hidden="true" />
+            Stage
+          </Button>
+        ) : (
+          <Button variant="go" onClick={() => dispatch(screenChanged({ setId: set.id }))}>
+            Put in play
+          </Button>
+        )}
+      </div>
+      <PlaceHint place="sets" />
+      {sentence && (
+        <p className="field-error" role="alert">
+          {sentence}
+        </p>
+      )}
+      <EveningFields set={set} onChange={(label, part) => edit(set.id, label, (s) => ({ ...s, ...part }))} />
+      <div className="place-head order-tools">
+        <AddSong songs={songs} onAdd={(songId) => change('add a song', (e) => [...e, songEntry(songId)])} />
+        <Button variant="quiet" onClick={() => change('add a break', (e) => [...e, pauseEntry('break')])}>
+          <Coffee size={16} strokeWidth={1.75} aria-hidden="true" />
+          Break
+        </Button>
+        <Button variant="quiet" onClick={() => change('add talk', (e) => [...e, pauseEntry('talk')])}>
+          <MessageCircle size={16} strokeWidth={1.75} aria-hidden="true" />
+          Talk
+        </Button>
+        <span className="gap" />
+        <SetTimes set={set} times={times} />
+      </div>
+      {set.entries.length === 0 ? (
+        <div className="empty-place">
+          <h2>An empty evening</h2>
+          <p>
+            Add songs in the order in which you play them; drag a line by its handle, or move it with Alt and
+            an arrow.
+          </p>
+        </div>
+      ) : (
+        <>
+          <div className="order-head small muted" aria-hidden="true">
+            <span />
+            <span />
+            <span>Song</span>
+            <span>{set.startMin === null ? 'Begins at' : 'At'}</span>
+            <span>Length</span>
+            <span>Tempo</span>
+            <span>Key</span>
+            <span>Scenes</span>
+            <span />
+          </div>
+          <SortableList
+            items={inOrder}
+            label="Running order"
+            className="order"
+            nameOf={(e) => (e.kind === 'song' ? (byId.get(e.songId)?.name ?? 'gone') : e.name)}
+            onMove={(from, to) =>
+              change('move a line', (e) => {
+                const list = moved(entriesInOrder({ entries: e }), from, to);
+                // Dragged among the encores it is one, and among the others it is none.
+                const isEncore = e.length > 1 && (to > from ? list[to - 1]! : list[to + 1]!).isEncore;
+                return list.map((x, i) => (i === to ? { ...x, isEncore } : x));
+              })
+            }
+            classOf={(e) => `${e.kind === 'song' ? 'song' : 'break'} ${e.isEncore ? 'encore' : ''}`}
+            render={(entry, i, handle) => {
+              const time = times.entries[i]!;
+              return (
+                <>
+                  {handle}
+                  <EntryCells
+                    set={set}
+                    entry={entry}
+                    time={time}
+                    inOrder={inOrder}
+                    byId={byId}
+                    onChange={replace}
+                  />
+                  <span className="line-tools">
+                    <IconButton
+                      icon={MoreHorizontal}
+                      label="This evening: length, scenes, encore, remark"
+                      pressed={open === entry.id}
+                      onClick={() => setOpen(open === entry.id ? null : entry.id)}
+                    />
+                    <IconButton
+                      icon={X}
+                      label="Take this line out"
+                      onClick={() => change('take a line out', (e) => e.filter((x) => x.id !== entry.id))}
+                    />
+                  </span>
+                  {open === entry.id && (
+                    <EntryMore
+                      entry={entry}
+                      song={entry.kind === 'song' ? byId.get(entry.songId) : undefined}
+                      onChange={replace}
+                    />
+                  )}
+                </>
+              );
+            }}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+function AddSong({ songs, onAdd }: { songs: readonly SongDoc[]; onAdd(songId: string): void }) {
+  return (
+    <Dropdown align="end">
+      <Dropdown.Toggle variant="quiet" className="no-caret" disabled={songs.length === 0}>
+        <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+        Song
+      </Dropdown.Toggle>
+      <Dropdown.Menu className="long-menu">
+        {songs.map((s) => (
+          <Dropdown.Item key={s.id} as="button" onClick={() => onAdd(s.id)}>
+            {s.name}
+          </Dropdown.Item>
+        ))}
+      </Dropdown.Menu>
+    </Dropdown>
+  );
+}
+
+type EntryProps = {
+  set: SetlistDoc;
+  entry: SetEntryDoc;
+  time: EntryTime;
+  inOrder: readonly SetEntryDoc[];
+  byId: ReadonlyMap<string, SongDoc>;
+  onChange(entry: SetEntryDoc): void;
+};
+
+function EntryCells({ set, entry, time, inOrder, byId, onChange }: EntryProps) {
+  const begins = (
+    <span className="num">
+      {set.startMin === null ? minutes(time.startS) : timeOfDay(set.startMin, time.startS)}
+    </span>
+  );
+  if (entry.kind !== 'song')
+    return (
+      <>
+        <span className="muted small">{entry.isEncore ? 'encore' : ''}</span>
+        <TextField
+          hideLabel
+          label={entry.kind === 'break' ? 'Name of the break' : 'Name of the talk'}
+          value={entry.name}
+          schema={Name}
+          onCommit={(name) => onChange({ ...entry, name })}
+        />
+        {begins}
+        <TypedField
+          hideLabel
+          numeric
+          label={entry.kind === 'break' ? 'Length of the break' : 'Length of the talk'}
+          className="narrow"
+          shown={minutes(entry.lengthS)}
+          parse={parseMinutes}
+          onCommit={(lengthS) => onChange({ ...entry, lengthS })}
+        />
+        <span />
+        <span />
+        <span className="muted small">{entry.remark}</span>
+      </>
+    );
+  const song = byId.get(entry.songId);
+  if (!song) return <span className="text-danger gone-song">a song that is gone; take the line out</span>;
+  const scenes = song.scenes.filter((s) => !entry.leftOutSceneIds.includes(s.id));
+  const twin = time.sameAs === null ? undefined : inOrder[time.sameAs];
+  return (
+    <>
+      <span className="num muted">{time.number}</span>
+      <span className="order-name">
+        <Link to={`/songs/${song.id}`} className="order-song">
+          {song.name}
+        </Link>
+        {entry.isEncore && <span className="muted small">encore</span>}
+        {twin && <span className="caution small">again</span>}
+      </span>
+      {begins}
+      <span
+        className={`num ${entry.lengthS === null ? '' : 'own'}`}
+        title={`${minutes(song.lengthS)} in the song`}
+      >
+        {minutes(time.lengthS)}
+      </span>
+      <span className="num">
+        {song.tempoBpm}
+        {time.tempoJump !== null && (
+          <span className="caution" title="The tempo jumps against the song before">
+            {' '}
+            {time.tempoJump > 0 ? '+' : '−'}
+            {Math.abs(time.tempoJump)}
+          </span>
+        )}
+      </span>
+      <span
+        className={time.keyChanges ? 'caution' : ''}
+        title={time.keyChanges ? 'Another key than before' : ''}
+      >
+        {song.key}
+      </span>
+      <span className="order-scenes">
+        {scenes.slice(0, SCENES_SHOWN).map((s) => (
+          <Cloth key={s.id} text={s.name} colour={s.colour} />
+        ))}
+        {scenes.length > SCENES_SHOWN && <span className="muted small">+{scenes.length - SCENES_SHOWN}</span>}
+        {scenes.length < song.scenes.length && (
+          <span className="muted small">{song.scenes.length - scenes.length} left out</span>
+        )}
+        {entry.remark && <span className="muted small">{entry.remark}</span>}
+      </span>
+    </>
+  );
+}
+
+/** The running order as CSV: times in seconds, and of day where the set has a start. */
+const csvOf = (set: SetlistDoc, entries: readonly EntryTime[]): string =>
+  writeCsv(
+    ['number', 'kind', 'name', 'begins s', 'at', 'length s', 'bpm', 'key', 'encore', 'remark'],
+    entries.map(({ entry, song, number, startS, lengthS }) => [
+      number === null ? '' : String(number),
+      entry.kind,
+      entry.kind === 'song' ? (song?.name ?? '') : entry.name,
+      String(Math.round(startS)),
+      set.startMin === null ? '' : timeOfDay(set.startMin, startS),
+      String(Math.round(lengthS)),
+      song ? String(song.tempoBpm) : '',
+      song?.key ?? '',
+      entry.isEncore ? 'yes' : '',
+      entry.remark,
+    ]),
+  );

@@ -1,0 +1,185 @@
+import type { SongDoc } from '@idle-step/contract';
+import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { useEdit } from '../../drafts/useDocs';
+import { gridStep } from '../../ui/gridStep';
+import {
+  copiedCells,
+  cueCell,
+  withFilledRight,
+  withoutCell,
+  withoutCells,
+  withPasted,
+  withTyped,
+  type CueRange,
+  type CueRow,
+  type SheetState,
+} from '../../edits/cueRows';
+import type { InHand } from './inHand';
+
+export type Typing = { readonly text: string; readonly error: string | null };
+
+type Wanted = {
+  song: SongDoc;
+  rows: readonly CueRow[];
+  sheet: SheetState;
+  inHand: InHand;
+  onPick(inHand: InHand): void;
+};
+
+export type CueGridState = {
+  readonly typing: Typing | null;
+  /** What was refused last, where nothing is being typed. */
+  readonly sentence: string | null;
+  /** The cell in hand, or all between it and where the range began. */
+  readonly range: CueRange | null;
+  pick(row: number, sceneIndex: number, extends_: boolean): void;
+  type(text: string): void;
+  /** Takes what is typed. @returns whether it could be taken. */
+  commit(text: string): boolean;
+  onKey(event: KeyboardEvent, row: number, sceneIndex: number): void;
+  onTypingKey(event: KeyboardEvent, row: number, sceneIndex: number): void;
+  onCopy(event: ClipboardEvent): void;
+  onCut(event: ClipboardEvent): void;
+  onPaste(event: ClipboardEvent): void;
+  fillRight(): void;
+};
+
+/** The keyboard, the range and the clipboard of the cue sheet. */
+export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGridState {
+  const edit = useEdit('songs');
+  const [typing, setTypingState] = useState<Typing | null>(null);
+  /** The same at once: Enter and leaving the field would both take it. */
+  const open = useRef<Typing | null>(null);
+  const setTyping = (next: Typing | null) => {
+    open.current = next;
+    setTypingState(next);
+  };
+  const [anchor, setAnchor] = useState<{ row: number; sceneIndex: number } | null>(null);
+  const [sentence, setSentence] = useState<string | null>(null);
+  const at =
+    inHand?.kind === 'cell'
+      ? { row: rows.findIndex((r) => r.key === inHand.rowKey), sceneIndex: inHand.sceneIndex }
+      : null;
+  const from = anchor ?? at;
+  const range: CueRange | null =
+    at && from && at.row >= 0
+      ? {
+          top: Math.min(from.row, at.row),
+          bottom: Math.max(from.row, at.row),
+          left: Math.min(from.sceneIndex, at.sceneIndex),
+          right: Math.max(from.sceneIndex, at.sceneIndex),
+        }
+      : null;
+  const take = (label: string, next: SongDoc | string): boolean => {
+    setSentence(typeof next === 'string' ? next : null);
+    if (typeof next === 'string') return false;
+    if (next !== song) edit(song.id, label, () => next);
+    return true;
+  };
+  const moveTo = (row: number, sceneIndex: number, extends_: boolean) => {
+    setAnchor(extends_ ? (anchor ?? at) : null);
+    setTyping(null);
+    const key = rows[Math.min(rows.length - 1, Math.max(0, row))]?.key;
+    if (key === undefined) return;
+    const inSong = Math.min(song.scenes.length - 1, Math.max(0, sceneIndex));
+    onPick({ kind: 'cell', rowKey: key, sceneIndex: inSong });
+  };
+  const commit = (text: string): boolean => {
+    const row = at && rows[at.row];
+    if (!open.current || !row) return true;
+    const next = withTyped(song, row, at.sceneIndex, text);
+    if (typeof next === 'string') {
+      setTyping({ text, error: next });
+      return false;
+    }
+    setTyping(null);
+    return take(`set ${row.title}`, next);
+  };
+  const fillRight = () => {
+    if (range && range.right > range.left)
+      take('fill to the right', withFilledRight(song, rows, sheet, range));
+  };
+  const copy = (event: ClipboardEvent): boolean => {
+    if (typing || !range) return false;
+    event.preventDefault();
+    event.clipboardData.setData('text/plain', copiedCells(song, rows, sheet, range));
+    return true;
+  };
+  return {
+    typing,
+    sentence,
+    range,
+    pick: moveTo,
+    type: (text) => setTyping({ text, error: null }),
+    commit,
+    fillRight,
+    onKey: (event, row, sceneIndex) => {
+      const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
+      if (event.altKey && !event.ctrlKey && !event.metaKey && event.key.toLowerCase() === 'r') {
+        event.preventDefault();
+        fillRight();
+        return;
+      }
+      if (!isPlain) return;
+      const by = gridStep(event.key, song.scenes.length);
+      const move = (down: number, across: number, extends_ = false) => {
+        event.preventDefault();
+        moveTo(row + down, sceneIndex + across, extends_);
+      };
+      const line = rows[row]!;
+      if (by) move(by[0], by[1], event.shiftKey);
+      else if (event.key === 'Tab' && canGo(event.shiftKey ? -1 : 1, row, sceneIndex)) {
+        const next = sceneIndex + (event.shiftKey ? -1 : 1);
+        const wraps = next < 0 || next >= song.scenes.length;
+        if (!wraps) move(0, event.shiftKey ? -1 : 1);
+        else move(event.shiftKey ? -1 : 1, event.shiftKey ? song.scenes.length : -song.scenes.length);
+      } else if (event.key === 'Delete' || event.key === 'Backspace') {
+        event.preventDefault();
+        const isOne = !range || (range.top === range.bottom && range.left === range.right);
+        take(
+          isOne ? `carry ${line.title} over` : 'clear cells',
+          isOne ? withoutCell(song, line, sceneIndex) : withoutCells(song, rows, range),
+        );
+      } else if (event.key === 'Escape' && anchor) {
+        event.preventDefault();
+        setAnchor(null);
+      } else if (event.key === 'Enter' || event.key === 'F2') {
+        event.preventDefault();
+        setTyping({ text: cueCell(line, song, sheet, sceneIndex)?.text ?? '', error: null });
+      } else if (/^[\p{L}\p{N}-]$/u.test(event.key)) {
+        event.preventDefault();
+        setTyping({ text: event.key, error: null });
+      }
+    },
+    onTypingKey: (event, row, sceneIndex) => {
+      event.stopPropagation();
+      if (event.key === 'Escape') {
+        event.preventDefault();
+        setTyping(null);
+      } else if (event.key === 'Enter' || event.key === 'Tab') {
+        event.preventDefault();
+        if (!commit(open.current?.text ?? '')) return;
+        if (event.key === 'Enter') moveTo(row + (event.shiftKey ? -1 : 1), sceneIndex, false);
+        else moveTo(row, sceneIndex + (event.shiftKey ? -1 : 1), false);
+      }
+    },
+    onCopy: copy,
+    onCut: (event) => {
+      if (copy(event) && range) take('cut cells', withoutCells(song, rows, range));
+    },
+    onPaste: (event) => {
+      if (typing || !range) return;
+      event.preventDefault();
+      const pasted = withPasted(song, rows, range, event.clipboardData.getData('text/plain'));
+      if (!take('paste cells', typeof pasted === 'string' ? pasted : pasted.song)) return;
+      if (typeof pasted === 'string') return;
+      setAnchor({ row: pasted.range.top, sceneIndex: pasted.range.left });
+      onPick({ kind: 'cell', rowKey: rows[pasted.range.bottom]!.key, sceneIndex: pasted.range.right });
+    },
+  };
+
+  /** Tab leaves the sheet at its ends. */
+  function canGo(by: 1 | -1, row: number, sceneIndex: number): boolean {
+    return by > 0 ? row < rows.length - 1 || sceneIndex < song.scenes.length - 1 : row > 0 || sceneIndex > 0;
+  }
+}

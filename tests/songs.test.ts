@@ -1,0 +1,274 @@
+import type { SetlistDoc, SongDoc } from '@idle-step/contract';
+import { demoSets, demoSongs } from '@idle-step/demo';
+import type { Page } from 'puppeteer-core';
+import { describe, expect, it } from 'vitest';
+import { chord, choose, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
+import { axeViolations } from './support/axe';
+
+const running = useApp();
+type Kept<T> = { doc: T };
+const songNamed = (name: string) => demoSongs.find((s) => s.name === name)!;
+const keptSong = async (id: string) => (await running.app.get<Kept<SongDoc>>(`/songs/${id}`)).doc;
+const saved = (page: Page) => textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+const inHand = (page: Page) => page.$eval('[data-cell="in-hand"]', (e) => e.getAttribute('aria-label'));
+const press = async (page: Page, ...keys: Parameters<Page['keyboard']['press']>[0][]) => {
+  for (const key of keys) await page.keyboard.press(key);
+};
+
+describe('a song of eight scenes and forty lines', () => {
+  it('is built by keyboard alone, and its plans are what a hand works out', async () => {
+    const page = await openPage(running.browser, running.app.base, '/songs');
+    await page.waitForSelector('[aria-label="Add a song"]');
+    await page.focus('[aria-label="Add a song"]');
+    await press(page, 'Enter');
+    await until(
+      'new song',
+      () => Promise.resolve(page.url()),
+      (url) => !url.endsWith('/songs'),
+    );
+    const id = page.url().split('/').at(-1)!;
+    await page.waitForSelector('.cue-grid[aria-label="Cue sheet of New song"]');
+    for (let n = 2; n <= 8; n++) {
+      await page.$$eval('.song-head button', (buttons) => buttons.at(-1)!.focus());
+      await press(page, 'Enter');
+      await until(
+        'scenes',
+        () => page.$$('.scene-heads button'),
+        (list) => list.length === n,
+      );
+    }
+    for (let n = 1; n <= 40; n++) {
+      await page.focus('.add-row select');
+      await press(page, 'ArrowDown');
+      await until(
+        'lines',
+        () => page.$$('.cue-grid tbody tr'),
+        (list) => list.length === n,
+      );
+    }
+    // Up to the first line, whatever line came last.
+    for (let n = 0; n < 5; n++) await press(page, 'PageUp');
+    for (let row = 0; row < 40; row++) {
+      await page.keyboard.type('1');
+      await press(page, 'Enter');
+      const refused = await page.$('.cue-room [role="alert"]');
+      if (refused) {
+        const right = (await textOf(page, '.cue-room [role="alert"]'))!;
+        await press(page, 'Backspace');
+        await page.keyboard.type(/; ([^ ]+)/.exec(right)![1]!);
+        await press(page, 'Enter');
+      }
+    }
+    await saved(page);
+    const first = (await keptSong(id)).scenes[0]!;
+    expect(first.values.length + first.banks.length + first.routes.length + 2).toBe(40);
+    // The whole first scene to the right by one stroke, and back.
+    for (let n = 0; n < 5; n++) await press(page, 'PageUp');
+    await press(page, 'Home');
+    await page.keyboard.down('Shift');
+    for (let n = 0; n < 4; n++) await press(page, 'PageDown');
+    await press(page, 'End');
+    await page.keyboard.up('Shift');
+    await chord(page, 'Alt', 'r');
+    await saved(page);
+    const filled = await keptSong(id);
+    for (const scene of filled.scenes) expect(scene.values).toHaveLength(first.values.length);
+    // Everything is held on purpose now, so nothing is sent between two scenes.
+    expect(await page.$$eval('.cost', (rows) => rows[0]!.textContent)).toMatch(/^Messages sent\d+0/);
+    expect(page.troubles).toEqual([]);
+  }, 240_000);
+
+  it('three steps of a song, byte by byte', async () => {
+    // Kelpline listens on channel 3 (status B2, program C2), Deckhouse on channel 1 (B0): worked out by hand from their
+    // charts: snapshot CC 22 from 0, reverb CC 91, drive CC 20, program 0–127, arm Bow CC 102, Voice 103, Hum 104.
+    const page = await openPage(running.browser, running.app.base, `/songs/${songNamed('Tin Lantern').id}`);
+    const bytesTo = async (scene: number) => {
+      await page.locator(`.scene-heads th:nth-child(${scene + 2}) button`).click();
+      if (!(await page.$('.recall-plan'))) await pressButton(page, 'What is sent to get here');
+      await page.waitForSelector('.recall-plan');
+      return page.$$eval('.recall-plan .bytes', (cells) => cells.map((c) => c.textContent));
+    };
+    expect(await bytesTo(1)).toEqual(['B2 16 04', 'B2 5B 46', 'B0 66 7F']);
+    // Another program: everything of the device again once it listens, and 42 ms later.
+    expect(await bytesTo(2)).toEqual(['C2 28', 'B0 68 7F', 'B2 16 02', 'B2 5B 60']);
+    expect(await bytesTo(3)).toEqual(['C2 0D', 'B0 68 00', 'B2 16 00', 'B2 5B 1E']);
+    expect(await textOf(page, '.recall-plan .place-head')).toMatch(/whole rig stands after 4\d/);
+    await choose(page, 'From', 'nothing known');
+    await until(
+      'everything',
+      () => page.$$eval('.recall-plan .bytes', (cells) => cells.length),
+      (n) => n === 6,
+    );
+    expect(await axeViolations(page)).toEqual([]);
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('cells', () => {
+  it('several are copied, cut, pasted and cleared; a wrong one refuses all', async () => {
+    const { id } = songNamed('Slow Ferry');
+    const page = await openPage(running.browser, running.app.base, `/songs/${id}`);
+    await page.waitForSelector('[role="gridcell"]');
+    await page.focus('[role="gridcell"]');
+    await press(page, 'ArrowDown', 'ArrowRight');
+    await page.keyboard.down('Shift');
+    await press(page, 'ArrowRight');
+    await page.keyboard.up('Shift');
+    const clip = (type: 'copy' | 'cut' | 'paste', text = '') =>
+      page.$eval(
+        '.cue-grid',
+        (grid, kind, given) => {
+          const clipboardData = new DataTransfer();
+          if (given) clipboardData.setData('text/plain', given);
+          grid
+            .querySelector('[data-cell="in-hand"]')!
+            .dispatchEvent(new ClipboardEvent(kind, { clipboardData, bubbles: true, cancelable: true }));
+          return clipboardData.getData('text/plain');
+        },
+        type,
+        text,
+      );
+    expect(await clip('copy')).toBe('2 Body\t3 Full');
+    await clip('cut');
+    await saved(page);
+    const snapshots = async () =>
+      (await keptSong(id)).scenes.map(
+        (s) => s.values.find((v) => v.functionId === snapshotId)?.value ?? null,
+      );
+    const snapshotId = songNamed('Slow Ferry').scenes[1]!.values[0]!.functionId;
+    await until('cut', snapshots, (v) => v.join() === '0,,,0,1');
+    await clip('paste', 'Swirl\tNonsense');
+    await textIs(page, '.cue-room [role="alert"]', (t) =>
+      t.includes('“Nonsense” is not a value of Snapshot'),
+    );
+    await clip('paste', 'Swirl\tGrain');
+    await until('pasted', snapshots, (v) => v.join() === '0,5,6,0,1');
+    await press(page, 'Delete');
+    await until('cleared', snapshots, (v) => v.join() === '0,,,0,1');
+    await page.focus('.wordmark');
+    for (let n = 0; n < 3; n++) await chord(page, 'Control', 'z');
+    await until('as it was', snapshots, (v) => v.join() === '0,1,2,0,1');
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('tempo, remark and own ways have lines and fields of their own', async () => {
+    const { id } = songNamed('Salt Stairs');
+    const page = await openPage(running.browser, running.app.base, `/songs/${id}`);
+    await page.waitForSelector('[role="gridcell"]');
+    await choose(page, 'Add a line to the sheet', 'Song tempo');
+    await until(
+      'tempo',
+      () => inHand(page),
+      (l) => l === 'Song tempo in Verse: not set',
+    );
+    await press(page, 'ArrowRight');
+    await page.keyboard.type('96');
+    await press(page, 'Tab');
+    await until(
+      'carried',
+      () => inHand(page),
+      (l) => l === 'Song tempo in Landing: 96, carried',
+    );
+    await page.locator('.scene-heads th:nth-child(3) button').click();
+    await choose(page, 'Transition', 'glide');
+    await fill(page, 'Remark, large on the stage', 'capo 2');
+    await page.waitForSelector('.glide-chart canvas');
+    await saved(page);
+    await until(
+      'kept',
+      async () => (await keptSong(id)).scenes[1]!,
+      (s) => s.tempoBpm === 96 && s.remark === 'capo 2' && s.transition?.time.unit === 'beats',
+    );
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('a scene that comes again', () => {
+  it('stands in several parts, is walked through in their order, and is changed once', async () => {
+    const { id } = songNamed('Lantern Home');
+    const page = await openPage(running.browser, running.app.base, `/songs/${id}`);
+    await page.waitForSelector('.part-list li');
+    await page.locator('.parts ::-p-text(Part)').click();
+    await pressButton(page, 'Part');
+    await page.locator('.parts .dropdown-menu ::-p-text(Verse)').click();
+    await until(
+      'order',
+      async () => {
+        const song = await keptSong(id);
+        return song.parts.map((p) => song.scenes.find((s) => s.id === p.sceneId)!.name);
+      },
+      (order) => order.join() === 'Verse,Chorus,All,Home,Verse',
+    );
+    await page.locator('.scene-heads th:nth-child(2) button').click();
+    await fill(page, 'Name of the scene', 'Verse one');
+    await until(
+      'both follow',
+      () => page.$$eval('.part-list .cloth', (list) => list.map((c) => c.textContent).join()),
+      (names) => names === 'Verse one,Chorus,All,Home,Verse one',
+    );
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('an evening', () => {
+  const { id } = demoSets[1]!;
+  const kept = async () => (await running.app.get<Kept<SetlistDoc>>(`/sets/${id}`)).doc;
+
+  it('has a start, a slot, encores and what is left out, is duplicated and printed', async () => {
+    const page = await openPage(running.browser, running.app.base, `/sets/${id}`);
+    await page.waitForSelector('.order li');
+    await fill(page, 'Starts at', '25:00');
+    await textIs(page, '.evening .field-error', (t) => t.includes('20:00 would be right'));
+    await fill(page, 'Starts at', '23:50');
+    await fill(page, 'Slot, min', '15:00');
+    // Heron 4:25, Low Water 4:10, Slow Ferry 4:00, Salt Stairs 3:55, Lantern Home 4:20: 20:50 in all.
+    await textIs(page, '.set-times', (t) => t === '20:50, 23:50 to 00:10, 5:50 over the slot');
+    expect(
+      await page.$$eval('.order li', (rows) => rows.map((r) => /\d\d:\d\d/.exec(r.textContent)![0])),
+    ).toEqual(['23:50', '23:54', '23:58', '00:02', '00:06']);
+    await page.locator('.order li:nth-child(1) [aria-label^="This evening"]').click();
+    await page.locator('.entry-more ::-p-text(encore)').click();
+    await textIs(page, '.set-times', (t) => t.startsWith('16:25 + 4:25 encore'));
+    await page.locator('.entry-more ::-p-text(Rising)').click();
+    await until(
+      'kept',
+      async () => (await kept()).entries.find((e) => e.isEncore),
+      (e) => e?.kind === 'song' && e.leftOutSceneIds.length === 1,
+    );
+    await pressButton(page, 'Duplicate for another evening');
+    await until(
+      'twice',
+      () => running.app.get<unknown[]>('/sets'),
+      (s) => s.length === 3,
+    );
+    await page.goto(`${running.app.base}/sets/${id}/print`);
+    await pressButton(page, 'With scenes and remarks');
+    await textIs(
+      page,
+      '.print-sheet',
+      (t) => t.includes('Heron') && t.includes('encore') && !t.includes('Rising'),
+    );
+    expect(await axeViolations(page)).toEqual([]);
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('plays encores last and leaves out what is left out', async () => {
+    const page = await openPage(running.browser, running.app.base, '/stage');
+    await page.evaluate((setId) => {
+      const screen = JSON.parse(localStorage.getItem('idle-step.screen') ?? '{}') as object;
+      localStorage.setItem('idle-step.screen', JSON.stringify({ ...screen, setId }));
+    }, id);
+    await page.reload();
+    await page.waitForSelector('.next-button');
+    const walked: string[] = [];
+    for (let n = 0; n < 40; n++) {
+      if (await page.$eval('.next-button', (b) => (b as HTMLButtonElement).disabled)) break;
+      const next = await page.$eval('.next-text', (e) => e.textContent);
+      await page.locator('.next-button').click();
+      await textIs(page, '[data-testid="stage-now"] .now-text', (t) => t === next);
+      walked.push(next);
+    }
+    expect(walked.slice(-2)).toEqual(['Still', 'Away']);
+    expect(page.troubles).toEqual([]);
+  });
+});
