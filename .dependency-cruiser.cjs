@@ -93,6 +93,13 @@ module.exports = {
       to: { path: '^packages/core/src/(standins|proof|formats)' },
     },
     {
+      name: 'core-song-files-stand-on-top',
+      comment: 'Nothing of the core needs a song as a file.',
+      severity: 'error',
+      from: { path: '^packages/core/src/(?!songFile)' },
+      to: { path: '^packages/core/src/songFile' },
+    },
+    {
       name: 'web-no-arrow-up',
       comment: 'What places stand on knows none of them.',
       severity: 'error',

@@ -183,6 +183,68 @@ describe('cells', () => {
   });
 });
 
+describe('a MIDI file', () => {
+  it('is saved, looked at, and made a song again; another file is refused with its byte', async () => {
+    const page = await openPage(running.browser, running.app.base, `/songs/${songNamed('Paper Weir').id}`);
+    await page.evaluate(() => {
+      const made = window as unknown as { saved: Blob[] };
+      made.saved = [];
+      URL.createObjectURL = (blob) => {
+        made.saved.push(blob as Blob);
+        return 'blob:none';
+      };
+    });
+    await pressButton(page, 'Save as a MIDI file');
+    await page.$eval('input[aria-label="MIDI file"]', async (input) => {
+      const [blob] = (window as unknown as { saved: Blob[] }).saved;
+      const files = new DataTransfer();
+      files.items.add(new File([blob!], 'weir.mid'));
+      (input as HTMLInputElement).files = files.files;
+      input.dispatchEvent(new Event('change', { bubbles: true }));
+    });
+    await textIs(
+      page,
+      '.smf-look',
+      (t) => t.includes('4 scenes') && t.includes('6 parts') && t.includes('24 bars'),
+    );
+    await pressButton(page, 'Make this song');
+    await textIs(page, 'h1', (t) => t === 'Paper Weir 2');
+    expect(await page.$$('.part-list li')).toHaveLength(6);
+    await page.$eval('input[aria-label="MIDI file"]', (input) => {
+      const files = new DataTransfer();
+      files.items.add(new File(['no music'], 'letter.txt'));
+      (input as HTMLInputElement).files = files.files;
+      input.dispatchEvent(new Event('change', { bubbles: true }));
+    });
+    await textIs(
+      page,
+      '.song-list [role="alert"]',
+      (t) => t.includes('no Standard MIDI File') && t.includes('byte 0'),
+    );
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('capture', () => {
+  it('shows what stands otherwise than the scene says, and takes what is wanted of it', async () => {
+    const song = songNamed('Rope and Bell');
+    const page = await openPage(running.browser, running.app.base, `/songs/${song.id}`);
+    await page.locator('.scene-heads th:nth-child(3) button').click();
+    await pressButton(page, 'Recall now');
+    await textIs(page, '.where', (t) => t.includes('Verse'));
+    await page.locator('[data-control="far 1"]').click();
+    await pressButton(page, 'Capture what the rig stands at');
+    await textIs(page, '[aria-label="Capture"]', (t) => t.includes('Drive') && t.includes('not set → on'));
+    await page.locator('[aria-label="Capture"] ::-p-text(Take)').click();
+    await until(
+      'taken',
+      async () => (await keptSong(song.id)).scenes[1]!.values.length,
+      (n) => n > song.scenes[1]!.values.length,
+    );
+    expect(page.troubles).toEqual([]);
+  });
+});
+
 describe('a scene that comes again', () => {
   it('stands in several parts, is walked through in their order, and is changed once', async () => {
     const { id } = songNamed('Lantern Home');

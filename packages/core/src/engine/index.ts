@@ -5,6 +5,7 @@ export * from './lamps';
 export * from './step';
 export * from './actionWire';
 export * from './sceneCost';
+export * from './capture';
 export * from './armed';
 export * from './routeConditions';
 export * from './drivenBy';

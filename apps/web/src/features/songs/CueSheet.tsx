@@ -1,5 +1,7 @@
 import { measure, Name, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
-import { Plus, Trash2 } from 'lucide-react';
+import { writeSmf } from '@idle-step/core/formats';
+import { songToSmf } from '@idle-step/core/songFile';
+import { FileDown, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
@@ -8,12 +10,16 @@ import { useEdit, usePresets } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
+import { saveBytes } from '../../files/saveTextFile';
+import { useWorld } from '../../live/useLive';
+import { IconButton } from '../../ui/IconButton';
+import { CapturePanel } from './CapturePanel';
 import { CueGrid } from './CueGrid';
 import { PartStrip } from './PartStrip';
 import { PlanPanel } from './PlanPanel';
 import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
-import { SceneBar } from './SceneBar';
+import { SceneBar, type SceneSheet } from './SceneBar';
 import { withNewScene } from '../../edits/songEdits';
 import { minutes, parseMinutes } from '../../words/times';
 
@@ -22,7 +28,7 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const edit = useEdit('songs');
   const presets = usePresets(rig.id);
   const [inHand, setInHand] = useState<InHand>(null);
-  const [isPlanOpen, setPlanOpen] = useState(false);
+  const [sheet, setSheet] = useState<SceneSheet>(null);
   const addScene = () => {
     const added = withNewScene(song);
     edit(song.id, 'add a scene', () => added.song);
@@ -35,7 +41,15 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
       <PlaceHint place="songs" />
       <PartStrip song={song} />
       <CueGrid rig={rig} presets={presets} song={song} inHand={inHand} onPick={setInHand} />
-      {scene?.kind === 'scene' && isPlanOpen && (
+      {scene?.kind === 'scene' && sheet === 'capture' && (
+        <CapturePanel
+          key={scene.sceneIndex}
+          song={song}
+          sceneIndex={scene.sceneIndex}
+          onDone={() => setSheet(null)}
+        />
+      )}
+      {scene?.kind === 'scene' && sheet === 'plan' && (
         <PlanPanel key={scene.sceneIndex} rig={rig} song={song} to={scene.sceneIndex} />
       )}
       {scene?.kind === 'cell' && <CellBar rig={rig} presets={presets} song={song} at={scene} />}
@@ -44,8 +58,8 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
           song={song}
           sceneIndex={scene.sceneIndex}
           onPick={setInHand}
-          isPlanOpen={isPlanOpen}
-          onPlan={() => setPlanOpen(!isPlanOpen)}
+          sheet={sheet}
+          onSheet={(wanted) => setSheet(sheet === wanted ? null : wanted)}
         />
       )}
     </div>
@@ -56,6 +70,7 @@ function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
   const edit = useEdit('songs');
   const { deleteDoc } = useSteps();
   const navigate = useNavigate();
+  const world = useWorld();
   const change = (label: string, part: Partial<SongDoc>) => edit(song.id, label, (s) => ({ ...s, ...part }));
   const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
   return (
@@ -125,6 +140,11 @@ function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
         />
       </span>
       <span className="gap" />
+      <IconButton
+        icon={FileDown}
+        label="Save as a MIDI file"
+        onClick={() => saveBytes(`${song.name}.mid`, 'audio/midi', writeSmf(songToSmf(world, song)))}
+      />
       <Button
         variant="bare"
         className="btn-icon"

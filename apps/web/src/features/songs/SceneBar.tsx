@@ -1,6 +1,6 @@
 import { measure, Name, Remark, type SceneDoc, type SongDoc } from '@idle-step/contract';
 import { tempoIn } from '@idle-step/core/show';
-import { ChevronLeft, ChevronRight, Copy, ListOrdered, Play, Split, Trash2 } from 'lucide-react';
+import { Camera, ChevronLeft, ChevronRight, Copy, ListOrdered, Play, Split, Trash2 } from 'lucide-react';
 import { lazy, Suspense } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
@@ -15,17 +15,19 @@ import { GlideTime } from './OwnWay';
 
 const GlideChart = lazy(() => import('./GlideChart').then((m) => ({ default: m.GlideChart })));
 
+export type SceneSheet = 'plan' | 'capture' | null;
+
 type Props = {
   song: SongDoc;
   sceneIndex: number;
   onPick(inHand: InHand): void;
-  /** Whether the plan of this scene is shown. */
-  isPlanOpen: boolean;
-  onPlan(): void;
+  /** What is shown of this scene above the bar. */
+  sheet: SceneSheet;
+  onSheet(sheet: SceneSheet): void;
 };
 
 /** The scene in hand: its name, colour, remark, place and transition, and playing it. */
-export function SceneBar({ song, sceneIndex, onPick, isPlanOpen, onPlan }: Props) {
+export function SceneBar({ song, sceneIndex, onPick, sheet, onSheet }: Props) {
   const edit = useEdit('songs');
   const host = useLiveHost();
   const world = useWorld();
@@ -103,8 +105,15 @@ export function SceneBar({ song, sceneIndex, onPick, isPlanOpen, onPlan }: Props
           line
           icon={ListOrdered}
           label="What is sent to get here"
-          pressed={isPlanOpen}
-          onClick={onPlan}
+          pressed={sheet === 'plan'}
+          onClick={() => onSheet('plan')}
+        />
+        <IconButton
+          line
+          icon={Camera}
+          label="Capture what the rig stands at"
+          pressed={sheet === 'capture'}
+          onClick={() => onSheet('capture')}
         />
       </span>
       <span className="gap" />

@@ -1,5 +1,5 @@
 import type { SongDoc } from '@idle-step/contract';
-import { Plus } from 'lucide-react';
+import { FileUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
@@ -9,7 +9,9 @@ import { usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { SearchField } from '../../ui/SearchField';
+import { useFileChooser } from '../../files/useFileChooser';
 import { CueSheet } from './CueSheet';
+import { readSongFile, SmfPanel, type ReadSong } from './SmfPanel';
 import { newSong } from '../../edits/songEdits';
 import { freeName } from '../../words/names';
 import { minutes } from '../../words/times';
@@ -39,6 +41,14 @@ export function SongsPlace() {
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
   const [wanted, setWanted] = useState('');
+  const [read, setRead] = useState<ReadSong | null>(null);
+  const open = async (file: File) => {
+    if (!rig) return;
+    const result = await readSongFile(world, rig, file);
+    setSentence(typeof result === 'string' ? result : null);
+    setRead(typeof result === 'string' ? null : result);
+  };
+  const chooser = useFileChooser('MIDI file', '.mid,.midi,audio/midi', (file) => void open(file));
   if (!rig) return null;
   const inSet =
     set?.entries.flatMap((e) => (e.kind === 'song' ? (songs.find((s) => s.id === e.songId) ?? []) : [])) ??
@@ -62,11 +72,24 @@ export function SongsPlace() {
     setSentence(refused?.sentence ?? null);
     if (!refused) void navigate(`/songs/${made.id}`);
   };
+  const make = async (made: SongDoc) => {
+    const name = freeName(
+      songs.map((s) => s.name),
+      made.name,
+    );
+    const refused = await create('songs', { ...made, name });
+    setSentence(refused?.sentence ?? null);
+    if (refused) return;
+    setRead(null);
+    void navigate(`/songs/${made.id}`);
+  };
   return (
     <div className="songs-place">
       <aside className="song-list" aria-label="Songs">
         <div className="song-list-head">
           <h2>{set?.name ?? 'Songs'}</h2>
+          <IconButton icon={FileUp} label="Open a MIDI file as a song" onClick={chooser.choose} />
+          {chooser.input}
           <IconButton icon={Plus} label="Add a song" onClick={() => void add()} />
         </div>
         {sentence && (
@@ -98,7 +121,9 @@ export function SongsPlace() {
           {songs.length} songs, {minutes(inSet.reduce((s, x) => s + x.lengthS, 0))} in the set
         </p>
       </aside>
-      {shown ? (
+      {read ? (
+        <SmfPanel read={read} onMake={() => void make(read.song)} onLeave={() => setRead(null)} />
+      ) : shown ? (
         <CueSheet key={shown.id} rig={rig} song={shown} />
       ) : (
         <div className="work-pad">

@@ -1,0 +1,77 @@
+import { SongSchema, type RigDoc, type SongDoc } from '@idle-step/contract';
+import { readSmf } from '@idle-step/core/formats';
+import { partName } from '@idle-step/core/show';
+import { songFromSmf, type SongFromSmf } from '@idle-step/core/songFile';
+import type { World } from '@idle-step/core/engine';
+import { Button } from 'react-bootstrap';
+import { Cloth } from '../../ui/Cloth';
+import { minutes } from '../../words/times';
+
+/** A song that was read from a MIDI file and is not made yet. */
+export type ReadSong = { readonly song: SongDoc; readonly from: SongFromSmf; readonly fileName: string };
+
+/** Reads a file as a song of a rig; a text is why it is none. */
+export async function readSongFile(world: World, rig: RigDoc, file: File): Promise<ReadSong | string> {
+  const result = readSmf(new Uint8Array(await file.arrayBuffer()));
+  if (!result.ok) return `${file.name}: ${result.error.sentence}`;
+  const from = songFromSmf(world, result.value, file.name.replace(/\.midi?$/i, ''), () =>
+    crypto.randomUUID(),
+  );
+  const made = SongSchema.safeParse({ ...from.song, id: crypto.randomUUID(), rigId: rig.id });
+  return made.success
+    ? { song: made.data, from, fileName: file.name }
+    : `${file.name} makes no song: ${made.error.issues[0]!.message}`;
+}
+
+/** What would be made of a file, before it is. */
+export function SmfPanel({
+  read: { song, from, fileName },
+  onMake,
+  onLeave,
+}: {
+  read: ReadSong;
+  onMake(): void;
+  onLeave(): void;
+}) {
+  const values = song.scenes.reduce((n, s) => n + s.values.length, 0);
+  const left = [
+    from.notes > 0 ? `${from.notes} notes are left out: a song sets the rig, it does not play it.` : '',
+    from.unknown > 0 ? `${from.unknown} messages are left out: no device of this rig answers to them.` : '',
+  ].filter(Boolean);
+  return (
+    <section className="work-pad smf-look" aria-label="MIDI file">
+      <div className="place-head">
+        <h1>{song.name}</h1>
+        <span className="muted">from {fileName}</span>
+        <span className="gap" />
+        <Button variant="go" onClick={onMake}>
+          Make this song
+        </Button>
+        <Button variant="quiet" onClick={onLeave}>
+          Leave it
+        </Button>
+      </div>
+      <p>
+        {song.tempoBpm} bpm, {song.beatsPerBar} beats to the bar, {minutes(song.lengthS)};{' '}
+        {song.scenes.length} {song.scenes.length === 1 ? 'scene' : 'scenes'} that set {values}{' '}
+        {values === 1 ? 'value' : 'values'}, played in {song.parts.length}{' '}
+        {song.parts.length === 1 ? 'part' : 'parts'}:
+      </p>
+      <ol className="part-list">
+        {song.parts.map((part) => (
+          <li key={part.id}>
+            <Cloth text={partName(song, part)} />
+            <span className="num small muted">
+              {part.length && `${part.length.amount} ${part.length.unit}`}
+            </span>
+          </li>
+        ))}
+      </ol>
+      {left.map((sentence) => (
+        <p key={sentence} className="muted">
+          {sentence}
+        </p>
+      ))}
+    </section>
+  );
+}

@@ -1,0 +1,5 @@
+/** The witness for Standard MIDI Files brings no types. */
+declare module 'jzz-midi-smf' {
+  const plugin: (jzz: unknown) => void;
+  export default plugin;
+}
