@@ -1,8 +1,9 @@
+import type { SongDoc } from '@idle-step/contract';
 import { parseBytes } from '@idle-step/core/midi';
 import { demoRig } from '@idle-step/demo';
 import { createRequire } from 'node:module';
 import { Message as WebMidiMessage } from 'webmidi';
-import { describe, expect, it } from 'vitest';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { openPage, pressButton, textIs, until, useApp } from './support/app';
 import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
@@ -88,6 +89,19 @@ const TO_HOST = [
 const SCENES = 3 + 3 + 5 + 3 + 4;
 
 const running = useApp();
+
+/** The list is of values that are set at once: the songs of the set come without their glides and changes of tempo. */
+beforeAll(async () => {
+  for (const { doc, version } of await running.app.get<{ doc: SongDoc; version: number }[]>('/songs')) {
+    const scenes = doc.scenes.map((s) => ({ ...s, transition: null, tempoBpm: null }));
+    const answer = await fetch(`${running.app.base}/api/songs/${doc.id}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json', 'If-Match': `"${version}"` },
+      body: JSON.stringify({ ...doc, scenes }),
+    });
+    expect(answer.status).toBe(200);
+  }
+});
 
 /** A page with the fake in place, its ports opened and bound to the rig's, the short set in play. */
 async function openBound(path: string) {

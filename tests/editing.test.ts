@@ -125,7 +125,9 @@ describe('the cue sheet, by keyboard alone', () => {
     expect(await page.$eval('.cell-input', (e) => (e as HTMLInputElement).value)).toBe('9');
     await page.keyboard.press('Backspace');
     await page.keyboard.type('5');
+    // Taken over, and on to the line below; back up.
     await page.keyboard.press('Enter');
+    await page.keyboard.press('ArrowUp');
     await until('set', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 5 Octave');
     await page.keyboard.press('Delete');
     await until('carried', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 2 Body, carried');
@@ -219,7 +221,7 @@ describe('from nothing', () => {
     await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
     await page.goto(`${empty.base}/sets`);
     await pressButton(page, 'Make a set');
-    await page.locator('.running-order ::-p-text(Song)').click();
+    await page.locator('.order-tools ::-p-text(Song)').click();
     await page.locator('.long-menu ::-p-text(New song)').click();
     await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
     await page.goto(`${empty.base}/rig`);

@@ -173,7 +173,7 @@ describe('a newcomer’s first evening, from an empty database', () => {
 
     await me.click('.rail a[href="/sets"]');
     await me.press('Make a set');
-    await me.click('.running-order ::-p-text(Song)');
+    await me.click('.order-tools ::-p-text(Song)');
     await me.click('.long-menu ::-p-text(New song)');
     await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
     await me.look('set');

@@ -2,7 +2,7 @@ import { demoSets, demoSongs, TRACK_NAMES } from '@idle-step/demo';
 import { functionTable, type SongDoc } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import { shownText } from '@idle-step/core/gear';
-import { sceneCells } from '@idle-step/core/show';
+import { partsOf, sceneCells } from '@idle-step/core/show';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { choose, openPage, textIs, textOf, until, useApp } from './support/app';
@@ -200,7 +200,9 @@ describe('a whole set by presses alone', () => {
         all.map((e) => e.textContent ?? ''),
       );
     for (const song of songs)
-      for (const [i, scene] of song.scenes.entries()) {
+      for (const part of partsOf(song)) {
+        const i = song.scenes.findIndex((s) => s.id === part.sceneId);
+        const scene = song.scenes[i]!;
         await page.focus('[data-control="near 5"]');
         await page.keyboard.press('Space');
         const { program, snapshot, says } = wanted(song, i);

@@ -189,9 +189,10 @@ describe('a MIDI file', () => {
     await page.evaluate(() => {
       const made = window as unknown as { saved: Blob[] };
       made.saved = [];
+      const real = URL.createObjectURL.bind(URL);
       URL.createObjectURL = (blob) => {
         made.saved.push(blob as Blob);
-        return 'blob:none';
+        return real(blob);
       };
     });
     await pressButton(page, 'Save as a MIDI file');

@@ -156,7 +156,7 @@ describe('a song', () => {
   it('setting and clearing a value gives the song back', () => {
     const volume = row('Volume').id;
     const set = withValue(song, chorus.id, volume, 99);
-    expect(sceneCells(set, 4).get(volume)).toEqual({ value: 99, setIn: 2 });
+    expect(sceneCells(set, 4).get(volume)).toEqual({ value: 99, setIn: 2, way: null });
     expect(withoutValue(set, chorus.id, volume)).toEqual(song);
   });
   it('a new scene carries everything; a new song is one that the contract takes', () => {

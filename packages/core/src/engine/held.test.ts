@@ -247,6 +247,6 @@ describe('songs in play are known by their place in the running order', () => {
         ['e3', x],
       ]),
     );
-    expect(playing.state.position).toEqual({ entryId: 'e3', sceneId: 'x-1' });
+    expect(playing.state.position).toEqual({ entryId: 'e3', sceneId: 'x-1', partId: 'x-1' });
   });
 });

@@ -278,7 +278,7 @@ describe('scenes and songs', () => {
 
   it('begin with the first scene; the rest waits while the program settles', () => {
     const run = new Run(makeWorld([[]], [one, two]));
-    expect(placeOf(run.world, run.state)).toEqual({ songIndex: 0, sceneIndex: null });
+    expect(placeOf(run.world, run.state)).toMatchObject({ songIndex: 0, sceneIndex: null });
     expect(run.command(0, next).sent()).toEqual(['out-a C2 0D', 'host-in B0 66 7F']);
     expect(run.wake()).toBeCloseTo(0.64 + SETTLE_MS, 9);
     expect(run.tick(42.64).sent()).toEqual(['out-a B2 16 00']);
@@ -294,11 +294,15 @@ describe('scenes and songs', () => {
   it('walk on into the next song with its tempo, and stop at both ends of the set', () => {
     const run = new Run(makeWorld([[]], [one, two]));
     for (let i = 0; i < 4; i++) run.command(i * 100, next);
-    expect(placeOf(run.world, run.state)).toEqual({ songIndex: 1, sceneIndex: 0 });
+    expect(placeOf(run.world, run.state)).toEqual({ songIndex: 1, sceneIndex: 0, partIndex: 0 });
     expect(run.sent()).toEqual(['out-a B2 16 02']);
     expect(run.state.tempo).toMatchObject({ bpm: 72, beatsPerBar: 3, originMs: 300 });
     expect(run.command(400, next).notes()).toEqual(['end-of-set']);
-    expect(placeOf(run.world, run.command(500, previous).state)).toEqual({ songIndex: 0, sceneIndex: 2 });
+    expect(placeOf(run.world, run.command(500, previous).state)).toEqual({
+      songIndex: 0,
+      sceneIndex: 2,
+      partIndex: 2,
+    });
     expect(run.command(600, { kind: 'song', to: 'previous' }).notes()).toEqual(['start-of-set']);
   });
 
@@ -435,10 +439,11 @@ describe('an edit while playing', () => {
     expect(edited(makeWorld([[], []], [moved, a]), playing.state)).toEqual({
       songIndex: 0,
       sceneIndex: 0,
+      partIndex: 0,
     });
   });
   it('falls back when they are gone', () => {
-    expect(edited(makeWorld([[]], [a]), playing.state)).toEqual({ songIndex: 0, sceneIndex: null });
+    expect(edited(makeWorld([[]], [a]), playing.state)).toMatchObject({ songIndex: 0, sceneIndex: null });
     const { state } = changeShow(before, playing.state, makeWorld([[]], [a]).show, 2);
     expect(state.banks).toEqual({ board: 'bank-0' });
   });

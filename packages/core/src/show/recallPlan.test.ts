@@ -160,14 +160,14 @@ describe('carried values', () => {
   ]);
   it('come from the scene that set them last', () => {
     expect(Object.fromEntries(sceneCells(song, 2))).toEqual({
-      x: { value: 2, setIn: 1 },
-      y: { value: 5, setIn: 0 },
-      z: { value: 0, setIn: 2 },
+      x: { value: 2, setIn: 1, way: null },
+      y: { value: 5, setIn: 0, way: null },
+      z: { value: 0, setIn: 2, way: null },
     });
   });
   it('do not reach back, and off (0) is a value like any other', () => {
     expect(sceneCells(song, 0).has('z')).toBe(false);
-    expect(sceneCells(song, 2).get('z')).toEqual({ value: 0, setIn: 2 });
+    expect(sceneCells(song, 2).get('z')).toEqual({ value: 0, setIn: 2, way: null });
   });
   it('of a scene that is not there are a bug', () => expect(() => sceneCells(song, 3)).toThrow(RangeError));
 });
