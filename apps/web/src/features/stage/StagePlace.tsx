@@ -80,8 +80,8 @@ function NowAndNext({ world }: { world: World }) {
       <div className="stage-now framed" data-testid="stage-now">
         <Corners />
         <Cloth large lit={now !== null} className="now-cloth" text="" />
-        <span className={`now-text ${now ? '' : 'waiting'}`}>
-          <FitText text={name ?? 'ready'} max={230} min={60} />
+        <span className={`now-text ${now ? '' : 'waiting'} ${remark ? 'with-remark' : ''}`}>
+          <FitText text={name ?? 'ready'} max={remark ? 170 : 230} min={60} />
         </span>
         {remark && <p className="stage-remark">{remark}</p>}
       </div>
