@@ -183,6 +183,43 @@ describe('cells', () => {
   });
 });
 
+describe('the list of songs', () => {
+  it('is found in as one types, put in order, and several are tagged and put into a set at once', async () => {
+    const page = await openPage(running.browser, running.app.base, '/songs');
+    await page.waitForSelector('.song-rows a');
+    const names = () => page.$$eval('.song-rows .song-name', (list) => list.map((e) => e.textContent));
+    await fill(page, 'Find a song', 'low');
+    await until('found', names, (n) => n.join() === 'Low Water,Slow Ferry');
+    await pressButton(page, 'Take several in hand');
+    await page.locator('[aria-label="Songs in hand"] ::-p-text(all)').click();
+    await fill(page, 'Tag for the songs in hand', 'opener');
+    await pressButton(page, 'Tag the songs in hand');
+    const before = (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length;
+    await page.locator('[aria-label="Songs in hand"] ::-p-text(Into a set)').click();
+    await page.locator(`[aria-label="Songs in hand"] ::-p-text(${demoSets[0]!.name})`).click();
+    await until(
+      'tagged',
+      async () => [
+        (await keptSong(songNamed('Low Water').id)).tags,
+        (await keptSong(songNamed('Slow Ferry').id)).tags,
+      ],
+      (tags) => tags.every((t) => t.includes('opener')),
+    );
+    await until(
+      'in the set',
+      async () => (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length,
+      (n) => n === before + 2,
+    );
+    await fill(page, 'Find a song', '');
+    await choose(page, 'Order of the list', 'by tempo');
+    await until('by tempo', names, (n) => n[0] === 'Long Mooring');
+    await pressButton(page, 'Duplicate this song');
+    await textIs(page, 'h1', (t) => t.endsWith(' 2'));
+    expect(await axeViolations(page)).toEqual([]);
+    expect(page.troubles).toEqual([]);
+  });
+});
+
 describe('a MIDI file', () => {
   it('is saved, looked at, and made a song again; another file is refused with its byte', async () => {
     const page = await openPage(running.browser, running.app.base, `/songs/${songNamed('Paper Weir').id}`);

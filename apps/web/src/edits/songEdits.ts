@@ -151,3 +151,14 @@ export const pauseEntry = (kind: 'break' | 'talk'): SetEntryDoc => ({
   name: kind === 'break' ? 'Break' : 'Talk',
   lengthS: kind === 'break' ? 900 : 120,
 });
+
+/** The same song with identifiers of its own. */
+export function copyOf(song: SongDoc): SongDoc {
+  const ids = new Map(song.scenes.map((s) => [s.id, crypto.randomUUID()]));
+  return {
+    ...song,
+    id: crypto.randomUUID(),
+    scenes: song.scenes.map((s) => ({ ...s, id: ids.get(s.id)! })),
+    parts: song.parts.map((p) => ({ ...p, id: crypto.randomUUID(), sceneId: ids.get(p.sceneId)! })),
+  };
+}

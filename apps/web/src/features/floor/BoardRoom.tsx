@@ -157,7 +157,7 @@ export function BoardRoom({
           <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
           {several ? `Learn ${inHand.length} in a row` : 'Learn what it sends'}
         </Button>
-        {preset && (
+        {preset && inHand.length > 0 && (
           <Button
             variant="quiet"
             disabled={free.length === 0}
@@ -169,7 +169,7 @@ export function BoardRoom({
             onClick={group}
           >
             <BookOpen size={16} strokeWidth={1.75} aria-hidden="true" />
-            Pages for {free.length > 1 ? `these ${free.length}` : 'it'}
+            Pages
           </Button>
         )}
         <IconButton

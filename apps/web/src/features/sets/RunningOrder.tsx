@@ -321,7 +321,7 @@ function EntryCells({ set, entry, time, inOrder, byId, onChange }: EntryProps) {
       >
         {song.key}
       </span>
-      <span className="order-scenes">
+      <span className="order-scenes" title={scenes.map((s) => s.name).join(', ')}>
         {scenes.slice(0, SCENES_SHOWN).map((s) => (
           <Cloth key={s.id} text={s.name} colour={s.colour} />
         ))}

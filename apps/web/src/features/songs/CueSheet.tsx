@@ -1,12 +1,12 @@
 import { measure, Name, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
 import { writeSmf } from '@idle-step/core/formats';
 import { songToSmf } from '@idle-step/core/songFile';
-import { FileDown, Plus, Trash2 } from 'lucide-react';
+import { Copy, FileDown, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useNavigate } from 'react-router-dom';
+import { Link, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
-import { useEdit, usePresets } from '../../drafts/useDocs';
+import { useEdit, usePresets, useSets } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
@@ -21,10 +21,11 @@ import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
 import { SceneBar, type SceneSheet } from './SceneBar';
 import { withNewScene } from '../../edits/songEdits';
+import { setsWith } from '../../edits/songList';
 import { minutes, parseMinutes } from '../../words/times';
 
 /** One song: its scenes across, the functions of the rig down, and below them what is in hand. */
-export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
+export function CueSheet({ rig, song, onDuplicate }: { rig: RigDoc; song: SongDoc; onDuplicate(): void }) {
   const edit = useEdit('songs');
   const presets = usePresets(rig.id);
   const [inHand, setInHand] = useState<InHand>(null);
@@ -37,7 +38,7 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const scene = inHand && song.scenes[inHand.sceneIndex] ? inHand : null;
   return (
     <div className="cue-sheet">
-      <SongHead song={song} onAddScene={addScene} />
+      <SongHead song={song} onAddScene={addScene} onDuplicate={onDuplicate} />
       <PlaceHint place="songs" />
       <PartStrip song={song} />
       <CueGrid rig={rig} presets={presets} song={song} inHand={inHand} onPick={setInHand} />
@@ -66,7 +67,15 @@ export function CueSheet({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   );
 }
 
-function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
+function SongHead({
+  song,
+  onAddScene,
+  onDuplicate,
+}: {
+  song: SongDoc;
+  onAddScene(): void;
+  onDuplicate(): void;
+}) {
   const edit = useEdit('songs');
   const { deleteDoc } = useSteps();
   const navigate = useNavigate();
@@ -140,6 +149,8 @@ function SongHead({ song, onAddScene }: { song: SongDoc; onAddScene(): void }) {
         />
       </span>
       <span className="gap" />
+      <UsedIn song={song} />
+      <IconButton icon={Copy} label="Duplicate this song" onClick={onDuplicate} />
       <IconButton
         icon={FileDown}
         label="Save as a MIDI file"
@@ -174,4 +185,20 @@ function parseTags(text: string): { value: string[]; error?: undefined } | { err
   ];
   const result = SongSchema.shape.tags.safeParse(tags);
   return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
+}
+
+/** The sets that a song stands in. */
+function UsedIn({ song }: { song: SongDoc }) {
+  const used = setsWith(useSets(song.rigId), song.id);
+  if (used.length === 0) return <span className="small muted">in no set</span>;
+  return (
+    <span className="small muted">
+      in{' '}
+      {used.length === 1 ? (
+        <Link to={`/sets/${used[0]!.id}`}>{used[0]!.name}</Link>
+      ) : (
+        <span title={used.map((s) => s.name).join(', ')}>{used.length} sets</span>
+      )}
+    </span>
+  );
 }

@@ -1,0 +1,71 @@
+import type { SetlistDoc, SongDoc } from '@idle-step/contract';
+import { entriesInOrder } from '@idle-step/core/show';
+
+/** Orders in which songs are listed. */
+export const SONG_ORDERS = ['set', 'title', 'tempo', 'key', 'length'] as const;
+export type SongOrder = (typeof SONG_ORDERS)[number];
+
+/** A line of the list: a song with its number in the set in play, or the head of those that are not in it. */
+export type SongLine =
+  | { readonly kind: 'song'; readonly song: SongDoc; readonly number: number | null }
+  | { readonly kind: 'head'; readonly text: string };
+
+/** The songs as they are listed: found by words in title, key, remark and tags, and put in order. */
+export function songLines(
+  songs: readonly SongDoc[],
+  set: SetlistDoc | null,
+  wanted: string,
+  order: SongOrder,
+): readonly SongLine[] {
+  const found = wanted.trim() === '' ? songs : songs.filter((s) => isLike(s, wanted));
+  if (order !== 'set' || !set || wanted.trim() !== '')
+    return sorted(found, order).map((song) => ({ kind: 'song', song, number: null }));
+  const byId = new Map(found.map((s) => [s.id, s]));
+  let number = 0;
+  const inSet = entriesInOrder(set).flatMap((e): SongLine[] => {
+    if (e.kind !== 'song') return [];
+    number++;
+    const song = byId.get(e.songId);
+    return song ? [{ kind: 'song', song, number }] : [];
+  });
+  const used = new Set(inSet.flatMap((l) => (l.kind === 'song' ? l.song.id : [])));
+  const rest = found.filter((s) => !used.has(s.id));
+  return [
+    ...inSet,
+    ...(rest.length > 0 ? [{ kind: 'head' as const, text: 'not in this set' }] : []),
+    ...sorted(rest, 'title').map((song): SongLine => ({ kind: 'song', song, number: null })),
+  ];
+}
+
+/** Whether every word that was typed stands in the title, the key, the remark or a tag. */
+function isLike({ name, key, remark, tags }: SongDoc, wanted: string): boolean {
+  const text = [name, key, remark, ...tags].join(' ').toLowerCase();
+  return wanted
+    .toLowerCase()
+    .trim()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
+
+const words = new Intl.Collator('en', { numeric: true });
+
+function sorted(songs: readonly SongDoc[], order: SongOrder): readonly SongDoc[] {
+  const byTitle = (a: SongDoc, b: SongDoc) => words.compare(a.name, b.name);
+  switch (order) {
+    case 'tempo':
+      return songs.toSorted((a, b) => a.tempoBpm - b.tempoBpm || byTitle(a, b));
+    case 'length':
+      return songs.toSorted((a, b) => a.lengthS - b.lengthS || byTitle(a, b));
+    case 'key':
+      // Songs without a key come last.
+      return songs.toSorted(
+        (a, b) => Number(a.key === '') - Number(b.key === '') || words.compare(a.key, b.key) || byTitle(a, b),
+      );
+    default:
+      return songs.toSorted(byTitle);
+  }
+}
+
+/** The sets that a song stands in. */
+export const setsWith = (sets: readonly SetlistDoc[], songId: string): readonly SetlistDoc[] =>
+  sets.filter((s) => s.entries.some((e) => e.kind === 'song' && e.songId === songId));

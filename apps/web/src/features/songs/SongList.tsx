@@ -1,0 +1,225 @@
+import type { SetlistDoc, SongDoc } from '@idle-step/contract';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { CheckSquare, ListPlus, Tag, Trash2 } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
+import { Dropdown, Form } from 'react-bootstrap';
+import { NavLink } from 'react-router-dom';
+import { useEdit } from '../../drafts/useDocs';
+import { useSteps } from '../../drafts/useSteps';
+import { Pick } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { SearchField } from '../../ui/SearchField';
+import { songEntry } from '../../edits/songEdits';
+import { SONG_ORDERS, songLines, type SongOrder } from '../../edits/songList';
+import { minutes } from '../../words/times';
+
+/** From so many songs on they are looked for and put in order. */
+const SEARCHED_FROM = 8;
+const LINE_PX = 33;
+
+const ORDER_WORDS: Record<SongOrder, string> = {
+  set: 'as in the set',
+  title: 'by title',
+  tempo: 'by tempo',
+  key: 'by key',
+  length: 'by length',
+};
+
+type Props = {
+  songs: readonly SongDoc[];
+  /** The set in play, `null` when there is none. */
+  set: SetlistDoc | null;
+  sets: readonly SetlistDoc[];
+  shownId: string | undefined;
+};
+
+/** All songs: found as one types, in an order, and several in hand at once. */
+export function SongList({ songs, set, sets, shownId }: Props) {
+  const [wanted, setWanted] = useState('');
+  const [order, setOrder] = useState<SongOrder>('set');
+  const [picked, setPicked] = useState<ReadonlySet<string> | null>(null);
+  const list = useRef<HTMLOListElement>(null);
+  const lines = useMemo(() => songLines(songs, set, wanted, order), [songs, set, wanted, order]);
+  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => LINE_PX,
+    overscan: 8,
+    initialRect: { width: 172, height: 500 },
+  });
+  const inSetS = useMemo(
+    () => lines.reduce((s, l) => s + (l.kind === 'song' && l.number !== null ? l.song.lengthS : 0), 0),
+    [lines],
+  );
+  const toggle = (id: string, on: boolean) => {
+    const next = new Set(picked);
+    if (on) next.add(id);
+    else next.delete(id);
+    setPicked(next);
+  };
+  return (
+    <>
+      {songs.length >= SEARCHED_FROM && (
+        <div className="song-search">
+          <SearchField
+            label="Find a song"
+            placeholder="Title, key or tag"
+            value={wanted}
+            onChange={setWanted}
+          />
+          <Pick
+            hideLabel
+            label="Order of the list"
+            value={order}
+            options={SONG_ORDERS.map((o) => ({ value: o, text: ORDER_WORDS[o] }))}
+            onPick={(o) => setOrder(o as SongOrder)}
+          />
+          <IconButton
+            icon={CheckSquare}
+            label="Take several in hand"
+            pressed={picked !== null}
+            onClick={() => setPicked(picked === null ? new Set() : null)}
+          />
+        </div>
+      )}
+      {lines.length === 0 && songs.length > 0 && <p className="muted px-2">No song is like that.</p>}
+      <ol ref={list} className="song-rows" aria-label="Songs">
+        <li aria-hidden="true" className="song-room" style={{ height: virtual.getTotalSize() }} />
+        {virtual.getVirtualItems().map((item) => {
+          const line = lines[item.index]!;
+          const style = { top: item.start, height: LINE_PX };
+          if (line.kind === 'head')
+            return (
+              <li key="head" style={style} className="muted list-rest">
+                {line.text}
+              </li>
+            );
+          const { song, number } = line;
+          return (
+            <li key={`${song.id}/${item.index}`} style={style}>
+              {picked && (
+                <Form.Check
+                  aria-label={`Take ${song.name} in hand`}
+                  checked={picked.has(song.id)}
+                  onChange={(e) => toggle(song.id, e.target.checked)}
+                />
+              )}
+              <NavLink to={`/songs/${song.id}`} className={song.id === shownId ? 'on' : ''}>
+                <span className="num muted">{number ?? ''}</span>
+                <span className="song-name" title={song.name}>
+                  {song.name}
+                </span>
+                <span className="num">
+                  {order === 'length' ? minutes(song.lengthS) : order === 'key' ? song.key : song.tempoBpm}
+                </span>
+              </NavLink>
+            </li>
+          );
+        })}
+      </ol>
+      {picked ? (
+        <SeveralBar
+          songs={songs.filter((s) => picked.has(s.id))}
+          sets={sets}
+          onAll={() => setPicked(new Set(lines.flatMap((l) => (l.kind === 'song' ? l.song.id : []))))}
+          onDone={() => setPicked(null)}
+        />
+      ) : (
+        <p className="song-list-foot small muted">
+          {songs.length} songs{inSetS > 0 && `, ${minutes(inSetS)} in the set`}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** What is done with several songs at once. */
+function SeveralBar({
+  songs,
+  sets,
+  onAll,
+  onDone,
+}: {
+  songs: readonly SongDoc[];
+  sets: readonly SetlistDoc[];
+  onAll(): void;
+  onDone(): void;
+}) {
+  const edit = useEdit('songs');
+  const editSet = useEdit('sets');
+  const { deleteDoc } = useSteps();
+  const [tag, setTag] = useState('');
+  const none = songs.length === 0;
+  const addTag = () => {
+    const word = tag.trim().slice(0, 40);
+    if (word === '' || none) return;
+    for (const song of songs)
+      if (!song.tags.includes(word))
+        edit(song.id, `tag ${word}`, (s) => ({ ...s, tags: [...s.tags, word].slice(0, 20) }));
+    setTag('');
+  };
+  const remove = async () => {
+    for (const song of songs) await deleteDoc('songs', song.id, song.name, () => undefined);
+    onDone();
+  };
+  return (
+    <div className="several" role="group" aria-label="Songs in hand">
+      <span className="small">
+        {songs.length} in hand{' '}
+        <button type="button" className="btn btn-bare" onClick={onAll}>
+          all
+        </button>
+      </span>
+      <form
+        className="several-tag"
+        onSubmit={(e) => {
+          e.preventDefault();
+          addTag();
+        }}
+      >
+        <Form.Control
+          aria-label="Tag for the songs in hand"
+          placeholder="tag"
+          value={tag}
+          onChange={(e) => setTag(e.target.value)}
+        />
+        <IconButton
+          icon={Tag}
+          label="Tag the songs in hand"
+          disabled={none || tag.trim() === ''}
+          onClick={addTag}
+        />
+      </form>
+      <Dropdown drop="up">
+        <Dropdown.Toggle variant="quiet" className="no-caret" disabled={none || sets.length === 0}>
+          <ListPlus size={16} strokeWidth={1.75} aria-hidden="true" />
+          Into a set
+        </Dropdown.Toggle>
+        <Dropdown.Menu className="long-menu">
+          {sets.map((s) => (
+            <Dropdown.Item
+              key={s.id}
+              as="button"
+              onClick={() => {
+                editSet(s.id, `add ${songs.length} songs`, (x) => ({
+                  ...x,
+                  entries: [...x.entries, ...songs.map((song) => songEntry(song.id))],
+                }));
+                onDone();
+              }}
+            >
+              {s.name}
+            </Dropdown.Item>
+          ))}
+        </Dropdown.Menu>
+      </Dropdown>
+      <IconButton
+        icon={Trash2}
+        label="Delete the songs in hand; each can be brought back"
+        disabled={none}
+        onClick={() => void remove()}
+      />
+    </div>
+  );
+}
