@@ -62,7 +62,7 @@ export const MUTATIONS = [
   ],
   // Actions.
   ['engine/actions.ts', 'delay.amount * beatMs', 'delay.amount'],
-  ['engine/actions.ts', "(to.kind === 'up' ? 1 : -1)", "(to.kind === 'up' ? -1 : 1)"],
+  ['engine/pages.ts', "(to.kind === 'up' ? 1 : -1)", "(to.kind === 'up' ? -1 : 1)"],
   ['engine/actions.ts', "atEnd === 'stop' ? values[at]!", "atEnd !== 'stop' ? values[at]!"],
   ['engine/actions.ts', 'live.know(reached.fn.id, value);', 'void value;'],
   ['engine/actions.ts', 'if (!isDown) send(live, portId, noteOff', 'if (isDown) send(live, portId, noteOff'],
@@ -70,11 +70,7 @@ export const MUTATIONS = [
   ['engine/arming.ts', 'fn.arms !== chosen.fn.arms', 'fn.arms !== null'],
   ['engine/arming.ts', 'armed < 0 ? tracks.length - 1 :', ''],
   // Scenes and songs.
-  [
-    'engine/navigate.ts',
-    "reached.fn.shape.kind !== 'trigger' || setIn === sceneIndex",
-    'reached.fn.id !== null',
-  ],
+  ['engine/navigate.ts', "if (reached.fn.shape.kind === 'trigger' && setIn !== sceneIndex) continue;", ''],
   ['engine/navigate.ts', "goToSong(live, songIndex - 1, 'last')", "goToSong(live, songIndex - 1, 'first')"],
   ['engine/navigate.ts', 'if (entryId !== state.position.entryId ||', 'if (entryId !== null ||'],
   ['engine/navigate.ts', '  live.tellsLamps = true;\n', ''],
@@ -92,8 +88,8 @@ export const MUTATIONS = [
   ['floor/takeOver.ts', '<= 0 ? now : null', '< 0 ? now : null'],
   ['floor/takeOver.ts', 'now > before ? move.high : move.low', 'now > before ? move.low : move.high'],
   // Time.
-  ['engine/rampTimes.ts', 'share: shareAt(r, nowMs), sinceMs: nowMs', 'sinceMs: nowMs'],
-  ['engine/ramps.ts', 'const share = isOver ? 1 :', 'const share = isOver ? 0.99 :'],
+  ['engine/rampTimes.ts', '  share: shareAt(ramp, nowMs),\n', ''],
+  ['engine/ramps.ts', 'ramp.curve, isOver ? 1 : share', 'ramp.curve, isOver ? 0.99 : share'],
   ['engine/ramps.ts', '(isRunning ? now : action.from)', 'action.from'],
   ['engine/clocks.ts', 'live.lateUntilMs - live.nowMs > beatMs', 'live.lateUntilMs - live.nowMs > Infinity'],
   ['engine/clockTimes.ts', 'sinceMs: clockDueMs(c), bpm, sent: 0', 'sinceMs: c.sinceMs, bpm, sent: 0'],
@@ -120,4 +116,17 @@ export const MUTATIONS = [
   ['routing/change.ts', '(channel + change.channel.by + 32) % 16', '(channel + change.channel.by + 32) % 32'],
   ['routing/modulation.ts', 'fromShare + (1 - run.fromShare) *', 'fromShare + 1 *'],
   ['routing/modulation.ts', '1 - (1 - m.sustain) * applyCurve', '1 - m.sustain * applyCurve'],
+  // Scenes that glide, parts, sets, files.
+  ['engine/rampTimes.ts', 'sinceMs: Math.max(nowMs, ramp.sinceMs)', 'sinceMs: nowMs'],
+  ['engine/ramps.ts', 'live.state.listensFromMs[deviceId] ?? 0', '0'],
+  [
+    'engine/navigate.ts',
+    'ramp.to === value && setIn !== sceneIndex',
+    'ramp.to === value && setIn === sceneIndex',
+  ],
+  ['engine/navigate.ts', '(p, i) => i >= from && p.sceneId', '(p) => p.sceneId'],
+  ['show/glide.ts', 'share >= 1 ? to :', 'share > 1 ? to :'],
+  ['show/parts.ts', 'bpm = scene.tempoBpm ?? bpm;', 'bpm = song.tempoBpm;'],
+  ['show/setTimes.ts', 'if (!entry.isEncore) playedS = startS;', 'playedS = startS;'],
+  ['formats/smf.ts', 'if (first === 0xff) {\n      running = null;', 'if (first === 0xff) {'],
 ];

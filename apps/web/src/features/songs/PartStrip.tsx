@@ -74,7 +74,6 @@ export function PartStrip({ song }: { song: SongDoc }) {
             ))}
           </Dropdown.Menu>
         </Dropdown>
-        <span className="gap" />
         <span className="small muted">
           {!isWritten
             ? 'each scene once'
