@@ -199,7 +199,7 @@ describe('what is kept', () => {
       ...song,
       scenes: [
         song.scenes[4]!,
-        { id: crypto.randomUUID(), name: 'New', values: song.scenes[0]!.values.slice(1) },
+        { ...PLAIN_SCENE, id: crypto.randomUUID(), name: 'New', values: song.scenes[0]!.values.slice(1) },
         song.scenes[0]!,
       ],
     };
