@@ -125,7 +125,6 @@ export const MUTATIONS = [
     'ramp.to === value && setIn === sceneIndex',
   ],
   ['engine/navigate.ts', '(p, i) => i >= from && p.sceneId', '(p) => p.sceneId'],
-  ['show/glide.ts', 'share >= 1 ? to :', 'share > 1 ? to :'],
   ['show/parts.ts', 'bpm = scene.tempoBpm ?? bpm;', 'bpm = song.tempoBpm;'],
   ['show/setTimes.ts', 'if (!entry.isEncore) playedS = startS;', 'playedS = startS;'],
   ['formats/smf.ts', 'if (first === 0xff) {\n      running = null;', 'if (first === 0xff) {'],

@@ -5,6 +5,7 @@ import type { Device } from '../gear';
 import { encode, hex } from '../midi';
 import { glideSteps, type Scene, type Song } from '../show';
 import { cable, makeDevice, makeFunction, makePort, makeRig, makeSong } from '../testing.test-support';
+import { retimed } from './rampTimes';
 import { compileWorld, initialState, step, type Command, type LiveState, type World } from './index';
 
 const SETTLE_MS = 40;
@@ -293,6 +294,15 @@ describe('a scene that glides', () => {
       ),
       { seed: 44, numRuns: 100 },
     ));
+});
+
+describe('a glide that has not begun yet', () => {
+  it('begins when its device listens, also when the tempo changes before', () => {
+    const ramp = { functionId: 'level', from: 0, to: 9, curve: 'linear', amount: 1, unit: 'beats' } as const;
+    const waiting = { ...ramp, bpm: 60, sinceMs: 100, share: 0, stepMs: 10, stepsDone: 0 };
+    expect(retimed([waiting], 120, 50)).toEqual([{ ...waiting, bpm: 120 }]);
+    expect(retimed([waiting], 120, 600)).toEqual([{ ...waiting, bpm: 120, sinceMs: 600, share: 0.5 }]);
+  });
 });
 
 describe('the order in which a song is played', () => {
