@@ -151,6 +151,51 @@ describe('cells', () => {
     expect(page.troubles).toEqual([]);
   });
 
+  it('what is typed is kept when another cell is clicked, and what is refused stays in hand', async () => {
+    const song = songNamed('Gull Clock');
+    const page = await openPage(running.browser, running.app.base, `/songs/${song.id}`);
+    const cell = (n: number) => page.locator(`.cue-grid tbody tr:nth-child(2) td:nth-of-type(${n})`);
+    await cell(2).click();
+    await until(
+      'in hand',
+      () => inHand(page),
+      (l) => l === 'Kelpline Snapshot in Verse: 3 Full',
+    );
+    await page.keyboard.type('Swirl');
+    await cell(3).click();
+    await until(
+      'kept',
+      async () => (await keptSong(song.id)).scenes[1]!.values[0]!.value,
+      (v) => v === 5,
+    );
+    await page.keyboard.type('Nonsense');
+    await cell(1).click();
+    await textIs(page, '.cue-room [role="alert"]', (t) => t.includes('“Nonsense” is not a value'));
+    expect(await page.$eval('.cell-input', (e) => (e as HTMLInputElement).value)).toBe('Nonsense');
+    await press(page, 'Escape');
+    // A range that reaches into a scene that is gone by undo is cut, and clearing it clears what is there.
+    await page.$$eval('.song-head button', (buttons) => buttons.at(-1)!.focus());
+    await press(page, 'Enter');
+    await until(
+      'scene',
+      () => page.$$('.scene-heads button'),
+      (list) => list.length === 5,
+    );
+    await cell(4).click();
+    await page.keyboard.down('Shift');
+    await press(page, 'ArrowRight');
+    await page.keyboard.up('Shift');
+    await chord(page, 'Control', 'z');
+    await until(
+      'undone',
+      () => page.$$('.scene-heads button'),
+      (list) => list.length === 4,
+    );
+    await page.focus('.cue-grid td');
+    await press(page, 'Delete');
+    expect(page.troubles).toEqual([]);
+  });
+
   it('tempo, remark and own ways have lines and fields of their own', async () => {
     const { id } = songNamed('Salt Stairs');
     const page = await openPage(running.browser, running.app.base, `/songs/${id}`);

@@ -61,13 +61,15 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
       ? { row: rows.findIndex((r) => r.key === inHand.rowKey), sceneIndex: inHand.sceneIndex }
       : null;
   const from = anchor ?? at;
+  // A line or a scene may have gone since, by undo or in another window.
+  const [lastRow, lastScene] = [rows.length - 1, song.scenes.length - 1];
   const range: CueRange | null =
-    at && from && at.row >= 0
+    at && from && at.row >= 0 && at.sceneIndex <= lastScene
       ? {
           top: Math.min(from.row, at.row),
-          bottom: Math.max(from.row, at.row),
+          bottom: Math.min(lastRow, Math.max(from.row, at.row)),
           left: Math.min(from.sceneIndex, at.sceneIndex),
-          right: Math.max(from.sceneIndex, at.sceneIndex),
+          right: Math.min(lastScene, Math.max(from.sceneIndex, at.sceneIndex)),
         }
       : null;
   const take = (label: string, next: SongDoc | string): boolean => {
@@ -109,7 +111,10 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
     typing,
     sentence,
     range,
-    pick: moveTo,
+    // What is being typed in another cell is taken first; where it is refused, it stays in hand.
+    pick: (row, sceneIndex, extends_) => {
+      if (open.current === null || commit(open.current.text)) moveTo(row, sceneIndex, extends_);
+    },
     type: (text) => setTyping({ text, error: null }),
     commit,
     fillRight,
