@@ -61,6 +61,7 @@ const ShowSchema = z.object({
   setName: z.string(),
   songs: z.array(z.object(SongSchema.shape)),
   entryIds: z.array(Text).optional(),
+  leftOut: z.array(z.array(Text)).optional(),
 });
 
 /**

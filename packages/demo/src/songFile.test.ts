@@ -71,6 +71,57 @@ describe('a song as a Standard MIDI File', () => {
     expect(rising.at(-1)![0]).toBeLessThanOrEqual(8 * 4 * 480 + 8 * 480);
   });
 
+  it('cuts a glide that is longer than its part, as it is played', () => {
+    const heron = songNamed('Heron');
+    const short = heron.scenes.map((s) => ({
+      id: `part-${s.id}`,
+      sceneId: s.id,
+      name: '',
+      length: { amount: 1, unit: 'bars' as const },
+      remark: '',
+    }));
+    const { song } = readBack({ ...heron, parts: short });
+    // Eight beats from 60 to 84 are cut after four, halfway; the last part's glide comes to its end.
+    const wash = heron.scenes[0]!.values.find((v) => v.value === 60)!.functionId;
+    const values = song.scenes.map((_, i) => sceneCells(song as Song, i).get(wash)?.value);
+    expect(values).toEqual([60, 72, 110]);
+  });
+
+  it('reads what is spread over several messages: a parameter number in 14 bits, and both halves of a controller', () => {
+    const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
+    const rows = [
+      {
+        drive: { kind: 'parameter', registered: false, parameter: 1000, bits: 14 },
+        shape: { kind: 'range', min: 0, max: 16_383, shownFrom: 0 },
+      },
+      {
+        drive: { kind: 'controller-14', controller: 16 },
+        shape: { kind: 'range', min: 0, max: 16_383, shownFrom: 0 },
+      },
+      { drive: { kind: 'program', bank: 129 }, shape: { kind: 'program', names: [] } },
+    ] as const;
+    const chart = rows.map((row, i) => ({
+      ...kelpline.chart[0]!,
+      ...row,
+      id: `wide-${i}`,
+      name: `Wide ${i}`,
+      settleMs: 0,
+    }));
+    const devices = demoRig.devices.map((d) => (d === kelpline ? { ...d, chart: [...chart] } : d));
+    const wide = compileWorld({ rig: { ...demoRig, devices }, presets: [], setName: '', songs: [] });
+    const values = [9999, 4321, 7].map((value, i) => ({ functionId: `wide-${i}`, value, way: null }));
+    const song = { ...demoSongs[0]!, scenes: [{ ...demoSongs[0]!.scenes[0]!, values }] };
+    const file = readSmf(writeSmf(songToSmf(wide, song)));
+    if (!file.ok) throw new Error(file.error.sentence);
+    const back = songFromSmf(wide, file.value, '', freshId);
+    expect(back.unknown).toBe(0);
+    expect(Object.fromEntries(back.song.scenes[0]!.values.map((v) => [v.functionId, v.value]))).toEqual({
+      'wide-0': 9999,
+      'wide-1': 4321,
+      'wide-2': 7,
+    });
+  });
+
   it('without markers is one part, and what no device answers to is counted', () => {
     const result = songFromSmf(
       world,

@@ -32,13 +32,8 @@ export type PageTarget = 'up' | 'down' | { readonly bankId: string };
 
 export type Command =
   | { readonly kind: 'scene'; readonly to: 'next' | 'previous' | 'again' }
-  /** A scene by its place in the sheet; `partIndex` where it stands in the order, else its first part. */
-  | {
-      readonly kind: 'go';
-      readonly songIndex: number;
-      readonly sceneIndex: number;
-      readonly partIndex?: number;
-    }
+  /** A scene by its place in the sheet. */
+  | { readonly kind: 'go'; readonly songIndex: number; readonly sceneIndex: number }
   | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
   | { readonly kind: 'bank'; readonly boardId: string; readonly to: PageTarget }
   /** A page of a group. */

@@ -1,6 +1,6 @@
 import type { SceneTarget } from '../floor';
 import { isUsable } from '../gear';
-import type { Cell, RecallTarget, Scene } from '../show';
+import { timedWay, type Cell, type RecallTarget, type Scene } from '../show';
 import { changeBank } from './pages';
 import { DEFAULT_BPM } from './liveState';
 import { startGlides, type Glide } from './ramps';
@@ -131,9 +131,9 @@ function glideTo(
   const from = live.value(functionId);
   if (from === undefined || from === to || shape === 'trigger' || shape === 'program') return null;
   const own = isOwn ? way : null;
-  if (own?.kind === 'at-once') return null;
-  const { time, curve } = own ?? transition ?? { time: null, curve: null };
-  if (!time || !curve || time.amount <= 0) return null;
+  const timed = timedWay(own, transition);
+  if (!timed) return null;
+  const { time, curve } = timed;
   if (shape === 'range') return { functionId, from, to, time, curve, isSwitch: false };
   const at = own ? 1 : (transition?.switchAt ?? 0);
   return at > 0

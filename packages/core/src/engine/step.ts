@@ -161,7 +161,7 @@ function command(live: Live, given: Command): void {
       else if (sceneIndex !== null) recallScene(live, songIndex, sceneIndex, { mode: 'all', partIndex });
       return;
     case 'go':
-      recallScene(live, given.songIndex, given.sceneIndex, { partIndex: given.partIndex ?? null });
+      recallScene(live, given.songIndex, given.sceneIndex);
       return;
     case 'song':
       goToSong(live, songIndex + (given.to === 'next' ? 1 : -1), 'first');

@@ -1,4 +1,5 @@
-import { applyCurve, type PlainCurve } from '../floor';
+import { applyCurve, type PlainCurve, type RampTime } from '../floor';
+import type { OwnWay, Transition } from './song';
 
 /** A value on its way is sent at most this often, in ms. Our own choice. */
 export const GLIDE_STEP_MS = 10;
@@ -41,4 +42,17 @@ export function glideSteps(
   for (let n = 1; n * stepMs < ms; n++) take(n * stepMs, (n * stepMs) / ms);
   take(ms, 1);
   return steps;
+}
+
+/**
+ * How long and along which curve a value gets to a scene, or `null` at once: its own way, else the scene's.
+ * @param own the value's own way, `null` where it has none or the scene only carries it.
+ */
+export function timedWay(
+  own: OwnWay | null,
+  transition: Transition | null,
+): { readonly time: RampTime; readonly curve: PlainCurve } | null {
+  if (own?.kind === 'at-once') return null;
+  const way = own ?? transition;
+  return way && way.time.amount > 0 ? { time: way.time, curve: way.curve } : null;
 }

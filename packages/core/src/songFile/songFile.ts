@@ -1,23 +1,20 @@
 import { SMF_TEXT, smfClock, type SmfEvent, type SmfFile, type SmfTrack } from '../formats';
-import { isUsable, messagesFor, readFunction, takesValue, type Device } from '../gear';
-import type { Message } from '../midi';
+import { compileWorld, drivenBy, initialState, step, type LiveEvent, type World } from '../engine';
+import { takesValue, type Device } from '../gear';
+import { NO_SEQUENCES, readSequence, type Message, type SequenceMemory } from '../midi';
 import {
-  glideSteps,
-  glideStepMs,
   lengthBeats,
+  lengthSeconds,
   partName,
   partsOf,
   PLAIN_SCENE,
   PLAIN_SONG,
-  sceneCells,
   tempoIn,
-  type OwnWay,
   type Part,
   type Scene,
   type SceneValue,
   type Song,
 } from '../show';
-import { scenePlan, type World } from '../engine';
 
 /** Ticks to a quarter note in files that are written here. A beat is a quarter note. */
 export const TICKS = 480;
@@ -26,72 +23,67 @@ const BARS_WHERE_UNKNOWN = 8;
 
 /**
  * A song as a Standard MIDI File: the tempo and meter map with a marker at each part, and a track for each device with
- * everything that is sent, glides in their steps.
+ * everything that is sent when the parts are played one after the other, as it is played on the stage.
  */
-export function songToSmf(world: World, song: Song): SmfFile {
+export function songToSmf({ show }: World, song: Song): SmfFile {
+  const world = compileWorld({ ...show, songs: [song], entryIds: ['song'], leftOut: [] });
   const map: SmfEvent[] = [
     { tick: 0, kind: 'text', type: SMF_TEXT.trackName, text: song.name },
     { tick: 0, kind: 'meter', numerator: song.beatsPerBar, denominator: 4 },
   ];
-  const byDevice = new Map<string, { device: Device; events: SmfEvent[] }>();
-  const at = (device: Device, tick: number, messages: readonly Message[]) => {
-    const track = byDevice.get(device.id) ?? { device, events: [] };
-    byDevice.set(device.id, track);
-    for (const message of messages) track.events.push({ tick, kind: 'message', message });
-  };
-  let tick = 0;
-  let bpm = 0;
-  let before: number | null = null;
-  for (const part of partsOf(song)) {
-    const to = song.scenes.findIndex((s) => s.id === part.sceneId);
-    if (to < 0) continue;
-    const tempo = tempoIn(song, part.sceneId);
-    if (tempo !== bpm) map.push({ tick, kind: 'tempo', usPerQuarter: Math.round(60_000_000 / tempo) });
-    bpm = tempo;
-    map.push({ tick, kind: 'text', type: SMF_TEXT.marker, text: partName(song, part) });
-    const ticksAfter = (ms: number) => Math.round((ms * bpm * TICKS) / 60_000);
-    for (const line of scenePlan(world, song, before, to).lines) {
-      const { device, fn } = world.functions.get(line.functionId)!;
-      const glide = before === null ? null : glideOf(song, before, to, line.functionId, fn.shape.kind);
-      if (!glide || line.reason === 'reloaded') at(device, tick + ticksAfter(line.atMs), line.messages);
-      else
-        for (const step of glideSteps(
-          glide.from,
-          line.value,
-          glide.curve,
-          glide.ms,
-          glideStepMs([line.wireMs]),
-        ))
-          at(device, tick + ticksAfter(line.atMs + step.atMs), messagesFor(device, fn, step.value));
+  const tracks = new Map<Device, SmfEvent[]>();
+  let state = initialState(world, 0);
+  let wakeMs = Infinity;
+  let [startMs, tick, bpm] = [0, 0, 0];
+  const run = (event: LiveEvent) => {
+    const done = step(world, state, event);
+    state = done.state;
+    wakeMs = Infinity;
+    for (const effect of done.effects) {
+      if (effect.kind === 'wake') wakeMs = effect.atMs;
+      if (effect.kind !== 'send') continue;
+      const device =
+        world.functions.get(effect.functionId ?? '')?.device ?? world.devicesBehind.get(effect.portId)?.[0];
+      if (!device) continue;
+      const at = tick + Math.round(((effect.atMs - startMs) * bpm * TICKS) / 60_000);
+      const events = tracks.get(device) ?? [];
+      tracks.set(device, events);
+      events.push({ tick: at, kind: 'message', message: effect.message });
     }
+  };
+  const playTo = (endMs: number) => {
+    while (wakeMs < endMs) run({ kind: 'tick', atMs: wakeMs });
+  };
+  for (const part of partsOf(song)) {
+    bpm = tempoIn(song, part.sceneId);
+    if (map.findLast((e) => e.kind === 'tempo')?.usPerQuarter !== usOf(bpm))
+      map.push({ tick, kind: 'tempo', usPerQuarter: usOf(bpm) });
+    map.push({ tick, kind: 'text', type: SMF_TEXT.marker, text: partName(song, part) });
+    run({ kind: 'command', atMs: startMs, command: { kind: 'scene', to: 'next' } });
     const length = part.length ?? { amount: BARS_WHERE_UNKNOWN, unit: 'bars' as const };
+    const endMs = startMs + lengthSeconds(length, bpm, song.beatsPerBar) * 1000;
+    playTo(endMs);
     tick += Math.round(lengthBeats(length, bpm, song.beatsPerBar) * TICKS);
-    before = to;
+    startMs = endMs;
   }
-  const tracks: SmfTrack[] = [
-    { events: map, endTick: tick },
-    ...[...byDevice.values()].map(({ device, events }) => {
-      const sorted = events.toSorted((a, b) => a.tick - b.tick);
-      const name: SmfEvent = { tick: 0, kind: 'text', type: SMF_TEXT.trackName, text: device.name };
-      return { events: [name, ...sorted], endTick: Math.max(tick, sorted.at(-1)?.tick ?? 0) };
-    }),
-  ];
-  return { format: 1, division: { kind: 'quarter', ticks: TICKS }, tracks };
+  const endTick = tick;
+  // What glides in the last part comes to its end.
+  playTo(Infinity);
+  return {
+    format: 1,
+    division: { kind: 'quarter', ticks: TICKS },
+    tracks: [
+      { events: map, endTick },
+      ...[...tracks].map(([device, events]): SmfTrack => {
+        const name: SmfEvent = { tick: 0, kind: 'text', type: SMF_TEXT.trackName, text: device.name };
+        return { events: [name, ...events], endTick: Math.max(endTick, events.at(-1)?.tick ?? 0) };
+      }),
+    ],
+  };
 }
 
-/** How a range gets from one scene to another over time; `null` where it is set at once. */
-function glideOf(song: Song, from: number, to: number, functionId: string, shape: string) {
-  if (shape !== 'range') return null;
-  const start = sceneCells(song, from).get(functionId)?.value;
-  const cell = sceneCells(song, to).get(functionId);
-  const scene = song.scenes[to]!;
-  const own: OwnWay | null = cell?.setIn === to ? cell.way : null;
-  const way = own?.kind === 'at-once' ? null : (own ?? scene.transition);
-  if (start === undefined || !way || way.time.amount <= 0) return null;
-  const { amount, unit } = way.time;
-  const ms = unit === 's' ? amount * 1000 : (amount * 60_000) / tempoIn(song, scene.id);
-  return { from: start, curve: way.curve, ms };
-}
+/** Microseconds to a quarter note. */
+const usOf = (bpm: number): number => Math.round(60_000_000 / bpm);
 
 /** What came of a file. */
 export type SongFromSmf = {
@@ -113,9 +105,9 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
   const clock = smfClock(file);
   // A track that is called after a device is for it alone; of others each message goes to the first that answers to it.
   const all = file.tracks
-    .flatMap((track) => {
+    .flatMap((track, i) => {
       const { id } = world.show.rig.devices.find((d) => d.name === nameOf(track)) ?? { id: null };
-      return track.events.map((e) => ({ ...e, deviceId: id }));
+      return track.events.map((e) => ({ ...e, track: i, deviceId: id }));
     })
     .sort((a, b) => a.tick - b.tick);
   const endTick = Math.max(0, ...file.tracks.map((t) => t.endTick));
@@ -135,28 +127,22 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
   const scenes: Scene[] = [];
   const parts: Part[] = [];
   const state = new Map<string, number>();
+  const hear = reader(world);
+  let heard = 0;
   starts.forEach((marker, i) => {
     // What stands before the first marker belongs to its part.
-    const from = i === 0 ? 0 : marker.tick;
     const to = starts[i + 1]?.tick ?? Infinity;
-    for (const e of all) {
-      if (e.kind !== 'message' || e.tick < from || e.tick >= to) continue;
-      const { message } = e;
-      if (message.kind === 'note-on' || message.kind === 'note-off') {
+    for (; heard < all.length && all[heard]!.tick < to; heard++) {
+      const e = all[heard]!;
+      if (e.kind !== 'message') continue;
+      if (e.message.kind === 'note-on' || e.message.kind === 'note-off') {
         notes++;
         continue;
       }
-      const found = world.rows.flatMap(({ device, fn }) => {
-        const isOther = e.deviceId !== null && e.deviceId !== device.id;
-        if (isOther || fn.shape.kind === 'trigger' || !isUsable(device, fn)) return [];
-        const value = readFunction(device, fn, message, null);
-        return value !== null && takesValue(fn.shape, value)
-          ? [{ id: fn.id, deviceId: device.id, value }]
-          : [];
-      });
-      const [first] = found;
-      if (!first) unknown++;
-      else for (const { id, deviceId, value } of found) if (deviceId === first.deviceId) state.set(id, value);
+      const driven = hear(e.track, e.deviceId, e.message);
+      if (driven === 'half') continue;
+      if (driven) state.set(driven.functionId, driven.value);
+      else unknown++;
     }
     const sceneName = marker.text.trim().slice(0, 80) || `Part ${i + 1}`;
     const bpm = tempoAt(marker.tick);
@@ -202,6 +188,38 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
     notes,
   };
 }
+
+type Heard = { readonly functionId: string; readonly value: number };
+
+/**
+ * Tells what each message of a track drives, by the tables that play it; `half` for one that is a part of something
+ * spread over several (bank select, parameter numbers, the halves of 14 bits), and `null` for what nothing answers to.
+ */
+function reader(world: World) {
+  const memories = new Map<string, SequenceMemory>();
+  const ports = [...new Set([...world.ways.values()].flatMap((way) => way.path?.portId ?? []))];
+  return (track: number, deviceId: string | null, message: Message): Heard | 'half' | null => {
+    const own = deviceId === null ? undefined : world.ways.get(deviceId)?.path?.portId;
+    for (const portId of own === undefined ? ports : [own]) {
+      const key = `${track}/${portId}`;
+      const { memory, sequence } = readSequence(memories.get(key) ?? NO_SEQUENCES, message);
+      memories.set(key, memory);
+      const driven = drivenBy(world, portId, message, sequence);
+      const isOwn = deviceId === null || driven?.reached.device.id === deviceId;
+      if (
+        driven &&
+        isOwn &&
+        driven.reached.fn.shape.kind !== 'trigger' &&
+        takesValue(driven.reached.fn.shape, driven.value)
+      )
+        return { functionId: driven.reached.fn.id, value: driven.value };
+    }
+    return message.kind === 'controller' && HALVES.has(message.controller) ? 'half' : null;
+  };
+}
+
+/** Bank select, data entry, and the numbers of parameters: never anything by themselves. Source: MIDI 1.0 (from memory). */
+const HALVES: ReadonlySet<number> = new Set([0, 32, 6, 38, 98, 99, 100, 101]);
 
 /** The name of a track, or empty. */
 function nameOf(track: SmfTrack): string {

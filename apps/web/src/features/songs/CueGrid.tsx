@@ -1,6 +1,6 @@
 import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
 import { sceneCost } from '@idle-step/core/engine';
-import { sceneCells } from '@idle-step/core/show';
+import { sceneCells, timedWay } from '@idle-step/core/show';
 import { milliseconds } from '@idle-step/core/proof';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { usePlace, useWorld } from '../../live/useLive';
@@ -213,5 +213,5 @@ function glidesHere(song: SongDoc, row: CueRow, sceneIndex: number): boolean {
   const value = scene.values.find((v) => v.functionId === row.fn.id);
   const before = sceneCells(song, sceneIndex - 1).get(row.fn.id);
   if (!value || !before || before.value === value.value) return false;
-  return value.way ? value.way.kind === 'glide' : scene.transition !== null;
+  return timedWay(value.way, scene.transition) !== null;
 }

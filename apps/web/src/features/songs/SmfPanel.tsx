@@ -1,5 +1,5 @@
 import { SongSchema, type RigDoc, type SongDoc } from '@idle-step/contract';
-import { readSmf } from '@idle-step/core/formats';
+import { readSmf, SMF_BYTES } from '@idle-step/core/formats';
 import { partName } from '@idle-step/core/show';
 import { songFromSmf, type SongFromSmf } from '@idle-step/core/songFile';
 import type { World } from '@idle-step/core/engine';
@@ -12,6 +12,8 @@ export type ReadSong = { readonly song: SongDoc; readonly from: SongFromSmf; rea
 
 /** Reads a file as a song of a rig; a text is why it is none. */
 export async function readSongFile(world: World, rig: RigDoc, file: File): Promise<ReadSong | string> {
+  if (file.size > SMF_BYTES)
+    return `${file.name} has ${Math.round(file.size / 1_000_000)} MB; songs are read up to ${SMF_BYTES / 1_000_000} MB.`;
   const result = readSmf(new Uint8Array(await file.arrayBuffer()));
   if (!result.ok) return `${file.name}: ${result.error.sentence}`;
   const from = songFromSmf(world, result.value, file.name.replace(/\.midi?$/i, ''), () =>
