@@ -20,7 +20,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { DEMO_PORT as PORT, demoPresets, demoRig, demoSongs } from './index';
 
-const show: Show = { rig: demoRig, presets: demoPresets, setName: 'Tour', songs: demoSongs.slice(0, 4) };
+const songs = demoSongs.slice(0, 5);
+/** The last scene of the first song is left out this evening, and the last song glides. */
+const leftOut = songs.map((s, i) => (i === 0 ? [s.scenes[2]!.id] : []));
+const show: Show = { rig: demoRig, presets: demoPresets, setName: 'Tour', songs, leftOut };
 const START_MS = 1234.5;
 
 type Deed =

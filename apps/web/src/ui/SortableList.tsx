@@ -7,9 +7,9 @@ import {
   useSensors,
   type DragEndEvent,
 } from '@dnd-kit/core';
-import { restrictToHorizontalAxis, restrictToVerticalAxis } from '@dnd-kit/modifiers';
+import { restrictToVerticalAxis } from '@dnd-kit/modifiers';
 import {
-  horizontalListSortingStrategy,
+  rectSortingStrategy,
   SortableContext,
   sortableKeyboardCoordinates,
   useSortable,
@@ -26,7 +26,7 @@ type Props<T extends { id: string }> = {
   nameOf(item: T): string;
   onMove(from: number, to: number): void;
   className?: string;
-  /** Lies side by side. */
+  /** Lies side by side, in as many rows as it takes. */
   across?: boolean;
   render(item: T, index: number, handle: ReactNode): ReactNode;
   classOf?(item: T): string;
@@ -63,7 +63,7 @@ export function SortableList<T extends { id: string }>({
     <DndContext
       sensors={sensors}
       collisionDetection={closestCenter}
-      modifiers={[across ? restrictToHorizontalAxis : restrictToVerticalAxis]}
+      modifiers={across ? [] : [restrictToVerticalAxis]}
       onDragEnd={end}
       accessibility={{
         screenReaderInstructions: {
@@ -79,7 +79,7 @@ export function SortableList<T extends { id: string }>({
     >
       <SortableContext
         items={items.map((i) => i.id)}
-        strategy={across ? horizontalListSortingStrategy : verticalListSortingStrategy}
+        strategy={across ? rectSortingStrategy : verticalListSortingStrategy}
       >
         <ol className={className} aria-label={label}>
           {items.map((item, index) => (

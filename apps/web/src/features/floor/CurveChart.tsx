@@ -4,6 +4,7 @@ import { Chart, LinearScale, LineController, LineElement, PointElement } from 'c
 import { Plus } from 'lucide-react';
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
+import { cssColour } from '../../ui/cssColour';
 import { Button } from 'react-bootstrap';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
@@ -24,9 +25,6 @@ type Props = {
   onPoints: ((points: Point[]) => void) | null;
 };
 
-const colour = (name: string): string =>
-  getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-
 /** Input against output as the receiver gets it, in its steps, with the pedal's position on it. */
 export function CurveChart({ sweep, position, name, onPoints }: Props) {
   const { from, to, invert, curve } = sweep;
@@ -45,10 +43,10 @@ export function CurveChart({ sweep, position, name, onPoints }: Props) {
   const dots = onPoints ? own.map((p) => ({ x: p.x * 127, y: start + (end - start) * p.y })) : [];
   const highest = Math.max(127, from, to);
   const [ink, line, primary, back] = [
-    colour('--is-muted'),
-    colour('--is-line'),
-    colour('--is-primary'),
-    colour('--is-ground'),
+    cssColour('--is-muted'),
+    cssColour('--is-line'),
+    cssColour('--is-primary'),
+    cssColour('--is-ground'),
   ];
   const axis = (text: string, max: number) => ({
     type: 'linear' as const,

@@ -3,6 +3,7 @@ import { glideSteps } from '@idle-step/core/show';
 import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 import { useMemo } from 'react';
 import { Line } from 'react-chartjs-2';
+import { cssColour } from '../../ui/cssColour';
 import { glideTimeWords } from '../../words/transitionWords';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
@@ -15,9 +16,6 @@ type Props = {
   time: { readonly amount: number; readonly unit: 's' | 'beats' };
   bpm: number;
 };
-
-const colour = (name: string): string =>
-  getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 /** A glide as it is sent, in its steps, with its real length. */
 export function GlideChart({ from, to, curve, time, bpm }: Props) {
@@ -34,7 +32,7 @@ export function GlideChart({ from, to, curve, time, bpm }: Props) {
               {
                 data: [{ x: 0, y: from }, ...steps.map((s) => ({ x: s.atMs, y: s.value })), { x: ms, y: to }],
                 stepped: true,
-                borderColor: colour('--is-primary'),
+                borderColor: cssColour('--is-primary'),
                 borderWidth: 1.5,
                 pointRadius: 0,
               },

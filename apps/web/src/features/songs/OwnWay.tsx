@@ -1,8 +1,8 @@
 import type { SceneDoc, SongDoc } from '@idle-step/contract';
-import { RampAmount } from '@idle-step/contract';
 import { useEdit } from '../../drafts/useDocs';
 import { CurvePick } from '../../ui/CurvePick';
-import { NumberField, Pick } from '../../ui/Fields';
+import { Pick } from '../../ui/Fields';
+import { GlideTime } from '../../ui/GlideTime';
 import { withWay } from '../../edits/songEdits';
 
 type Way = SceneDoc['values'][number]['way'];
@@ -45,38 +45,15 @@ export function OwnWay({
       />
       {glide && (
         <>
-          <GlideTime label="Glide" time={glide.time} onTime={(time) => set({ ...glide, time })} />
+          <GlideTime
+            label="Glide"
+            unitLabel="Unit of the glide"
+            time={glide.time}
+            onTime={(time) => set({ ...glide, time })}
+          />
           <CurvePick label="Curve" value={glide.curve} onPick={(curve) => set({ ...glide, curve })} />
         </>
       )}
     </div>
-  );
-}
-
-type Time = { amount: number; unit: 's' | 'beats' };
-
-/** A time in seconds or beats. */
-export function GlideTime({ label, time, onTime }: { label: string; time: Time; onTime(time: Time): void }) {
-  return (
-    <span className="glide-time">
-      <NumberField
-        label={label}
-        className="tiny"
-        value={time.amount}
-        schema={RampAmount}
-        onCommit={(amount) => onTime({ ...time, amount })}
-      />
-      <Pick
-        hideLabel
-        label={`Unit of ${label.toLowerCase()}`}
-        className="narrow"
-        value={time.unit}
-        options={[
-          { value: 's', text: 's' },
-          { value: 'beats', text: 'beats' },
-        ]}
-        onPick={(unit) => onTime({ ...time, unit: unit as Time['unit'] })}
-      />
-    </span>
   );
 }

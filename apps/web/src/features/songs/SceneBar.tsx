@@ -11,7 +11,7 @@ import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import type { InHand } from './inHand';
 import { mapScene, withoutScene, withSceneCopy, withSceneMoved, withSceneSplit } from '../../edits/songEdits';
-import { GlideTime } from './OwnWay';
+import { GlideTime } from '../../ui/GlideTime';
 
 const GlideChart = lazy(() => import('./GlideChart').then((m) => ({ default: m.GlideChart })));
 
@@ -169,6 +169,7 @@ function TransitionFields({
         <>
           <GlideTime
             label="Time"
+            unitLabel="Unit of the time"
             time={transition.time}
             onTime={(time) => onChange({ ...transition, time })}
           />

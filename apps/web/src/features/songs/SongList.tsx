@@ -16,6 +16,8 @@ import { minutes } from '../../words/times';
 /** From so many songs on they are looked for and put in order. */
 const SEARCHED_FROM = 8;
 const LINE_PX = 33;
+/** Of one song; the contract's own bound. */
+const TAGS_AT_MOST = 20;
 
 const ORDER_WORDS: Record<SongOrder, string> = {
   set: 'as in the set',
@@ -150,13 +152,18 @@ function SeveralBar({
   const editSet = useEdit('sets');
   const { deleteDoc } = useSteps();
   const [tag, setTag] = useState('');
+  const [sentence, setSentence] = useState<string | null>(null);
   const none = songs.length === 0;
   const addTag = () => {
     const word = tag.trim().slice(0, 40);
     if (word === '' || none) return;
+    const full = songs.filter((s) => !s.tags.includes(word) && s.tags.length >= TAGS_AT_MOST);
     for (const song of songs)
-      if (!song.tags.includes(word))
-        edit(song.id, `tag ${word}`, (s) => ({ ...s, tags: [...s.tags, word].slice(0, 20) }));
+      if (!song.tags.includes(word) && !full.includes(song))
+        edit(song.id, `tag ${word}`, (s) => ({ ...s, tags: [...s.tags, word] }));
+    setSentence(
+      full.length === 0 ? null : `${full.map((s) => s.name).join(', ')} has ${TAGS_AT_MOST} tags already.`,
+    );
     setTag('');
   };
   const remove = async () => {
@@ -191,6 +198,11 @@ function SeveralBar({
           onClick={addTag}
         />
       </form>
+      {sentence && (
+        <p className="field-error" role="alert">
+          {sentence}
+        </p>
+      )}
       <Dropdown drop="up">
         <Dropdown.Toggle variant="quiet" className="no-caret" disabled={none || sets.length === 0}>
           <ListPlus size={16} strokeWidth={1.75} aria-hidden="true" />

@@ -1,12 +1,11 @@
 import { CurvePick } from '../../../ui/CurvePick';
-import { RampAmount } from '@idle-step/contract';
-import { NumberField, Pick } from '../../../ui/Fields';
+import { Pick } from '../../../ui/Fields';
+import { GlideTime } from '../../../ui/GlideTime';
 import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
 import type { Fields } from './fields';
 
 /** A glide: from where to where, how long, along which curve. */
 export function RampFields({ action, onChange }: Fields<'ramp'>) {
-  const { amount, unit } = action.time;
   return (
     <>
       <FunctionPick
@@ -40,23 +39,11 @@ export function RampFields({ action, onChange }: Fields<'ramp'>) {
         value={action.to}
         onPick={(to) => onChange({ ...action, to })}
       />
-      <NumberField
+      <GlideTime
         label="In"
-        className="narrow"
-        value={amount}
-        schema={RampAmount}
-        onCommit={(n) => onChange({ ...action, time: { amount: n, unit } })}
-      />
-      <Pick
-        hideLabel
-        label="Unit of the glide"
-        className="narrow"
-        value={unit}
-        options={[
-          { value: 's', text: 's' },
-          { value: 'beats', text: 'beats' },
-        ]}
-        onPick={(u) => onChange({ ...action, time: { amount, unit: u } })}
+        unitLabel="Unit of the glide"
+        time={action.time}
+        onTime={(time) => onChange({ ...action, time })}
       />
       <CurvePick label="Curve" value={action.curve} onPick={(curve) => onChange({ ...action, curve })} />
     </>
