@@ -1,4 +1,5 @@
 import {
+  copiedRig,
   presetFaults,
   PresetSchema,
   readPresetFile,
@@ -13,6 +14,7 @@ import preset1b from '../fixtures/preset-1b.json';
 import recording1 from '../fixtures/recording-1.json';
 import recording2 from '../fixtures/recording-2.json';
 import rig1 from '../fixtures/rig-1.json';
+import rig2 from '../fixtures/rig-2.json';
 import { demoRig } from './index';
 
 /**
@@ -44,6 +46,26 @@ describe('files of every released form', () => {
     expect(presets.flatMap((p) => presetFaults(rig, p))).toEqual([]);
     expect(songs.flatMap((s) => songFaults(rig, s))).toEqual([]);
     expect([presets.length, songs.length, sets.length]).toEqual([2, 3, 1]);
+  });
+
+  it('a rig whose songs have parts and glides, and whose set has encores and what is left out', () => {
+    const read = readRigFile(textOf(rig2));
+    if (read.error !== undefined) throw new Error(read.error);
+    const { rig, songs, sets } = read.file;
+    expect(songs.flatMap((s) => songFaults(rig, s))).toEqual([]);
+    expect(songs.map((s) => s.parts.length)).toEqual([0, 6, 0]);
+    expect(songs.flatMap((s) => s.scenes.flatMap((x) => x.transition?.time.amount ?? []))).toEqual([8, 4, 2]);
+    expect(sets[0]!.entries.at(-1)).toMatchObject({ isEncore: true, lengthS: 200 });
+    // A copy points at its own scenes.
+    const copy = copiedRig(read.file, 'Copy', () => crypto.randomUUID());
+    const scenes = new Set(copy.songs.flatMap((s) => s.scenes.map((x) => x.id)));
+    const pointed = [
+      ...copy.songs.flatMap((s) => s.parts.map((p) => p.sceneId)),
+      ...copy.sets.flatMap((s) => s.entries.flatMap((e) => (e.kind === 'song' ? e.leftOutSceneIds : []))),
+    ];
+    expect(pointed).toHaveLength(7);
+    expect(pointed.filter((id) => !scenes.has(id))).toEqual([]);
+    expect(songs.flatMap((s) => s.scenes).filter((s) => scenes.has(s.id))).toEqual([]);
   });
 
   it('a recording with every edit whole plays the same bytes again, each by the same port', () => {
