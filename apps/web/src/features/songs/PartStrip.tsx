@@ -22,7 +22,9 @@ export function PartStrip({ song }: { song: SongDoc }) {
   const times = partTimes(song);
   const lengthS = partsLengthS(song);
   const index = parts.findIndex((p) => p.id === open);
-  const playing = world.songs[place.songIndex]?.song.id === song.id ? place.partIndex : null;
+  const inPlay = world.songs[place.songIndex];
+  // By its identifier: what is left out this evening is not among the parts that are played.
+  const playing = inPlay?.song.id === song.id ? inPlay.parts[place.partIndex ?? -1]?.id : undefined;
   const isWritten = song.parts.length > 0;
   return (
     <section className="parts" aria-label="Order of the parts">
@@ -35,7 +37,7 @@ export function PartStrip({ song }: { song: SongDoc }) {
           className="part-list"
           nameOf={(p) => partName(song, p)}
           onMove={(from, to) => edit(song.id, 'move a part', (s) => withPartMoved(s, from, to))}
-          classOf={(p) => (parts[playing ?? -1]?.id === p.id ? 'playing' : '')}
+          classOf={(p) => (p.id === playing ? 'playing' : '')}
           render={(part, i, handle) => {
             const at = times[i]!;
             return (
