@@ -2,7 +2,7 @@ import type { AssignmentDoc, BoardDoc, PresetDoc } from '@idle-step/contract';
 import { ACTION_LISTS, comparePresets, type Assignment } from '@idle-step/core/floor';
 import { useMemo } from 'react';
 import { useWorld } from '../../live/useLive';
-import { actionWords } from './actionWords';
+import { actionWords } from '../../actions/actionWords';
 import { cellWords } from './tableCells';
 import type { World } from '@idle-step/core/engine';
 

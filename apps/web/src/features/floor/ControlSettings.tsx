@@ -22,7 +22,7 @@ import {
 import { Button, Form } from 'react-bootstrap';
 import { useLiveState } from '../../live/useLive';
 import { NumberField, Pick, TextField } from '../../ui/Fields';
-import { NoteField } from './actions/NoteField';
+import { NoteField } from '../../actions/NoteField';
 import { Calibration } from './Calibration';
 
 export const KIND_WORDS: Record<ControlKind, string> = {

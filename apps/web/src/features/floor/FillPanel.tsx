@@ -6,9 +6,9 @@ import { shownValue, valueBounds, type ChartFunction } from '@idle-step/core/gea
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NumberField, Pick } from '../../ui/Fields';
-import { channelOptions } from './actions/channelOptions';
-import { NoteField } from './actions/NoteField';
-import { receivers } from './actionKinds';
+import { channelOptions } from '../../actions/channelOptions';
+import { NoteField } from '../../actions/NoteField';
+import { receivers } from '../../actions/actionKinds';
 import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
 import type { FillOrder } from './tableCells';
 

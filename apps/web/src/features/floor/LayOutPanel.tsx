@@ -5,7 +5,7 @@ import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { useWorld } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
-import { receivers } from './actionKinds';
+import { receivers } from '../../actions/actionKinds';
 import { asDoc } from './tableCells';
 
 /** Lays a device's main functions onto the controls of a bank: shown first, done as one step. */

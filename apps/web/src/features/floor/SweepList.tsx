@@ -10,8 +10,8 @@ import { TapeMark } from '../../ui/TapeMark';
 import { inPieces } from '../../ui/inPieces';
 import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
 import { newPlainSweep, newSweep } from '../../edits/presetEdits';
-import { receivers } from './actionKinds';
-import { channelOptions, OWN_CHANNEL } from './actions/channelOptions';
+import { receivers } from '../../actions/actionKinds';
+import { channelOptions, OWN_CHANNEL } from '../../actions/channelOptions';
 
 const CurveChart = inPieces(
   () => import('./CurveChart').then((m) => m.CurveChart),

@@ -1,5 +1,5 @@
 import { inputsAtComputer } from '@idle-step/core/gear';
-import { outputs, withKind } from './actionKinds';
+import { outputs, withKind } from '../../actions/actionKinds';
 import { PresetSchema, RigSchema, type Kept, type PresetDoc } from '@idle-step/contract';
 import { compileWorld } from '@idle-step/core/engine';
 import {

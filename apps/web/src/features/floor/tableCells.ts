@@ -22,7 +22,7 @@ import {
 import { pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
-import { actionWords } from './actionWords';
+import { actionWords } from '../../actions/actionWords';
 
 /** One line of a preset's table: a control, and which of its lists. */
 export type TableRow = { readonly control: Control; readonly list: TableCell['list'] };

@@ -1,60 +1,66 @@
-import { type ActionDoc } from '@idle-step/contract';
-import { useWorld } from '../../live/useLive';
-import { NumberField, Pick } from '../../ui/Fields';
-import { whole } from '@idle-step/contract';
-import { FunctionPick, ValuePick } from '../../gear/FunctionPick';
-import { ArmStepFields } from './actions/ArmStepFields';
-import { BankFields } from './actions/BankFields';
-import { ClockFields } from './actions/ClockFields';
-import { DelayFields } from './actions/DelayFields';
-import { MessageFields } from './actions/MessageFields';
-import { OneOfFields } from './actions/OneOfFields';
-import { PageFields } from './actions/PageFields';
-import { RampFields } from './actions/RampFields';
-import { RawFields } from './actions/RawFields';
-import { RouteFields } from './actions/RouteFields';
-import { StepFields } from './actions/StepFields';
+import { NOT_IN_CUES, type ActionDoc } from '@idle-step/contract';
+import { useWorld } from '../live/useLive';
+import { Pick } from '../ui/Fields';
+import { FunctionPick, ValuePick } from '../gear/FunctionPick';
+import { ArmStepFields } from './ArmStepFields';
+import { BankFields } from './BankFields';
+import { ClockFields } from './ClockFields';
+import { DelayFields } from './DelayFields';
+import type { ActionHome } from './fields';
+import { MessageFields } from './MessageFields';
+import { OneOfFields } from './OneOfFields';
+import { PageFields } from './PageFields';
+import { RampFields } from './RampFields';
+import { RawFields } from './RawFields';
+import { RouteFields } from './RouteFields';
+import { CueFields, SceneFields } from './SceneFields';
+import { StepFields } from './StepFields';
 import { ACTION_KINDS, armsTrack, endsOf, withKind } from './actionKinds';
-import { firstValue } from '../../edits/presetEdits';
+import { firstValue } from '../edits/presetEdits';
 import type { World } from '@idle-step/core/engine';
 
 /** One action, opened: what it does, to what, and with which value. */
 export function ActionEditor({
-  boardIndex,
+  home,
   action,
   onChange,
 }: {
-  boardIndex: number;
+  home: ActionHome;
   action: ActionDoc;
   onChange(action: ActionDoc): void;
 }) {
   const world = useWorld();
+  const boardIndex = home.kind === 'board' ? home.boardIndex : -1;
   return (
     <div className="action-editor">
       <Pick
         label="Does"
         value={action.kind}
         options={ACTION_KINDS.filter(
-          ({ value }) => value === action.kind || withKind(world, boardIndex, action, value),
+          ({ value }) =>
+            value === action.kind ||
+            (!(home.kind === 'cue' && NOT_IN_CUES.has(value)) && withKind(world, boardIndex, action, value)),
         )}
         onPick={(kind) => {
           const next = withKind(world, boardIndex, action, kind);
           if (next) onChange(next);
         }}
       />
-      <Details world={world} boardIndex={boardIndex} action={action} onChange={onChange} />
-      <DelayFields action={action} onChange={onChange} />
+      <Details world={world} home={home} boardIndex={boardIndex} action={action} onChange={onChange} />
+      <DelayFields action={action} isSwitched={home.kind === 'board'} onChange={onChange} />
     </div>
   );
 }
 
 function Details({
   world,
+  home,
   boardIndex,
   action,
   onChange,
 }: {
   world: World;
+  home: ActionHome;
   boardIndex: number;
   action: ActionDoc;
   onChange(action: ActionDoc): void;
@@ -136,29 +142,35 @@ function Details({
     case 'bank':
       return <BankFields world={world} action={action} onChange={onChange} />;
     case 'scene':
+      return <SceneFields home={home} action={action} onChange={onChange} />;
+    case 'cue':
+      return <CueFields world={world} home={home} action={action} onChange={onChange} />;
+    case 'line':
       return (
-        <>
-          <Pick
-            label="Which"
-            value={action.to.kind}
-            options={[
-              { value: 'next', text: 'the next' },
-              { value: 'previous', text: 'the one before' },
-              { value: 'at', text: 'by number' },
-            ]}
-            onPick={(kind) => onChange({ ...action, to: kind === 'at' ? { kind, index: 0 } : { kind } })}
-          />
-          {action.to.kind === 'at' && (
-            <NumberField
-              label="Scene"
-              className="narrow"
-              value={action.to.index}
-              shownOffset={1}
-              schema={whole('Scene', 0, 199)}
-              onCommit={(index) => onChange({ ...action, to: { kind: 'at', index } })}
-            />
-          )}
-        </>
+        <Pick
+          label="Does with it"
+          value={action.to}
+          options={[
+            { value: 'turn', text: 'run or stop' },
+            { value: 'start', text: 'start from the beginning' },
+            { value: 'continue', text: 'continue' },
+            { value: 'stop', text: 'stop' },
+          ]}
+          onPick={(to) => onChange({ ...action, to })}
+        />
+      );
+    case 'loop':
+      return (
+        <Pick
+          label="Switches it"
+          value={action.to}
+          options={[
+            { value: 'turn', text: 'on or off' },
+            { value: 'on', text: 'on' },
+            { value: 'off', text: 'off' },
+          ]}
+          onPick={(to) => onChange({ ...action, to })}
+        />
       );
     case 'song':
       return (

@@ -2,7 +2,7 @@ import type { ActionDoc } from '@idle-step/contract';
 import { actionWire, type World } from '@idle-step/core/engine';
 import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, noteName } from '@idle-step/core/midi';
-import { valueWords } from '../../words/chartWords';
+import { valueWords } from '../words/chartWords';
 
 const ROUTE_WORDS = {
   route: { on: 'on', off: 'off', turn: 'on or off' },
@@ -65,16 +65,41 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
     case 'scene':
       return {
         title: 'Scene',
-        value: action.to.kind === 'at' ? String(action.to.index + 1) : action.to.kind,
+        value: sceneWords(world, action.to),
         bytes: 'sends what the scene changes',
       };
     case 'song':
       return { title: 'Song', value: action.to, bytes: 'sends its first scene' };
+    case 'line':
+      return { title: 'Time line', value: LINE_WORDS[action.to], bytes: 'sends what its cues say' };
+    case 'cue':
+      return {
+        title: 'Cue',
+        value: action.to.kind === 'at' ? String(action.to.index + 1) : action.to.kind,
+        bytes: 'sends what the cue says',
+      };
+    case 'loop':
+      return { title: 'Loop', value: action.to === 'turn' ? 'on or off' : action.to, bytes: 'sends nothing' };
     case 'tap':
       return { title: 'Tap', value: 'tempo', bytes: 'sends nothing' };
     case 'panic':
       return { title: 'Panic', value: '', bytes: 'silences everything' };
   }
+}
+
+const LINE_WORDS = {
+  turn: 'run or stop',
+  start: 'start',
+  continue: 'continue',
+  stop: 'stop',
+} as const;
+
+function sceneWords(world: World, to: Extract<ActionDoc, { kind: 'scene' }>['to']): string {
+  if (to.kind === 'at') return String(to.index + 1);
+  if (to.kind !== 'is') return to.kind;
+  return (
+    world.songs.flatMap((s) => s.song.scenes).find((s) => s.id === to.sceneId)?.name ?? 'one that is gone'
+  );
 }
 
 const CLOCK_BYTES = { start: 'FA, then F8 24 times a beat', continue: 'FB, then F8', stop: 'FC' } as const;

@@ -1,7 +1,7 @@
 import { RawByte, type ActionDoc } from '@idle-step/contract';
 import { hex, parseBytes } from '@idle-step/core/midi';
-import { Pick, TypedField } from '../../../ui/Fields';
-import { outputs } from '../actionKinds';
+import { Pick, TypedField } from '../ui/Fields';
+import { outputs } from './actionKinds';
 import type { World } from '@idle-step/core/engine';
 
 /** Bytes that are sent as they are. */

@@ -1,6 +1,6 @@
 import { noteLabel, parseNote } from '@idle-step/core/midi';
-import { useWorld } from '../../../live/useLive';
-import { TypedField } from '../../../ui/Fields';
+import { useWorld } from '../live/useLive';
+import { TypedField } from '../ui/Fields';
 
 /** A note by number or name, shown as both. */
 export function NoteField({

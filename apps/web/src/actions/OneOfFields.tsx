@@ -1,6 +1,6 @@
 import { Name } from '@idle-step/contract';
-import { TextField } from '../../../ui/Fields';
-import { FunctionPick } from '../../../gear/FunctionPick';
+import { TextField } from '../ui/Fields';
+import { FunctionPick } from '../gear/FunctionPick';
 import type { Fields } from './fields';
 
 /** A function that goes on while the others that name the same circle go off. */

@@ -1,7 +1,7 @@
-import { CurvePick } from '../../../ui/CurvePick';
-import { Pick } from '../../../ui/Fields';
-import { GlideTime } from '../../../ui/GlideTime';
-import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
+import { CurvePick } from '../ui/CurvePick';
+import { Pick } from '../ui/Fields';
+import { GlideTime } from '../ui/GlideTime';
+import { FunctionPick, ValuePick } from '../gear/FunctionPick';
 import type { Fields } from './fields';
 
 /** A glide: from where to where, how long, along which curve. */

@@ -1,6 +1,6 @@
 import type { World } from '@idle-step/core/engine';
-import { Pick } from '../../../ui/Fields';
-import { outputs } from '../actionKinds';
+import { Pick } from '../ui/Fields';
+import { outputs } from './actionKinds';
 import type { Fields } from './fields';
 
 /** Starts, continues or stops MIDI clock at a port. */

@@ -1,6 +1,6 @@
 import type { World } from '@idle-step/core/engine';
-import { Pick } from '../../../ui/Fields';
-import { armsTrack } from '../actionKinds';
+import { Pick } from '../ui/Fields';
+import { armsTrack } from './actionKinds';
 import type { Fields } from './fields';
 
 /** The device whose tracks are armed one after the other. */

@@ -1,5 +1,5 @@
 import type { World } from '@idle-step/core/engine';
-import { Pick } from '../../../ui/Fields';
+import { Pick } from '../ui/Fields';
 import { BankTargetPick } from './BankTargetPick';
 import type { Fields } from './fields';
 

@@ -1,12 +1,21 @@
 import { measure, type ActionDoc } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
-import { NumberField, Pick } from '../../../ui/Fields';
+import { NumberField, Pick } from '../ui/Fields';
 
 /** Of gestures that alternate: which of them an action is done by. */
 export const EVERY_WORDS = { odd: '1st, 3rd …', even: '2nd, 4th …' } as const;
 
 /** How long the action waits after its gesture, and whether it is left out. */
-export function DelayFields({ action, onChange }: { action: ActionDoc; onChange(action: ActionDoc): void }) {
+export function DelayFields({
+  action,
+  isSwitched,
+  onChange,
+}: {
+  action: ActionDoc;
+  /** Whether a gesture does it, which can alternate. */
+  isSwitched: boolean;
+  onChange(action: ActionDoc): void;
+}) {
   const { amount, unit } = action.delay ?? { amount: 0, unit: 'ms' as const };
   const set = (next: { amount: number; unit: 'ms' | 'beats' }) => {
     const { delay: _before, ...rest } = action;
@@ -32,20 +41,22 @@ export function DelayFields({ action, onChange }: { action: ActionDoc; onChange(
         ]}
         onPick={(u) => set({ amount, unit: u })}
       />
-      <Pick
-        label="Each time"
-        className="narrow"
-        value={action.every ?? 'each'}
-        options={[
-          { value: 'each', text: 'every time' },
-          { value: 'odd', text: EVERY_WORDS.odd },
-          { value: 'even', text: EVERY_WORDS.even },
-        ]}
-        onPick={(which) => {
-          const { every: _before, ...rest } = action;
-          onChange((which === 'each' ? rest : { ...rest, every: which }) as ActionDoc);
-        }}
-      />
+      {isSwitched && (
+        <Pick
+          label="Each time"
+          className="narrow"
+          value={action.every ?? 'each'}
+          options={[
+            { value: 'each', text: 'every time' },
+            { value: 'odd', text: EVERY_WORDS.odd },
+            { value: 'even', text: EVERY_WORDS.even },
+          ]}
+          onPick={(which) => {
+            const { every: _before, ...rest } = action;
+            onChange((which === 'each' ? rest : { ...rest, every: which }) as ActionDoc);
+          }}
+        />
+      )}
       <Form.Check
         id={`on-${action.id}`}
         className="action-on"

@@ -1,5 +1,5 @@
 import type { World } from '@idle-step/core/engine';
-import { Pick } from '../../../ui/Fields';
+import { Pick } from '../ui/Fields';
 import type { Fields } from './fields';
 
 /** The route or gate that a switch works. A gate that follows something else is moved by that again. */

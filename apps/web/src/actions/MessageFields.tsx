@@ -1,7 +1,7 @@
 import { PlainNumber, PlainValue, whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
-import { NumberField, Pick } from '../../../ui/Fields';
-import { receivers } from '../actionKinds';
+import { NumberField, Pick } from '../ui/Fields';
+import { receivers } from './actionKinds';
 import { NoteField } from './NoteField';
 import { channelOptions } from './channelOptions';
 import type { Fields } from './fields';

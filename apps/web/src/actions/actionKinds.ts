@@ -3,7 +3,7 @@ import type { ActionDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import { functionOfAction } from '@idle-step/core/floor';
 import { valueBounds, type ChartFunction } from '@idle-step/core/gear';
-import { firstValue, newAction } from '../../edits/presetEdits';
+import { firstValue, newAction } from '../edits/presetEdits';
 
 /** What an action can be, in the order in which it is offered. */
 export const ACTION_KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
@@ -19,9 +19,12 @@ export const ACTION_KINDS: readonly { value: ActionDoc['kind']; text: string }[]
   { value: 'arm-step', text: 'arm the next track' },
   { value: 'tap', text: 'tap the tempo' },
   { value: 'clock', text: 'run MIDI clock' },
-  { value: 'route', text: 'switch a route or gate' },
+  { value: 'route', text: 'switch a route, layer or gate' },
   { value: 'scene', text: 'go to a scene' },
   { value: 'song', text: 'go to a song' },
+  { value: 'line', text: 'run the time line' },
+  { value: 'cue', text: 'go to a cue' },
+  { value: 'loop', text: 'switch the loop' },
   { value: 'bank', text: 'turn the bank' },
   { value: 'page', text: 'turn the page of a group' },
   { value: 'panic', text: 'panic' },
@@ -162,6 +165,11 @@ function madeAs(
       return newAction({ kind, to: { kind: 'next' } });
     case 'song':
       return newAction({ kind, to: 'next' });
+    case 'line':
+    case 'loop':
+      return newAction({ kind, to: 'turn' });
+    case 'cue':
+      return newAction({ kind, to: { kind: 'next' } });
     case 'bank':
       return newAction({ kind, to: { kind: 'up' } });
     case 'page': {

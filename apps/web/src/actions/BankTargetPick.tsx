@@ -1,5 +1,5 @@
 import type { BankTarget } from '@idle-step/core/floor';
-import { Pick } from '../../../ui/Fields';
+import { Pick } from '../ui/Fields';
 
 type Props = {
   to: BankTarget;

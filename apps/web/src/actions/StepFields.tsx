@@ -1,9 +1,9 @@
 import { type ActionDoc } from '@idle-step/contract';
 import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-step/core/gear';
-import { useWorld } from '../../../live/useLive';
-import { Pick, TypedField } from '../../../ui/Fields';
-import { FunctionPick } from '../../../gear/FunctionPick';
-import { firstValues } from '../actionKinds';
+import { useWorld } from '../live/useLive';
+import { Pick, TypedField } from '../ui/Fields';
+import { FunctionPick } from '../gear/FunctionPick';
+import { firstValues } from './actionKinds';
 
 /** The values in the order in which they come, as people see them. */
 export function StepFields({

@@ -1,0 +1,153 @@
+import type { ActionDoc } from '@idle-step/contract';
+import type { World } from '@idle-step/core/engine';
+import { functionOfAction } from '@idle-step/core/floor';
+import type { Device } from '@idle-step/core/gear';
+import {
+  BookOpen,
+  Bookmark,
+  Clock,
+  Copy,
+  Layers,
+  ListMusic,
+  Metronome,
+  Music2,
+  OctagonX,
+  Repeat,
+  Timer,
+  Waves,
+  X,
+  Waypoints,
+} from 'lucide-react';
+import { useWorld } from '../live/useLive';
+import { IconButton } from '../ui/IconButton';
+import { moved } from '../edits/moved';
+import { SortableList } from '../ui/SortableList';
+import { TapeMark } from '../ui/TapeMark';
+import { EVERY_WORDS } from './DelayFields';
+import { ActionEditor } from './ActionEditor';
+import type { ActionHome } from './fields';
+import { actionWords } from './actionWords';
+import { firstValue, newAction } from '../edits/presetEdits';
+
+/** An ordered list of actions; the one in hand is edited in its line. */
+export function ActionLines({
+  label,
+  home,
+  actions,
+  openId,
+  onOpen,
+  onChange,
+}: {
+  label: string;
+  home: ActionHome;
+  actions: readonly ActionDoc[];
+  openId: string | null;
+  onOpen(id: string | null): void;
+  onChange(what: string, actions: ActionDoc[]): void;
+}) {
+  const world = useWorld();
+  return (
+    <SortableList
+      items={actions}
+      label={label}
+      nameOf={(a) => actionWords(world, a).title}
+      onMove={(from, to) => onChange('move an action', moved(actions, from, to))}
+      classOf={(a) => `${a.id === openId ? 'open' : ''} ${a.isOff ? 'switched-off' : ''}`}
+      render={(action, index, handle) => (
+        <>
+          <div className="action-line">
+            {handle}
+            <span className="num muted">{index + 1}</span>
+            <ActionMark world={world} action={action} />
+            <button
+              type="button"
+              className="action-open"
+              aria-expanded={action.id === openId}
+              onClick={() => onOpen(action.id === openId ? null : action.id)}
+            >
+              <span className="action-title">{actionWords(world, action).title}</span>
+              <span className="action-value">
+                {actionWords(world, action).value}
+                <span className="muted">{delayWords(action)}</span>
+              </span>
+              <span className="bytes muted">{actionWords(world, action).bytes}</span>
+            </button>
+            <IconButton
+              icon={Copy}
+              label={`Duplicate action ${index + 1}`}
+              onClick={() =>
+                onChange('duplicate an action', [
+                  ...actions.slice(0, index + 1),
+                  { ...action, id: crypto.randomUUID() },
+                  ...actions.slice(index + 1),
+                ])
+              }
+            />
+            <IconButton
+              icon={X}
+              label={`Remove action ${index + 1}`}
+              onClick={() =>
+                onChange(
+                  'remove an action',
+                  actions.filter((a) => a.id !== action.id),
+                )
+              }
+            />
+          </div>
+          {action.id === openId && (
+            <ActionEditor
+              home={home}
+              action={action}
+              onChange={(next) =>
+                onChange(
+                  'change an action',
+                  actions.map((a) => (a.id === action.id ? next : a)),
+                )
+              }
+            />
+          )}
+        </>
+      )}
+    />
+  );
+}
+
+/** A new action sets the first function of the rig; without one it goes to the next scene. */
+export function firstAction(world: World): ActionDoc {
+  const first = world.rows.find(({ fn }) => fn.shape.kind === 'choice') ?? world.rows[0];
+  return first
+    ? newAction({ kind: 'set', functionId: first.fn.id, value: firstValue(first.fn) })
+    : newAction({ kind: 'scene', to: { kind: 'next' } });
+}
+
+const SIGNS = {
+  bank: Layers,
+  scene: ListMusic,
+  song: Music2,
+  line: Timer,
+  cue: Bookmark,
+  loop: Repeat,
+  panic: OctagonX,
+  raw: Waves,
+  tap: Metronome,
+  clock: Clock,
+  route: Waypoints,
+  page: BookOpen,
+} as const;
+
+function ActionMark({ world, action }: { world: World; action: ActionDoc }) {
+  if ('functionId' in action) {
+    const device = world.functions.get(functionOfAction(action) ?? '')?.device;
+    return <DeviceMark device={device} />;
+  }
+  if ('deviceId' in action) return <DeviceMark device={world.ways.get(action.deviceId)?.device} />;
+  const Sign = SIGNS[action.kind];
+  return <Sign size={18} strokeWidth={1.75} aria-hidden="true" />;
+}
+
+const DeviceMark = ({ device }: { device: Device | undefined }) =>
+  device ? <TapeMark mark={device.mark} size={18} name={device.name} /> : <X size={18} aria-label="gone" />;
+
+/** Example: ` after 250 ms`, ` 1st, 3rd …`, ` off`. */
+const delayWords = ({ delay, isOff, every }: ActionDoc): string =>
+  `${every ? ` ${EVERY_WORDS[every]}` : ''}${delay ? ` after ${delay.amount} ${delay.unit}` : ''}${isOff ? ' off' : ''}`;
