@@ -61,7 +61,7 @@ export const MUTATIONS = [
     '[...live.state.delayed]',
   ],
   // Actions.
-  ['engine/actions.ts', 'delay.amount * beatMs', 'delay.amount'],
+  ['engine/delayed.ts', '(delay.amount * 60_000) / state.tempo.bpm', 'delay.amount'],
   ['engine/pages.ts', "(to.kind === 'up' ? 1 : -1)", "(to.kind === 'up' ? -1 : 1)"],
   ['engine/actions.ts', "atEnd === 'stop' ? values[at]!", "atEnd !== 'stop' ? values[at]!"],
   ['engine/actions.ts', 'live.know(reached.fn.id, value);', 'void value;'],
@@ -128,4 +128,14 @@ export const MUTATIONS = [
   ['show/parts.ts', 'bpm = scene.tempoBpm ?? bpm;', 'bpm = song.tempoBpm;'],
   ['show/setTimes.ts', 'if (!entry.isEncore) playedS = startS;', 'playedS = startS;'],
   ['formats/smf.ts', 'if (first === 0xff) {\n      running = null;', 'if (first === 0xff) {'],
+  // Time lines, exact arming, layers.
+  ['engine/line.ts', 'clock && { ...line.clock, ticks }', 'clock'],
+  ['engine/line.ts', "if (now.to !== 'turn') putOff", 'putOff'],
+  ['engine/lineTimes.ts', '+ TICK_MAY_BE_LATE_MS : Infinity', ': Infinity'],
+  ['engine/lineTimes.ts', 'if (line.isLooping && loop', 'if (loop'],
+  ['engine/clockTempo.ts', 'heard.slice(-3) : heard', 'heard : heard'],
+  ['engine/changeShow.ts', 'Math.max(line.doneBeat, beat)', 'line.doneBeat'],
+  ['show/line.ts', 'const RANK = { part: 0, tempo: 1, cue: 2 }', 'const RANK = { part: 2, tempo: 1, cue: 0 }'],
+  ['show/carried.ts', 'if (done.has(track)) continue;', ''],
+  ['engine/navigate.ts', 'recall(live, armedFirst(targets), mode)', 'recall(live, targets, mode)'],
 ];

@@ -125,9 +125,21 @@ export const ActionSchema = z.discriminatedUnion('kind', [
       z.object({ kind: z.literal('next') }),
       z.object({ kind: z.literal('previous') }),
       z.object({ kind: z.literal('at'), index: whole('Scene', 0, 199) }),
+      z.object({ kind: z.literal('is'), sceneId: Id }),
     ]),
   }),
   z.object({ ...head, kind: z.literal('song'), to: z.enum(['next', 'previous']) }),
+  z.object({ ...head, kind: z.literal('line'), to: z.enum(['start', 'continue', 'stop', 'turn']) }),
+  z.object({
+    ...head,
+    kind: z.literal('cue'),
+    to: z.discriminatedUnion('kind', [
+      z.object({ kind: z.literal('next') }),
+      z.object({ kind: z.literal('previous') }),
+      z.object({ kind: z.literal('at'), index: whole('Cue', 0, 499) }),
+    ]),
+  }),
+  z.object({ ...head, kind: z.literal('loop'), to: z.enum(['on', 'off', 'turn']) }),
   z.object({ ...head, kind: z.literal('tap') }),
   z.object({ ...head, kind: z.literal('panic') }),
 ]) satisfies z.ZodType<Action>;

@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { readJson, whole } from './numbers';
 import { PresetSchema } from './preset';
 import { RigSchema } from './rig';
-import { SongSchema } from './song';
+import { SetlistSchema, SongSchema } from './song';
 
 /** What a recording says it is. */
 export const RECORDING_FORMAT = 'idle-step-recording';
@@ -28,6 +28,10 @@ const CommandSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('lamps') }),
   z.object({ kind: z.literal('set'), functionId: Text, value: Value }),
   z.object({ kind: z.literal('tap') }),
+  z.object({ kind: z.literal('line'), to: z.enum(['start', 'continue', 'stop', 'turn']) }),
+  z.object({ kind: z.literal('cue'), index: whole('Cue', 0, 499) }),
+  z.object({ kind: z.literal('locate'), beat: At }),
+  z.object({ kind: z.literal('loop'), to: z.enum(['on', 'off', 'turn']) }),
   z.object({
     kind: z.literal('route'),
     routeId: Text,
@@ -62,6 +66,7 @@ const ShowSchema = z.object({
   songs: z.array(z.object(SongSchema.shape)),
   entryIds: z.array(Text).optional(),
   leftOut: z.array(z.array(Text)).optional(),
+  calls: SetlistSchema.shape.calls.removeDefault().optional(),
 });
 
 /**

@@ -1,7 +1,7 @@
 import { referencesIn, takenOut, valuesGiven, type Json, type Reference } from '@idle-step/core/edits';
 import type { Preset, RigWithBoards } from '@idle-step/core/floor';
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
-import type { Routing } from '@idle-step/core/routing';
+import { layersOf, type Routing } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 
 /** A place in a document that points at something that is gone, or gives a function a value it does not take. */
@@ -16,9 +16,11 @@ export type PlacedFault = ReferenceFault & { readonly place: string };
 type RoutedRig = RigWithBoards & { readonly routing?: Routing };
 type Found = { readonly device: Device; readonly fn: ChartFunction };
 
-/** Every function of a rig by its id. */
-export function functionTable(rig: Rig): Map<string, Found> {
-  return new Map(rig.devices.flatMap((device) => device.chart.map((fn) => [fn.id, { device, fn }] as const)));
+/** Every function of a rig by its id: the rows of its charts, and the levels of its layers. */
+export function functionTable(rig: Rig & { readonly routing?: Routing }): Map<string, Found> {
+  const rows = rig.devices.flatMap((device) => device.chart.map((fn): Found => ({ device, fn })));
+  const levels = layersOf(rig).flatMap(({ level }) => level ?? []);
+  return new Map([...levels, ...rows].map((found) => [found.fn.id, found] as const));
 }
 
 /** What a song says about its rig that does not hold. Empty: all holds. */

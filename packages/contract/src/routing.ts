@@ -97,6 +97,7 @@ export const RouteSchema = z.object({
   id: Id,
   name: Name,
   isOn: z.boolean(),
+  isLayer: z.boolean().default(false),
   from: FromSchema,
   change: ChangeSchema,
   gate: GateSchema.nullable(),

@@ -1,8 +1,9 @@
-import { PLAIN_CURVES } from '@idle-step/core/floor';
+import { PLAIN_CURVES, type ActionKind } from '@idle-step/core/floor';
 import { TAPE_COLOURS } from '@idle-step/core/gear';
-import type { Setlist, Song } from '@idle-step/core/show';
+import { PLAIN_LINE, type Cue, type Setlist, type Song, type TimeLine } from '@idle-step/core/show';
 import { z } from 'zod';
-import { Id, measure, Name, refuseDoubleIds, refuseDoubles, Remark, whole } from './numbers';
+import { ActionListSchema } from './preset';
+import { ChannelNumber, Id, measure, Name, refuseDoubleIds, refuseDoubles, Remark, whole } from './numbers';
 
 export const TempoBpm = measure('Tempo', 20, 400, 'bpm');
 const GlideTime = z.object({ amount: measure('Time', 0, 3600, 's or beats'), unit: z.enum(['s', 'beats']) });
@@ -48,6 +49,7 @@ export const SceneSchema = z.object({
     .array(z.object({ routeId: Id, part: z.enum(['route', 'gate']), on: z.boolean() }))
     .max(500)
     .default([]),
+  armedFunctionIds: z.array(Id).max(200).nullable().default(null),
 });
 
 /** A name that may be empty. */
@@ -58,6 +60,50 @@ const Tag = z
   .trim()
   .min(1, { error: 'A tag has at least one character.' })
   .max(40, { error: 'A tag is longer than 40 characters.' });
+
+export const BarNumber = whole('Bar', 1, 9999);
+/** Actions that need a switch that goes down and up, or a board. */
+export const NOT_IN_CUES: ReadonlySet<ActionKind> = new Set(['momentary', 'one-of', 'bank', 'page', 'tap']);
+
+export const CueSchema = z.object({
+  id: Id,
+  name: PartName,
+  bar: BarNumber,
+  beat: measure('Beat', 1, 16.999, ''),
+  actions: ActionListSchema.superRefine((actions, ctx) =>
+    actions.forEach((action, i) => {
+      if (NOT_IN_CUES.has(action.kind))
+        ctx.addIssue({
+          code: 'custom',
+          path: [i, 'kind'],
+          message:
+            'This action belongs to a switch; a cue can set, glide, arm, send, route and go somewhere.',
+        });
+    }),
+  ),
+}) satisfies z.ZodType<Cue>;
+
+export const TimeLineSchema = z.object({
+  cues: z.array(CueSchema).max(500, { error: 'A song has 500 cues at the most.' }),
+  tempos: z
+    .array(
+      z.object({
+        id: Id,
+        bar: BarNumber,
+        bpm: TempoBpm.nullable(),
+        beatsPerBar: whole('Beats to the bar', 1, 16).nullable(),
+        isGradual: z.boolean(),
+      }),
+    )
+    .max(200, { error: 'A song has 200 changes of tempo at the most.' }),
+  loop: z
+    .object({ fromBar: BarNumber, toBar: BarNumber, isOn: z.boolean() })
+    .refine(({ fromBar, toBar }) => fromBar <= toBar, { error: 'This loop ends before it begins.' })
+    .nullable(),
+  follows: z.object({ portId: Id }).nullable(),
+  whenLost: z.enum(['wait', 'go-on']),
+  partsByTime: z.boolean(),
+}) satisfies z.ZodType<TimeLine>;
 
 export const SongSchema = z
   .object({
@@ -83,6 +129,7 @@ export const SongSchema = z
       )
       .max(500)
       .default([]),
+    line: TimeLineSchema.default(PLAIN_LINE),
   })
   .superRefine((song, ctx) => {
     refuseDoubleIds(song, ctx);
@@ -134,6 +181,10 @@ export const SetlistSchema = z
     startMin: whole('Start', 0, 1439, ' minutes after midnight').nullable().default(null),
     slotS: measure('Slot', 0, 86_400, 's').nullable().default(null),
     remark: Remark.default(''),
+    calls: z
+      .object({ portId: Id, channel: ChannelNumber, base: whole('Program', 0, 127) })
+      .nullable()
+      .default(null),
     entries: z
       .array(
         z.discriminatedUnion('kind', [
@@ -154,6 +205,8 @@ export const SetlistSchema = z
 
 export type SongDoc = z.infer<typeof SongSchema>;
 export type SceneDoc = SongDoc['scenes'][number];
+export type CueDoc = SongDoc['line']['cues'][number];
+export type TempoChangeDoc = SongDoc['line']['tempos'][number];
 export type PartDoc = SongDoc['parts'][number];
 export type SetlistDoc = z.infer<typeof SetlistSchema>;
 export type SetEntryDoc = SetlistDoc['entries'][number];

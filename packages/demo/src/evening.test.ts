@@ -175,6 +175,12 @@ const anyScene: fc.Arbitrary<Omit<Scene, 'id' | 'name'>> = fc.record({
   tempoBpm: fc.option(fc.integer({ min: 40, max: 240 })),
   banks: fc.constant([]),
   routes: fc.constant([]),
+  armedFunctionIds: fc.option(
+    fc.subarray(['Arm Bow', 'Arm Voice', 'Arm Hum'].map((n) => knobId('Deckhouse', n))),
+    {
+      freq: 3,
+    },
+  ),
 });
 
 const anySong = (id: string): fc.Arbitrary<Song> =>
@@ -248,7 +254,7 @@ function expectGear(evening: Evening, song: Song, sceneIndex: number, where: str
     'Arm Hum': Number(host.tracks[2]!.armed),
     'Record ready Reeds': Number(host.tracks[3]!.armed),
   };
-  for (const [functionId, { value }] of sceneCells(song, sceneIndex)) {
+  for (const [functionId, { value }] of sceneCells(song, sceneIndex, world.arming)) {
     const { fn, device } = world.functions.get(functionId)!;
     if (fn.name in actual)
       expect(`${where}: ${fn.name} ${shownText(device, fn, actual[fn.name]!)}`).toBe(

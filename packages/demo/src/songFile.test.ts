@@ -1,7 +1,18 @@
 import { compileWorld } from '@idle-step/core/engine';
-import { readSmf, writeSmf } from '@idle-step/core/formats';
+import type { Action } from '@idle-step/core/floor';
+import { readSmf, smfClock, writeSmf } from '@idle-step/core/formats';
 import { controller, encode, noteOn, program } from '@idle-step/core/midi';
-import { partName, partsOf, sceneCells, tempoIn, type Song } from '@idle-step/core/show';
+import {
+  partName,
+  partsOf,
+  PLAIN_LINE,
+  sceneCells,
+  secondsAt,
+  songLine,
+  tempoIn,
+  type Cue,
+  type Song,
+} from '@idle-step/core/show';
 import { songFromSmf, songToSmf } from '@idle-step/core/songFile';
 import { describe, expect, it } from 'vitest';
 import { demoPresets, demoRig, demoSongs } from './index';
@@ -149,5 +160,67 @@ describe('a song as a Standard MIDI File', () => {
     expect(result).toMatchObject({ unknown: 1, notes: 1, song: { name: 'Loose', tempoBpm: 120 } });
     expect(result.song.parts).toHaveLength(1);
     expect(result.song.parts[0]!.length).toEqual({ amount: 10, unit: 'beats' });
+  });
+});
+
+describe('cues, tempos and bars of a song in its file', () => {
+  const wash = songNamed('Heron').scenes[0]!.values.find((v) => v.value === 60)!.functionId;
+  const cue = (bar: number, beat: number, name: string, actions: readonly object[]): Cue => ({
+    id: freshId(),
+    name,
+    bar,
+    beat,
+    actions: actions.map((a) => ({ ...a, id: freshId() }) as Action),
+  });
+  const glide = { kind: 'ramp', from: null, curve: 'linear', time: { amount: 4, unit: 'beats' } };
+  const timed: Song = {
+    ...songNamed('Paper Weir'),
+    line: {
+      ...PLAIN_LINE,
+      cues: [
+        cue(3, 2.5, 'Deeper', [{ kind: 'set', functionId: wash, value: 11 }]),
+        cue(5, 1, 'Swell', [{ ...glide, functionId: wash, to: 120 }]),
+        cue(20, 1, 'Bell', []),
+      ],
+      tempos: [
+        { id: 'a', bar: 11, bpm: null, beatsPerBar: 3, isGradual: false },
+        { id: 'b', bar: 14, bpm: 88, beatsPerBar: null, isGradual: true },
+        { id: 'c', bar: 30, bpm: 120, beatsPerBar: 4, isGradual: false },
+      ],
+    },
+  };
+
+  it('come back as they were', () => {
+    const { song } = readBack(timed);
+    expect(song.line.cues.map(({ bar, beat, name }) => [bar, beat, name])).toEqual([
+      [3, 2.5, 'Deeper'],
+      [5, 1, 'Swell'],
+      [20, 1, 'Bell'],
+    ]);
+    expect(song.line.cues[0]!.actions[0]).toMatchObject({ kind: 'set', functionId: wash, value: 11 });
+    const swell = song.line.cues[1]!.actions[0]!;
+    expect(swell).toMatchObject({ kind: 'ramp', functionId: wash, to: 120 });
+    if (swell.kind === 'ramp') expect(Math.abs(swell.time.amount - 4)).toBeLessThan(0.1);
+    expect(song.line.tempos.map(({ id: _id, ...t }) => t)).toEqual(
+      timed.line.tempos.map(({ id: _id, ...t }) => t),
+    );
+  });
+
+  it('keep the times of the stage within 1 ms, through a gradual change of tempo', () => {
+    const file = songToSmf(world, timed);
+    const clock = smfClock(file);
+    const line = songLine(timed);
+    for (const beat of [0, 8, 30.5, 47, 60, 95])
+      expect(Math.abs(clock(beat * 480) / 1000 - secondsAt(line, beat))).toBeLessThan(0.001);
+  });
+
+  it('leave out what would lead away from the song', () => {
+    const away = cue(2, 1, 'Round', [
+      { kind: 'cue', to: { kind: 'at', index: 0 } },
+      { kind: 'song', to: 'next' },
+    ]);
+    const { song } = readBack({ ...timed, line: { ...timed.line, cues: [away] } });
+    expect(song.line.cues).toMatchObject([{ name: 'Round', actions: [] }]);
+    expect(song.parts).toHaveLength(timed.parts.length);
   });
 });

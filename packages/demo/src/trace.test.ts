@@ -427,7 +427,13 @@ const FAULTS: Fault[] = [
   {
     name: 'no track armed for a note',
     plant: nothing,
-    state: (s) => ({ values: { ...s.values, [demoFunction('Deckhouse', 'Arm Bow')]: 0 } }),
+    state: (s) => ({
+      values: {
+        ...s.values,
+        [demoFunction('Deckhouse', 'Arm Bow')]: 0,
+        [demoFunction('Deckhouse', 'Record ready Bow')]: 0,
+      },
+    }),
     start: key(),
     expected: ['effect', 'not-armed'],
     mend: 'set',

@@ -23,6 +23,7 @@ import { Routes1764030000000 } from './routes.migration';
 import { Revisions1764060000000 } from './revisions.migration';
 import { Schema1763900000000 } from './schema.migration';
 import { Evening1764150000000 } from './evening.migration';
+import { Line1764230000000 } from './line.migration';
 import { Request1764140000000 } from './request.migration';
 import { Touch1764110000000 } from './touch.migration';
 
@@ -44,6 +45,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     Touch1764110000000,
     Request1764140000000,
     Evening1764150000000,
+    Line1764230000000,
   ],
   entities: [
     RigRow,

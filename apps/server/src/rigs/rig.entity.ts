@@ -133,6 +133,7 @@ export class RouteRow {
   @WholeColumn() position!: number;
   @TextColumn() name!: string;
   @FlagColumn() isOn!: boolean;
+  @FlagColumn() isLayer!: boolean;
   @JsonColumn() from!: unknown;
   @JsonColumn() change!: unknown;
   @OptionalJsonColumn() gate!: unknown;

@@ -23,6 +23,7 @@ export class SetlistRow {
   @OptionalWholeColumn() startMin!: number | null;
   @OptionalNumberColumn() slotS!: number | null;
   @TextColumn(400) remark!: string;
+  @OptionalJsonColumn() calls!: unknown;
   @WholeColumn() version!: number;
   @TimeColumn() savedAt!: Date;
 }

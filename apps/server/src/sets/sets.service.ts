@@ -20,6 +20,7 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
     );
     return heads.map(({ version: _v, savedAt: _s, ...head }) => ({
       ...head,
+      calls: head.calls as SetlistDoc['calls'],
       entries: (entries.get(head.id) ?? []).map(readEntry),
     }));
   }

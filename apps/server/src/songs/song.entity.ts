@@ -25,6 +25,7 @@ export class SongRow {
   @TextColumn(400) remark!: string;
   @JsonColumn() tags!: unknown;
   @JsonColumn() parts!: unknown;
+  @JsonColumn() line!: unknown;
   @WholeColumn() version!: number;
   @TimeColumn() savedAt!: Date;
 }
@@ -41,6 +42,7 @@ export class SceneRow {
   @OptionalNumberColumn() tempoBpm!: number | null;
   @JsonColumn() banks!: unknown;
   @JsonColumn() routes!: unknown;
+  @OptionalJsonColumn() armedFunctionIds!: unknown;
 }
 
 @Entity('scene_value')

@@ -35,6 +35,7 @@ export function useFeedLive(): void {
       songs: inOrder.map((e) => e.song),
       entryIds: inOrder.map((e) => e.entryId),
       leftOut: inOrder.map((e) => e.leftOut),
+      calls: set?.calls ?? null,
     });
   }, [host, rig, presets, songs, set, isFetched]);
 }

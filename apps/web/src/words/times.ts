@@ -1,3 +1,5 @@
+import type { BarBeat } from '@idle-step/core/show';
+
 /** A moment as people write the time of day. Example: `14:07`. */
 export const timeOfDay = (iso: string, seconds = false): string =>
   new Date(iso).toLocaleTimeString('en-GB', {
@@ -41,4 +43,22 @@ export function parseClock(text: string): { value: number | null; error?: undefi
   return match && hours < 24 && min < 60
     ? { value: hours * 60 + min }
     : { error: `“${text}” is no time of day; 20:00 would be right.` };
+}
+
+/** A bar, with the beat where it is not its first. Example: `33`, `33.2`, `33.2.50`. */
+export function barBeatText({ bar, beat }: BarBeat): string {
+  const whole = Math.floor(beat + 1e-6);
+  const hundredths = Math.round((beat - whole) * 100);
+  if (hundredths > 0) return `${bar}.${whole}.${String(hundredths).padStart(2, '0')}`;
+  return whole === 1 ? String(bar) : `${bar}.${whole}`;
+}
+
+/** Reads `33`, `33.2` or `33.2.50`: bar, beat, hundredths of a beat. */
+export function parseBarBeat(text: string): { value: BarBeat; error?: undefined } | { error: string } {
+  const match = /^(\d{1,4})(?:[.:](\d{1,2})(?:[.:](\d{1,2}))?)?$/.exec(text.trim());
+  const [bar, beat] = [Number(match?.[1]), Number(match?.[2] ?? 1)];
+  const part = match?.[3] ?? '';
+  if (!match || bar < 1 || beat < 1 || beat > 16)
+    return { error: `“${text}” is no place in a song; bar and beat like 33.2 would be right.` };
+  return { value: { bar, beat: beat + Number(part.padEnd(2, '0')) / 100 } };
 }

@@ -25,6 +25,7 @@ export const REFERENCE_FIELDS: Readonly<Record<string, ReferenceKind>> = {
   portIds: 'port',
   othersTo: 'port',
   functionId: 'function',
+  armedFunctionIds: 'function',
   boardId: 'board',
   controlId: 'control',
   controlIds: 'control',
@@ -39,7 +40,7 @@ export const REFERENCE_FIELDS: Readonly<Record<string, ReferenceKind>> = {
 };
 
 /** Fields that are empty where what they pointed at is gone; elsewhere the row goes that pointed there. */
-const EMPTIED = new Set(['presetId', 'lamp']);
+const EMPTIED = new Set(['presetId', 'lamp', 'follows', 'calls']);
 
 /** One place that points at something. */
 export type Reference = {

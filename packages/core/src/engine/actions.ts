@@ -4,8 +4,10 @@ import { noteOff, parseBytes, type Message } from '../midi';
 import { assertNever } from '../result';
 import { armOnly, armStep, switchOneOf } from './arming';
 import { switchClock } from './clocks';
+import { delayMsOf, putOff } from './delayed';
 import type { LiveNote } from './events';
 import type { Origin } from './liveState';
+import { goToCue, runLine, switchLoop } from './line';
 import { goToScene, goToSong } from './navigate';
 import { panic } from './panic';
 import { plainMessage } from './plainMessage';
@@ -20,14 +22,8 @@ import { placeOf } from './world';
 /** Does an action now, or puts it off for its delay. */
 export function start(live: Live, from: Origin, action: Action): void {
   if (action.isOff) return;
-  const { delay } = action;
-  const beatMs = 60_000 / live.state.tempo.bpm;
-  const delayMs = !delay ? 0 : delay.unit === 'beats' ? delay.amount * beatMs : delay.amount;
-  if (delayMs === 0) act(live, from, action);
-  else
-    live.state.delayed = [...live.state.delayed, { atMs: live.nowMs + delayMs, from, action }].sort(
-      (a, b) => a.atMs - b.atMs,
-    );
+  if (delayMsOf(live, action) === 0) act(live, from, action);
+  else putOff(live, from, action);
 }
 
 /** Actions whose delay is over. */
@@ -94,6 +90,15 @@ function act(live: Live, from: Origin, action: Action): void {
       return;
     case 'song':
       goToSong(live, placeOf(live.world, live.state).songIndex + (action.to === 'next' ? 1 : -1), 'first');
+      return;
+    case 'line':
+      runLine(live, action.to);
+      return;
+    case 'cue':
+      goToCue(live, action.to);
+      return;
+    case 'loop':
+      switchLoop(live, action.to);
       return;
     case 'panic':
       panic(live);

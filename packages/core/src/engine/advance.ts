@@ -1,6 +1,7 @@
 import { startDelayed } from './actions';
 import { sendClocks } from './clocks';
 import { settleCoarse } from './moves';
+import { moveLine } from './line';
 import { moveRamps } from './ramps';
 import { moveModulations } from './routes';
 import { passGestures, settleContacts } from './switches';
@@ -23,7 +24,7 @@ export class EndlessMoment extends Error {
 
 /**
  * Works through everything that falls due up to a time, in the order in which it is due, each at its own time. At one
- * moment: sends that waited, contacts, coarse halves, gestures, delayed actions, ramps, clocks, modulations.
+ * moment: sends that waited, contacts, coarse halves, gestures, delayed actions, the time line, ramps, clocks, modulations.
  * @throws EndlessMoment where time would never go on.
  */
 export function advance(live: Live, toMs: number): void {
@@ -40,6 +41,7 @@ export function advance(live: Live, toMs: number): void {
     settleCoarse(live);
     passGestures(live);
     startDelayed(live);
+    moveLine(live);
     moveRamps(live);
     sendClocks(live);
     moveModulations(live);

@@ -153,6 +153,7 @@ describe('a lamp', () => {
     clocks: {},
     latched: {},
     evens: {},
+    line: null,
     held: {},
     routes: NO_ROUTE_MEMORY,
   };

@@ -25,7 +25,7 @@ export function captureFor(
   song: Song,
   sceneIndex: number,
 ): readonly Captured[] {
-  const cells = sceneCells(song, sceneIndex);
+  const cells = sceneCells(song, sceneIndex, world.arming);
   return world.rows.flatMap(({ device, fn }): Captured[] => {
     const value = state.values[fn.id];
     if (value === undefined || fn.shape.kind === 'trigger' || fn.reserved) return [];

@@ -1,10 +1,11 @@
 import { endNotes } from './actions';
 import { switchClock } from './clocks';
-import { retimedClocks } from './clockTimes';
+import { CLOCKS_A_BEAT, retimedClocks } from './clockTimes';
 import { advance } from './advance';
 import { finish } from './finish';
 import type { Effect } from './events';
-import { initialState, type LiveState, type PedalEnd, type Position } from './liveState';
+import { initialState, type LineState, type LiveState, type PedalEnd, type Position } from './liveState';
+import { lineBeat } from './lineTimes';
 import { cut, keepRun, sendModulation } from './routes';
 import { retimed } from './rampTimes';
 import { endMomentary, letGoOf } from './switches';
@@ -148,10 +149,42 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
       Object.fromEntries(Object.entries(state.clocks).filter(([id]) => world.portIds.has(id))),
       bpm,
     ),
-    delayed: state.delayed.filter((d) => world.controls.has(d.from.controlId)),
+    delayed: state.delayed.filter(
+      (d) => world.controls.has(d.from.controlId) || hasCue(world, entryId, d.from.controlId),
+    ),
+    line: stayingLine(before, world, state, entryId),
+    ticksHeardMs: stayingTicks(before, world, state),
     pending: state.pending.filter((p) => world.functions.has(p.functionId)),
     sounding: state.sounding.filter((n) => world.portIds.has(n.portId)),
   };
+}
+
+const hasCue = (world: World, entryId: string | null, cueId: string): boolean =>
+  world.songs[world.songAt.get(entryId ?? '') ?? -1]?.song.line.cues.some((c) => c.id === cueId) ?? false;
+
+/** The time line of the song that stays stands where it stood. What an edit puts behind it there is not done any more. */
+function stayingLine(
+  before: World,
+  world: World,
+  state: LiveState,
+  entryId: string | null,
+): LineState | null {
+  const { line } = state;
+  const song = world.songs[world.songAt.get(entryId ?? '') ?? -1];
+  if (!line || !song || line.entryId !== state.position.entryId) return null;
+  const beat = lineBeat(before, line, state.atMs);
+  const clock = song.song.line.follows
+    ? (line.clock ?? { ticks: Math.round(beat * CLOCKS_A_BEAT), isLost: false })
+    : null;
+  const doneBeat = line.isRunning ? Math.max(line.doneBeat, beat) : line.doneBeat;
+  return { ...line, entryId: song.entryId, beat, sinceMs: state.atMs, doneBeat, clock };
+}
+
+/** What was heard of a clock counts as long as the same port is followed. */
+function stayingTicks(before: World, world: World, state: LiveState): readonly number[] {
+  const followed = (w: World, s: LiveState) =>
+    w.songs[placeOf(w, s).songIndex]?.song.line.follows?.portId ?? null;
+  return followed(before, state) === followed(world, state) ? state.ticksHeardMs : [];
 }
 
 /** The place in the running order, or the first at which the same song stands. */
@@ -184,5 +217,6 @@ export const droppedDue = (state: LiveState): LiveState => ({
   held: {},
   ramps: [],
   clocks: {},
+  line: null,
   routes: { ...state.routes, runs: {} },
 });

@@ -48,6 +48,13 @@ export type Command =
   | { readonly kind: 'lamps' }
   | { readonly kind: 'set'; readonly functionId: string; readonly value: number }
   | { readonly kind: 'tap' }
+  /** Runs the time line of the song in play, or stops it. */
+  | { readonly kind: 'line'; readonly to: 'start' | 'continue' | 'stop' | 'turn' }
+  /** Goes to a cue by its place in time, from 0, and does what it says. */
+  | { readonly kind: 'cue'; readonly index: number }
+  /** Brings the time line of the song in play to a beat of it, from 0. */
+  | { readonly kind: 'locate'; readonly beat: number }
+  | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'turn' }
   /** A route or its gate is switched by hand; `turn` is the other way than it is. */
   | {
       readonly kind: 'route';
@@ -106,6 +113,12 @@ export type LiveNote =
   | { readonly code: 'value-refused'; readonly functionId: string; readonly value: number }
   | { readonly code: 'no-such-scene'; readonly index: number; readonly sceneCount: number }
   | { readonly code: 'end-of-set' | 'start-of-set' | 'no-songs' | 'nothing-assigned' | 'bank-gone' | 'panic' }
+  /** There is no cue to go to. */
+  | { readonly code: 'no-such-cue' }
+  | { readonly code: 'no-loop' }
+  | { readonly code: 'cue'; readonly cueId: string; readonly name: string }
+  /** The clock that is followed has stopped coming, or comes again. */
+  | { readonly code: 'clock-lost' | 'clock-found'; readonly portId: string }
   | { readonly code: 'pressed'; readonly controlId: string; readonly label: string }
   | {
       readonly code: 'recalled';

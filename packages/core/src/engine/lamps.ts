@@ -16,7 +16,17 @@ const NOTHING: readonly Action[] = [];
 
 type Known = Pick<
   LiveState,
-  'values' | 'position' | 'banks' | 'pages' | 'ramps' | 'clocks' | 'latched' | 'evens' | 'held' | 'routes'
+  | 'values'
+  | 'position'
+  | 'banks'
+  | 'pages'
+  | 'ramps'
+  | 'clocks'
+  | 'line'
+  | 'latched'
+  | 'evens'
+  | 'held'
+  | 'routes'
 >;
 
 /** How the lamp of a control was told to shine last. */
@@ -85,12 +95,17 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
       return isOnRamp(state, action.functionId);
     case 'clock':
       return action.to === 'stop' ? down : action.portId in state.clocks;
+    case 'line':
+      return action.to === 'stop' ? down : (state.line?.isRunning ?? false);
+    case 'loop':
+      return state.line?.isLooping ?? false;
     case 'route': {
       const found = world.routes.byId.get(action.routeId);
       if (!found) return down;
       return action.part === 'route' ? isRouteOn(state, found) : isGateOpen(state, found);
     }
     case 'scene':
+      if (action.to.kind === 'is') return state.position.sceneId === action.to.sceneId;
       return action.to.kind === 'at' ? isAtScene(world, state, action.to.index) : down;
     case 'bank': {
       if (action.to.kind !== 'bank') return down;
@@ -107,6 +122,7 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
     case 'arm-step':
     case 'raw':
     case 'song':
+    case 'cue':
     case 'tap':
     case 'panic':
       return down;

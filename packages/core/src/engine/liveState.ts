@@ -74,6 +74,22 @@ export type RunningClock = { readonly sinceMs: number; readonly bpm: number; rea
 /** The end that a pedal stands at, and what it does there: that ends when the pedal leaves, whatever bank it is by then. */
 export type PedalEnd = { readonly at: 'toe' | 'heel'; readonly actions: readonly Action[] };
 
+/** How far the time line of a song has come. */
+export type LineState = {
+  /** The place of the running order whose song it is. */
+  readonly entryId: string;
+  readonly isRunning: boolean;
+  /** The beat of the song that it stood at at `sinceMs`; it goes on from there at `bpm` while it runs. */
+  readonly beat: number;
+  readonly sinceMs: number;
+  readonly bpm: number;
+  /** Whatever stands up to this beat is done; below 0 nothing is. */
+  readonly doneBeat: number;
+  readonly isLooping: boolean;
+  /** Where it follows a clock that came in: its ticks since the song's beginning, below 0 before the first. */
+  readonly clock: { readonly ticks: number; readonly isLost: boolean } | null;
+};
+
 /** Everything that changes while playing. Plain data: the same events on the same world give the same state. */
 export type LiveState = {
   /** The time of the last event. */
@@ -113,6 +129,10 @@ export type LiveState = {
   readonly ramps: readonly Ramp[];
   /** Clocks that run, by port. */
   readonly clocks: Readonly<Record<string, RunningClock>>;
+  /** The time line of the song in play, `null` until it was run. */
+  readonly line: LineState | null;
+  /** When the ticks of the clock that is followed came in, oldest first. */
+  readonly ticksHeardMs: readonly number[];
   /** How each lamp was told to shine last, by control; one that is not here is dark. */
   readonly lamps: Readonly<Record<string, Lamp>>;
   /** Somebody learns a control: what is pressed is only listened to, and what ends still ends. */
@@ -161,6 +181,8 @@ export function initialState(world: World, atMs: number): LiveState {
     playing: {},
     ramps: [],
     clocks: {},
+    line: null,
+    ticksHeardMs: [],
     lamps: {},
     learning: false,
     latched: {},
@@ -199,6 +221,8 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   playing: s.playing,
   ramps: s.ramps,
   clocks: s.clocks,
+  line: s.line,
+  ticksHeardMs: s.ticksHeardMs,
   lamps: s.lamps,
   learning: s.learning,
   latched: s.latched,

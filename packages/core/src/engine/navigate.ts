@@ -1,9 +1,10 @@
 import type { SceneTarget } from '../floor';
 import { isUsable } from '../gear';
-import { timedWay, type Cell, type RecallTarget, type Scene } from '../show';
+import { armedFirst, routeKey, timedWay, type Cell, type RecallTarget, type Scene } from '../show';
 import { changeBank } from './pages';
 import { DEFAULT_BPM } from './liveState';
 import { startGlides, type Glide } from './ramps';
+import { isRouteOn } from './routeConditions';
 import { switchRoute } from './routes';
 import { setTempo } from './tempo';
 import { recall, type Live } from './live';
@@ -20,6 +21,13 @@ export function goToScene(live: Live, to: SceneTarget): void {
   switch (to.kind) {
     case 'at':
       recallScene(live, songIndex, to.index);
+      return;
+    case 'is':
+      recallScene(
+        live,
+        songIndex,
+        song.song.scenes.findIndex((s) => s.id === to.sceneId),
+      );
       return;
     case 'next': {
       const next = partIndex === null ? 0 : partIndex + 1;
@@ -49,10 +57,16 @@ export function goToSong(live: Live, songIndex: number, part: 'first' | 'last'):
   else enterSong(live, songIndex, null, null);
 }
 
-function playPart(live: Live, songIndex: number, partIndex: number): void {
+/** Recalls the scene of a part, which becomes the one that is played. */
+export function playPart(
+  live: Live,
+  songIndex: number,
+  partIndex: number,
+  mode: Wish['mode'] = 'changes',
+): void {
   const { song, parts } = live.world.songs[songIndex]!;
   const sceneIndex = song.scenes.findIndex((s) => s.id === parts[partIndex]!.sceneId);
-  recallScene(live, songIndex, sceneIndex, { partIndex });
+  recallScene(live, songIndex, sceneIndex, { partIndex, mode });
 }
 
 type Wish = {
@@ -103,7 +117,7 @@ export function recallScene(
     else targets.push({ reached, value });
   }
   live.tellsLamps = true;
-  const plan = recall(live, targets, mode);
+  const plan = recall(live, armedFirst(targets), mode);
   startGlides(live, glides);
   live.note({ code: 'recalled', songIndex, sceneIndex, settlesInMs: plan.settledAtMs - live.nowMs });
 }
@@ -156,6 +170,10 @@ function surround(live: Live, songIndex: number, sceneIndex: number): void {
     const [part, routeId] = splitKey(key);
     switchRoute(live, { routeId, part, to: value ? 'on' : 'off' });
   }
+  // What a scene says nothing of is played as it is written.
+  for (const { route } of live.world.layers)
+    if (!routes.has(routeKey(route.id, 'route')) && isRouteOn(live.state, route) !== route.isOn)
+      switchRoute(live, { routeId: route.id, part: 'route', to: route.isOn ? 'on' : 'off' });
 }
 
 function splitKey(key: string): readonly ['route' | 'gate', string] {
@@ -182,5 +200,7 @@ function enterSong(live: Live, songIndex: number, sceneIndex: number | null, par
     const bpm = song.tempoBpm || DEFAULT_BPM;
     setTempo(live, { bpm, beatsPerBar: song.beatsPerBar, originMs: live.nowMs });
   }
+  // The time line of another song is over.
+  if (state.line && state.line.entryId !== entryId) state.line = null;
   state.position = { entryId, sceneId, partId: parts[partIndex ?? -1]?.id ?? null };
 }

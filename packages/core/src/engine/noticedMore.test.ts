@@ -182,7 +182,7 @@ describe('banks and tracks', () => {
     expect(play(worldOf([turn], [], []), [hear(0, 127)]).state.banks).toEqual({ board: bankId });
   });
 
-  it('arming a track lets go the others, but not another way to arm the same one', () => {
+  it('arming a track lets go the others, but not another way to arm the same one, which is armed by either', () => {
     const set = (functionId: string) => ({ kind: 'set', functionId, value: 1 });
     const arm = { kind: 'arm-only', functionId: 'one' };
     const world = worldOf([
@@ -192,7 +192,7 @@ describe('banks and tracks', () => {
     expect(bytes(play(world, [hear(0, 127), hear(10, 127, 31)]).sent)).toEqual([
       'B0 52 7F',
       'B0 53 7F',
-      'B0 51 7F',
+      // What the other message told holds for this one too: the track is armed.
       'B0 53 00',
       'B0 54 00',
     ]);

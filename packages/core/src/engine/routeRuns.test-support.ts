@@ -61,6 +61,7 @@ const channel = fc.integer({ min: 0, max: 1 });
 
 const anyRoute: fc.Arbitrary<Omit<Route, 'id' | 'name'>> = fc.record({
   isOn: fc.boolean(),
+  isLayer: fc.boolean(),
   from: fc.record({
     portIds: fc.subarray([...INPUTS, LINE]),
     channels: fc.subarray([0, 1]),

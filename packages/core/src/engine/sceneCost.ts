@@ -1,6 +1,14 @@
 import { isUsable, takesValue, type Device } from '../gear';
 import type { Message } from '../midi';
-import { planRecall, sceneCells, type Cell, type PlannedSend, type RecallTarget, type Song } from '../show';
+import {
+  armedFirst,
+  planRecall,
+  sceneCells,
+  type Cell,
+  type PlannedSend,
+  type RecallTarget,
+  type Song,
+} from '../show';
 import type { World } from './world';
 
 /** What it takes to get into a scene from the one before: messages, and ms until the rig has settled. */
@@ -54,7 +62,7 @@ export function scenePlan(
   to: number,
   mode: 'changes' | 'all' = 'changes',
 ): ScenePlan {
-  const before = from === null ? new Map<string, Cell>() : sceneCells(song, from);
+  const before = from === null ? new Map<string, Cell>() : sceneCells(song, from, world.arming);
   const targets = targetsOf(world, song, to);
   const known = (id: string) => before.get(id)?.value;
   const plan = planRecall(
@@ -90,14 +98,14 @@ export function scenePlan(
 }
 
 /** What a scene wants of functions that are there and take it. */
-function targetsOf(world: World, song: Song, sceneIndex: number): RecallTarget[] {
+function targetsOf(world: World, song: Song, sceneIndex: number): readonly RecallTarget[] {
   const targets: RecallTarget[] = [];
-  for (const [functionId, { value, setIn }] of sceneCells(song, sceneIndex)) {
+  for (const [functionId, { value, setIn }] of sceneCells(song, sceneIndex, world.arming)) {
     const reached = world.functions.get(functionId);
     if (!reached || !takesValue(reached.fn.shape, value) || !isUsable(reached.device, reached.fn)) continue;
     if (reached.fn.shape.kind !== 'trigger' || setIn === sceneIndex) targets.push({ reached, value });
   }
-  return targets;
+  return armedFirst(targets);
 }
 
 /**

@@ -7,6 +7,7 @@ import { changeBank, changePage } from './pages';
 import type { Command, Effect, LiveEvent, PageTarget } from './events';
 import type { LiveState } from './liveState';
 import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, turnEncoder } from './moves';
+import { goToCue, hearClock, locate, runLine, switchLoop } from './line';
 import { goToScene, goToSong, recallScene } from './navigate';
 import { panic } from './panic';
 import { losePort, moveModulations, switchRoute } from './routes';
@@ -56,6 +57,7 @@ function receive(live: Live, portId: string, message: Message): void {
   }
   // While a control is learned what is pressed is only listened to; what began before ends all the same.
   if (live.state.learning && live.world.learningPorts.has(portId) && !endsHeld(live, portId, message)) return;
+  hearClock(live, portId, message);
   live.state.routes = moveGates(live.world.routes, live.state.routes, portId, message);
   const sequence = live.world.sequencedPorts.has(portId) ? remember(live, portId, message) : null;
   if (receiveSequence(live, portId, message, sequence)) return;
@@ -68,6 +70,7 @@ function receive(live: Live, portId: string, message: Message): void {
     if (passes) routeArrived(live, portId, message);
     return;
   }
+  if (callsSong(live, portId, message)) return;
   routeArrived(live, portId, message);
   if (message.kind === 'poly-pressure' || message.kind === 'channel-pressure')
     hearPressure(live, portId, message);
@@ -75,6 +78,17 @@ function receive(live: Live, portId: string, message: Message): void {
     const value = readFunction(device, fn, message, sequence);
     if (value !== null && fn.shape.kind !== 'trigger') live.know(fn.id, value);
   }
+}
+
+/** A program that calls a song of the running order, from `base` on. @returns whether it was one. */
+function callsSong(live: Live, portId: string, message: Message): boolean {
+  const { calls } = live.world.show;
+  if (!calls || message.kind !== 'program' || portId !== calls.portId || message.channel !== calls.channel)
+    return false;
+  const songIndex = message.program - calls.base;
+  if (!live.world.songs[songIndex]) return false;
+  goToSong(live, songIndex, 'first');
+  return true;
 }
 
 /** Whether a message lets go of what a route or a control holds. */
@@ -189,6 +203,18 @@ function command(live: Live, given: Command): void {
       return;
     case 'tap':
       takeTap(live);
+      return;
+    case 'line':
+      runLine(live, given.to);
+      return;
+    case 'cue':
+      goToCue(live, { kind: 'at', index: given.index });
+      return;
+    case 'locate':
+      locate(live, given.beat);
+      return;
+    case 'loop':
+      switchLoop(live, given.to);
       return;
     case 'route':
       switchRoute(live, given);

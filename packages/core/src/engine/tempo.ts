@@ -1,5 +1,6 @@
 import { retimedClocks } from './clockTimes';
 import type { Tempo } from './liveState';
+import { retimedLine } from './lineTimes';
 import { retimed } from './rampTimes';
 import { tap } from './tapTempo';
 import type { Live } from './live';
@@ -9,6 +10,7 @@ export function setTempo({ state, nowMs }: Live, tempo: Tempo): void {
   state.tempo = tempo;
   state.ramps = retimed(state.ramps, tempo.bpm, nowMs);
   state.clocks = retimedClocks(state.clocks, tempo.bpm);
+  state.line = retimedLine(state.line, tempo.bpm, nowMs);
 }
 
 /** A tap of the foot. */

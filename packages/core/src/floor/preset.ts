@@ -28,7 +28,6 @@ type ActionBody =
   | { readonly kind: 'toggle'; readonly functionId: string }
   /** Arms exactly this track: every other one that its device arms by message is let go. */
   | { readonly kind: 'arm-only'; readonly functionId: string }
-  /** Arms exactly the track after or before the one that is armed, in the order of the chart, round at the ends. */
   /** Switches a route, or opens and closes its gate. */
   | {
       readonly kind: 'route';
@@ -36,6 +35,7 @@ type ActionBody =
       readonly part: 'route' | 'gate';
       readonly to: 'on' | 'off' | 'turn';
     }
+  /** Arms exactly the track after or before the one that is armed, in the order of the chart, round at the ends. */
   | { readonly kind: 'arm-step'; readonly deviceId: string; readonly to: 'next' | 'previous' }
   /** Switches its function on, and those of all others that name the same circle off. */
   | { readonly kind: 'one-of'; readonly functionId: string; readonly circle: string }
@@ -71,6 +71,12 @@ type ActionBody =
   | { readonly kind: 'page'; readonly groupId: string; readonly to: BankTarget }
   | { readonly kind: 'scene'; readonly to: SceneTarget }
   | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
+  /** Runs the time line of the song in play from its beginning, from where it stands, or stops it there. */
+  | { readonly kind: 'line'; readonly to: 'start' | 'continue' | 'stop' | 'turn' }
+  /** Goes to a cue of the song in play and does what it says. */
+  | { readonly kind: 'cue'; readonly to: Target }
+  /** Plays the loop of the song in play again and again, or goes on after it. */
+  | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'turn' }
   | { readonly kind: 'tap' }
   | { readonly kind: 'panic' };
 
@@ -105,9 +111,12 @@ export type ActionKind = Action['kind'];
 export type BankTarget =
   { readonly kind: 'up' } | { readonly kind: 'down' } | { readonly kind: 'bank'; readonly bankId: string };
 
-/** `index` counts the scenes of the song from 0. Next after a song's last scene is the next song's first. */
-export type SceneTarget =
+/** `index` counts from 0 what the song in play has. */
+export type Target =
   { readonly kind: 'next' } | { readonly kind: 'previous' } | { readonly kind: 'at'; readonly index: number };
+
+/** Next after a song's last scene is the next song's first. A cue names a scene of its own song. */
+export type SceneTarget = Target | { readonly kind: 'is'; readonly sceneId: string };
 
 /** What a pedal drives: heel gives `from`, toe gives `to`, in the function's values; swapped when inverted. */
 export type Sweep = SweepShape & (FunctionSweep | PlainSweep);

@@ -173,12 +173,24 @@ function rowOf(action: Action, known: Known): Row {
       );
     case 'song':
       return nothing(`goes to the ${action.to} song`);
+    case 'line':
+      return nothing(
+        action.to === 'turn' ? 'runs or stops the time line' : `${LINE_DEEDS[action.to]} the time line`,
+      );
+    case 'cue':
+      return nothing(
+        action.to.kind === 'at' ? `goes to cue ${action.to.index + 1}` : `goes to the ${action.to.kind} cue`,
+      );
+    case 'loop':
+      return nothing(action.to === 'turn' ? 'switches the loop' : `switches the loop ${action.to}`);
     case 'tap':
       return nothing('taps the tempo');
     case 'panic':
       return nothing('panic');
   }
 }
+
+const LINE_DEEDS = { start: 'starts', continue: 'continues', stop: 'stops' } as const;
 
 function deedOf(action: Action & { functionId: string }, { device, fn }: Found): string {
   if (action.kind === 'set' && fn.shape.kind !== 'trigger') {
@@ -388,6 +400,9 @@ function sentKind(action: Action): SentKind | 'host' | null {
     case 'route':
     case 'scene':
     case 'song':
+    case 'line':
+    case 'cue':
+    case 'loop':
     case 'panic':
       return 'host';
     default:

@@ -72,10 +72,18 @@ function actionLabel(
         ? (bankName(action.to.bankId) ?? 'gone')
         : `${action.kind === 'bank' ? 'Bank' : 'Page'} ${action.to.kind}`;
     case 'scene':
+      if (action.to.kind === 'is') return 'Scene';
       if (action.to.kind !== 'at') return action.to.kind === 'next' ? 'Next' : 'Back';
       return sceneName(action.to.index) ?? `Scene ${action.to.index + 1}`;
     case 'song':
       return action.to === 'next' ? 'Next song' : 'Previous song';
+    case 'line':
+      return { start: 'Start', continue: 'Continue', stop: 'Stop', turn: 'Run' }[action.to];
+    case 'cue':
+      if (action.to.kind === 'at') return `Cue ${action.to.index + 1}`;
+      return action.to.kind === 'next' ? 'Next cue' : 'Cue back';
+    case 'loop':
+      return action.to === 'turn' ? 'Loop' : `Loop ${action.to}`;
     case 'tap':
       return 'Tap';
     case 'panic':

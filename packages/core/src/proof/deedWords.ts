@@ -23,6 +23,7 @@ export function deedWords(world: World, action: Action): string {
   }
   switch (action.kind) {
     case 'scene':
+      if (action.to.kind === 'is') return `go to ${sceneName(world, action.to.sceneId)}`;
       return action.to.kind === 'at'
         ? `go to scene ${action.to.index + 1}`
         : `go to the ${action.to.kind} scene`;
@@ -42,9 +43,18 @@ export function deedWords(world: World, action: Action): string {
       return `${action.to} the clock`;
     case 'route':
       return `switch ${action.part === 'gate' ? 'the gate of ' : ''}${world.routes.byId.get(action.routeId)?.name ?? 'a route that is gone'}`;
+    case 'line':
+      return action.to === 'turn' ? 'run or stop the time line' : `${action.to} the time line`;
+    case 'cue':
+      return action.to.kind === 'at' ? `go to cue ${action.to.index + 1}` : `go to the ${action.to.kind} cue`;
+    case 'loop':
+      return action.to === 'turn' ? 'loop on or off' : `loop ${action.to}`;
     case 'tap':
       return 'tap the tempo';
     case 'panic':
       return 'panic';
   }
 }
+
+const sceneName = (world: World, sceneId: string): string =>
+  world.songs.flatMap((s) => s.song.scenes).find((s) => s.id === sceneId)?.name ?? 'a scene that is gone';

@@ -55,7 +55,18 @@ export function noteSentence(note: LiveNote, world: World): string {
         ? `${fn} was not sent: ${port} is not enabled for playing. Mend it in Rig, under Ports.`
         : `${port} is not enabled for playing, so nothing passes it. Mend it in Rig, under Ports.`;
     }
+    case 'no-such-cue':
+      return 'There is no such cue in this song. Its cues stand in Songs, under Time.';
+    case 'no-loop':
+      return 'This song has no loop. Write one in Songs, under Time.';
+    case 'cue':
+      return `Cue ${note.name || 'without a name'}.`;
+    case 'clock-lost':
+      return `No clock comes by ${portName(world.show.rig, note.portId)} any more.`;
+    case 'clock-found':
+      return `The clock of ${portName(world.show.rig, note.portId)} is back.`;
     case 'no-such-scene':
+      if (note.index < 0) return 'The scene that this goes to is not in the song in play.';
       return `There is no scene ${note.index + 1} in this song; it has ${note.sceneCount}.`;
     case 'end-of-set':
       return 'This is the last scene of the last song.';

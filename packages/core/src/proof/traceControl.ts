@@ -216,6 +216,10 @@ const stateWords = (action: Action | undefined): string => {
       return 'switches the route';
     case 'tap':
       return 'sets the tempo';
+    case 'line':
+      return 'runs the time line';
+    case 'loop':
+      return 'switches the loop';
     default:
       return 'nothing had to change';
   }

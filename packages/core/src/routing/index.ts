@@ -1,4 +1,5 @@
 export * from './route';
+export * from './layers';
 export * from './change';
 export * from './modulation';
 export * from './numberTable';

@@ -122,6 +122,8 @@ export type Route = {
   readonly id: string;
   readonly name: string;
   readonly isOn: boolean;
+  /** Whether it is an instrument that keys or pads play: scenes that do not switch it leave it as it is written. */
+  readonly isLayer: boolean;
   readonly from: RouteFrom;
   readonly change: RouteChange;
   readonly gate: Gate | null;
@@ -175,6 +177,7 @@ export const PLAIN_MODULATION: Modulation = {
 
 export const PLAIN_ROUTE: Omit<Route, 'id' | 'name'> = {
   isOn: true,
+  isLayer: false,
   from: PLAIN_FROM,
   change: PLAIN_CHANGE,
   gate: null,

@@ -12,17 +12,44 @@ export type Cell = {
 /**
  * What every function is told to be in a scene: its own values, and the carried ones of the scenes before, in the
  * order in which they were first set.
+ * @param arming every function of the rig that arms a track: a scene that arms exactly some lets go of the others.
  * @param sceneIndex from 0; beyond the last scene is a bug and throws `RangeError`.
  * Example: snapshot set in scene 0 only is `{ value, setIn: 0 }` in scene 2.
  */
-export function sceneCells(song: Song, sceneIndex: number): Map<string, Cell> {
+export function sceneCells(
+  song: Song,
+  sceneIndex: number,
+  arming: readonly ArmingFunction[] = [],
+): Map<string, Cell> {
   if (!song.scenes[sceneIndex]) throw new RangeError(`${song.name} has no scene ${sceneIndex}`);
   const cells = new Map<string, Cell>();
   for (let i = 0; i <= sceneIndex; i++) {
+    const { armedFunctionIds } = song.scenes[i]!;
+    if (armedFunctionIds) armExactly(cells, armedFunctionIds, arming, i);
     for (const { functionId, value, way } of song.scenes[i]!.values)
       cells.set(functionId, { value, setIn: i, way });
   }
   return cells;
+}
+
+/** A function that arms a track; two of the same track have the same `track`. */
+export type ArmingFunction = { readonly id: string; readonly track: string };
+
+/** One message a track: the one that is named, or the first. */
+function armExactly(
+  cells: Map<string, Cell>,
+  armed: readonly string[],
+  arming: readonly ArmingFunction[],
+  setIn: number,
+): void {
+  const done = new Set(arming.filter((fn) => armed.includes(fn.id)).map((fn) => fn.track));
+  for (const { id } of arming) cells.delete(id);
+  for (const id of armed) cells.set(id, { value: 1, setIn, way: null });
+  for (const { id, track } of arming) {
+    if (done.has(track)) continue;
+    done.add(track);
+    cells.set(id, { value: 0, setIn, way: null });
+  }
 }
 
 /** What a scene is beside its functions, its own and what is carried from its left, with the scene that set each. */

@@ -1,5 +1,6 @@
 export * from './song';
 export * from './parts';
+export * from './line';
 export * from './carried';
 export * from './glide';
 export * from './recallPlan';

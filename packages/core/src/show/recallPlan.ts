@@ -99,6 +99,12 @@ export function planRecall(
 
 const NONE: ReadonlySet<string> = new Set();
 
+/** Tracks are armed before others let go, so that there is no moment without sound. */
+export function armedFirst(targets: readonly RecallTarget[]): readonly RecallTarget[] {
+  const letsGo = ({ reached, value }: RecallTarget) => reached.fn.arms !== null && value === 0;
+  return targets.some(letsGo) ? [...targets.filter((t) => !letsGo(t)), ...targets.filter(letsGo)] : targets;
+}
+
 /** What has to be sent, programs before the rest and otherwise in the order given. */
 function wantedTargets(
   targets: readonly RecallTarget[],

@@ -1,4 +1,4 @@
-import { lengthSeconds, partsOf, tempoIn } from './parts';
+import { songLine } from './line';
 import type { SetEntry, Setlist, Song } from './song';
 
 /** Jumps that a band feels: a tempo that differs by more than this share. Our own choice. */
@@ -38,12 +38,11 @@ export function entryLengthS(entry: SetEntry & { kind: 'song' }, song: Song | nu
   if (entry.lengthS !== null) return entry.lengthS;
   if (!song) return 0;
   const left = new Set(entry.leftOutSceneIds);
-  const leftOutS = partsOf(song)
-    .filter((p) => left.has(p.sceneId))
-    .reduce(
-      (sum, p) => sum + (p.length ? lengthSeconds(p.length, tempoIn(song, p.sceneId), song.beatsPerBar) : 0),
-      0,
-    );
+  if (left.size === 0) return song.lengthS;
+  const leftOutS = songLine(song).parts.reduce(
+    (sum, { part, lengthS }) => sum + (left.has(part.sceneId) ? (lengthS ?? 0) : 0),
+    0,
+  );
   return Math.max(0, song.lengthS - leftOutS);
 }
 

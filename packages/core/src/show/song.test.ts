@@ -9,7 +9,7 @@ import {
   partName,
   partsLengthS,
   partsOf,
-  partTimes,
+  songLine,
   sceneSurround,
   tempoIn,
   type Part,
@@ -60,7 +60,7 @@ describe('the parts of a song', () => {
       scenes: song.scenes.map((s) => (s.name === 'Chorus' ? { ...s, tempoBpm: 200 } : s)),
     };
     // 10 bars of 4 beats: 24 s at 100, 12 s at 200. The verse stands left of the chorus, so it stays at 100.
-    expect(partTimes(timed).map((t) => [t.startS, t.lengthS])).toEqual([
+    expect(songLine(timed).parts.map((t) => [t.startS, t.lengthS])).toEqual([
       [0, 24],
       [24, 12],
       [36, 24],
@@ -71,7 +71,7 @@ describe('the parts of a song', () => {
 
   it('from one of unknown length on it is not known where they begin', () => {
     const open = inOrder(part('Intro', 4), part('Verse', null), part('Chorus', 4));
-    expect(partTimes(open).map((t) => t.startS)).toEqual([0, 9.6, null]);
+    expect(songLine(open).parts.map((t) => t.startS)).toEqual([0, 9.6, null]);
     expect(partsLengthS(open)).toBeNull();
   });
 });

@@ -1,4 +1,4 @@
-import type { PlainCurve, RampTime } from '../floor';
+import type { Action, PlainCurve, RampTime } from '../floor';
 import type { TapeMark } from '../gear';
 
 /** How long a part is, 0 and above. Beats and bars are counted at the tempo and the bar of the song. */
@@ -48,6 +48,8 @@ export type Scene = {
   readonly tempoBpm: number | null;
   readonly banks: readonly SceneBank[];
   readonly routes: readonly SceneRoute[];
+  /** Functions of the tracks that are armed, and no others; empty: none at all; `null`: as they are. */
+  readonly armedFunctionIds: readonly string[] | null;
 };
 
 /** One stretch of a song in the order in which it is played. A scene that comes again stands in several parts. */
@@ -60,6 +62,47 @@ export type Part = {
   readonly length: Length | null;
   /** Beside the scene's own, or empty. */
   readonly remark: string;
+};
+
+/** Something that happens at a bar and beat of a song's time line. */
+export type Cue = {
+  readonly id: string;
+  readonly name: string;
+  /** From 1. */
+  readonly bar: number;
+  /** From 1 and below one more than the bar has beats; fractions lie between. */
+  readonly beat: number;
+  /** In this order. */
+  readonly actions: readonly Action[];
+};
+
+/** Another tempo or bar from a bar on. */
+export type TempoChange = {
+  readonly id: string;
+  /** From 1. */
+  readonly bar: number;
+  /** 20–400, `null` where the tempo stays. */
+  readonly bpm: number | null;
+  /** 1–16, `null` where the bar stays. */
+  readonly beatsPerBar: number | null;
+  /** Whether the tempo comes there beat by beat from the change before, instead of at once. */
+  readonly isGradual: boolean;
+};
+
+/** A section that is played again and again: both bars, from 1, belong to it. */
+export type Loop = { readonly fromBar: number; readonly toBar: number; readonly isOn: boolean };
+
+/** How a song runs in time. */
+export type TimeLine = {
+  readonly cues: readonly Cue[];
+  readonly tempos: readonly TempoChange[];
+  readonly loop: Loop | null;
+  /** The port whose MIDI clock it follows; `null`: it runs by its own tempo. */
+  readonly follows: { readonly portId: string } | null;
+  /** Where the clock that it follows is lost: stand, or go on at the tempo heard last. */
+  readonly whenLost: 'wait' | 'go-on';
+  /** Whether parts begin by themselves at their bars while it runs; else by foot. */
+  readonly partsByTime: boolean;
 };
 
 export type Song = {
@@ -80,6 +123,7 @@ export type Song = {
   readonly scenes: readonly Scene[];
   /** The order in which the scenes are played. Empty: each once, as they stand. */
   readonly parts: readonly Part[];
+  readonly line: TimeLine;
 };
 
 /** What a new scene is like. */
@@ -91,9 +135,26 @@ export const PLAIN_SCENE = {
   tempoBpm: null,
   banks: [],
   routes: [],
+  armedFunctionIds: null,
 } satisfies Partial<Scene>;
 
-export const PLAIN_SONG = { key: '', remark: '', tags: [], parts: [] } satisfies Partial<Song>;
+/** What the time line of a new song is like. */
+export const PLAIN_LINE = {
+  cues: [],
+  tempos: [],
+  loop: null,
+  follows: null,
+  whenLost: 'wait',
+  partsByTime: true,
+} satisfies TimeLine;
+
+export const PLAIN_SONG = {
+  key: '',
+  remark: '',
+  tags: [],
+  parts: [],
+  line: PLAIN_LINE,
+} satisfies Partial<Song>;
 
 /** One line of a running order. Encores stand after the planned end and are not reckoned into the slot. */
 export type SetEntry = {
@@ -125,8 +186,13 @@ export type Setlist = {
   /** How long the slot is, in seconds, or `null`. */
   readonly slotS: number | null;
   readonly remark: string;
+  /** What calls its songs from outside: the program `base` the first one, the next the second. `null`: nothing. */
+  readonly calls: SongCalls | null;
   readonly entries: readonly SetEntry[];
 };
+
+/** Programs that call the songs of a set, by which port and channel (0–15) they come, and the first of them (0–127). */
+export type SongCalls = { readonly portId: string; readonly channel: number; readonly base: number };
 
 export const PLAIN_SET = {
   date: '',
@@ -134,6 +200,7 @@ export const PLAIN_SET = {
   startMin: null,
   slotS: null,
   remark: '',
+  calls: null,
   entries: [],
 } satisfies Partial<Setlist>;
 

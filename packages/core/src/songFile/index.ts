@@ -1,1 +1,2 @@
-export * from './songFile';
+export * from './toSmf';
+export { songFromSmf, type SongFromSmf } from './fromSmf';

@@ -1,5 +1,5 @@
 import { measure, PartName, Remark, type PartDoc, type SongDoc } from '@idle-step/contract';
-import { lengthSeconds, partName, partsLengthS, partsOf, partTimes, tempoIn } from '@idle-step/core/show';
+import { lengthSeconds, partName, partsLengthS, partsOf, songLine, tempoIn } from '@idle-step/core/show';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
@@ -19,7 +19,7 @@ export function PartStrip({ song }: { song: SongDoc }) {
   const place = usePlace();
   const [open, setOpen] = useState<string | null>(null);
   const parts = partsOf(song);
-  const times = partTimes(song);
+  const times = songLine(song).parts;
   const lengthS = partsLengthS(song);
   const index = parts.findIndex((p) => p.id === open);
   const inPlay = world.songs[place.songIndex];

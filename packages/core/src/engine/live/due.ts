@@ -1,6 +1,7 @@
 import { contactDueMs, gestureDueMs } from '../../floor';
 import { clockDueMs } from '../clockTimes';
 import type { LiveState } from '../liveState';
+import { lineDueMs } from '../lineTimes';
 import { modulationsDueMs } from '../routeConditions';
 import { rampDueMs } from '../rampTimes';
 import type { World } from '../world';
@@ -9,7 +10,8 @@ import type { World } from '../world';
 export const FINE_WITHIN_MS = 10;
 
 /** What can fall due by itself. */
-export type DueKind = 'send' | 'delay' | 'hold' | 'contact' | 'coarse' | 'clock' | 'ramp' | 'modulation';
+export type DueKind =
+  'send' | 'delay' | 'hold' | 'contact' | 'coarse' | 'clock' | 'ramp' | 'line' | 'modulation';
 
 /**
  * When something falls due next, in ms; infinite when nothing waits.
@@ -29,6 +31,7 @@ export function nextDueMs(world: World, state: LiveState, lateUntilMs: number): 
   for (const id in coarse) atMs = Math.min(atMs, coarse[id]!.atMs + FINE_WITHIN_MS);
   for (const portId in clocks) atMs = Math.min(atMs, clockDueMs(clocks[portId]!));
   for (const ramp of ramps) atMs = Math.min(atMs, rampDueMs(ramp, lateUntilMs));
+  if (state.line) atMs = Math.min(atMs, lineDueMs(world, state.line));
   return Math.min(atMs, modulationsDueMs(world, state, lateUntilMs));
 }
 
@@ -47,6 +50,7 @@ export function dueNow(world: World, state: LiveState, nowMs: number): readonly 
     ...ids('coarse', coarse, (id) => coarse[id]!.atMs + FINE_WITHIN_MS <= nowMs),
     ...ids('clock', clocks, (id) => clockDueMs(clocks[id]!) <= nowMs),
     ...ramps.filter((r) => rampDueMs(r, -Infinity) <= nowMs).map((r) => `ramp of ${r.functionId}`),
+    ...(state.line && lineDueMs(world, state.line) <= nowMs ? [`line at beat ${state.line.doneBeat}`] : []),
     ...(modulationsDueMs(world, state, -Infinity) <= nowMs ? ['modulation'] : []),
   ];
 }

@@ -11,6 +11,7 @@ export const LAMP_CAUSES = [
   'pages',
   'ramps',
   'clocks',
+  'line',
   'latched',
   'held',
   'routes',
@@ -53,8 +54,8 @@ export class Live {
 
   /** What lamps follow is taken as looked at. */
   rememberLamps(): void {
-    const { values, position, banks, pages, ramps, clocks, latched, held, routes } = this.state;
-    this.lampsSeen = { values, position, banks, pages, ramps, clocks, latched, held, routes };
+    const { values, position, banks, pages, ramps, clocks, line, latched, held, routes } = this.state;
+    this.lampsSeen = { values, position, banks, pages, ramps, clocks, line, latched, held, routes };
   }
 
   note(note: LiveNote): void {
@@ -69,6 +70,8 @@ export class Live {
   know(functionId: string, value: number): void {
     if (this.state.values[functionId] !== value)
       this.state.values = { ...this.state.values, [functionId]: value };
+    for (const twin of this.world.twins.get(functionId) ?? [])
+      if (this.state.values[twin] !== value) this.state.values = { ...this.state.values, [twin]: value };
   }
 
   assignmentOf(board: WorldBoard, controlId: string): Assignment | undefined {

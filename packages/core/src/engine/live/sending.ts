@@ -186,10 +186,13 @@ class Knowledge implements RigKnowledge {
 }
 
 /** Takes note of all that a plan tells: copied only where something is told that was not known. */
-function takeNoteOf({ state }: Live, { sends }: RecallPlan): void {
+function takeNoteOf({ state, world }: Live, { sends }: RecallPlan): void {
   if (sends.length === 0) return;
   const values = { ...state.values };
-  for (const { functionId, value } of sends) values[functionId] = value;
+  for (const { functionId, value } of sends) {
+    values[functionId] = value;
+    for (const twin of world.twins.get(functionId) ?? []) values[twin] = value;
+  }
   state.values = values;
 }
 

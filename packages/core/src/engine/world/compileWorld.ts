@@ -14,12 +14,13 @@ import {
   inputsAtComputer,
   functionChannel,
   isInForce,
+  isUsable,
   needsSequence,
   type Device,
   type Path,
 } from '../../gear';
-import { compileRoutes, NO_ROUTING } from '../../routing';
-import { partsOf, sceneCells, sceneSurround, type Reached } from '../../show';
+import { compileRoutes, layersOf, NO_ROUTING } from '../../routing';
+import { partsOf, sceneCells, sceneSurround, songLine, type ArmingFunction, type Reached } from '../../show';
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
 import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from './world';
 
@@ -62,8 +63,18 @@ export function compileWorld(show: Show): World {
         functions.set(fn.id, { device: way.device, fn, path: way.path });
         if (way.path) setAt(channelsBehind, way.path.portId).add(fn.channel ?? way.device.channel);
       }
+  const layers = layersOf(show.rig);
+  for (const { level } of layers) {
+    if (!level || functions.has(level.fn.id)) continue;
+    const path = ways.get(level.device.id)?.path ?? null;
+    functions.set(level.fn.id, { ...level, path });
+    if (path) setAt(channelsBehind, path.portId).add(functionChannel(level.device, level.fn));
+  }
+  const arming = rows.flatMap(({ device, fn }) =>
+    fn.arms !== null && isUsable(device, fn) ? [{ id: fn.id, track: `${device.id}/${fn.arms}` }] : [],
+  );
   const { controls, inputs, sequencedInputs } = compileInputs(boards);
-  const songs = compileSongs(show);
+  const songs = compileSongs(show, arming);
   return {
     show,
     functions,
@@ -86,6 +97,9 @@ export function compileWorld(show: Show): World {
     songs,
     songAt: new Map(songs.map((s, i) => [s.entryId, i])),
     devicesBehind,
+    layers,
+    arming,
+    twins: twinsOf(arming),
     routes: compileRoutes(
       show.rig.routing ?? NO_ROUTING,
       inputsAtComputer(show.rig).map((at) => at.port.id),
@@ -98,18 +112,27 @@ export function compileWorld(show: Show): World {
   };
 }
 
+function twinsOf(arming: readonly ArmingFunction[]): ReadonlyMap<string, readonly string[]> {
+  const tracks = new Map<string, string[]>();
+  for (const { id, track } of arming) listAt(tracks, track).push(id);
+  const several = [...tracks.values()].filter((ids) => ids.length > 1);
+  return new Map(several.flatMap((ids) => ids.map((id) => [id, ids.filter((other) => other !== id)])));
+}
+
 /** Without ids of its own a place in the running order is the song and how often it stood there before. */
-function compileSongs({ songs, entryIds, leftOut }: Show): WorldSong[] {
+function compileSongs({ songs, entryIds, leftOut }: Show, arming: readonly ArmingFunction[]): WorldSong[] {
   const before = new Map<string, number>();
   return songs.map((song, i) => {
     const times = before.get(song.id) ?? 0;
     before.set(song.id, times + 1);
+    const parts = partsOf(song).filter((p) => !leftOut?.[i]?.includes(p.sceneId));
     return {
       entryId: entryIds?.[i] ?? `${song.id}/${times}`,
       song,
-      parts: partsOf(song).filter((p) => !leftOut?.[i]?.includes(p.sceneId)),
+      parts,
+      line: songLine(song, parts),
       surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
-      cells: song.scenes.map((_, at) => sceneCells(song, at)),
+      cells: song.scenes.map((_, at) => sceneCells(song, at, arming)),
     };
   });
 }

@@ -10,8 +10,17 @@ import type {
   RigWithBoards,
 } from '../../floor';
 import type { Device, Path } from '../../gear';
-import type { Routing, RouteTable } from '../../routing';
-import type { Cell, Part, Reached, SceneSurround, Song } from '../../show';
+import type { Layer, Routing, RouteTable } from '../../routing';
+import type {
+  ArmingFunction,
+  Cell,
+  Part,
+  Reached,
+  SceneSurround,
+  Song,
+  SongCalls,
+  SongLine,
+} from '../../show';
 
 /** What a world is made of, as it is kept. */
 export type Show = {
@@ -25,6 +34,8 @@ export type Show = {
   readonly entryIds?: readonly string[];
   /** Scenes of each place that are not played this evening. */
   readonly leftOut?: readonly (readonly string[])[];
+  /** What calls the songs of the running order from outside. */
+  readonly calls?: SongCalls | null;
 };
 
 /** A board with its preset, ready to be looked up. */
@@ -69,6 +80,8 @@ export type WorldSong = {
   readonly song: Song;
   /** In the order in which they are played. */
   readonly parts: readonly Part[];
+  /** The same in time, with its cues. */
+  readonly line: SongLine;
   /** For each scene, what it is beside its functions. */
   readonly surrounds: readonly SceneSurround[];
   /** For each scene, what every function is told to be there. */
@@ -108,6 +121,11 @@ export type World = {
   /** Devices that hear what leaves by a port, whatever their channel. */
   readonly devicesBehind: ReadonlyMap<string, readonly Device[]>;
   readonly routes: RouteTable;
+  readonly layers: readonly Layer[];
+  /** Functions that arm a track, in the order of the charts. */
+  readonly arming: readonly ArmingFunction[];
+  /** Other functions that arm the same track, by function: what one is told holds for them too. */
+  readonly twins: ReadonlyMap<string, readonly string[]>;
   /** What each bank and each page of a group is called. */
   readonly pageNames: ReadonlyMap<string, string>;
   /** Every port of the rig. */

@@ -1,0 +1,24 @@
+import { PLAIN_LINE } from '@idle-step/core/show';
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** Songs with a time line, scenes that arm exactly some tracks, routes that are layers, and programs that call songs. */
+export class Line1764230000000 implements MigrationInterface {
+  readonly name = 'Line1764230000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE `song` ADD `line` json NULL');
+    await runner.query('UPDATE `song` SET `line` = ?', [JSON.stringify(PLAIN_LINE)]);
+    await runner.query('ALTER TABLE `song` MODIFY `line` json NOT NULL');
+    await runner.query('ALTER TABLE `scene` ADD `armedFunctionIds` json NULL');
+    await runner.query('ALTER TABLE `route` ADD `isLayer` tinyint NOT NULL DEFAULT 0');
+    await runner.query('ALTER TABLE `route` ALTER `isLayer` DROP DEFAULT');
+    await runner.query('ALTER TABLE `setlist` ADD `calls` json NULL');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE `song` DROP `line`');
+    await runner.query('ALTER TABLE `scene` DROP `armedFunctionIds`');
+    await runner.query('ALTER TABLE `route` DROP `isLayer`');
+    await runner.query('ALTER TABLE `setlist` DROP `calls`');
+  }
+}

@@ -1,0 +1,145 @@
+import { SMF_TEXT, smfClock, type SmfFile, type SmfTrack } from '../formats';
+import type { World } from '../engine';
+import {
+  barBeatAt,
+  PLAIN_LINE,
+  PLAIN_SCENE,
+  PLAIN_SONG,
+  songLine,
+  type Length,
+  type Part,
+  type Scene,
+  type SceneValue,
+  type Song,
+  type SongLine,
+} from '../show';
+import { CueList } from './cueList';
+import { heardIn, isOfScene, runsOf } from './moves';
+import { bpmOf, EMPTY, mapOf } from './tempoMap';
+
+/** What came of a file. */
+export type SongFromSmf = {
+  readonly song: Omit<Song, 'id' | 'rigId' | 'lengthS'> & { readonly lengthS: number };
+  /** Channel messages that no device of the rig answers to, by what they are. */
+  readonly unknown: number;
+  /** Notes: they are played and not set, so they are left out. */
+  readonly notes: number;
+};
+
+/**
+ * A song from a Standard MIDI File: each marker begins a part (without markers the file is one), what programs and
+ * controllers come to as it begins is its scene, and parts that are the same in name and state are one scene that comes
+ * again. What moves later is a cue at its bar and beat: a run of one function's values glides. The file's own times give
+ * the lengths, tempos and bars.
+ *
+ * @param freshId makes identifiers.
+ */
+export function songFromSmf(world: World, file: SmfFile, name: string, freshId: () => string): SongFromSmf {
+  const clock = smfClock(file);
+  // A track that is called after a device is for it alone; of others each message goes to the first that answers to it.
+  const all = file.tracks
+    .flatMap((track, i) => {
+      const { id } = world.show.rig.devices.find((d) => d.name === nameOf(track)) ?? { id: null };
+      return track.events.map((e) => ({ ...e, track: i, deviceId: id }));
+    })
+    .sort((a, b) => a.tick - b.tick);
+  const markers = all.flatMap((e) => (e.kind === 'text' && e.type === SMF_TEXT.marker ? [e] : []));
+  // What stands before the first marker belongs to its part.
+  const starts = (markers.length > 0 ? markers : [{ tick: 0, text: 'Song' }]).map((m, i) => ({
+    tick: i === 0 ? 0 : m.tick,
+    text: m.text,
+  }));
+  const songBpm = bpmOf(all.findLast((e) => e.kind === 'tempo' && e.tick === 0));
+  const { division } = file;
+  const beatOf = (tick: number) =>
+    division.kind === 'quarter' ? tick / division.ticks : (clock(tick) * songBpm) / 60_000;
+  const { tempos, beatsPerBar } = mapOf(all, new Set(starts.map((m) => m.tick)), beatOf, freshId);
+  const line = songLine({ ...EMPTY, tempoBpm: songBpm, beatsPerBar, line: { ...PLAIN_LINE, tempos } });
+  const endTick = Math.max(0, ...file.tracks.map((t) => t.endTick));
+  const endOf = (part: number) => starts[part + 1]?.tick ?? endTick;
+  const { moves, notes, unknown } = heardIn(world, all, beatOf);
+  const scenes: Scene[] = [];
+  const parts: Part[] = [];
+  const cues = new CueList(line, freshId);
+  const state = new Map<string, number>();
+  starts.forEach((marker, i) => {
+    const from = beatOf(marker.tick);
+    const isLast = i === starts.length - 1;
+    const own = moves.filter((m) => m.atBeat >= from && (isLast || m.atBeat < beatOf(endOf(i))));
+    const runs = runsOf(own);
+    for (const run of runs) if (isOfScene(run, from)) state.set(run.functionId, run.values.at(-1)!.value);
+    const sceneName = marker.text.trim().slice(0, 80) || `Part ${i + 1}`;
+    const tempo = all.findLast((e) => e.kind === 'tempo' && e.tick <= marker.tick);
+    const bpm = bpmOf(tempo);
+    const values: SceneValue[] = [...state].map(([functionId, value]) => ({ functionId, value, way: null }));
+    const twin = scenes.find(
+      (s) => s.name === sceneName && (s.tempoBpm ?? songBpm) === bpm && sameValues(s.values, values),
+    );
+    const scene = twin ?? { ...PLAIN_SCENE, id: freshId(), name: sceneName, values, tempoBpm: bpm };
+    if (!twin) scenes.push(scene);
+    for (const run of runs) {
+      if (isOfScene(run, from)) continue;
+      cues.add(run);
+      state.set(run.functionId, run.values.at(-1)!.value);
+    }
+    const length = lengthOf(line, from, beatOf(endOf(i)), division.kind === 'quarter');
+    parts.push({
+      id: freshId(),
+      sceneId: scene.id,
+      name: '',
+      length: length ?? {
+        amount: Math.round(clock(endOf(i)) - clock(marker.tick)) / 1000,
+        unit: 's',
+      },
+      remark: '',
+    });
+  });
+  for (const e of all)
+    if (e.kind === 'text' && e.type === SMF_TEXT.cuePoint) cues.nameAt(beatOf(e.tick), e.text);
+  return {
+    song: {
+      ...PLAIN_SONG,
+      name: (file.tracks[0] && nameOf(file.tracks[0])) || name,
+      tempoBpm: songBpm,
+      beatsPerBar,
+      lengthS: Math.round(clock(endTick)) / 1000,
+      scenes: onlyChanges(scenes, songBpm),
+      parts,
+      line: { ...PLAIN_LINE, tempos, cues: cues.list() },
+    },
+    unknown,
+    notes,
+  };
+}
+
+/** A length in bars where it runs from bar to bar, else in beats; `null` where it is neither. */
+function lengthOf(line: SongLine, from: number, to: number, isCounted: boolean): Length | null {
+  if (!isCounted) return null;
+  const [a, b] = [barBeatAt(line, from), barBeatAt(line, to)];
+  if (a.beat === 1 && b.beat === 1) return { amount: b.bar - a.bar, unit: 'bars' };
+  return Number.isInteger(to - from) ? { amount: to - from, unit: 'beats' } : null;
+}
+
+/** The name of a track, or empty. */
+function nameOf(track: SmfTrack): string {
+  const name = track.events.find((e) => e.kind === 'text' && e.type === SMF_TEXT.trackName);
+  return name?.kind === 'text' ? name.text.trim().slice(0, 80) : '';
+}
+
+const sameValues = (a: readonly SceneValue[], b: readonly SceneValue[]): boolean => {
+  const of = new Map(a.map((v) => [v.functionId, v.value]));
+  return of.size === b.length && b.every((v) => of.get(v.functionId) === v.value);
+};
+
+/** Scenes that say only what the one to their left does not. */
+function onlyChanges(scenes: readonly Scene[], songBpm: number): Scene[] {
+  let before = new Map<string, number>();
+  let bpm = songBpm;
+  return scenes.map((scene) => {
+    const values = scene.values.filter((v) => before.get(v.functionId) !== v.value);
+    const tempoBpm = scene.tempoBpm === bpm ? null : scene.tempoBpm;
+    before = new Map(scene.values.map((v) => [v.functionId, v.value]));
+    bpm = scene.tempoBpm ?? bpm;
+    return { ...scene, values, tempoBpm };
+  });
+}
