@@ -61,7 +61,7 @@ describe('a song of eight scenes and forty lines', () => {
     }
     await saved(page);
     const first = (await keptSong(id)).scenes[0]!;
-    expect(first.values.length + first.banks.length + first.routes.length + 2).toBe(40);
+    expect(first.values.length + first.banks.length + first.routes.length + 3).toBe(40);
     // The whole first scene to the right by one stroke, and back.
     for (let n = 0; n < 5; n++) await press(page, 'PageUp');
     await press(page, 'Home');

@@ -135,7 +135,11 @@ export const MUTATIONS = [
   ['engine/lineTimes.ts', 'if (line.isLooping && loop', 'if (loop'],
   ['engine/clockTempo.ts', 'heard.slice(-3) : heard', 'heard : heard'],
   ['engine/changeShow.ts', 'Math.max(line.doneBeat, beat)', 'line.doneBeat'],
-  ['show/line.ts', 'const RANK = { part: 0, tempo: 1, cue: 2 }', 'const RANK = { part: 2, tempo: 1, cue: 0 }'],
+  [
+    'show/line.ts',
+    'const RANK = { part: 0, tempo: 1, cue: 2 }',
+    'const RANK = { part: 2, tempo: 1, cue: 0 }',
+  ],
   ['show/carried.ts', 'if (done.has(track)) continue;', ''],
   ['engine/navigate.ts', 'recall(live, armedFirst(targets), mode)', 'recall(live, targets, mode)'],
 ];

@@ -53,7 +53,7 @@ export function App() {
         <Route path="rigs" element={<RigsPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="routes/:room?" element={<RoutesPlace />} />
-        <Route path="songs/:songId?" element={<SongsPlace />} />
+        <Route path="songs/:songId?/:room?" element={<SongsPlace />} />
         <Route path="sets/:setId?" element={<SetsPlace />} />
         <Route path="*" element={<Navigate to="/rig" replace />} />
       </Route>

@@ -162,6 +162,15 @@ export const SongSchema = z
       if (!scenes.has(part.sceneId))
         refuse(['parts', i, 'sceneId'], `Part ${i + 1} is a scene that this song does not have.`);
     });
+    song.line.cues.forEach((cue, c) =>
+      cue.actions.forEach((action, i) => {
+        if (action.kind === 'scene' && action.to.kind === 'is' && !scenes.has(action.to.sceneId))
+          refuse(
+            ['line', 'cues', c, 'actions', i, 'to', 'sceneId'],
+            `The cue in bar ${cue.bar} goes to a scene that this song does not have.`,
+          );
+      }),
+    );
   }) satisfies z.ZodType<Song>;
 
 const EntryHead = {

@@ -33,6 +33,9 @@ const KEYS: Partial<RouteDoc['from']> = {
   kinds: ['note', 'pitch-bend'],
 };
 
+/** The layers of the rig, that scenes switch. */
+export const DEMO_LAYER = { lowHum: demoId(21, 4), highBells: demoId(21, 5) } as const;
+
 /** What happens to messages on their way in the cellist-singer's rig. */
 export const demoRouting: RoutingDoc = {
   lines: [{ id: DEMO_PORT.keys, name: 'Keys' }],
@@ -51,6 +54,21 @@ export const demoRouting: RoutingDoc = {
       from: KEYS,
       change: { transpose: 12 },
       gate: { ...scenes(14, 16)!, startsOpen: false },
+      to: [{ portId: DEMO_PORT.deckhouseIn, channel: 4 }],
+      after: 'pass',
+    }),
+    route('Low hum', {
+      isOn: false,
+      isLayer: true,
+      from: { ...KEYS, kinds: [], numbers: [{ from: 0, to: 59 }] },
+      to: [{ portId: DEMO_PORT.deckhouseIn, channel: 2 }],
+      after: 'pass',
+    }),
+    route('High bells', {
+      isOn: false,
+      isLayer: true,
+      from: { ...KEYS, kinds: [], numbers: [{ from: 60, to: 127 }] },
+      change: { transpose: 12 },
       to: [{ portId: DEMO_PORT.deckhouseIn, channel: 4 }],
       after: 'pass',
     }),

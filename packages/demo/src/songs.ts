@@ -1,7 +1,8 @@
 import type { SceneDoc, SetEntryDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
-import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SET, PLAIN_SONG } from '@idle-step/core/show';
+import { PLAIN_ENTRY, PLAIN_LINE, PLAIN_SCENE, PLAIN_SET, PLAIN_SONG } from '@idle-step/core/show';
 import { demoId, idRun, RIG_ID } from './ids';
 import { demoFunction } from './rig';
+import { DEMO_LAYER } from './routes';
 
 /** Short names of the functions that the demo songs use, with what they stand for. */
 const F = {
@@ -32,7 +33,9 @@ function song(
   beatsPerBar: number,
   lengthS: number,
   scenes: SceneLine[],
-  more: Partial<Pick<SongDoc, 'key' | 'remark' | 'tags'>> & { order?: [scene: string, bars: number][] } = {},
+  more: Partial<Pick<SongDoc, 'key' | 'remark' | 'tags' | 'line'>> & {
+    order?: [scene: string, bars: number][];
+  } = {},
 ): SongDoc {
   const { order = [], ...rest } = more;
   const made: SongDoc = {
@@ -72,6 +75,39 @@ const over = (beats: number): Partial<SceneDoc> => ({
   transition: { time: { amount: beats, unit: 'beats' }, curve: 's', switchAt: 0 },
 });
 
+const STAYS = { bpm: null, beatsPerBar: null, isGradual: false };
+
+const cueId = idRun(49);
+type CueDoc = SongDoc['line']['cues'][number];
+type ActionDoc = CueDoc['actions'][number];
+/** One action without its identifier. */
+type Does = ActionDoc extends infer A ? (A extends ActionDoc ? Omit<A, 'id'> : never) : never;
+
+const cue = (name: string, bar: number, does: Does): CueDoc => ({
+  id: cueId(),
+  name,
+  bar,
+  beat: 1,
+  actions: [{ id: cueId(), ...does } as ActionDoc],
+});
+
+const glide = (key: keyof typeof F, to: number, beats: number): Does => ({
+  kind: 'ramp',
+  functionId: demoFunction(F[key][0], F[key][1]),
+  from: null,
+  to,
+  time: { amount: beats, unit: 'beats' },
+  curve: 'linear',
+});
+
+const switched =
+  (on: boolean) =>
+  (...routeIds: readonly string[]): Partial<SceneDoc> => ({
+    routes: routeIds.map((routeId) => ({ routeId, part: 'route', on })),
+  });
+const sounds = switched(true);
+const silent = switched(false);
+
 export const demoSongs: readonly SongDoc[] = [
   song('Low Water', 72, 4, 250, [
     ['Intro', { prog: 13, snap: 0, wash: 40, bow: 1, voice: 0 }],
@@ -90,13 +126,49 @@ export const demoSongs: readonly SongDoc[] = [
     ['Bridge', { prog: 40, snap: 2, wash: 96, hum: 1 }],
     ['Outro', { prog: 13, snap: 0, wash: 30, hum: 0 }],
   ]),
-  song('Slow Ferry', 100, 4, 240, [
-    ['Intro', { prog: 13, snap: 0, wash: 40, bow: 1, voice: 0 }],
-    ['Verse', { snap: 1, voice: 1, level: 96 }],
-    ['Chorus', { snap: 2, wash: 88 }],
-    ['Bridge', { prog: 20, snap: 0, bow: 0, level: 80 }],
-    ['Outro', { prog: 13, snap: 1, wash: 112, bow: 1, voice: 0 }],
-  ]),
+  song(
+    'Slow Ferry',
+    100,
+    4,
+    240,
+    [
+      ['Intro', { prog: 13, snap: 0, wash: 40, bow: 1, voice: 0 }],
+      ['Verse', { snap: 1, voice: 1, level: 96 }],
+      ['Chorus', { snap: 2, wash: 88 }],
+      ['Bridge', { prog: 20, snap: 0, bow: 0, level: 80 }],
+      ['Outro', { prog: 13, snap: 1, wash: 112, bow: 1, voice: 0 }],
+    ],
+    {
+      order: [
+        ['Intro', 8],
+        ['Verse', 16],
+        ['Chorus', 8],
+        ['Verse', 16],
+        ['Chorus', 8],
+        ['Bridge', 12],
+        ['Outro', 8],
+      ],
+      line: {
+        ...PLAIN_LINE,
+        partsByTime: false,
+        cues: [
+          cue('Deeper', 17, glide('wash', 60, 8)),
+          cue('Roundel play', 33, {
+            kind: 'set',
+            functionId: demoFunction('Roundel', 'All start'),
+            value: 0,
+          }),
+          cue('Low voice', 57, glide('level', 70, 4)),
+          cue('Out', 70, glide('wash', 127, 20)),
+        ],
+        tempos: [
+          { id: demoId(51, 1), bar: 69, ...STAYS, bpm: 100 },
+          { id: demoId(51, 2), bar: 77, ...STAYS, bpm: 92, isGradual: true },
+        ],
+        loop: { fromBar: 25, toBar: 32, isOn: false },
+      },
+    },
+  ),
   song(
     'Heron',
     64,
@@ -129,9 +201,9 @@ export const demoSongs: readonly SongDoc[] = [
     222,
     [
       ['Intro', { prog: 40, snap: 0, wash: 52, bow: 1, voice: 0 }],
-      ['Verse', { snap: 1, voice: 1, hum: 0 }],
-      ['Weir', { snap: 3, wash: 100, hum: 1 }, { colour: 'sky' }],
-      ['Outro', { snap: 0, wash: 52, hum: 0, voice: 0 }],
+      ['Verse', { snap: 1, voice: 1, hum: 0 }, sounds(DEMO_LAYER.lowHum)],
+      ['Weir', { snap: 3, wash: 100, hum: 1 }, { colour: 'sky', ...sounds(DEMO_LAYER.highBells) }],
+      ['Outro', { snap: 0, wash: 52, hum: 0, voice: 0 }, silent(DEMO_LAYER.lowHum, DEMO_LAYER.highBells)],
     ],
     {
       key: 'G',

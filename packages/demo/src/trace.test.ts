@@ -524,7 +524,12 @@ const FAULTS: Fault[] = [
   {
     name: 'a route switched off by hand',
     plant: nothing,
-    state: (s) => ({ routes: { ...s.routes, switched: { [demoRig.routing.routes[4]!.id]: false } } }),
+    state: (s) => ({
+      routes: {
+        ...s.routes,
+        switched: { [demoRig.routing.routes.find((r) => r.name === 'Knobs of the old desk')!.id]: false },
+      },
+    }),
     start: arrives(controller(0, 30, 9)),
     expected: ['route', 'route-off'],
   },

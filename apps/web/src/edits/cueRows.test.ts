@@ -1,9 +1,11 @@
 import type { SongDoc } from '@idle-step/contract';
 import { SongSchema } from '@idle-step/contract';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
+import { compileWorld } from '@idle-step/core/engine';
 import { describe, expect, it } from 'vitest';
 import {
   allCueRows,
+  armingFault,
   copiedCells,
   cueCell,
   cueRows,
@@ -36,6 +38,8 @@ describe('a cell of the cue sheet', () => {
     ['a number as people see it', row('Snapshot', 'Kelpline'), '3', '3 Full'],
     ['a switch', row('Echo', 'Kelpline'), 'on', 'on'],
     ['a tempo', row('Song tempo'), '132 bpm', '132'],
+    ['tracks by their names', row('Armed tracks'), 'voice, Bow', 'Bow, Voice'],
+    ['no track', row('Armed tracks'), 'none', 'none'],
     ['a bank by its number', bank, '2', expect.stringMatching(/^2 /) as string],
     ['a bank by its name', bank, bank.names[1]!, expect.stringMatching(/^2 /) as string],
     ['a route', route, 'off', 'off'],
@@ -108,5 +112,41 @@ describe('several cells', () => {
     expect([1, 2, 3].map((i) => said(pasted.song, rows[at]!, i)!.text)).toEqual(Array(3).fill('6 Swirl'));
     const filled = withFilledRight(song, rows, sheetState(song), range);
     expect([1, 2, 3].map((i) => said(filled, rows[at]!, i)!.text)).toEqual(Array(3).fill('2 Body'));
+  });
+});
+
+describe('exactly these tracks', () => {
+  const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [song] });
+  const line = row('Armed tracks');
+  it('say of every track whether it is armed, and are carried until something else is typed', () => {
+    const doc = typed(line, 1, 'Voice');
+    const sheet = sheetState(doc, world.arming);
+    const armed = (i: number) =>
+      world.arming
+        .filter((fn) => sheet.cells[i]!.get(fn.id)?.value === 1)
+        .map((fn) => fn.track.split('/')[1]);
+    // Verse arms Voice by a value of its own, too; Bow, armed in Intro, is let go.
+    expect(armed(1)).toEqual(['Voice']);
+    expect(armed(2)).toEqual(['Voice']);
+    expect(cueCell(line, doc, sheet, 2)).toMatchObject({ text: 'Voice', setIn: 1 });
+  });
+  it('are refused with the names that there are', () =>
+    expect(withTyped(song, line, 0, 'Bow, Flute')).toBe(
+      '“Flute” is no track; Bow, Voice, Hum, Reeds, Bells, Field, Click, Bounce or none would be right.',
+    ));
+  it('mark a scene in which none is armed', () => {
+    const none = typed(line, 2, 'none');
+    const sheet = sheetState(none, world.arming);
+    expect(armingFault(none, sheet, world.arming, 1)).toBe(null);
+    expect(armingFault(none, sheet, world.arming, 2)).toMatch(/^No track is armed in Chorus/);
+  });
+});
+
+describe('layers in the sheet', () => {
+  it('are lines of their own, on or off, with their level', () => {
+    const line = row('Layer Low hum');
+    expect(said(typed(line, 0, 'on'), line, 1)).toMatchObject({ text: 'on', setIn: 0 });
+    const level = all.find((r) => r.title === 'Level of Low hum');
+    if (level) expect(said(typed(level, 0, '99'), level, 2)).toMatchObject({ text: '99' });
   });
 });

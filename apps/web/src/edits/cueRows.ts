@@ -1,6 +1,14 @@
 import type { PresetDoc, RigDoc, SceneDoc, SongDoc } from '@idle-step/contract';
 import { parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
-import { routeKey, sceneCells, sceneSurround, type Cell, type SceneSurround } from '@idle-step/core/show';
+import { layersOf } from '@idle-step/core/routing';
+import {
+  routeKey,
+  sceneCells,
+  sceneSurround,
+  type ArmingFunction,
+  type Cell,
+  type SceneSurround,
+} from '@idle-step/core/show';
 import { mapScene, withoutValue, withValue } from './songEdits';
 
 /** What stands in one line of the cue sheet. */
@@ -9,6 +17,8 @@ export type CueRow = { readonly key: string; readonly title: string } & (
   | { readonly kind: 'tempo' }
   | { readonly kind: 'bank'; readonly boardId: string; readonly names: readonly string[] }
   | { readonly kind: 'route'; readonly routeId: string; readonly part: 'route' | 'gate' }
+  /** Exactly which tracks are armed. */
+  | { readonly kind: 'armed'; readonly tracks: readonly { readonly id: string; readonly name: string }[] }
   | { readonly kind: 'remark' }
 );
 
@@ -28,8 +38,9 @@ export type SheetState = {
   readonly surrounds: readonly SceneSurround[];
 };
 
-export const sheetState = (song: SongDoc): SheetState => ({
-  cells: song.scenes.map((_, i) => sceneCells(song, i)),
+/** @param arming every function of the rig that arms a track. */
+export const sheetState = (song: SongDoc, arming: readonly ArmingFunction[] = []): SheetState => ({
+  cells: song.scenes.map((_, i) => sceneCells(song, i, arming)),
   surrounds: song.scenes.map((_, i) => sceneSurround(song, i)),
 });
 
@@ -37,6 +48,19 @@ export const sheetState = (song: SongDoc): SheetState => ({
 export function allCueRows(rig: RigDoc, presets: readonly PresetDoc[]): CueRow[] {
   const functions = rig.devices.flatMap((device) =>
     device.chart.map((fn): CueRow => ({ kind: 'function', key: fn.id, title: fn.name, device, fn })),
+  );
+  // A level that is a row of its chart stands there already.
+  const levels = layersOf(rig).flatMap(({ route, level }): CueRow[] =>
+    level?.fn.id === route.id
+      ? [{ kind: 'function', key: route.id, title: `Level of ${route.name}`, ...level }]
+      : [],
+  );
+  const tracks = rig.devices.flatMap((device) =>
+    device.chart.flatMap((fn, i) =>
+      fn.arms !== null && device.chart.findIndex((f) => f.arms === fn.arms) === i
+        ? [{ id: fn.id, name: fn.arms }]
+        : [],
+    ),
   );
   const banks = rig.boards.flatMap((board): CueRow[] => {
     const names = presets.find((p) => p.id === board.presetId)?.banks.map((b) => b.name) ?? [];
@@ -57,7 +81,7 @@ export function allCueRows(rig: RigDoc, presets: readonly PresetDoc[]): CueRow[]
     {
       kind: 'route',
       key: routeKey(route.id, 'route'),
-      title: `Route ${route.name}`,
+      title: `${route.isLayer ? 'Layer' : 'Route'} ${route.name}`,
       routeId: route.id,
       part: 'route',
     },
@@ -75,6 +99,8 @@ export function allCueRows(rig: RigDoc, presets: readonly PresetDoc[]): CueRow[]
   ]);
   return [
     ...functions,
+    ...levels,
+    ...(tracks.length > 0 ? [{ kind: 'armed' as const, key: 'armed', title: 'Armed tracks', tracks }] : []),
     { kind: 'tempo', key: 'tempo', title: 'Song tempo' },
     ...banks,
     ...routes,
@@ -94,6 +120,7 @@ export function cueRows(
     for (const v of scene.values) used.add(v.functionId);
     for (const b of scene.banks) used.add(`bank/${b.boardId}`);
     for (const r of scene.routes) used.add(routeKey(r.routeId, r.part));
+    if (scene.armedFunctionIds !== null) used.add('armed');
     if (scene.tempoBpm !== null) used.add('tempo');
     if (scene.remark !== '') used.add('remark');
   }
@@ -141,11 +168,36 @@ function saidAt(
       const words = row.part === 'gate' ? ['open', 'closed'] : ['on', 'off'];
       return route ? { text: route.value ? words[0]! : words[1]!, setIn: route.setIn } : null;
     }
+    case 'armed': {
+      const setIn = song.scenes.findLastIndex((s, i) => i <= sceneIndex && s.armedFunctionIds !== null);
+      const ids = song.scenes[setIn]?.armedFunctionIds;
+      return ids ? { text: armedWords(row, ids), setIn } : null;
+    }
     case 'remark': {
       const remark = song.scenes[sceneIndex]?.remark ?? '';
       return remark ? { text: remark, setIn: sceneIndex } : null;
     }
   }
+}
+
+const armedWords = (row: CueRow & { kind: 'armed' }, ids: readonly string[]): string =>
+  row.tracks.flatMap((t) => (ids.includes(t.id) ? t.name : [])).join(', ') || 'none';
+
+/**
+ * Why a scene leaves nothing of the instrument to be heard, where it does: the song says what is armed, and here no
+ * track is. `null` where one is, or where nothing is said.
+ */
+export function armingFault(
+  song: SongDoc,
+  sheet: SheetState,
+  arming: readonly ArmingFunction[],
+  sceneIndex: number,
+): string | null {
+  const cells = sheet.cells[sceneIndex];
+  const said = arming.filter((fn) => cells?.has(fn.id));
+  return said.length > 0 && said.every((fn) => cells!.get(fn.id)!.value === 0)
+    ? `No track is armed in ${song.scenes[sceneIndex]!.name}: nothing of the instrument is heard.`
+    : null;
 }
 
 /** Whether what is typed leaves it to the scene before. */
@@ -198,6 +250,16 @@ export function withTyped(song: SongDoc, row: CueRow, sceneIndex: number, text: 
         routes: [...s.routes.filter((r) => r.routeId !== routeId || r.part !== part), { routeId, part, on }],
       }));
     }
+    case 'armed': {
+      const typed = text.split(/[,;]/).map((t) => t.trim());
+      const names = /^(none|nothing)$/i.test(text.trim()) ? [] : typed.filter(Boolean);
+      const ids = names.map((n) => row.tracks.find((t) => t.name.toLowerCase() === n.toLowerCase())?.id);
+      const wrong = names[ids.indexOf(undefined)];
+      if (wrong !== undefined)
+        return `“${wrong}” is no track; ${row.tracks.map((t) => t.name).join(', ')} or none would be right.`;
+      const armedFunctionIds = [...new Set(ids.flatMap((id) => id ?? []))];
+      return change((s) => ({ ...s, armedFunctionIds }));
+    }
     case 'remark':
       return text.trim().length > 400
         ? 'A remark has up to 400 characters.'
@@ -226,6 +288,8 @@ export function withoutCell(song: SongDoc, row: CueRow, sceneIndex: number): Son
         ...s,
         routes: s.routes.filter((r) => r.routeId !== row.routeId || r.part !== row.part),
       }));
+    case 'armed':
+      return mapScene(song, sceneId, (s) => ({ ...s, armedFunctionIds: null }));
     case 'remark':
       return mapScene(song, sceneId, (s) => ({ ...s, remark: '' }));
   }

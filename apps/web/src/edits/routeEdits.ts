@@ -32,6 +32,26 @@ export function newRoute(rig: RigDoc): RouteDoc {
   };
 }
 
+/** A layer on the first keys or pads of the rig, that no scene has switched on yet. It comes before all other routes. */
+export function newLayer(rig: RigDoc): RouteDoc {
+  const boards = new Set(rig.boards.map((b) => b.deviceId));
+  const inputs = inputsAtComputer(rig);
+  const keys =
+    inputs.find(({ device }) => device.role === 'controller' && !boards.has(device.id)) ?? inputs[0];
+  const made = newRoute(rig);
+  return {
+    ...made,
+    name: freeName(
+      rig.routing.routes.map((r) => r.name),
+      'Layer',
+    ),
+    isOn: false,
+    isLayer: true,
+    from: { ...made.from, portIds: keys ? [keys.port.id] : [] },
+    after: 'pass',
+  };
+}
+
 /** The same route once more, right behind it. */
 export const withCopy = (rig: RigDoc, id: string): RigDoc =>
   withRoutes(rig, (routes) =>

@@ -1,4 +1,4 @@
-import type { PartDoc, SceneDoc, SetEntryDoc, SongDoc } from '@idle-step/contract';
+import type { ActionDoc, PartDoc, SceneDoc, SetEntryDoc, SongDoc } from '@idle-step/contract';
 import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SONG, partsOf } from '@idle-step/core/show';
 import { moved } from './moved';
 
@@ -55,7 +55,18 @@ export const withoutScene = (song: SongDoc, sceneId: string): SongDoc => ({
   ...song,
   scenes: song.scenes.filter((s) => s.id !== sceneId),
   parts: song.parts.filter((p) => p.sceneId !== sceneId),
+  line: {
+    ...song.line,
+    cues: song.line.cues.map((cue) => ({
+      ...cue,
+      actions: cue.actions.filter((a) => sceneNamedBy(a) !== sceneId),
+    })),
+  },
 });
+
+/** The scene that an action of a cue goes to by name. */
+const sceneNamedBy = (action: ActionDoc): string | null =>
+  action.kind === 'scene' && action.to.kind === 'is' ? action.to.sceneId : null;
 
 /** A scene at another place of the sheet; the order in which the song is played stays where it was written down. */
 export const withSceneMoved = (song: SongDoc, from: number, to: number): SongDoc => ({
@@ -160,5 +171,18 @@ export function copyOf(song: SongDoc): SongDoc {
     id: crypto.randomUUID(),
     scenes: song.scenes.map((s) => ({ ...s, id: ids.get(s.id)! })),
     parts: song.parts.map((p) => ({ ...p, id: crypto.randomUUID(), sceneId: ids.get(p.sceneId)! })),
+    line: {
+      ...song.line,
+      cues: song.line.cues.map((cue) => ({
+        ...cue,
+        id: crypto.randomUUID(),
+        actions: cue.actions.map((action): ActionDoc => {
+          const sceneId = ids.get(sceneNamedBy(action) ?? '');
+          const copy = { ...action, id: crypto.randomUUID() };
+          return copy.kind === 'scene' && sceneId ? { ...copy, to: { kind: 'is', sceneId } } : copy;
+        }),
+      })),
+      tempos: song.line.tempos.map((t) => ({ ...t, id: crypto.randomUUID() })),
+    },
   };
 }

@@ -12,3 +12,4 @@ export * from './drivenBy';
 export * from './replay';
 export * from './changeShow';
 export { EndlessMoment } from './advance';
+export { lineBeat } from './lineTimes';

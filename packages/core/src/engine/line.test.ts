@@ -385,7 +385,7 @@ describe('layers', () => {
     name: id,
     isOn: false,
     isLayer: true,
-    from: { ...PLAIN_ROUTE.from, portIds: ['keys'], kinds: ['note'], numbers: [{ from, to }] },
+    from: { ...PLAIN_ROUTE.from, portIds: ['keys'], numbers: [{ from, to }] },
     change: { ...PLAIN_ROUTE.change, transpose },
     to: [{ portId: 'out', channel: 0 }],
     after: 'pass',
@@ -409,6 +409,22 @@ describe('layers', () => {
       .hear(2, noteOn(0, 70, 90))
       .hear(3, noteOff(0, 50, 0));
     expect(bytes(p, from)).toEqual(['90 3E 5A', '80 3E 00']);
+  });
+  it('take pedals and bends whatever their range', () => {
+    const p = layered().do(0, go(0, 0));
+    const from = p.sent.length;
+    p.hear(1, controller(0, 64, 127))
+      .hear(2, noteOn(0, 50, 90))
+      .do(3, go(0, 1));
+    // What the pedal holds is let go where the layer is switched off, and so is the note.
+    expect(bytes(p, from).filter((b) => !b.startsWith('B0 5B') && !b.startsWith('B0 07'))).toEqual([
+      'B0 40 7F',
+      '90 3E 5A',
+    ]);
+    const later = p.sent.length;
+    p.hear(4, noteOff(0, 50, 0)).hear(5, controller(0, 64, 0));
+    expect(bytes(p, later)).toContain('80 3E 00');
+    expect(bytes(p, later)).toContain('B0 40 00');
   });
   it('have their level as the volume of what they play', () => {
     const p = layered().do(0, go(0, 1));

@@ -93,7 +93,7 @@ function canMove(world: World, route: Route, functionId: string): boolean {
   for (const ch of channels)
     for (let n = 0; n < 128; n++)
       for (const message of samples(ch, n)) {
-        const out = mayTake(route.from, message) ? change(message) : null;
+        const out = mayTake(route, message) ? change(message) : null;
         if (out && hears(out)) return true;
       }
   return false;

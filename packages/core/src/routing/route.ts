@@ -244,12 +244,16 @@ export function valueOf(message: Message): number | null {
   }
 }
 
-/** Whether a route may take in a message of this kind, channel and number, whatever its value. */
-export function mayTake(from: RouteFrom, message: Message): boolean {
+/**
+ * Whether a route may take in a message of this kind, channel and number, whatever its value. The numbers of a layer are
+ * keys: pedals, bends and programs come to it whatever their number.
+ */
+export function mayTake({ from, isLayer }: Pick<Route, 'from' | 'isLayer'>, message: Message): boolean {
   if (from.kinds.length > 0 && !from.kinds.includes(routeKind(message))) return false;
   if (from.channels.length > 0 && !('channel' in message && from.channels.includes(message.channel)))
     return false;
   if (from.numbers.length === 0) return true;
+  if (isLayer && routeKind(message) !== 'note' && message.kind !== 'poly-pressure') return true;
   const number = numberOf(message);
   return number === null || from.numbers.some((s) => number >= s.from && number <= s.to);
 }

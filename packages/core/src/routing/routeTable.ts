@@ -82,7 +82,7 @@ export class RouteSource {
   /** Routes that may take a message in, in their order, whatever its value. */
   takersOf(message: Message): readonly ReadyRoute[] {
     const key = takerKey(message);
-    return (this.found[key] ??= this.routes.filter(({ route }) => mayTake(route.from, message)));
+    return (this.found[key] ??= this.routes.filter(({ route }) => mayTake(route, message)));
   }
 }
 

@@ -14,7 +14,7 @@ import {
   type SongLine,
 } from '../show';
 import { CueList } from './cueList';
-import { heardIn, isOfScene, runsOf } from './moves';
+import { heardIn, isOfScene, runsOf, splitAtStart } from './moves';
 import { bpmOf, EMPTY, mapOf } from './tempoMap';
 
 /** What came of a file. */
@@ -66,7 +66,7 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
     const from = beatOf(marker.tick);
     const isLast = i === starts.length - 1;
     const own = moves.filter((m) => m.atBeat >= from && (isLast || m.atBeat < beatOf(endOf(i))));
-    const runs = runsOf(own);
+    const runs = runsOf(own).flatMap((run) => splitAtStart(run, from));
     for (const run of runs) if (isOfScene(run, from)) state.set(run.functionId, run.values.at(-1)!.value);
     const sceneName = marker.text.trim().slice(0, 80) || `Part ${i + 1}`;
     const tempo = all.findLast((e) => e.kind === 'tempo' && e.tick <= marker.tick);

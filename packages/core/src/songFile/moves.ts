@@ -64,6 +64,8 @@ export function heardIn(
 export type Run = {
   readonly functionId: string;
   readonly values: readonly { atBeat: number; value: number }[];
+  /** Whether it is a move of its own wherever it begins. */
+  readonly isOwn?: boolean;
 };
 
 /** Values of one function that lie further apart than this belong to two moves, in beats. Our own choice. */
@@ -86,5 +88,19 @@ export function runsOf(moves: readonly Move[]): Run[] {
   return runs;
 }
 
-export const isOfScene = ({ values }: Run, partBeat: number): boolean =>
-  values[0]!.atBeat - partBeat < OF_SCENE_BEATS;
+/** What is set this soon as a part begins is set by its scene; what moves on from there is a move of its own, in beats. */
+const AT_ONCE_BEATS = 0.02;
+
+/** A run that is set as a part begins and then moves on is two. @param partBeat where its part begins. */
+export function splitAtStart(run: Run, partBeat: number): readonly Run[] {
+  // What is spread over several messages comes to its value with the last of one moment.
+  const { atBeat } = run.values[0]!;
+  const first = run.values.findLast((v) => v.atBeat === atBeat)!;
+  if (atBeat - partBeat >= AT_ONCE_BEATS) return [run];
+  const rest = run.values.filter((v) => v.atBeat > atBeat);
+  const moved = rest.filter((v, i) => v.value !== (rest[i - 1] ?? first).value);
+  return [{ ...run, values: [first] }, ...(moved.length > 0 ? [{ ...run, values: moved, isOwn: true }] : [])];
+}
+
+export const isOfScene = ({ values, isOwn }: Run, partBeat: number): boolean =>
+  !isOwn && values[0]!.atBeat - partBeat < OF_SCENE_BEATS;

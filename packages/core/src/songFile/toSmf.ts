@@ -1,16 +1,9 @@
-import {
-  compileWorld,
-  initialState,
-  step,
-  type Effect,
-  type LiveEvent,
-  type LiveState,
-  type World,
-} from '../engine';
+import { compileWorld, initialState, step, type LiveEvent, type LiveState, type World } from '../engine';
 import type { Action } from '../floor';
 import { SMF_TEXT, type SmfEvent, type SmfFile, type SmfTrack } from '../formats';
 import type { Device } from '../gear';
-import { beatAtSeconds, partName, partsOf, songLine, type Song } from '../show';
+import type { Message } from '../midi';
+import { beatAtSeconds, partName, partsOf, songLine, type Song, type SongLine } from '../show';
 
 /** Ticks to a quarter note in files that are written here. A beat is a quarter note. */
 export const TICKS = 480;
@@ -21,10 +14,8 @@ const BARS_WHERE_UNKNOWN = 8;
  * A song as a Standard MIDI File: the tempo and meter map with a marker at each part and a cue point at each cue, and a
  * track for each device with everything that is sent when the time line is played, as it is played on the stage.
  */
-export function songToSmf({ show }: World, song: Song): SmfFile {
-  const timed = asPlayed(song);
-  const line = songLine(timed);
-  const world = compileWorld({ ...show, songs: [timed], entryIds: ['song'], leftOut: [] });
+export function songToSmf(world: World, song: Song): SmfFile {
+  const { line, sends } = playedSong(world, song);
   const tickOf = (beat: number) => Math.round(beat * TICKS);
   const map: SmfEvent[] = [
     { tick: 0, kind: 'text', type: SMF_TEXT.trackName, text: song.name },
@@ -53,12 +44,12 @@ export function songToSmf({ show }: World, song: Song): SmfFile {
     })),
   ];
   const tracks = new Map<Device, SmfEvent[]>();
-  for (const { atMs, portId, message, functionId } of sendsOf(world)) {
+  for (const { atBeat, portId, message, functionId } of sends) {
     const device = world.functions.get(functionId ?? '')?.device ?? world.devicesBehind.get(portId)?.[0];
     if (!device) continue;
     const events = tracks.get(device) ?? [];
     tracks.set(device, events);
-    events.push({ tick: tickOf(beatAtSeconds(line, atMs / 1000)), kind: 'message', message });
+    events.push({ tick: tickOf(atBeat), kind: 'message', message });
   }
   const endTick = tickOf(line.beats ?? 0);
   return {
@@ -93,9 +84,28 @@ const asPlayed = (song: Song): Song => ({
   },
 });
 
-/** Everything that is sent when the only song of a world is played from its beginning to its end. */
-function sendsOf(world: World): Extract<Effect, { kind: 'send' }>[] {
-  const sends: Extract<Effect, { kind: 'send' }>[] = [];
+/** One message of a song as it is played. */
+export type PlayedSend = {
+  readonly atBeat: number;
+  readonly portId: string;
+  readonly message: Message;
+  readonly functionId: string | null;
+  /** What the function is told, `null` where none is. */
+  readonly value: number | null;
+};
+
+/**
+ * Everything that is sent when the time line of a song is played from its beginning to its end by itself, as on the stage:
+ * parts of unknown length have eight bars, and nothing leads away or turns back.
+ */
+export function playedSong(
+  { show }: World,
+  song: Song,
+): { readonly line: SongLine; readonly sends: readonly PlayedSend[] } {
+  const timed = asPlayed(song);
+  const line = songLine(timed);
+  const world = compileWorld({ ...show, songs: [timed], entryIds: ['song'], leftOut: [] });
+  const sends: PlayedSend[] = [];
   let state = initialState(world, 0);
   let wakeMs = Infinity;
   const run = (event: LiveEvent) => {
@@ -104,13 +114,16 @@ function sendsOf(world: World): Extract<Effect, { kind: 'send' }>[] {
     wakeMs = Infinity;
     for (const effect of done.effects) {
       if (effect.kind === 'wake') wakeMs = effect.atMs;
-      else if (effect.kind === 'send') sends.push(effect);
+      if (effect.kind !== 'send') continue;
+      const { portId, message, functionId } = effect;
+      const atBeat = beatAtSeconds(line, effect.atMs / 1000);
+      sends.push({ atBeat, portId, message, functionId, value: state.values[functionId ?? ''] ?? null });
     }
   };
   run({ kind: 'command', atMs: 0, command: { kind: 'line', to: 'start' } });
   // What glides at the end comes to its end; a clock that a cue has started would go on for ever.
   while (wakeMs < Infinity && (state.line?.isRunning || isMoving(state))) run({ kind: 'tick', atMs: wakeMs });
-  return sends;
+  return { line, sends };
 }
 
 const isMoving = ({ ramps, delayed, pending }: LiveState): boolean =>

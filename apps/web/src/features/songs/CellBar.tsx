@@ -103,6 +103,8 @@ const TYPED: Record<Exclude<CueRow['kind'], 'function'>, string> = {
   tempo: 'Type 20 to 400 bpm.',
   bank: 'Type a number or a bank’s name.',
   route: 'Type on or off; a gate is open or closed.',
+  armed:
+    'Type the tracks with commas between, or none: exactly these are armed, a dash leaves them as they are.',
   remark: 'Type what the stage shows large.',
 };
 

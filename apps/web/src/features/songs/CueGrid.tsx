@@ -2,13 +2,14 @@ import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
 import { sceneCost } from '@idle-step/core/engine';
 import { sceneCells, timedWay } from '@idle-step/core/show';
 import { milliseconds } from '@idle-step/core/proof';
+import { CircleAlert } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { usePlace, useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useSteady } from '../../ui/useSteady';
-import { cueCell, cueRows, sheetState, type CueRow } from '../../edits/cueRows';
+import { armingFault, cueCell, cueRows, sheetState, type CueRow } from '../../edits/cueRows';
 import { transitionWords } from '../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
@@ -33,7 +34,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
   const [brought, setBrought] = useState<readonly string[]>([]);
   const grid = useRef<HTMLTableElement>(null);
   const rows = useMemo(() => cueRows(rig, presets, song, brought), [rig, presets, song, brought]);
-  const sheet = useMemo(() => sheetState(song), [song]);
+  const sheet = useMemo(() => sheetState(song, world.arming), [song, world]);
   const costs = useMemo(() => song.scenes.map((_, i) => sceneCost(world, song, i)), [world, song]);
   const cue = useCueGrid({ song, rows, sheet, inHand, onPick });
   const acts = useSteady({
@@ -79,6 +80,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                 >
                   {inHand?.kind === 'scene' && inHand.sceneIndex === i && <Corners />}
                   <Cloth text={scene.name} colour={scene.colour} />
+                  <ArmingMark fault={armingFault(song, sheet, world.arming, i)} />
                 </button>
               </th>
             ))}
@@ -165,6 +167,14 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
     </div>
   );
 }
+
+/** Says that a scene leaves no track armed. */
+const ArmingMark = ({ fault }: { fault: string | null }) =>
+  fault === null ? null : (
+    <span className="arming-mark" role="img" aria-label={fault} title={fault}>
+      <CircleAlert size={14} aria-hidden="true" />
+    </span>
+  );
 
 /** Lines that stand together: the functions of a device, and the rest. */
 const groupOf = (row: CueRow | undefined): string | null =>

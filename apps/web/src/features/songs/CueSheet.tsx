@@ -4,7 +4,7 @@ import { songToSmf } from '@idle-step/core/songFile';
 import { Copy, FileDown, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, useNavigate } from 'react-router-dom';
+import { Link, NavLink, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
 import { useEdit, usePresets, useSets } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
@@ -17,6 +17,8 @@ import { CapturePanel } from './CapturePanel';
 import { CueGrid } from './CueGrid';
 import { PartStrip } from './PartStrip';
 import { PlanPanel } from './PlanPanel';
+import { LayersRoom } from './LayersRoom';
+import { TimeRoom } from './TimeRoom';
 import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
 import { SceneBar, type SceneSheet } from './SceneBar';
@@ -24,22 +26,77 @@ import { withNewScene } from '../../edits/songEdits';
 import { setsWith } from '../../edits/songList';
 import { minutes, parseMinutes } from '../../words/times';
 
-/** One song: its scenes across, the functions of the rig down, and below them what is in hand. */
-export function CueSheet({ rig, song, onDuplicate }: { rig: RigDoc; song: SongDoc; onDuplicate(): void }) {
+const ROOMS = [
+  { room: '', text: 'Sheet' },
+  { room: 'time', text: 'Time' },
+  { room: 'layers', text: 'Layers' },
+] as const;
+
+/** One song: its cue sheet, the song in time, and the layers that its scenes switch. */
+export function CueSheet({
+  rig,
+  song,
+  room,
+  onDuplicate,
+}: {
+  rig: RigDoc;
+  song: SongDoc;
+  room: string;
+  onDuplicate(): void;
+}) {
   const edit = useEdit('songs');
-  const presets = usePresets(rig.id);
   const [inHand, setInHand] = useState<InHand>(null);
-  const [sheet, setSheet] = useState<SceneSheet>(null);
   const addScene = () => {
     const added = withNewScene(song);
     edit(song.id, 'add a scene', () => added.song);
     setInHand({ kind: 'scene', sceneIndex: added.song.scenes.length - 1 });
   };
-  const scene = inHand && song.scenes[inHand.sceneIndex] ? inHand : null;
+  const open = ROOMS.find((r) => r.room === room)?.room ?? '';
   return (
     <div className="cue-sheet">
       <SongHead song={song} onAddScene={addScene} onDuplicate={onDuplicate} />
       <PlaceHint place="songs" />
+      <nav className="tabs song-tabs" aria-label="Rooms of this song">
+        {ROOMS.map((r) => (
+          <NavLink
+            key={r.room}
+            end
+            to={`/songs/${song.id}${r.room ? `/${r.room}` : ''}`}
+            className={r.room === open ? 'on' : ''}
+          >
+            {r.text}
+          </NavLink>
+        ))}
+      </nav>
+      {open === 'time' ? (
+        <TimeRoom rig={rig} song={song} />
+      ) : open === 'layers' ? (
+        <LayersRoom rig={rig} song={song} />
+      ) : (
+        <SheetRoom rig={rig} song={song} inHand={inHand} onPick={setInHand} />
+      )}
+    </div>
+  );
+}
+
+/** Scenes across, the functions of the rig down, and below them what is in hand. */
+function SheetRoom({
+  rig,
+  song,
+  inHand,
+  onPick,
+}: {
+  rig: RigDoc;
+  song: SongDoc;
+  inHand: InHand;
+  onPick(inHand: InHand): void;
+}) {
+  const presets = usePresets(rig.id);
+  const [sheet, setSheet] = useState<SceneSheet>(null);
+  const scene = inHand && song.scenes[inHand.sceneIndex] ? inHand : null;
+  const setInHand = onPick;
+  return (
+    <>
       <PartStrip song={song} />
       <CueGrid rig={rig} presets={presets} song={song} inHand={inHand} onPick={setInHand} />
       {scene?.kind === 'scene' && sheet === 'capture' && (
@@ -63,7 +120,7 @@ export function CueSheet({ rig, song, onDuplicate }: { rig: RigDoc; song: SongDo
           onSheet={(wanted) => setSheet(sheet === wanted ? null : wanted)}
         />
       )}
-    </div>
+    </>
   );
 }
 

@@ -23,7 +23,7 @@ export function SongsPlace() {
   const set = useChosenSet(sets);
   const world = useWorld();
   const place = usePlace();
-  const { songId } = useParams();
+  const { songId, room = '' } = useParams();
   const create = useCreateDoc();
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
@@ -84,7 +84,13 @@ export function SongsPlace() {
       {read ? (
         <SmfPanel read={read} onMake={() => void make(read.song)} onLeave={() => setRead(null)} />
       ) : shown ? (
-        <CueSheet key={shown.id} rig={rig} song={shown} onDuplicate={() => void make(copyOf(shown))} />
+        <CueSheet
+          key={shown.id}
+          rig={rig}
+          song={shown}
+          room={room}
+          onDuplicate={() => void make(copyOf(shown))}
+        />
       ) : (
         <div className="work-pad">
           <div className="empty-place">

@@ -1,0 +1,71 @@
+import type { CueDoc, PartDoc, SongDoc, TempoChangeDoc } from '@idle-step/contract';
+import { barBeatAt, partsOf, songLine, type BarBeat, type SongLine } from '@idle-step/core/show';
+import { withOrder } from './songEdits';
+
+type LineDoc = SongDoc['line'];
+
+export const withLine = (song: SongDoc, part: Partial<LineDoc>): SongDoc => ({
+  ...song,
+  line: { ...song.line, ...part },
+});
+
+/** A place on the beat that is nearest, in this song; never before its beginning. */
+export function placeNear(line: Pick<SongLine, 'meters'>, beat: number, grid = 1): BarBeat {
+  return barBeatAt(line, Math.max(0, Math.round(beat / grid) * grid));
+}
+
+/** A new cue at a beat, that does nothing yet. */
+export function withNewCue(song: SongDoc, beat: number): { readonly song: SongDoc; readonly cue: CueDoc } {
+  const cue: CueDoc = { id: crypto.randomUUID(), name: '', ...placeNear(songLine(song), beat), actions: [] };
+  return { song: withLine(song, { cues: [...song.line.cues, cue] }), cue };
+}
+
+export const mapCue = (song: SongDoc, id: string, part: Partial<CueDoc>): SongDoc =>
+  withLine(song, { cues: song.line.cues.map((c) => (c.id === id ? { ...c, ...part } : c)) });
+
+export const withoutCue = (song: SongDoc, id: string): SongDoc =>
+  withLine(song, { cues: song.line.cues.filter((c) => c.id !== id) });
+
+/** A change of tempo at a bar: to what it is there, until another one is typed. */
+export function withNewTempo(
+  song: SongDoc,
+  bar: number,
+  bpm: number,
+): { readonly song: SongDoc; readonly change: TempoChangeDoc } {
+  const change = { id: crypto.randomUUID(), bar, bpm, beatsPerBar: null, isGradual: false };
+  return { song: withLine(song, { tempos: [...song.line.tempos, change] }), change };
+}
+
+export const mapTempo = (song: SongDoc, id: string, part: Partial<TempoChangeDoc>): SongDoc =>
+  withLine(song, { tempos: song.line.tempos.map((t) => (t.id === id ? { ...t, ...part } : t)) });
+
+export const withoutTempo = (song: SongDoc, id: string): SongDoc =>
+  withLine(song, { tempos: song.line.tempos.filter((t) => t.id !== id) });
+
+/** A part with another end: whole bars where it had bars or was of unknown length, else beats. At least one. */
+export function withPartEnd(song: SongDoc, index: number, endBeat: number): SongDoc {
+  const line = songLine(song);
+  const at = line.parts[index];
+  if (at?.atBeat === null || at?.atBeat === undefined) return song;
+  const inBeats = at.part.length?.unit === 'beats';
+  const from = barBeatAt(line, at.atBeat);
+  const to = barBeatAt(line, Math.max(at.atBeat, endBeat));
+  const bars = to.bar - from.bar + (to.beat - from.beat >= 2 ? 1 : 0);
+  const length: PartDoc['length'] = inBeats
+    ? { amount: Math.max(1, Math.round(endBeat - at.atBeat)), unit: 'beats' }
+    : { amount: Math.max(1, bars), unit: 'bars' };
+  const ordered = withOrder(song);
+  return { ...ordered, parts: ordered.parts.map((p, i) => (i === index ? { ...p, length } : p)) };
+}
+
+/** The first part whose length is not known: what comes after it has no place in time. */
+export const firstOpenPart = (song: SongDoc): number => partsOf(song).findIndex((p) => p.length === null);
+
+/** Every part of unknown length with so many bars. */
+export const withBarsGiven = (song: SongDoc, bars: number): SongDoc => {
+  const ordered = withOrder(song);
+  return {
+    ...ordered,
+    parts: ordered.parts.map((p) => ({ ...p, length: p.length ?? { amount: bars, unit: 'bars' } })),
+  };
+};
