@@ -9,6 +9,14 @@ import {
   type Problem,
   type RigDoc,
   type SongDoc,
+  pageSchema,
+  setSummary,
+  songSummary,
+  SongSummarySchema,
+  type Page,
+  type ProblemUser,
+  type SetSummary,
+  type SongSummary,
 } from '@idle-step/contract';
 import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
@@ -79,6 +87,63 @@ const keep = async (song: SongDoc): Promise<SongDoc> => {
   return song;
 };
 const get = async <T>(path: string) => (await call<Kept<T>>('GET', path)).body;
+
+describe('lists', () => {
+  const summaries = (query: string) => call<Page<SongSummary>>('GET', `/songs/summaries?${query}`);
+  it('show songs without their scenes, by name, page by page', async () => {
+    const all = await summaries(`rigId=${demoRig.id}`);
+    expect(all.status).toBe(200);
+    expect(pageSchema(SongSummarySchema).parse(all.body)).toEqual(all.body);
+    expect(all.body.total).toBe(demoSongs.length);
+    expect(all.body.items).toEqual(
+      demoSongs.toSorted((a, b) => a.name.localeCompare(b.name)).map((s) => songSummary(s)),
+    );
+    const pages = await Promise.all(
+      [0, 4, 8, 12].map((n) => summaries(`rigId=${demoRig.id}&from=${n}&count=4`)),
+    );
+    expect(pages.flatMap((p) => p.body.items)).toEqual(all.body.items);
+    expect(pages.map((p) => p.body.total)).toEqual([11, 11, 11, 11]);
+  });
+  it('show sets without their running orders, and those in which a song stands', async () => {
+    const all = await call<Page<SetSummary>>('GET', `/sets/summaries?rigId=${demoRig.id}`);
+    expect(all.body.items).toEqual(demoSets.map((s) => setSummary(s)));
+    const song = demoSongs.find((s) => s.name === 'Night Pilot')!;
+    const some = await call<Page<SetSummary>>('GET', `/sets/summaries?rigId=${demoRig.id}&songId=${song.id}`);
+    expect(some.body.items.map((s) => s.name)).toEqual(['Lock 9 landing']);
+    const none = await call<Page<SetSummary>>(
+      'GET',
+      `/sets/summaries?rigId=${demoRig.id}&songId=${crypto.randomUUID()}`,
+    );
+    expect(none.body).toEqual({ total: 0, items: [] });
+  });
+  it('give whole documents by their identifiers, without those that are gone', async () => {
+    const [a, b] = [demoSongs[3]!, demoSongs[1]!];
+    const { body } = await call<Kept<SongDoc>[]>('GET', `/songs?ids=${a.id},${crypto.randomUUID()},${b.id}`);
+    expect(body.map((k) => k.doc)).toEqual([a, b]);
+  });
+  it.each([
+    ['/songs/summaries?rigId=x', 'rigId'],
+    [`/songs/summaries?rigId=${demoRig.id}&count=0`, ''],
+    [`/sets/summaries?rigId=${demoRig.id}&from=-1`, ''],
+    [`/songs?ids=${Array.from({ length: 101 }, () => demoRig.id).join()}`, 'ids'],
+    ['/songs?ids=x', 'ids'],
+  ])('refuse %s', async (path, field) => {
+    const problem = await refused('GET', path);
+    expect(problem.status).toBe(422);
+    expect(problem.errors![0]!.path).toBe(field);
+  });
+  it('say who would lose something by a save of the rig, and store nothing', async () => {
+    const { doc: rig, version } = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const losers = (doc: RigDoc) => call<ProblemUser[]>('POST', `/rigs/${demoRig.id}/losers`, doc);
+    expect((await losers({ ...rig, name: 'Other' })).body).toEqual([]);
+    const routes = rig.routing.routes.filter((r) => r.name !== 'High bells');
+    expect((await losers({ ...rig, routing: { ...rig.routing, routes } })).body).toMatchObject([
+      { kind: 'song', name: 'Paper Weir', place: 'Weir' },
+      { kind: 'song', name: 'Paper Weir', place: 'Outro' },
+    ]);
+    expect(await get<RigDoc>(`/rigs/${demoRig.id}`)).toMatchObject({ version, doc: { name: demoRig.name } });
+  });
+});
 
 describe('what is kept', () => {
   it('comes back exactly as it was given, for the whole demo', async () => {

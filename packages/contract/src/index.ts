@@ -3,6 +3,7 @@ export * from './rig';
 export * from './routing';
 export * from './preset';
 export * from './song';
+export * from './summaries';
 export * from './kept';
 export * from './problem';
 export * from './references';

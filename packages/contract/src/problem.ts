@@ -1,6 +1,14 @@
 import { z } from 'zod';
 import { whole } from './numbers';
 
+/** What uses something: its kind, its name, and where in it. */
+export const ProblemUserSchema = z.object({
+  kind: z.string(),
+  id: z.string(),
+  name: z.string(),
+  place: z.string(),
+});
+
 /**
  * Every error over HTTP, as `application/problem+json`.
  * Source: RFC 9457. `type` is a path of this server; `errors`, `current` and `users` are extension members.
@@ -16,13 +24,11 @@ export const ProblemSchema = z.object({
   /** On a stale write: what is kept now. */
   current: z.unknown().optional(),
   /** On a refused delete: what uses it. */
-  users: z
-    .array(z.object({ kind: z.string(), id: z.string(), name: z.string(), place: z.string() }))
-    .optional(),
+  users: z.array(ProblemUserSchema).optional(),
 });
 
 export type Problem = z.infer<typeof ProblemSchema>;
-export type ProblemUser = NonNullable<Problem['users']>[number];
+export type ProblemUser = z.infer<typeof ProblemUserSchema>;
 
 /** Where each kind of error is explained: a page of this server. */
 export const PROBLEM = {

@@ -16,6 +16,26 @@ export type PlacedFault = ReferenceFault & { readonly place: string };
 type RoutedRig = RigWithBoards & { readonly routing?: Routing };
 type Found = { readonly device: Device; readonly fn: ChartFunction };
 
+/** Whether a change of a rig takes anything away, or makes a function another one: only then can it spoil anything. */
+export function takesAway(before: RoutedRig, after: RoutedRig): boolean {
+  const [old, now] = [partsOf(before), partsOf(after)];
+  return [...old].some(([key, what]) => now.get(key) !== what);
+}
+
+/** Everything that songs and presets can point at, with what of it they depend on. */
+const partsOf = (rig: RoutedRig): ReadonlyMap<string, string> =>
+  new Map([
+    ...[...functionTable(rig)].map(
+      ([id, { device, fn }]) =>
+        [id, JSON.stringify([fn.shape, fn.arms, device.name, device.programsShownFrom])] as const,
+    ),
+    ...rig.devices.flatMap((d) => [d.id, ...d.ports.map((p) => p.id)].map((id) => [id, ''] as const)),
+    ...(rig.routing?.routes ?? []).map((r) => [`route ${r.id}`, ''] as const),
+    ...rig.boards.flatMap((b) =>
+      [b.id, ...b.controls.map((c) => `${b.id}/${c.id}`)].map((id) => [id, ''] as const),
+    ),
+  ]);
+
 /** Every function of a rig by its id: the rows of its charts, and the levels of its layers. */
 export function functionTable(rig: Rig & { readonly routing?: Routing }): Map<string, Found> {
   const rows = rig.devices.flatMap((device) => device.chart.map((fn): Found => ({ device, fn })));

@@ -13,6 +13,8 @@ export class Line1764230000000 implements MigrationInterface {
     await runner.query('ALTER TABLE `route` ADD `isLayer` tinyint NOT NULL DEFAULT 0');
     await runner.query('ALTER TABLE `route` ALTER `isLayer` DROP DEFAULT');
     await runner.query('ALTER TABLE `setlist` ADD `calls` json NULL');
+    // The level of a layer is no row of a chart; what a value points at is held against the rig with every save.
+    await runner.query('ALTER TABLE `scene_value` DROP FOREIGN KEY `fk_scene_value_functionId`');
   }
 
   async down(runner: QueryRunner): Promise<void> {
@@ -20,5 +22,11 @@ export class Line1764230000000 implements MigrationInterface {
     await runner.query('ALTER TABLE `scene` DROP `armedFunctionIds`');
     await runner.query('ALTER TABLE `route` DROP `isLayer`');
     await runner.query('ALTER TABLE `setlist` DROP `calls`');
+    await runner.query(
+      'DELETE FROM `scene_value` WHERE `functionId` NOT IN (SELECT `id` FROM `chart_function`)',
+    );
+    await runner.query(
+      'ALTER TABLE `scene_value` ADD CONSTRAINT `fk_scene_value_functionId` FOREIGN KEY (`functionId`) REFERENCES `chart_function` (`id`)',
+    );
   }
 }

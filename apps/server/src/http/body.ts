@@ -1,5 +1,5 @@
 import { Body, createParamDecorator, Param, type ExecutionContext } from '@nestjs/common';
-import { fieldErrors, Id } from '@idle-step/contract';
+import { fieldErrors, Id, IDS_AT_MOST, PAGE_AT_MOST } from '@idle-step/contract';
 import type { Request } from 'express';
 import { z } from 'zod';
 import { invalid, versionMissing } from './problem.exception';
@@ -49,3 +49,29 @@ export const FromVersion = createParamDecorator((what: string, context: Executio
   if (!match) throw versionMissing(what);
   return Number(match[1]);
 });
+
+/** An identifier of a query. */
+export function idOf(text: string, field: string): string {
+  const parsed = Id.safeParse(text);
+  if (parsed.success) return parsed.data;
+  throw invalid(`${field} is not an identifier.`, [{ path: field, message: 'Not an identifier.' }]);
+}
+
+/** Identifiers of a query, with commas between. */
+export function idsOf(text: string): string[] {
+  const ids = text.split(',').filter(Boolean);
+  if (ids.length <= IDS_AT_MOST) return ids.map((id) => idOf(id, 'ids'));
+  const message = `${ids.length} identifiers are too many at once; ${IDS_AT_MOST} would be right.`;
+  throw invalid(message, [{ path: 'ids', message }]);
+}
+
+/** Which lines of a list are wanted: from which on, counted from 0, and how many. */
+export function linesOf(from: unknown, count: unknown): { from: number; count: number } {
+  return { from: FROM.transform(from ?? 0), count: COUNT.transform(count ?? PAGE_AT_MOST) };
+}
+
+const FROM = new SchemaPipe(z.coerce.number<unknown>().int().min(0).max(10_000_000), 'from leads nowhere');
+const COUNT = new SchemaPipe(
+  z.coerce.number<unknown>().int().min(1).max(PAGE_AT_MOST),
+  'count leads nowhere',
+);

@@ -1,7 +1,6 @@
 import { Delete, Get, HttpCode, Inject, Post, Put, Query, Res, type Type } from '@nestjs/common';
 import { ApiBody, ApiHeader, ApiOperation, ApiQuery, ApiResponse, ApiTags } from '@nestjs/swagger';
 import {
-  Id,
   keptSchema,
   RevisionNameSchema,
   RevisionSchema,
@@ -11,9 +10,8 @@ import {
 import type { Response } from 'express';
 import { z } from 'zod';
 import type { DocStore } from '../keeping/keeper';
-import { DocBody, FromVersion, IdParam, VersionParam, versionOf } from './body';
+import { DocBody, FromVersion, IdParam, idOf, idsOf, VersionParam, versionOf } from './body';
 import { openApi, Problems, tagged } from './describe';
-import { invalid } from './problem.exception';
 
 type Doc = { id: string; name: string };
 
@@ -33,15 +31,15 @@ export function DocController<D extends Doc>(
     @Inject(storeType) private readonly store!: DocStore<D>;
 
     @Get()
-    @ApiOperation({ summary: `Every ${what}, by name; of one rig where \`rigId\` is given` })
+    @ApiOperation({
+      summary: `Every ${what}, by name; of one rig where \`rigId\` is given, or those in \`ids\`, with commas between`,
+    })
     @ApiQuery({ name: 'rigId', required: false })
+    @ApiQuery({ name: 'ids', required: false })
     @ApiResponse({ status: 200, ...openApi(z.array(keptSchema(schema))) })
-    list(@Query('rigId') rigId?: string): Promise<Kept<D>[]> {
-      if (rigId === undefined) return this.store.list();
-      const parsed = Id.safeParse(rigId);
-      if (!parsed.success)
-        throw invalid('rigId is not an identifier.', [{ path: 'rigId', message: 'Not an identifier.' }]);
-      return this.store.list(parsed.data);
+    list(@Query('rigId') rigId?: string, @Query('ids') ids?: string): Promise<Kept<D>[]> {
+      if (ids !== undefined) return this.store.some(idsOf(ids));
+      return this.store.list(rigId === undefined ? undefined : idOf(rigId, 'rigId'));
     }
 
     @Get(':id')

@@ -1,7 +1,7 @@
 import type { Json } from '@idle-step/core/edits';
 import type { Kept, ProblemUser, ReferenceFault, Resource, Revision } from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, type EntityManager, type EntityTarget, type FindOptionsWhere } from 'typeorm';
+import { DataSource, In, type EntityManager, type EntityTarget, type FindOptionsWhere } from 'typeorm';
 import { gone, inUse, invalid, stale } from '../http/problem.exception';
 import { Revisions } from '../revisions/revisions';
 import { inTransaction } from './transaction';
@@ -12,6 +12,7 @@ export type HeadRow = { id: string; name: string; version: number; savedAt: Date
 /** What HTTP may ask of a keeper. */
 export type DocStore<Doc> = {
   list(rigId?: string): Promise<Kept<Doc>[]>;
+  some(ids: readonly string[]): Promise<Kept<Doc>[]>;
   get(id: string): Promise<Kept<Doc>>;
   create(doc: Doc): Promise<Kept<Doc>>;
   save(id: string, version: number, doc: Doc, takeOut?: boolean): Promise<Kept<Doc>>;
@@ -105,6 +106,30 @@ export abstract class Keeper<
       heads.sort((a, b) => a.name.localeCompare(b.name));
       return this.kept(manager, heads);
     });
+  }
+
+  /** Those of some documents that are there, in the order asked for. */
+  async some(ids: readonly string[]): Promise<Kept<Doc>[]> {
+    return this.db.transaction(async (manager) => {
+      const heads = await manager.find(this.head, {
+        where: { id: In([...ids]) } as unknown as FindOptionsWhere<Head>,
+      });
+      const byId = new Map((await this.kept(manager, heads)).map((k) => [k.doc.id, k]));
+      return ids.flatMap((id) => byId.get(id) ?? []);
+    });
+  }
+
+  /** Who would lose something if this were saved over what is kept. */
+  async losers(id: string, doc: Doc): Promise<ProblemUser[]> {
+    return this.db.transaction(async (manager) => {
+      const [current] = await this.kept(manager, [await this.headRow(manager, id)]);
+      return this.users(manager, current!.doc, doc);
+    });
+  }
+
+  /** A question in a transaction of its own. */
+  protected asked<T>(question: (manager: EntityManager) => Promise<T>): Promise<T> {
+    return this.db.transaction(question);
   }
 
   async get(id: string): Promise<Kept<Doc>> {

@@ -1,6 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import {
   spoiledBy,
+  takesAway,
   withoutFaults,
   type PresetDoc,
   type ProblemUser,
@@ -77,6 +78,8 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     after: RigDoc | null,
   ): Promise<ProblemUser[]> {
     if (!after) return this.usersOfRig(manager, before);
+    // Thousands of songs are not read for an edit that takes nothing away.
+    if (!takesAway(before, after)) return [];
     const spoiled = (kind: string, docs: readonly (SongDoc | PresetDoc)[]): ProblemUser[] =>
       docs.flatMap((doc) => {
         const places = spoiledBy(before, after, doc).map((f) => f.place);

@@ -1,5 +1,12 @@
 import { Injectable } from '@nestjs/common';
-import type { ProblemUser, ReferenceFault, SetEntryDoc, SetlistDoc } from '@idle-step/contract';
+import type {
+  Page,
+  ProblemUser,
+  ReferenceFault,
+  SetEntryDoc,
+  SetlistDoc,
+  SetSummary,
+} from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
@@ -12,6 +19,35 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
   protected readonly resource = 'sets';
   protected readonly what = 'set';
   protected readonly head = SetlistRow;
+
+  /** Lines of the list of a rig's sets, by name. @param songId only those in which this song stands. */
+  summaries(rigId: string, songId: string | null, from: number, count: number): Promise<Page<SetSummary>> {
+    return this.asked(async (manager) => {
+      const within =
+        songId === null
+          ? {}
+          : { id: In((await manager.findBy(SetEntryRow, { songId })).map((e) => e.setlistId)) };
+      const [rows, total] = await manager.findAndCount(SetlistRow, {
+        select: { id: true, rigId: true, name: true, date: true, place: true },
+        where: { rigId, ...within },
+        order: { name: 'ASC', id: 'ASC' },
+        skip: from,
+        take: count,
+      });
+      const counts = await manager
+        .createQueryBuilder(SetEntryRow, 'entry')
+        .select('entry.setlistId', 'setlistId')
+        .addSelect('COUNT(*)', 'songs')
+        .where({ setlistId: In(rows.map((r) => r.id)), kind: 'song' })
+        .groupBy('entry.setlistId')
+        .getRawMany<{ setlistId: string; songs: string }>();
+      const songsOf = new Map(counts.map((c) => [c.setlistId, Number(c.songs)]));
+      const items = rows.map(({ id, rigId: rig, name, date, place }): SetSummary => {
+        return { id, rigId: rig, name, date, place, songCount: songsOf.get(id) ?? 0 };
+      });
+      return { total, items };
+    });
+  }
 
   protected async read(manager: EntityManager, heads: SetlistRow[]): Promise<SetlistDoc[]> {
     const entries = groupRows(

@@ -1,10 +1,12 @@
 import { Injectable } from '@nestjs/common';
 import {
   songFaults,
+  type Page,
   type ProblemUser,
   type ReferenceFault,
   type SceneDoc,
   type SongDoc,
+  type SongSummary,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
@@ -18,6 +20,42 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
   protected readonly resource = 'songs';
   protected readonly what = 'song';
   protected readonly head = SongRow;
+
+  /** Lines of the list of a rig's songs, by name. */
+  summaries(rigId: string, from: number, count: number): Promise<Page<SongSummary>> {
+    return this.asked(async (manager) => {
+      const [rows, total] = await manager.findAndCount(SongRow, {
+        select: {
+          id: true,
+          rigId: true,
+          name: true,
+          tempoBpm: true,
+          beatsPerBar: true,
+          lengthS: true,
+          key: true,
+          remark: true,
+          tags: true,
+        },
+        where: { rigId },
+        order: { name: 'ASC', id: 'ASC' },
+        skip: from,
+        take: count,
+      });
+      const counts = await manager
+        .createQueryBuilder(SceneRow, 'scene')
+        .select('scene.songId', 'songId')
+        .addSelect('COUNT(*)', 'scenes')
+        .where({ songId: In(rows.map((r) => r.id)) })
+        .groupBy('scene.songId')
+        .getRawMany<{ songId: string; scenes: string }>();
+      const scenesOf = new Map(counts.map((c) => [c.songId, Number(c.scenes)]));
+      const items = rows.map((row): SongSummary => ({
+        ...(row as unknown as SongSummary),
+        sceneCount: scenesOf.get(row.id) ?? 0,
+      }));
+      return { total, items };
+    });
+  }
 
   protected async read(manager: EntityManager, heads: SongRow[]): Promise<SongDoc[]> {
     const scenes = await manager.findBy(SceneRow, { songId: In(heads.map((h) => h.id)) });

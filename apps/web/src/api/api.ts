@@ -1,6 +1,11 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { firstOrAll, loadedAgain, pageUrl } from './lists';
 import type {
   Kept,
+  Page,
+  ProblemUser,
+  SetSummary,
+  SongSummary,
   PresetDoc,
   Resource,
   Revision,
@@ -14,10 +19,13 @@ import type {
 export type DocOf = { rigs: RigDoc; presets: PresetDoc; songs: SongDoc; sets: SetlistDoc };
 export type AnyDoc = DocOf[Resource];
 
+/** Documents of which only those that are open are in the page. */
+export type LoadedResource = 'songs' | 'sets';
+
 /** How often the server is asked whether it still saves, in ms. */
 export const HEALTH_EVERY_MS = 4000;
 
-/** What the server keeps. Lists are small enough to be fetched whole; edits live in the drafts. */
+/** What the server keeps. Rigs and presets are fetched whole, songs and sets as lists and by name; edits live in the drafts. */
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
@@ -26,8 +34,44 @@ export const api = createApi({
   endpoints: (build) => ({
     rigs: build.query<Kept<RigDoc>[], void>({ query: () => 'rigs' }),
     presets: build.query<Kept<PresetDoc>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
-    songs: build.query<Kept<SongDoc>[], string>({ query: (rigId) => `songs?rigId=${rigId}` }),
-    sets: build.query<Kept<SetlistDoc>[], string>({ query: (rigId) => `sets?rigId=${rigId}` }),
+    /** Those songs of a rig that are open here: none until they are asked for by `loadDocs`. */
+    songs: build.query<Kept<SongDoc>[], string>({
+      queryFn: (rigId, { getState }, _options, base) => loadedAgain<SongDoc>('songs', rigId, getState, base),
+    }),
+    sets: build.query<Kept<SetlistDoc>[], string>({
+      queryFn: (rigId, { getState }, _options, base) =>
+        loadedAgain<SetlistDoc>('sets', rigId, getState, base),
+    }),
+    /** Some documents by their identifiers. */
+    some: build.query<Kept<AnyDoc>[], { resource: LoadedResource; ids: readonly string[] }>({
+      query: ({ resource, ids }) => `${resource}?ids=${ids.join(',')}`,
+      keepUnusedDataFor: 0,
+    }),
+    /** The list of a rig's songs: its first page at once, the others by `loadRest`. */
+    songList: build.query<Page<SongSummary>, string>({
+      queryFn: (rigId, { getState }, _options, base) =>
+        firstOrAll<SongSummary>('songs', rigId, getState(), base),
+    }),
+    setList: build.query<Page<SetSummary>, string>({
+      queryFn: (rigId, { getState }, _options, base) =>
+        firstOrAll<SetSummary>('sets', rigId, getState(), base),
+    }),
+    listPage: build.query<
+      Page<SongSummary | SetSummary>,
+      { resource: LoadedResource; rigId: string; from: number }
+    >({
+      query: ({ resource, rigId, from }) => pageUrl(resource, rigId, from),
+      keepUnusedDataFor: 0,
+    }),
+    /** The sets in which a song stands. */
+    setsWith: build.query<Page<SetSummary>, { rigId: string; songId: string }>({
+      query: ({ rigId, songId }) => `sets/summaries?rigId=${rigId}&songId=${songId}`,
+      keepUnusedDataFor: 5,
+    }),
+    /** Who would lose something if a rig were saved so. */
+    losers: build.mutation<ProblemUser[], RigDoc>({
+      query: (rig) => ({ url: `rigs/${rig.id}/losers`, method: 'POST', body: rig }),
+    }),
     /** A page of saves, the newest first, older than `before` where that is given. */
     revisions: build.query<Revision[], { resource: Resource; id: string; before?: number }>({
       query: ({ resource, id, before }) =>
@@ -90,6 +134,10 @@ export const {
   usePresetsQuery,
   useSongsQuery,
   useSetsQuery,
+  useSongListQuery,
+  useSetListQuery,
+  useSetsWithQuery,
+  useLosersMutation,
   useRevisionsQuery,
   useLazyRevisionsQuery,
   useNameRevisionMutation,

@@ -1,5 +1,12 @@
 import type { Middleware } from '@reduxjs/toolkit';
-import { PROBLEM, type Kept } from '@idle-step/contract';
+import {
+  PROBLEM,
+  setSummary,
+  songSummary,
+  type Kept,
+  type SetlistDoc,
+  type SongDoc,
+} from '@idle-step/contract';
 import { api, type AnyDoc } from '../api/api';
 import { failureOf } from '../api/problem';
 import { savingWentOn, takenUp, draftKey, type DraftsState } from './draftsSlice';
@@ -104,4 +111,17 @@ export function rememberKept(
   const rigId = 'rigId' in kept.doc ? kept.doc.rigId : '';
   const args = resource === 'rigs' ? undefined : rigId;
   dispatch(api.util.updateQueryData(resource, args as never, put as never) as never);
+  if (resource === 'songs') dispatch(listed('songList', rigId, songSummary(kept.doc as SongDoc)) as never);
+  if (resource === 'sets') dispatch(listed('setList', rigId, setSummary(kept.doc as SetlistDoc)) as never);
 }
+
+/** A line of a list as it is now: in its place, or a new one. */
+const listed = <T extends { id: string }>(list: 'songList' | 'setList', rigId: string, line: T) =>
+  api.util.updateQueryData(list, rigId, ((page: { total: number; items: T[] }) => {
+    const index = page.items.findIndex((i) => i.id === line.id);
+    if (index >= 0) page.items[index] = line;
+    else {
+      page.items.push(line);
+      page.total++;
+    }
+  }) as never);

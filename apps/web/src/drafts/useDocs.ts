@@ -1,15 +1,27 @@
-import { useCallback, useMemo } from 'react';
-import type { Kept, Resource } from '@idle-step/contract';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import {
+  setSummary,
+  songSummary,
+  type Kept,
+  type Page,
+  type Resource,
+  type SetSummary,
+  type SongSummary,
+} from '@idle-step/contract';
 import {
   usePresetsQuery,
   useRigsQuery,
+  useSetListQuery,
   useSetsQuery,
+  useSongListQuery,
   useSongsQuery,
   type AnyDoc,
   type DocOf,
+  type LoadedResource,
 } from '../api/api';
 import { useAppDispatch, useAppSelector } from '../store';
 import { draftKey, edited } from './draftsSlice';
+import { loadDocs, loadRest } from './loadDocs';
 import { textOf, type Draft } from './saving';
 
 const NONE: readonly Kept<never>[] = [];
@@ -37,23 +49,105 @@ export function usePresets(rigId: string | undefined): readonly DocOf['presets']
   return useWithDrafts('presets', data);
 }
 
+/** The songs of a rig that are open in the page: those of the set in play, and what else was asked for. */
 export function useSongs(rigId: string | undefined): readonly DocOf['songs'][] {
   const { data = NONE } = useSongsQuery(rigId ?? '', { skip: !rigId });
   return useWithDrafts('songs', data);
 }
 
+/** The sets of a rig that are open in the page. */
 export function useSets(rigId: string | undefined): readonly DocOf['sets'][] {
   const { data = NONE } = useSetsQuery(rigId ?? '', { skip: !rigId });
   return useWithDrafts('sets', data);
 }
 
-/** Whether everything that belongs to a rig has arrived, so that nothing is played from half of it. */
-export function useIsFetched(rigId: string | undefined): boolean {
-  const options = { skip: !rigId };
-  const presets = usePresetsQuery(rigId ?? '', options);
-  const songs = useSongsQuery(rigId ?? '', options);
-  const sets = useSetsQuery(rigId ?? '', options);
-  return [presets, songs, sets].every((q) => q.data !== undefined);
+/** Every song of a rig as lists show it, with what was typed here; `isWhole` once all have come. */
+export function useSongList(rigId: string | undefined): List<SongSummary> {
+  const { data } = useSongListQuery(rigId ?? '', { skip: !rigId });
+  const open = useSongs(rigId);
+  useRest('songs', rigId, data);
+  return useMemo(() => withOpen(data, open, songSummary), [data, open]);
+}
+
+export function useSetList(rigId: string | undefined): List<SetSummary> {
+  const { data } = useSetListQuery(rigId ?? '', { skip: !rigId });
+  const open = useSets(rigId);
+  useRest('sets', rigId, data);
+  return useMemo(() => withOpen(data, open, setSummary), [data, open]);
+}
+
+/** The pages of a list after its first. */
+function useRest(resource: LoadedResource, rigId: string | undefined, page: Page<unknown> | undefined): void {
+  const dispatch = useAppDispatch();
+  const lacks = page !== undefined && page.items.length < page.total;
+  useEffect(() => {
+    if (rigId && lacks) void dispatch(loadRest(resource, rigId));
+  }, [dispatch, resource, rigId, lacks]);
+}
+
+export type List<T> = { readonly items: readonly T[]; readonly total: number; readonly isFetched: boolean };
+
+function withOpen<T extends { id: string; name: string }, D extends { id: string }>(
+  page: Page<T> | undefined,
+  open: readonly D[],
+  summary: (doc: D) => T,
+): List<T> {
+  if (!page) return { items: [], total: 0, isFetched: false };
+  const byId = new Map(open.map((doc) => [doc.id, doc]));
+  const items = page.items.map((item) => {
+    const doc = byId.get(item.id);
+    return doc ? summary(doc) : item;
+  });
+  return { items, total: page.total, isFetched: true };
+}
+
+/** A song or set by its identifier, fetched where it is not in the page yet; `null` where it is gone. */
+export function useOpened<R extends LoadedResource>(
+  resource: R,
+  rigId: string | undefined,
+  id: string | undefined,
+): DocOf[R] | null | undefined {
+  const wanted = useMemo(() => (id === undefined ? [] : [id]), [id]);
+  const { docs, isLoaded } = useAllOpened(resource, rigId, wanted);
+  return docs[0] ?? (id !== undefined && isLoaded ? null : undefined);
+}
+
+/** Songs or sets by their identifiers, fetched where they are not in the page yet; those that are gone are left out. */
+export function useAllOpened<R extends LoadedResource>(
+  resource: R,
+  rigId: string | undefined,
+  ids: readonly string[],
+): { readonly docs: readonly DocOf[R][]; readonly isLoaded: boolean } {
+  const dispatch = useAppDispatch();
+  const songs = useSongs(resource === 'songs' ? rigId : undefined);
+  const sets = useSets(resource === 'sets' ? rigId : undefined);
+  const open = (resource === 'songs' ? songs : sets) as readonly DocOf[R][];
+  const byId = useMemo(() => new Map(open.map((d) => [d.id, d])), [open]);
+  const [asked, setAsked] = useState<readonly string[] | null>(null);
+  const missing = ids.some((id) => !byId.has(id));
+  useEffect(() => {
+    if (!rigId) return;
+    let isOver = false;
+    void dispatch(loadDocs(resource, rigId, ids)).then((isDone) => {
+      if (!isOver && isDone) setAsked(ids);
+    });
+    return () => {
+      isOver = true;
+    };
+  }, [dispatch, resource, rigId, ids]);
+  const docs = useMemo(() => ids.flatMap((id) => byId.get(id) ?? []), [ids, byId]);
+  return { docs, isLoaded: !missing || asked === ids };
+}
+
+/** The songs of a set, whole. */
+export function useSongsOf(set: DocOf['sets'] | null): {
+  readonly songs: readonly DocOf['songs'][];
+  readonly isLoaded: boolean;
+} {
+  const key = set ? set.entries.flatMap((e) => (e.kind === 'song' ? e.songId : [])).join() : '';
+  const ids = useMemo(() => [...new Set(key.split(',').filter(Boolean))], [key]);
+  const { docs, isLoaded } = useAllOpened('songs', set?.rigId, ids);
+  return { songs: docs, isLoaded };
 }
 
 export function useDraft(resource: Resource, id: string | undefined): Draft | undefined {

@@ -44,6 +44,8 @@ export function useWholeRigs(): WholeRigs {
       // What was fetched of it before it was deleted is fetched again.
       const again = { forceRefetch: true, subscribe: false };
       void dispatch(api.endpoints.presets.initiate(file.rig.id, again));
+      void dispatch(api.endpoints.songList.initiate(file.rig.id, again));
+      void dispatch(api.endpoints.setList.initiate(file.rig.id, again));
       void dispatch(api.endpoints.songs.initiate(file.rig.id, again));
       void dispatch(api.endpoints.sets.initiate(file.rig.id, again));
       return null;
@@ -108,6 +110,8 @@ const forgotten =
       for (const { id } of parts[part]) dispatch(dropped({ key: draftKey(part, id) }));
       dispatch(api.util.updateQueryData(part, rig.id, () => []));
     }
+    dispatch(api.util.updateQueryData('songList', rig.id, () => ({ total: 0, items: [] })));
+    dispatch(api.util.updateQueryData('setList', rig.id, () => ({ total: 0, items: [] })));
     dispatch(dropped({ key: draftKey('rigs', rig.id) }));
     dispatch(
       api.util.updateQueryData('rigs', undefined, (list: Kept<RigDoc>[]) =>

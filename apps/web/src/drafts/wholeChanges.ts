@@ -5,6 +5,7 @@ import { failureOf } from '../api/problem';
 import type { AppDispatch, RootState } from '../store';
 import { rememberKept } from './autosave';
 import { draftKey, rebased } from './draftsSlice';
+import { loadDocs } from './loadDocs';
 import { textOf, upToDate } from './saving';
 import { findKept } from './useDocs';
 import type { Loss, WholeChange } from './wholeStep';
@@ -37,6 +38,12 @@ export const takeOut =
     const before = dispatch(textsOf(rigId));
     if (!before) return { sentence: 'The rig is gone.' };
     const rig = typeof change === 'function' ? change(before.rig) : withDifference(before.rig, change);
+    // What songs lose is known of those that are in the page.
+    const losers = await dispatch(api.endpoints.losers.initiate(rig));
+    const songIds = (losers.data ?? []).flatMap((u) => (u.kind === 'song' ? u.id : []));
+    if (!losers.data || !(await dispatch(loadDocs('songs', rigId, songIds))))
+      return { sentence: UNREACHABLE };
+    const whole = dispatch(textsOf(rigId)) ?? before;
     const refused = await dispatch(put('rigs', rig, true));
     if (refused) return { sentence: refused };
     await dispatch(fetchUsers(rigId));
@@ -45,7 +52,7 @@ export const takeOut =
       kind: 'take-out',
       rigId,
       rig: differenceBetween(before.rig, after.rig),
-      songs: losses(before.songs, after.songs),
+      songs: losses(whole.songs, after.songs),
       presets: losses(before.presets, after.presets),
       gone: before.presets.filter((p) => !after.presets.some((q) => q.id === p.id)),
     };
@@ -59,6 +66,16 @@ export const bringBack =
   ({ rigId, rig, songs, presets, gone }: TakenOut): Thunk<Promise<string | null>> =>
   async (dispatch) => {
     if (!(await dispatch(allSaved()))) return UNSAVED;
+    if (
+      !(await dispatch(
+        loadDocs(
+          'songs',
+          rigId,
+          songs.map((s) => s.id),
+        ),
+      ))
+    )
+      return UNREACHABLE;
     await dispatch(fetchUsers(rigId));
     const now = dispatch(textsOf(rigId));
     if (!now) return 'The rig is gone.';
@@ -232,4 +249,13 @@ function forget(dispatch: AppDispatch, resource: Resource, doc: AnyDoc): void {
   };
   const args = 'rigId' in doc ? doc.rigId : undefined;
   dispatch(api.util.updateQueryData(resource, args as never, remove as never));
+  if (resource !== 'songs' && resource !== 'sets') return;
+  const unlist = (page: { total: number; items: { id: string }[] }) => {
+    const index = page.items.findIndex((i) => i.id === doc.id);
+    if (index < 0) return;
+    page.items.splice(index, 1);
+    page.total--;
+  };
+  const list = resource === 'songs' ? 'songList' : 'setList';
+  dispatch(api.util.updateQueryData(list, args as never, unlist as never));
 }

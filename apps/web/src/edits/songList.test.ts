@@ -1,6 +1,6 @@
 import { demoSets, demoSongs } from '@idle-step/demo';
 import { describe, expect, it } from 'vitest';
-import { setsWith, songLines } from './songList';
+import { songLines } from './songList';
 
 const short = demoSets[1]!;
 const lines = (wanted = '', order: Parameters<typeof songLines>[3] = 'set', set = short) =>
@@ -36,10 +36,5 @@ describe('the list of songs', () => {
     expect(lines('', 'length')[0]).toBe('Gull Clock');
     expect(lines('', 'key').slice(0, 3)).toEqual(['Heron', 'Paper Weir', 'Gull Clock']);
     expect(lines('', 'title')[0]).toBe('Gull Clock');
-  });
-  it('knows the sets that a song stands in', () => {
-    const heron = demoSongs.find((s) => s.name === 'Heron')!;
-    expect(setsWith(demoSets, heron.id).map((s) => s.name)).toEqual(['Lock 9 landing', 'Weir mill, short']);
-    expect(setsWith(demoSets, 'gone')).toEqual([]);
   });
 });

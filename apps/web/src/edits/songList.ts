@@ -1,18 +1,21 @@
-import type { SetlistDoc, SongDoc } from '@idle-step/contract';
+import type { SetlistDoc, SongSummary } from '@idle-step/contract';
 import { entriesInOrder } from '@idle-step/core/show';
 
 /** Orders in which songs are listed. */
 export const SONG_ORDERS = ['set', 'title', 'tempo', 'key', 'length'] as const;
 export type SongOrder = (typeof SONG_ORDERS)[number];
 
+/** What lists show of a song. */
+type Listed = Pick<SongSummary, 'id' | 'name' | 'tempoBpm' | 'lengthS' | 'key' | 'remark' | 'tags'>;
+
 /** A line of the list: a song with its number in the set in play, or the head of those that are not in it. */
 export type SongLine =
-  | { readonly kind: 'song'; readonly song: SongDoc; readonly number: number | null }
+  | { readonly kind: 'song'; readonly song: Listed; readonly number: number | null }
   | { readonly kind: 'head'; readonly text: string };
 
 /** The songs as they are listed: found by words in title, key, remark and tags, and put in order. */
 export function songLines(
-  songs: readonly SongDoc[],
+  songs: readonly Listed[],
   set: SetlistDoc | null,
   wanted: string,
   order: SongOrder,
@@ -38,7 +41,7 @@ export function songLines(
 }
 
 /** Whether every word that was typed stands in the title, the key, the remark or a tag. */
-function isLike({ name, key, remark, tags }: SongDoc, wanted: string): boolean {
+function isLike({ name, key, remark, tags }: Listed, wanted: string): boolean {
   const text = [name, key, remark, ...tags].join(' ').toLowerCase();
   return wanted
     .toLowerCase()
@@ -49,8 +52,8 @@ function isLike({ name, key, remark, tags }: SongDoc, wanted: string): boolean {
 
 const words = new Intl.Collator('en', { numeric: true });
 
-function sorted(songs: readonly SongDoc[], order: SongOrder): readonly SongDoc[] {
-  const byTitle = (a: SongDoc, b: SongDoc) => words.compare(a.name, b.name);
+function sorted(songs: readonly Listed[], order: SongOrder): readonly Listed[] {
+  const byTitle = (a: Listed, b: Listed) => words.compare(a.name, b.name);
   switch (order) {
     case 'tempo':
       return songs.toSorted((a, b) => a.tempoBpm - b.tempoBpm || byTitle(a, b));
@@ -65,7 +68,3 @@ function sorted(songs: readonly SongDoc[], order: SongOrder): readonly SongDoc[]
       return songs.toSorted(byTitle);
   }
 }
-
-/** The sets that a song stands in. */
-export const setsWith = (sets: readonly SetlistDoc[], songId: string): readonly SetlistDoc[] =>
-  sets.filter((s) => s.entries.some((e) => e.kind === 'song' && e.songId === songId));

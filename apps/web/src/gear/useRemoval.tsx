@@ -1,6 +1,7 @@
-import { spoiledBy, type PresetDoc, type RigDoc, type SongDoc } from '@idle-step/contract';
+import { spoiledBy, type PresetDoc, type ProblemUser, type RigDoc, type SongDoc } from '@idle-step/contract';
 import { useState, type ReactNode } from 'react';
 import { Button, Modal } from 'react-bootstrap';
+import { useLosersMutation } from '../api/api';
 import { useEdit, usePresets, useSongs } from '../drafts/useDocs';
 import { useSteps } from '../drafts/useSteps';
 
@@ -25,6 +26,7 @@ export function useRemoval(rig: RigDoc): {
   const songs = useSongs(rig.id);
   const presets = usePresets(rig.id);
   const { remove } = useSteps();
+  const [losers] = useLosersMutation();
   const [asked, setAsked] = useState<(Asked & { onDone: () => void }) | null>(null);
   const [isBusy, setBusy] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -46,12 +48,16 @@ export function useRemoval(rig: RigDoc): {
   };
   return {
     ask: (name, change, instead = null, onDone = () => undefined) => {
-      const users = usersOf(rig, change(rig), songs, presets);
-      if (users.length > 0) setAsked({ name, change, users, instead, onDone });
-      else {
-        edit(rig.id, `remove ${name}`, change);
-        onDone();
-      }
+      const next = change(rig);
+      // Songs that are not in the page are known to the server; where it does not answer, those that are have to do.
+      void losers(next).then(({ data = [] }) => {
+        const users = [...usersOf(rig, next, songs, presets), ...songsElsewhere(data, songs)];
+        if (users.length > 0) setAsked({ name, change, users, instead, onDone });
+        else {
+          edit(rig.id, `remove ${name}`, change);
+          onDone();
+        }
+      });
     },
     dialog: asked && (
       <Modal show onHide={close} aria-labelledby="removal-title">
@@ -93,6 +99,19 @@ export function useRemoval(rig: RigDoc): {
       </Modal>
     ),
   };
+}
+
+/** Songs among those that lose something that are not in the page. */
+function songsElsewhere(losers: readonly ProblemUser[], songs: readonly SongDoc[]): User[] {
+  const here = new Set(songs.map((s) => s.id));
+  const others = new Map<string, { name: string; places: Set<string> }>();
+  for (const { kind, id, name, place } of losers) {
+    if (kind !== 'song' || here.has(id)) continue;
+    const user = others.get(id) ?? { name, places: new Set<string>() };
+    user.places.add(place.split(', ')[0]!);
+    others.set(id, user);
+  }
+  return [...others.values()].map(({ name, places }) => ({ kind: 'song', name, places: [...places] }));
 }
 
 /** Songs and presets that would lose something by a change of their rig, with the places. */

@@ -1,14 +1,49 @@
+import type { SetSummary } from '@idle-step/contract';
 import { entriesInOrder } from '@idle-step/core/show';
-import { useEffect } from 'react';
-import { useIsFetched, usePresets, useRig, useSets, useSongs } from '../drafts/useDocs';
-import { useAppSelector } from '../store';
+import { useEffect, useMemo } from 'react';
 import type { DocOf } from '../api/api';
+import { useAllOpened, useOpened, usePresets, useRig, useSetList, useSongList } from '../drafts/useDocs';
+import { usePresetsQuery } from '../api/api';
+import { useAppSelector } from '../store';
 import { useLiveHost } from './useLive';
 
-/** The set in play: the one chosen, or the first; `null` when there is none. */
-export function useChosenSet(sets: readonly DocOf['sets'][]): DocOf['sets'] | null {
+/** The set in play among those of a list: the one chosen, or the first; `null` when there is none. */
+export function useChosenSet(sets: readonly SetSummary[]): SetSummary | null {
   const setId = useAppSelector((s) => s.screen.setId);
   return sets.find((s) => s.id === setId) ?? sets[0] ?? null;
+}
+
+/** Songs that are played where there is no set, at the most: the first ones by name. Our own choice. */
+const SONGS_WITHOUT_SET = 60;
+
+/** The set in play with its songs, whole. `isFetched` once nothing of it is missing. */
+export function useInPlay(rigId: string | undefined): {
+  readonly set: DocOf['sets'] | null;
+  readonly songs: readonly DocOf['songs'][];
+  readonly isFetched: boolean;
+} {
+  const sets = useSetList(rigId);
+  const chosen = useChosenSet(sets.items);
+  const set = useOpened('sets', rigId, chosen?.id);
+  const list = useSongList(rigId);
+  const hasSets = sets.total > 0;
+  const wanted = useSteadyIds(
+    set
+      ? set.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []))
+      : hasSets
+        ? []
+        : list.items.slice(0, SONGS_WITHOUT_SET).map((s) => s.id),
+  );
+  const { docs, isLoaded } = useAllOpened('songs', rigId, wanted);
+  const isFetched = sets.isFetched && list.isFetched && isLoaded && (!chosen || set !== undefined);
+  return { set: set ?? null, songs: docs, isFetched };
+}
+
+/** The same list as long as the same identifiers stand in it. */
+function useSteadyIds(ids: readonly string[]): readonly string[] {
+  const key = ids.join();
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- the key says all of them
+  return useMemo(() => [...new Set(ids)], [key]);
 }
 
 /** Hands every edit to the live host, so that what is on the screen is what is played. */
@@ -16,16 +51,16 @@ export function useFeedLive(): void {
   const host = useLiveHost();
   const { rig } = useRig();
   const presets = usePresets(rig?.id);
-  const songs = useSongs(rig?.id);
-  const set = useChosenSet(useSets(rig?.id));
-  const isFetched = useIsFetched(rig?.id);
+  const { data: fetchedPresets } = usePresetsQuery(rig?.id ?? '', { skip: !rig });
+  const { set, songs, isFetched } = useInPlay(rig?.id);
   useEffect(() => {
-    if (!rig || !isFetched) return;
+    if (!rig || !isFetched || !fetchedPresets) return;
+    const byId = new Map(songs.map((s) => [s.id, s]));
     const inOrder = set
       ? entriesInOrder(set).flatMap((entry) => {
           if (entry.kind !== 'song') return [];
-          const song = songs.find((s) => s.id === entry.songId);
-          return song ? { entryId: entry.id, song, leftOut: entry.leftOutSceneIds } : [];
+          const song = byId.get(entry.songId);
+          return song ? [{ entryId: entry.id, song, leftOut: entry.leftOutSceneIds }] : [];
         })
       : songs.map((song) => ({ entryId: song.id, song, leftOut: [] }));
     host.setShow({
@@ -37,5 +72,5 @@ export function useFeedLive(): void {
       leftOut: inOrder.map((e) => e.leftOut),
       calls: set?.calls ?? null,
     });
-  }, [host, rig, presets, songs, set, isFetched]);
+  }, [host, rig, presets, fetchedPresets, songs, set, isFetched]);
 }

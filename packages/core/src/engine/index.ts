@@ -6,6 +6,7 @@ export * from './step';
 export * from './actionWire';
 export * from './sceneCost';
 export * from './capture';
+export * from './songCalls';
 export * from './armed';
 export * from './routeConditions';
 export * from './drivenBy';

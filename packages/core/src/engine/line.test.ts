@@ -4,13 +4,22 @@ import type { Action } from '../floor';
 import { PLAIN_ROUTE, type Route } from '../routing';
 import { controller, encode, hex, noteOff, noteOn, program, realTime, type Message } from '../midi';
 import { PLAIN_LINE, type Cue, type Scene, type Song, type TimeLine } from '../show';
-import { cable, makeDevice, makeFunction, makePort, makeRig, makeSong } from '../testing.test-support';
+import {
+  cable,
+  makeBoard,
+  makeDevice,
+  makeFunction,
+  makePort,
+  makeRig,
+  makeSong,
+} from '../testing.test-support';
 import { heardTempo, withTick } from './clockTempo';
 import { lineBeat } from './lineTimes';
 import {
   changeShow,
   compileWorld,
   initialState,
+  songCalls,
   step,
   type Command,
   type LiveEvent,
@@ -458,5 +467,40 @@ describe('programs that call songs', () => {
     expect(p.state.position.entryId).toBe(p.world.songs[1]!.entryId);
     p.hear(4, program(2, 10));
     expect(p.state.position.entryId).toBe(p.world.songs[0]!.entryId);
+  });
+
+  it('are held against controls and routes that listen to the same, and against the last program', () => {
+    const { board, device } = makeBoard(1, 0, []);
+    const pads = { ...device, name: 'Pads', channel: 2 };
+    const sends = { ...board.controls[0]!, sends: { kind: 'program' as const, number: 126 } };
+    const taking: Route = {
+      ...PLAIN_ROUTE,
+      id: 'r',
+      name: 'All on',
+      from: {
+        ...PLAIN_ROUTE.from,
+        portIds: ['board-out'],
+        kinds: ['program'],
+        numbers: [{ from: 127, to: 127 }],
+      },
+      to: [{ portId: 'out', channel: null }],
+    };
+    const devices = [...rig.devices, pads];
+    const world = compileWorld({
+      rig: {
+        ...rig,
+        devices,
+        boards: [{ ...board, controls: [sends] }],
+        routing: { lines: [], othersTo: [], routes: [taking] },
+      },
+      presets: [],
+      setName: '',
+      songs: [],
+    });
+    const found = songCalls(world, { portId: 'board-out', channel: 2, base: 125 }, 4);
+    expect(found.map((c) => c.program)).toEqual([125, 126, 127, null]);
+    expect(found.map((c) => c.faults.length)).toEqual([0, 1, 1, 1]);
+    expect(found[1]!.faults[0]).toMatch(/^Pads switch 1 sends this program/);
+    expect(found[2]!.faults[0]).toMatch(/^The route All on takes/);
   });
 });

@@ -149,7 +149,8 @@ function readRows(
 type Line = { readonly line: number; readonly cells: readonly string[] };
 
 /** Lines with their numbers in the file; empty lines are left out. */
-function parseCells(text: string, delimiter = ''): Result<Line[], FileFault[]> {
+/** The lines of a CSV file that are not empty, with their numbers from 1. */
+export function parseCells(text: string, delimiter = ''): Result<Line[], FileFault[]> {
   const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
     delimiter,
     delimitersToGuess: [',', ';', '\t'],

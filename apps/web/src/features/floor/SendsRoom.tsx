@@ -3,7 +3,7 @@ import { feelOf, presetSends, turnedRound, type Sent } from '@idle-step/core/flo
 import { ArrowDown, ArrowUp, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { useEdit, useSongs } from '../../drafts/useDocs';
+import { useEdit, useSongList } from '../../drafts/useDocs';
 import { assignmentOf, withAssignment } from '../../edits/presetEdits';
 
 const COLUMNS = [
@@ -37,10 +37,10 @@ export function SendsRoom({
   preset: PresetDoc;
   onGo(pageId: string, controlId: string): void;
 }) {
-  const songs = useSongs(rig.id);
+  const songs = useSongList(rig.id).items;
   const [sort, setSort] = useState<{ key: Key; isDown: boolean }>({ key: 'channel', isDown: false });
   const [onlyMarked, setOnlyMarked] = useState(false);
-  const scenesAtMost = songs.length === 0 ? null : Math.max(...songs.map((s) => s.scenes.length));
+  const scenesAtMost = songs.length === 0 ? null : Math.max(...songs.map((s) => s.sceneCount));
   const all = useMemo(() => presetSends(rig, preset, scenesAtMost), [rig, preset, scenesAtMost]);
   const edit = useEdit('presets');
   /** The lamp gets a rule of its own where it had that of its kind. */

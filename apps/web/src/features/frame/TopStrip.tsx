@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, Hand, Moon, OctagonX, Sun } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
-import { useRig, useSets } from '../../drafts/useDocs';
+import { useRig, useSetList } from '../../drafts/useDocs';
 import { useLiveHost, useLiveOf, useLiveState, usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { useAppDispatch, useAppSelector } from '../../store';
@@ -80,7 +80,7 @@ function Where() {
   const dispatch = useAppDispatch();
   const world = useWorld();
   const { rig } = useRig();
-  const sets = useSets(rig?.id);
+  const sets = useSetList(rig?.id).items;
   const set = useChosenSet(sets);
   const { songIndex, sceneIndex } = usePlace();
   const song = world.songs[songIndex]?.song;

@@ -1,15 +1,29 @@
-import { Remark, SetlistSchema, PartName, type SetlistDoc } from '@idle-step/contract';
-import { TextField, TypedField } from '../../ui/Fields';
+import {
+  ChannelNumber,
+  DataByte,
+  PartName,
+  Remark,
+  SetlistSchema,
+  type RigDoc,
+  type SetlistDoc,
+} from '@idle-step/contract';
+import { inputsAtComputer, portWords } from '@idle-step/core/gear';
+import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { minutes, parseClock, parseMinutes } from '../../words/times';
 
-/** Date, place, start and slot of an evening. */
+const NOBODY = '';
+
+/** Date, place, start and slot of an evening, and what calls its songs. */
 export function EveningFields({
+  rig,
   set,
   onChange,
 }: {
+  rig: RigDoc;
   set: SetlistDoc;
   onChange(label: string, part: Partial<SetlistDoc>): void;
 }) {
+  const { calls } = set;
   return (
     <div className="evening" role="group" aria-label="The evening">
       <TextField
@@ -51,6 +65,41 @@ export function EveningFields({
         schema={Remark}
         onCommit={(remark) => onChange('change a remark', { remark })}
       />
+      <Pick
+        label="Songs are called by"
+        value={calls?.portId ?? NOBODY}
+        options={[
+          { value: NOBODY, text: 'nothing from outside' },
+          ...inputsAtComputer(rig).map(({ device, port }) => ({
+            value: port.id,
+            text: `programs at ${portWords(device, port)}`,
+          })),
+        ]}
+        onPick={(portId) =>
+          onChange('change what calls the songs', {
+            calls: portId === NOBODY ? null : { channel: 0, base: 0, ...calls, portId },
+          })
+        }
+      />
+      {calls && (
+        <>
+          <NumberField
+            label="Channel"
+            className="tiny"
+            value={calls.channel}
+            shownOffset={1}
+            schema={ChannelNumber}
+            onCommit={(channel) => onChange('change what calls the songs', { calls: { ...calls, channel } })}
+          />
+          <NumberField
+            label="First program"
+            className="narrow"
+            value={calls.base}
+            schema={DataByte}
+            onCommit={(base) => onChange('change what calls the songs', { calls: { ...calls, base } })}
+          />
+        </>
+      )}
     </div>
   );
 }

@@ -2,22 +2,21 @@ import { partName, partsOf, setTimes, timeOfDay } from '@idle-step/core/show';
 import { useState } from 'react';
 import { Button, ButtonGroup } from 'react-bootstrap';
 import { Link, useParams } from 'react-router-dom';
-import { useRig, useSets, useSongs } from '../../drafts/useDocs';
+import { useOpened, useRig, useSongsOf } from '../../drafts/useDocs';
 import { minutes } from '../../words/times';
 
 /** A set on paper: one page to read from the floor, or a long one with scenes and remarks. */
 export function PrintPlace() {
   const { rig } = useRig();
-  const sets = useSets(rig?.id);
-  const songs = useSongs(rig?.id);
   const { setId } = useParams();
+  const set = useOpened('sets', rig?.id, setId);
+  const { songs, isLoaded } = useSongsOf(set ?? null);
   const [isLong, setLong] = useState(false);
-  const set = sets.find((s) => s.id === setId);
-  if (!rig || !set)
+  if (!rig || !set || !isLoaded)
     return (
       <main className="print-sheet">
         <p>
-          {rig ? 'This set is gone. ' : 'Loading … '}
+          {set === null ? 'This set is gone. ' : 'Loading … '}
           <Link to="/sets">Sets</Link>
         </p>
       </main>

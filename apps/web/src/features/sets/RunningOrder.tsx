@@ -1,5 +1,13 @@
-import { Name, type SetEntryDoc, type SetlistDoc, type SongDoc } from '@idle-step/contract';
+import {
+  Name,
+  type RigDoc,
+  type SetEntryDoc,
+  type SetlistDoc,
+  type SongDoc,
+  type SongSummary,
+} from '@idle-step/contract';
 import { writeCsv } from '@idle-step/core/formats';
+import { songCalls, type SongCall } from '@idle-step/core/engine';
 import { entriesInOrder, setTimes, timeOfDay, type EntryTime } from '@idle-step/core/show';
 import {
   Coffee,
@@ -7,19 +15,19 @@ import {
   FileDown,
   MessageCircle,
   MoreHorizontal,
-  Plus,
   Printer,
   Spotlight,
   Trash2,
   X,
 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { Button, Dropdown } from 'react-bootstrap';
+import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useEdit } from '../../drafts/useDocs';
+import { useEdit, useSongsOf } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
+import { useWorld } from '../../live/useLive';
 import { useAppDispatch } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { TextField, TypedField } from '../../ui/Fields';
@@ -31,6 +39,7 @@ import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
 import { screenChanged } from '../../screen/screenSlice';
 import { minutes, parseMinutes } from '../../words/times';
+import { AddSong } from './AddSong';
 import { EntryMore } from './EntryMore';
 import { EveningFields } from './EveningFields';
 import { SetTimes } from './SetTimes';
@@ -41,12 +50,15 @@ const SCENES_SHOWN = 4;
 /** One set: its evening, and its songs, breaks and talk in order with their times. */
 export function RunningOrder({
   set,
-  songs,
+  rig,
+  list,
   isChosen,
   nameFor,
 }: {
+  rig: RigDoc;
   set: SetlistDoc;
-  songs: readonly SongDoc[];
+  /** Every song that can be added. */
+  list: readonly SongSummary[];
   isChosen: boolean;
   /** A name that no other set has. */
   nameFor(wanted: string): string;
@@ -58,7 +70,14 @@ export function RunningOrder({
   const { deleteDoc } = useSteps();
   const [open, setOpen] = useState<string | null>(null);
   const [sentence, setSentence] = useState<string | null>(null);
+  const { songs, isLoaded } = useSongsOf(set);
   const byId = useMemo(() => new Map(songs.map((s) => [s.id, s])), [songs]);
+  const world = useWorld();
+  const calls = useMemo(
+    () =>
+      set.calls ? songCalls(world, set.calls, set.entries.filter((e) => e.kind === 'song').length) : null,
+    [world, set],
+  );
   const times = useMemo(() => setTimes(set, (id) => byId.get(id)), [set, byId]);
   const inOrder = entriesInOrder(set);
   const change = (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
@@ -133,9 +152,13 @@ export function RunningOrder({
           {sentence}
         </p>
       )}
-      <EveningFields set={set} onChange={(label, part) => edit(set.id, label, (s) => ({ ...s, ...part }))} />
+      <EveningFields
+        rig={rig}
+        set={set}
+        onChange={(label, part) => edit(set.id, label, (s) => ({ ...s, ...part }))}
+      />
       <div className="place-head order-tools">
-        <AddSong songs={songs} onAdd={(songId) => change('add a song', (e) => [...e, songEntry(songId)])} />
+        <AddSong songs={list} onAdd={(songId) => change('add a song', (e) => [...e, songEntry(songId)])} />
         <Button variant="quiet" onClick={() => change('add a break', (e) => [...e, pauseEntry('break')])}>
           <Coffee size={16} strokeWidth={1.75} aria-hidden="true" />
           Break
@@ -193,6 +216,8 @@ export function RunningOrder({
                     time={time}
                     inOrder={inOrder}
                     byId={byId}
+                    isLoaded={isLoaded}
+                    call={calls?.[(time.number ?? 0) - 1] ?? null}
                     onChange={replace}
                   />
                   <span className="line-tools">
@@ -225,34 +250,19 @@ export function RunningOrder({
   );
 }
 
-function AddSong({ songs, onAdd }: { songs: readonly SongDoc[]; onAdd(songId: string): void }) {
-  return (
-    <Dropdown align="end">
-      <Dropdown.Toggle variant="quiet" className="no-caret" disabled={songs.length === 0}>
-        <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
-        Song
-      </Dropdown.Toggle>
-      <Dropdown.Menu className="long-menu">
-        {songs.map((s) => (
-          <Dropdown.Item key={s.id} as="button" onClick={() => onAdd(s.id)}>
-            {s.name}
-          </Dropdown.Item>
-        ))}
-      </Dropdown.Menu>
-    </Dropdown>
-  );
-}
-
 type EntryProps = {
   set: SetlistDoc;
   entry: SetEntryDoc;
   time: EntryTime;
   inOrder: readonly SetEntryDoc[];
   byId: ReadonlyMap<string, SongDoc>;
+  isLoaded: boolean;
+  /** The program that calls it, where one does. */
+  call: SongCall | null;
   onChange(entry: SetEntryDoc): void;
 };
 
-function EntryCells({ set, entry, time, inOrder, byId, onChange }: EntryProps) {
+function EntryCells({ set, entry, time, inOrder, byId, isLoaded, call, onChange }: EntryProps) {
   const begins = (
     <span className="num">
       {set.startMin === null ? minutes(time.startS) : timeOfDay(set.startMin, time.startS)}
@@ -285,6 +295,7 @@ function EntryCells({ set, entry, time, inOrder, byId, onChange }: EntryProps) {
       </>
     );
   const song = byId.get(entry.songId);
+  if (!song && !isLoaded) return <span className="muted gone-song">…</span>;
   if (!song) return <span className="text-danger gone-song">a song that is gone; take the line out</span>;
   const scenes = song.scenes.filter((s) => !entry.leftOutSceneIds.includes(s.id));
   const twin = time.sameAs === null ? undefined : inOrder[time.sameAs];
@@ -297,6 +308,16 @@ function EntryCells({ set, entry, time, inOrder, byId, onChange }: EntryProps) {
         </Link>
         {entry.isEncore && <span className="muted small">encore</span>}
         {twin && <span className="caution small">again</span>}
+        {call && (
+          <span
+            className={`small num ${call.faults.length > 0 ? 'caution' : 'muted'}`}
+            title={call.faults.join(' ') || `Program ${call.program} calls this song`}
+          >
+            {call.program === null ? 'no program' : `program ${call.program}`}
+            {call.faults.length > 0 && ' !'}
+            <span className="visually-hidden"> {call.faults.join(' ')}</span>
+          </span>
+        )}
       </span>
       {begins}
       <span

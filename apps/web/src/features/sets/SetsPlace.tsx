@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useRig, useSets, useSongs } from '../../drafts/useDocs';
+import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { useChosenSet } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { freeName } from '../../words/names';
@@ -14,15 +14,15 @@ import { RunningOrder } from './RunningOrder';
 /** The running order of an evening. */
 export function SetsPlace() {
   const { rig } = useRig();
-  const sets = useSets(rig?.id);
-  const songs = useSongs(rig?.id);
+  const sets = useSetList(rig?.id).items;
+  const songs = useSongList(rig?.id).items;
   const chosen = useChosenSet(sets);
   const { setId } = useParams();
   const create = useCreateDoc();
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
+  const set = useOpened('sets', rig?.id, setId ?? chosen?.id);
   if (!rig) return null;
-  const set = setId === undefined ? chosen : sets.find((s) => s.id === setId);
   const add = async () => {
     const name = freeName(
       sets.map((s) => s.name),
@@ -50,7 +50,7 @@ export function SetsPlace() {
             <li key={s.id}>
               <NavLink to={`/sets/${s.id}`} className={s.id === set?.id ? 'on two' : 'two'}>
                 <span className="song-name">{s.name}</span>
-                <span className="small muted">{s.id === chosen?.id ? 'in play' : ''}</span>
+                <span className="small muted">{s.id === chosen?.id ? 'in play' : s.date}</span>
               </NavLink>
             </li>
           ))}
@@ -59,8 +59,9 @@ export function SetsPlace() {
       {set ? (
         <RunningOrder
           key={set.id}
+          rig={rig}
           set={set}
-          songs={songs}
+          list={songs}
           isChosen={set.id === chosen?.id}
           nameFor={(wanted) =>
             freeName(
@@ -69,6 +70,8 @@ export function SetsPlace() {
             )
           }
         />
+      ) : set === undefined && (setId ?? chosen) ? (
+        <p className="work-pad muted">Loading …</p>
       ) : (
         <div className="work-pad">
           <div className="empty-place">

@@ -6,7 +6,8 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, NavLink, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
-import { useEdit, usePresets, useSets } from '../../drafts/useDocs';
+import { useSetsWithQuery } from '../../api/api';
+import { useEdit, usePresets } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { SaveState } from '../../documents/SaveState';
@@ -23,7 +24,6 @@ import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
 import { SceneBar, type SceneSheet } from './SceneBar';
 import { withNewScene } from '../../edits/songEdits';
-import { setsWith } from '../../edits/songList';
 import { minutes, parseMinutes } from '../../words/times';
 
 const ROOMS = [
@@ -246,7 +246,12 @@ function parseTags(text: string): { value: string[]; error?: undefined } | { err
 
 /** The sets that a song stands in. */
 function UsedIn({ song }: { song: SongDoc }) {
-  const used = setsWith(useSets(song.rigId), song.id);
+  const { data } = useSetsWithQuery(
+    { rigId: song.rigId, songId: song.id },
+    { refetchOnMountOrArgChange: true },
+  );
+  const used = data?.items ?? [];
+  if (!data) return null;
   if (used.length === 0) return <span className="small muted">in no set</span>;
   return (
     <span className="small muted">

@@ -1,17 +1,17 @@
 import { Name, whole, type RigDoc, type RouteDoc, type SongDoc } from '@idle-step/contract';
 import { inputsAtComputer, outputsAtComputer, portWords } from '@idle-step/core/gear';
-import { LAYERS_AT_MOST, type Layer } from '@idle-step/core/routing';
+import { LAYERS_AT_MOST, layersOf, type Layer } from '@idle-step/core/routing';
 import { routeKey, sceneSurround } from '@idle-step/core/show';
 import { Plus, Trash2 } from 'lucide-react';
+import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link } from 'react-router-dom';
 import { NoteField } from '../../actions/NoteField';
 import { channelOptions, OWN_CHANNEL } from '../../actions/channelOptions';
-import { useEdit, usePresets, useSongs } from '../../drafts/useDocs';
+import { useEdit } from '../../drafts/useDocs';
+import { useRemoval } from '../../gear/useRemoval';
 import { layersUsed, rangeWords } from '../../edits/lineRows';
-import { newLayer, usersOf, withRoute, withRoutes } from '../../edits/routeEdits';
+import { newLayer, withRoute, withRoutes } from '../../edits/routeEdits';
 import { mapScene, withoutValue, withValue } from '../../edits/songEdits';
-import { useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
@@ -22,9 +22,9 @@ const Semitones = whole('Transposition', -127, 127, ' semitones');
 /** Which keys or pads play which instrument, and in which scenes. */
 export function LayersRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const editRig = useEdit('rigs');
-  const world = useWorld();
   const used = layersUsed(song);
-  const layers = world.layers.toSorted((a, b) => Number(used.has(b.route.id)) - Number(used.has(a.route.id)));
+  const all = useMemo(() => layersOf(rig), [rig]);
+  const layers = all.toSorted((a, b) => Number(used.has(b.route.id)) - Number(used.has(a.route.id)));
   const isFull = layers.filter((l) => used.has(l.route.id)).length >= LAYERS_AT_MOST;
   const add = () => {
     const made = newLayer(rig);
@@ -68,9 +68,6 @@ export function LayersRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
 
 function LayerLine({ rig, song, layer: { route, level } }: { rig: RigDoc; song: SongDoc; layer: Layer }) {
   const editRig = useEdit('rigs');
-  const editSong = useEdit('songs');
-  const presets = usePresets(rig.id);
-  const songs = useSongs(rig.id);
   const change = (what: string, to: (r: RouteDoc) => RouteDoc) =>
     editRig(rig.id, what, (r) => withRoute(r, route.id, to));
   const span = route.from.numbers[0] ?? { from: 0, to: 127 };
@@ -84,16 +81,9 @@ function LayerLine({ rig, song, layer: { route, level } }: { rig: RigDoc; song: 
     }));
   };
   const to = route.to[0];
-  const users = [
-    ...usersOf(presets, route.id),
-    ...songs.filter((s) => s.id !== song.id && layersUsed(s).has(route.id)).map((s) => s.name),
-  ];
-  const remove = () => {
-    editSong(song.id, 'take a layer out of the scenes', (s) => withoutLayer(s, route.id));
-    editRig(rig.id, `remove ${route.name}`, (r) =>
-      withRoutes(r, (list) => list.filter((x) => x.id !== route.id)),
-    );
-  };
+  const removal = useRemoval(rig);
+  const remove = () =>
+    removal.ask(route.name, (r) => withRoutes(r, (list) => list.filter((x) => x.id !== route.id)));
   return (
     <li className="layer-line" aria-label={route.name}>
       <div className="layer-head">
@@ -169,13 +159,8 @@ function LayerLine({ rig, song, layer: { route, level } }: { rig: RigDoc; song: 
           }
         />
         <span className="gap" />
-        {users.length === 0 ? (
-          <IconButton icon={Trash2} label={`Remove ${route.name}`} onClick={remove} />
-        ) : (
-          <Link to="/routes" className="small" title={`Also used by ${users.join(', ')}`}>
-            used elsewhere
-          </Link>
-        )}
+        <IconButton icon={Trash2} label={`Remove ${route.name}`} onClick={remove} />
+        {removal.dialog}
       </div>
       <KeySpan
         from={span.from}
@@ -248,7 +233,7 @@ function SceneSwitch({
       {levelId !== null && (
         <TypedField
           hideLabel
-          label={`Level in ${scene.name}`}
+          label={`Level of ${route.name} in ${scene.name}`}
           className="level-field"
           numeric
           placeholder={carried ? String(carried.value) : 'level'}
@@ -273,15 +258,6 @@ function parseLevel(text: string): { value: number | null; error?: undefined } |
     ? { value }
     : { error: `“${text}” is no level; 0 to 127 would be right.` };
 }
-
-const withoutLayer = (song: SongDoc, routeId: string): SongDoc => ({
-  ...song,
-  scenes: song.scenes.map((s) => ({
-    ...s,
-    routes: s.routes.filter((r) => r.routeId !== routeId),
-    values: s.values.filter((v) => v.functionId !== routeId),
-  })),
-});
 
 /** The range over 128 keys, with an octave mark at each C. */
 function KeySpan({ from, to, words, colour }: { from: number; to: number; words: string; colour: string }) {

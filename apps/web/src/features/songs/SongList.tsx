@@ -1,11 +1,14 @@
-import type { SetlistDoc, SongDoc } from '@idle-step/contract';
+import type { SetlistDoc, SetSummary, SongSummary } from '@idle-step/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { CheckSquare, ListPlus, Tag, Trash2 } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { Dropdown, Form } from 'react-bootstrap';
 import { NavLink } from 'react-router-dom';
+import type { LoadedResource } from '../../api/api';
+import { loadDocs } from '../../drafts/loadDocs';
 import { useEdit } from '../../drafts/useDocs';
 import { useSteps } from '../../drafts/useSteps';
+import { useAppDispatch } from '../../store';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { SearchField } from '../../ui/SearchField';
@@ -28,15 +31,16 @@ const ORDER_WORDS: Record<SongOrder, string> = {
 };
 
 type Props = {
-  songs: readonly SongDoc[];
+  rigId: string;
+  songs: readonly SongSummary[];
   /** The set in play, `null` when there is none. */
   set: SetlistDoc | null;
-  sets: readonly SetlistDoc[];
+  sets: readonly SetSummary[];
   shownId: string | undefined;
 };
 
 /** All songs: found as one types, in an order, and several in hand at once. */
-export function SongList({ songs, set, sets, shownId }: Props) {
+export function SongList({ rigId, songs, set, sets, shownId }: Props) {
   const [wanted, setWanted] = useState('');
   const [order, setOrder] = useState<SongOrder>('set');
   const [picked, setPicked] = useState<ReadonlySet<string> | null>(null);
@@ -122,6 +126,7 @@ export function SongList({ songs, set, sets, shownId }: Props) {
       </ol>
       {picked ? (
         <SeveralBar
+          rigId={rigId}
           songs={songs.filter((s) => picked.has(s.id))}
           sets={sets}
           onAll={() => setPicked(new Set(lines.flatMap((l) => (l.kind === 'song' ? l.song.id : []))))}
@@ -138,13 +143,15 @@ export function SongList({ songs, set, sets, shownId }: Props) {
 
 /** What is done with several songs at once. */
 function SeveralBar({
+  rigId,
   songs,
   sets,
   onAll,
   onDone,
 }: {
-  songs: readonly SongDoc[];
-  sets: readonly SetlistDoc[];
+  rigId: string;
+  songs: readonly SongSummary[];
+  sets: readonly SetSummary[];
   onAll(): void;
   onDone(): void;
 }) {
@@ -154,9 +161,23 @@ function SeveralBar({
   const [tag, setTag] = useState('');
   const [sentence, setSentence] = useState<string | null>(null);
   const none = songs.length === 0;
-  const addTag = () => {
+  const dispatch = useAppDispatch();
+  /** What is done with songs or a set is done once they are in the page. @returns whether they are. */
+  const brought = async (resource: LoadedResource, ids: readonly string[]): Promise<boolean> => {
+    if (await dispatch(loadDocs(resource, rigId, ids))) return true;
+    setSentence('The server does not answer, so nothing was changed.');
+    return false;
+  };
+  const addTag = async () => {
     const word = tag.trim().slice(0, 40);
     if (word === '' || none) return;
+    if (
+      !(await brought(
+        'songs',
+        songs.map((s) => s.id),
+      ))
+    )
+      return;
     const full = songs.filter((s) => !s.tags.includes(word) && s.tags.length >= TAGS_AT_MOST);
     for (const song of songs)
       if (!song.tags.includes(word) && !full.includes(song))
@@ -166,7 +187,22 @@ function SeveralBar({
     );
     setTag('');
   };
+  const intoSet = async (setId: string) => {
+    if (!(await brought('sets', [setId]))) return;
+    editSet(setId, `add ${songs.length} songs`, (x) => ({
+      ...x,
+      entries: [...x.entries, ...songs.map((song) => songEntry(song.id))],
+    }));
+    onDone();
+  };
   const remove = async () => {
+    if (
+      !(await brought(
+        'songs',
+        songs.map((s) => s.id),
+      ))
+    )
+      return;
     for (const song of songs) await deleteDoc('songs', song.id, song.name, () => undefined);
     onDone();
   };
@@ -182,7 +218,7 @@ function SeveralBar({
         className="several-tag"
         onSubmit={(e) => {
           e.preventDefault();
-          addTag();
+          void addTag();
         }}
       >
         <Form.Control
@@ -195,7 +231,7 @@ function SeveralBar({
           icon={Tag}
           label="Tag the songs in hand"
           disabled={none || tag.trim() === ''}
-          onClick={addTag}
+          onClick={() => void addTag()}
         />
       </form>
       {sentence && (
@@ -210,17 +246,7 @@ function SeveralBar({
         </Dropdown.Toggle>
         <Dropdown.Menu className="long-menu">
           {sets.map((s) => (
-            <Dropdown.Item
-              key={s.id}
-              as="button"
-              onClick={() => {
-                editSet(s.id, `add ${songs.length} songs`, (x) => ({
-                  ...x,
-                  entries: [...x.entries, ...songs.map((song) => songEntry(song.id))],
-                }));
-                onDone();
-              }}
-            >
+            <Dropdown.Item key={s.id} as="button" onClick={() => void intoSet(s.id)}>
               {s.name}
             </Dropdown.Item>
           ))}

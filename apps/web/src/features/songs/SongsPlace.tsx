@@ -4,9 +4,9 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useRig, useSets, useSongs } from '../../drafts/useDocs';
+import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { usePlace, useWorld } from '../../live/useLive';
-import { useChosenSet } from '../../live/useShow';
+import { useInPlay } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { useFileChooser } from '../../files/useFileChooser';
 import { CueSheet } from './CueSheet';
@@ -18,9 +18,9 @@ import { freeName } from '../../words/names';
 /** The scenes of each song, and the state that the whole rig should be in for each. */
 export function SongsPlace() {
   const { rig } = useRig();
-  const songs = useSongs(rig?.id);
-  const sets = useSets(rig?.id);
-  const set = useChosenSet(sets);
+  const { items: songs, isFetched } = useSongList(rig?.id);
+  const sets = useSetList(rig?.id).items;
+  const { set } = useInPlay(rig?.id);
   const world = useWorld();
   const place = usePlace();
   const { songId, room = '' } = useParams();
@@ -35,13 +35,10 @@ export function SongsPlace() {
     setRead(typeof result === 'string' ? null : result);
   };
   const chooser = useFileChooser('MIDI file', '.mid,.midi,audio/midi', (file) => void open(file));
-  if (!rig) return null;
   const first = set?.entries.find((e) => e.kind === 'song');
-  const song =
-    songId === undefined
-      ? (world.songs[place.songIndex]?.song ?? songs.find((s) => s.id === first?.songId) ?? songs[0])
-      : songs.find((s) => s.id === songId);
-  const shown = songs.find((s) => s.id === song?.id);
+  const wanted = songId ?? world.songs[place.songIndex]?.song.id ?? first?.songId ?? songs[0]?.id;
+  const shown = useOpened('songs', rig?.id, wanted);
+  if (!rig) return null;
   const add = async () => {
     const made = newSong(
       rig.id,
@@ -79,7 +76,7 @@ export function SongsPlace() {
             {sentence}
           </p>
         )}
-        <SongList songs={songs} set={set} sets={sets} shownId={shown?.id} />
+        <SongList rigId={rig.id} songs={songs} set={set} sets={sets} shownId={shown?.id} />
       </aside>
       {read ? (
         <SmfPanel read={read} onMake={() => void make(read.song)} onLeave={() => setRead(null)} />
@@ -91,6 +88,8 @@ export function SongsPlace() {
           room={room}
           onDuplicate={() => void make(copyOf(shown))}
         />
+      ) : shown === undefined && (wanted !== undefined || !isFetched) ? (
+        <p className="work-pad muted">Loading …</p>
       ) : (
         <div className="work-pad">
           <div className="empty-place">

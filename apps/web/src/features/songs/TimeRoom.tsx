@@ -179,7 +179,7 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
               return (
                 <LineItem
                   key={t.id}
-                  label={`Tempo in bar ${t.bar}`}
+                  label={`Tempo ${tempoText(t)} in bar ${t.bar}`}
                   className="line-tempo num"
                   beat={beat}
                   total={total}
@@ -194,8 +194,7 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
                   }
                   onRemove={() => change('remove a change of tempo', (s) => withoutTempo(s, t.id))}
                 >
-                  {t.bpm ?? ''}
-                  {t.beatsPerBar !== null && <small> {t.beatsPerBar} beats</small>}
+                  {tempoText(t)}
                 </LineItem>
               );
             })}
@@ -286,6 +285,12 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
     </div>
   );
 }
+
+/** Example: `92`, `3 beats`, `92, 3 beats`. */
+const tempoText = ({ bpm, beatsPerBar }: SongDoc['line']['tempos'][number]): string =>
+  [bpm === null ? '' : String(bpm), beatsPerBar === null ? '' : `${beatsPerBar} beats`]
+    .filter(Boolean)
+    .join(', ');
 
 const beatOfBar = (line: ReturnType<typeof songLine>, bar: number): number => {
   const meter = line.meters.findLast((m) => m.bar <= bar) ?? line.meters[0]!;

@@ -1,0 +1,72 @@
+import Papa from 'papaparse';
+import { describe, expect, it } from 'vitest';
+import { readSetCsv, readSongCsv, writeSongCsv } from './index';
+
+const song = {
+  name: 'Bell, and “Rope”',
+  key: 'F#m',
+  tempoBpm: 118.5,
+  beatsPerBar: 3,
+  lengthS: 245,
+  tags: ['slow', 'new'],
+  remark: 'two\nlines',
+};
+
+describe('a list of songs as CSV', () => {
+  it('reads back as it was written, and a general CSV reader reads the same cells', () => {
+    const text = writeSongCsv([song, { ...song, name: 'Other', tags: [], key: '', remark: '' }]);
+    const read = readSongCsv(text);
+    if (!read.ok) throw new Error(read.error[0]!.sentence);
+    expect(read.value[0]).toEqual({ line: 2, ...song, scenes: null });
+    expect(read.value[1]).toMatchObject({ name: 'Other', key: null, tags: null, remark: null });
+    expect(Papa.parse<string[]>(text.trim()).data[1]).toEqual([
+      'Bell, and “Rope”',
+      'F#m',
+      '118.5',
+      '3',
+      '4:05',
+      'slow; new',
+      'two\nlines',
+    ]);
+  });
+  it('takes columns in any order, other marks between, and what a spreadsheet calls them', () => {
+    const read = readSongCsv('Tempo;Name;Scenes;Colour\n92;Low;Intro | Verse;red\n;High;;\n');
+    expect(read.ok && read.value.map((r) => [r.name, r.tempoBpm, r.scenes])).toEqual([
+      ['Low', 92, ['Intro', 'Verse']],
+      ['High', null, null],
+    ]);
+  });
+  it.each([
+    ['', 1, /file is empty/],
+    ['key,bpm\nG,90\n', 1, /“title” is missing/],
+    ['title,bpm\nA,900\n', 2, /Tempo “900” is out of range; 20 to 400/],
+    ['title\nA\nB\na\n', 4, /“a” stands in line 2 already/],
+    ['title,length\nA,soon\n', 2, /“soon” is no length/],
+    ['title,beats\nA,3.5\n', 2, /Beats to the bar “3.5”/],
+    ['title\n"A\n', null, /quotation mark/],
+  ] as const)('%j is refused at line %s', (text, line, sentence) => {
+    const read = readSongCsv(text);
+    expect(read.ok).toBe(false);
+    if (!read.ok) {
+      expect(read.error[0]!.sentence).toMatch(sentence);
+      if (line !== null) expect(read.error[0]!.line).toBe(line);
+    }
+  });
+});
+
+describe('a running order as CSV', () => {
+  it('has songs, breaks and talk with what is different this evening', () => {
+    const read = readSetCsv(
+      'kind,name,length s,encore,remark\nsong,Low,,,capo 2\nbreak,Tea,15:00,,\n,High,200,yes,\n',
+    );
+    expect(read.ok && read.value).toEqual([
+      { line: 2, kind: 'song', name: 'Low', lengthS: null, isEncore: false, remark: 'capo 2' },
+      { line: 3, kind: 'break', name: 'Tea', lengthS: 900, isEncore: false, remark: '' },
+      { line: 4, kind: 'song', name: 'High', lengthS: 200, isEncore: true, remark: '' },
+    ]);
+  });
+  it('is refused whole for a kind that there is not', () => {
+    const read = readSetCsv('kind,name\nsong,A\ndance,B\n');
+    expect(read).toMatchObject({ ok: false, error: [{ line: 3 }] });
+  });
+});

@@ -1,0 +1,160 @@
+import type { RigDoc, SongDoc } from '@idle-step/contract';
+import { demoRig, demoSongs } from '@idle-step/demo';
+import type { Page } from 'puppeteer-core';
+import { describe, expect, it } from 'vitest';
+import { choose, chord, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
+import { axeViolations } from './support/axe';
+
+const running = useApp();
+type Kept<T> = { doc: T };
+const songNamed = (name: string) => demoSongs.find((s) => s.name === name)!;
+const ferry = songNamed('Slow Ferry');
+const weir = songNamed('Paper Weir');
+const keptSong = async (id: string) => (await running.app.get<Kept<SongDoc>>(`/songs/${id}`)).doc;
+const saved = (page: Page) => textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+const cuesOf = async () =>
+  (await keptSong(ferry.id)).line.cues
+    .map((c) => [c.name, c.bar, c.beat] as const)
+    .toSorted((a, b) => a[1] - b[1]);
+const openRoom = async (song: SongDoc, room: string) => {
+  const page = await openPage(running.browser, running.app.base, `/songs/${song.id}/${room}`);
+  await page.waitForSelector(room === 'time' ? '.line-drawing' : '.layer-line');
+  return page;
+};
+const cueAt = (name: string) => `.line-cue[aria-label^="Cue ${name}"]`;
+
+/** A button of a head by its text; other buttons of the page may have the same. */
+const headButton = (page: Page, head: string, text: string) =>
+  page.evaluate(
+    (h, t) =>
+      [...document.querySelectorAll<HTMLButtonElement>(`${h} button`)]
+        .find((b) => b.textContent.trim() === t)!
+        .click(),
+    head,
+    text,
+  );
+
+describe('the time line of a song', () => {
+  it('is drawn to scale: parts, cues, what moves, and what the feet do', async () => {
+    const page = await openRoom(ferry, 'time');
+    const lefts = await page.$$eval('.line-part', (parts) =>
+      parts.map((p) => parseFloat((p as HTMLElement).style.left)),
+    );
+    // 76 bars and one more for the change of tempo at its end: the parts begin after 0, 8, 24, 32, 48, 56 and 68 bars.
+    const share = lefts.map((l) => Math.round((l / lefts[1]!) * 8));
+    expect(share).toEqual([0, 8, 24, 32, 48, 56, 68]);
+    const names = await page.$$eval('.line-name', (list) => list.map((e) => e.textContent));
+    expect(names).toEqual(['Parts', 'Bar, time', 'Tempo', 'Cues', 'Reverb mix', 'Level Voice', 'Feet']);
+    expect(await page.$$eval('.line-foot', (list) => list.map((e) => e.textContent))).toContain('near 1');
+    expect(await axeViolations(page)).toEqual([]);
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('moves cues by the arrows and by drag, and undo takes it back', async () => {
+    const page = await openRoom(ferry, 'time');
+    await page.click(cueAt('Roundel play'));
+    await textIs(page, '[aria-label="The cue in hand"] .action-title', (t) => t === 'Roundel All start');
+    await page.focus(cueAt('Roundel play'));
+    await page.keyboard.press('ArrowRight');
+    await until('a beat on', cuesOf, (cues) =>
+      cues.some(([n, bar, beat]) => n === 'Roundel play' && bar === 33 && beat === 2),
+    );
+    await page.keyboard.down('Shift');
+    await page.keyboard.press('ArrowLeft');
+    await page.keyboard.up('Shift');
+    await until('a bar back', cuesOf, (cues) =>
+      cues.some(([n, bar, beat]) => n === 'Roundel play' && bar === 32 && beat === 2),
+    );
+    const box = (await (await page.$(cueAt('Low voice')))!.boundingBox())!;
+    const track = (await (await page.$('.line-track'))!.boundingBox())!;
+    await page.mouse.move(box.x + 10, box.y + 12);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 10 + track.width / 19, box.y + 12, { steps: 6 });
+    await page.mouse.up();
+    // A nineteenth of 76 bars is four bars.
+    await until('dragged', cuesOf, (cues) => cues.some(([n, bar]) => n === 'Low voice' && bar === 61));
+    for (let n = 0; n < 3; n++) await chord(page, 'Control', 'z');
+    await until('undone', cuesOf, (cues) => cues.some(([n, bar]) => n === 'Low voice' && bar === 57));
+    expect(await cuesOf()).toEqual(ferry.line.cues.map((c) => [c.name, c.bar, c.beat]));
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('takes a new cue where one clicked, with actions of its own, and runs it at its beat', async () => {
+    const page = await openRoom(ferry, 'time');
+    await headButton(page, '.time-head', 'Run');
+    await until(
+      'running',
+      () => textOf(page, '.line-figures'),
+      (t) => !/^1\.1/.test(t ?? ''),
+    );
+    await headButton(page, '.time-head', 'Stop');
+    await headButton(page, '.time-head', 'Cue');
+    await page.waitForSelector('[aria-label="The cue in hand"]');
+    await fill(page, 'Name of the cue', 'Second beat');
+    await fill(page, 'Bar and beat', '1.2');
+    await headButton(page, '.line-detail-head', 'Action');
+    await page.waitForSelector('.line-detail .action-editor');
+    await choose(page, 'Does', 'send raw bytes');
+    await fill(page, 'Bytes, in hexadecimal', 'B0 63 2A');
+    await saved(page);
+    const made = (await keptSong(ferry.id)).line.cues.find((c) => c.name === 'Second beat')!;
+    expect(made).toMatchObject({ bar: 1, beat: 2, actions: [{ kind: 'raw', bytes: [0xb0, 0x63, 0x2a] }] });
+    await pressButton(page, 'Run from the beginning');
+    await textIs(page, '.messages', (t) => t.includes('B0 63 2A'));
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('refuses a place that is none with what would be right', async () => {
+    const page = await openRoom(ferry, 'time');
+    await page.click(cueAt('Deeper'));
+    await fill(page, 'Bar and beat', 'soon');
+    expect(await textOf(page, '.line-detail .invalid-feedback, .line-detail .field-error')).toContain(
+      'bar and beat like 33.2 would be right',
+    );
+  });
+});
+
+describe('the layers of a song', () => {
+  it('sound in scenes, over a range, at a level; and the sheet says the same', async () => {
+    const page = await openRoom(weir, 'layers');
+    const scene = (layer: string, name: string) =>
+      page.evaluateHandle(
+        (l, n) =>
+          [...document.querySelectorAll<HTMLElement>(`.layer-line[aria-label="${l}"] .layer-scene`)].find(
+            (e) => e.textContent!.startsWith(n),
+          )!,
+        layer,
+        name,
+      );
+    const intro = await scene('High bells', 'Intro');
+    await (await intro.asElement()!.$('button'))!.click();
+    await fill(page, 'Level of High bells in Intro', '88');
+    await saved(page);
+    const bells = demoRig.routing.routes.find((r) => r.name === 'High bells')!;
+    const first = (await keptSong(weir.id)).scenes[0]!;
+    expect(first.routes).toContainEqual({ routeId: bells.id, part: 'route', on: true });
+    expect(await axeViolations(page)).toEqual([]);
+    await page.goto(`${running.app.base}/songs/${weir.id}`);
+    await page.waitForSelector('.cue-grid');
+    const lines = await page.$$eval('.cue-grid tbody tr', (rows) => rows.map((r) => r.textContent!));
+    expect(lines.find((l) => l.includes('Layer High bells'))).toMatch(/on/);
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('are added to the rig, and removed with a question where a song uses them', async () => {
+    const page = await openRoom(weir, 'layers');
+    await headButton(page, '.layers-room .time-head', 'Layer');
+    await page.waitForSelector('.layer-line[aria-label="Layer"]');
+    await pressButton(page, 'Remove Layer');
+    await until(
+      'gone',
+      () => page.$('.layer-line[aria-label="Layer"]'),
+      (found) => found === null,
+    );
+    await pressButton(page, 'Remove Low hum');
+    await textIs(page, '.modal-body', (t) => t.includes('Low hum is in use') && t.includes('Paper Weir'));
+    await page.keyboard.press('Escape');
+    const { doc } = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+    expect(doc.routing.routes.some((r) => r.name === 'Low hum')).toBe(true);
+  });
+});
