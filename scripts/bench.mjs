@@ -55,6 +55,27 @@ const pageRows = (f) => [
   ['press on an empty page: 99th percentile', f.pressEmptyP99Ms, 'ms', null, ''],
   ['press on an empty page: slowest', f.pressEmptyWorstMs, 'ms', null, ''],
   ['stage: first picture, cold', f.stageFirstPictureMs, 'ms', f.stageFirstPictureMs <= 1000, '1000 or less'],
+  ['library: songs beside the demo', f.librarySongs, '', null, ''],
+  ['library: first page of the list', f.libraryListMs, 'ms', f.libraryListMs <= 300, '300 or less'],
+  ['library: the same, server alone', f.libraryListServerMs, 'ms', null, ''],
+  ['library: songs usable, cold', f.libraryUsableMs, 'ms', null, ''],
+  [
+    'library: stage against ten songs',
+    f.libraryStageManyMs / f.libraryStageFewMs,
+    '×',
+    f.libraryStageManyMs / f.libraryStageFewMs <= 1.1,
+    '1.1 or less',
+  ],
+  ['library: key in the search', f.librarySearchMs, 'ms', f.librarySearchMs <= 50, '50 or less'],
+  ['library: song opened', f.librarySongOpenedMs, 'ms', f.librarySongOpenedMs <= 150, '150 or less'],
+  ['library: line of a set of 60 moved', f.libraryReorderMs, 'ms', f.libraryReorderMs <= 100, '100 or less'],
+  [
+    'library: memory after 200 edits more',
+    f.libraryHeapAfterMb / f.libraryHeapBeforeMb,
+    '×',
+    f.libraryHeapAfterMb / f.libraryHeapBeforeMb <= 1.1,
+    '1.1 or less',
+  ],
 ];
 
 await runScript(async () => {
@@ -68,12 +89,15 @@ await runScript(async () => {
     await run('npx', ['vitest', 'run', '--config', 'bench/vitest.config.ts'], {
       BENCH_OUT: out,
       // So short that nothing is measured: only that every bench still runs to its end.
-      ...(process.argv.includes('--short') ? { BENCH_SECONDS: '1', BENCH_PRESSES: '5' } : {}),
+      ...(process.argv.includes('--short')
+        ? { BENCH_SECONDS: '1', BENCH_PRESSES: '5', BENCH_SONGS: '60', BENCH_SETS: '3', BENCH_EDITS: '3' }
+        : {}),
     });
     const figures = {
       ...JSON.parse(readFileSync(out, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.table`, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.press`, 'utf8')),
+      ...JSON.parse(readFileSync(`${out}.library`, 'utf8')),
     };
     if (process.argv.includes('--json')) say(JSON.stringify({ page: figures }));
     else

@@ -81,6 +81,7 @@ describe('the time line of a song', () => {
 
   it('takes a new cue where one clicked, with actions of its own, and runs it at its beat', async () => {
     const page = await openRoom(ferry, 'time');
+    await textIs(page, '.time-head', (t) => t.includes('Run'));
     await headButton(page, '.time-head', 'Run');
     await until(
       'running',

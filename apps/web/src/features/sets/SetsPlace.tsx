@@ -1,15 +1,24 @@
 import type { SetlistDoc } from '@idle-step/contract';
 import { PLAIN_SET } from '@idle-step/core/show';
-import { Plus } from 'lucide-react';
+import { readSetCsv, type FileFault } from '@idle-step/core/formats';
+import { FileUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { useChosenSet } from '../../live/useShow';
+import { setFromCsv } from '../../edits/csvLists';
+import { faultsText } from '../../files/faultsText';
+import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
+import { useFileChooser } from '../../files/useFileChooser';
 import { IconButton } from '../../ui/IconButton';
 import { freeName } from '../../words/names';
 import { RunningOrder } from './RunningOrder';
+import { SetLook } from './SetLook';
+
+const isFaults = (made: SetlistDoc | readonly FileFault[]): made is readonly FileFault[] =>
+  Array.isArray(made);
 
 /** The running order of an evening. */
 export function SetsPlace() {
@@ -21,8 +30,40 @@ export function SetsPlace() {
   const create = useCreateDoc();
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
+  const [read, setRead] = useState<SetlistDoc | null>(null);
   const set = useOpened('sets', rig?.id, setId ?? chosen?.id);
+  const open = async (file: File) => {
+    if (!rig) return;
+    const text = await readTextFile(file, TEXT_FILE_LIMIT, 'running orders');
+    const rows = text.error === undefined ? readSetCsv(text.text) : null;
+    if (!rows?.ok) {
+      setSentence(text.error ?? faultsText(file.name, rows!.error));
+      return;
+    }
+    const name = freeName(
+      sets.map((s) => s.name),
+      file.name.replace(/\.\w+$/, '').slice(0, 70) || 'New set',
+    );
+    const made = setFromCsv(rows.value, songs, rig.id, name);
+    if (isFaults(made)) setSentence(faultsText(file.name, made));
+    else {
+      setSentence(null);
+      setRead(made);
+    }
+  };
+  const chooser = useFileChooser(
+    'Running order as CSV',
+    '.csv,.tsv,.txt,text/csv',
+    (file) => void open(file),
+  );
   if (!rig) return null;
+  const take = async (made: SetlistDoc) => {
+    const refused = await create('sets', made);
+    setSentence(refused?.sentence ?? null);
+    if (refused) return;
+    setRead(null);
+    void navigate(`/sets/${made.id}`);
+  };
   const add = async () => {
     const name = freeName(
       sets.map((s) => s.name),
@@ -38,6 +79,8 @@ export function SetsPlace() {
       <aside className="song-list" aria-label="Sets">
         <div className="song-list-head">
           <h2>Sets</h2>
+          <IconButton icon={FileUp} label="Open a CSV file as a set" onClick={chooser.choose} />
+          {chooser.input}
           <IconButton icon={Plus} label="Add a set" onClick={() => void add()} />
         </div>
         {sentence && (
@@ -56,7 +99,9 @@ export function SetsPlace() {
           ))}
         </ol>
       </aside>
-      {set ? (
+      {read ? (
+        <SetLook set={read} songs={songs} onMake={() => void take(read)} onLeave={() => setRead(null)} />
+      ) : set ? (
         <RunningOrder
           key={set.id}
           rig={rig}

@@ -33,6 +33,8 @@ const ORDER_WORDS: Record<SongOrder, string> = {
 type Props = {
   rigId: string;
   songs: readonly SongSummary[];
+  /** How many there are, also while they are still coming. */
+  total: number;
   /** The set in play, `null` when there is none. */
   set: SetlistDoc | null;
   sets: readonly SetSummary[];
@@ -40,7 +42,7 @@ type Props = {
 };
 
 /** All songs: found as one types, in an order, and several in hand at once. */
-export function SongList({ rigId, songs, set, sets, shownId }: Props) {
+export function SongList({ rigId, songs, total, set, sets, shownId }: Props) {
   const [wanted, setWanted] = useState('');
   const [order, setOrder] = useState<SongOrder>('set');
   const [picked, setPicked] = useState<ReadonlySet<string> | null>(null);
@@ -134,7 +136,8 @@ export function SongList({ rigId, songs, set, sets, shownId }: Props) {
         />
       ) : (
         <p className="song-list-foot small muted">
-          {songs.length} songs{inSetS > 0 && `, ${minutes(inSetS)} in the set`}
+          {songs.length < total ? `${songs.length} of ${total}` : songs.length} songs
+          {inSetS > 0 && `, ${minutes(inSetS)} in the set`}
         </p>
       )}
     </>

@@ -1,5 +1,6 @@
 import type { SongDoc } from '@idle-step/contract';
-import { FileUp, Plus } from 'lucide-react';
+import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
+import { FileDown, FileUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
@@ -8,17 +9,22 @@ import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs
 import { usePlace, useWorld } from '../../live/useLive';
 import { useInPlay } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
+import { faultsText } from '../../files/faultsText';
+import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
+import { saveTextFile } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { CueSheet } from './CueSheet';
+import { SongCsvPanel } from './SongCsvPanel';
 import { SongList } from './SongList';
 import { readSongFile, SmfPanel, type ReadSong } from './SmfPanel';
+import { songsFromCsv, type SongsFromCsv } from '../../edits/csvLists';
 import { copyOf, newSong } from '../../edits/songEdits';
 import { freeName } from '../../words/names';
 
 /** The scenes of each song, and the state that the whole rig should be in for each. */
 export function SongsPlace() {
   const { rig } = useRig();
-  const { items: songs, isFetched } = useSongList(rig?.id);
+  const { items: songs, total, isFetched } = useSongList(rig?.id);
   const sets = useSetList(rig?.id).items;
   const { set } = useInPlay(rig?.id);
   const world = useWorld();
@@ -28,13 +34,27 @@ export function SongsPlace() {
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
   const [read, setRead] = useState<ReadSong | null>(null);
+  const [list, setList] = useState<{ fileName: string; songs: SongsFromCsv } | null>(null);
   const open = async (file: File) => {
     if (!rig) return;
+    if (/\.(csv|tsv|txt)$/i.test(file.name)) {
+      const text = await readTextFile(file, TEXT_FILE_LIMIT, 'lists of songs');
+      const rows = text.error === undefined ? readSongCsv(text.text) : null;
+      setRead(null);
+      setList(rows?.ok ? { fileName: file.name, songs: songsFromCsv(rows.value, songs, rig.id) } : null);
+      setSentence(text.error ?? (rows && !rows.ok ? faultsText(file.name, rows.error) : null));
+      return;
+    }
+    setList(null);
     const result = await readSongFile(world, rig, file);
     setSentence(typeof result === 'string' ? result : null);
     setRead(typeof result === 'string' ? null : result);
   };
-  const chooser = useFileChooser('MIDI file', '.mid,.midi,audio/midi', (file) => void open(file));
+  const chooser = useFileChooser(
+    'MIDI file, or list of songs as CSV',
+    '.mid,.midi,audio/midi,.csv,.tsv,.txt,text/csv',
+    (file) => void open(file),
+  );
   const first = set?.entries.find((e) => e.kind === 'song');
   const wanted = songId ?? world.songs[place.songIndex]?.song.id ?? first?.songId ?? songs[0]?.id;
   const shown = useOpened('songs', rig?.id, wanted);
@@ -67,8 +87,18 @@ export function SongsPlace() {
       <aside className="song-list" aria-label="Songs">
         <div className="song-list-head">
           <h2>{set?.name ?? 'Songs'}</h2>
-          <IconButton icon={FileUp} label="Open a MIDI file as a song" onClick={chooser.choose} />
+          <IconButton
+            icon={FileUp}
+            label="Open a MIDI file as a song, or a CSV file as songs"
+            onClick={chooser.choose}
+          />
           {chooser.input}
+          <IconButton
+            icon={FileDown}
+            label="Save the list as CSV"
+            disabled={songs.length === 0}
+            onClick={() => saveTextFile(`${rig.name}, songs.csv`, 'text/csv', writeSongCsv(songs))}
+          />
           <IconButton icon={Plus} label="Add a song" onClick={() => void add()} />
         </div>
         {sentence && (
@@ -76,9 +106,16 @@ export function SongsPlace() {
             {sentence}
           </p>
         )}
-        <SongList rigId={rig.id} songs={songs} set={set} sets={sets} shownId={shown?.id} />
+        <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={shown?.id} />
       </aside>
-      {read ? (
+      {list ? (
+        <SongCsvPanel
+          rigId={rig.id}
+          read={list.songs}
+          fileName={list.fileName}
+          onLeave={() => setList(null)}
+        />
+      ) : read ? (
         <SmfPanel read={read} onMake={() => void make(read.song)} onLeave={() => setRead(null)} />
       ) : shown ? (
         <CueSheet
