@@ -58,7 +58,7 @@ export function LineSettings({
         {loop ? (
           <>
             <NumberField
-              label="Loop from bar"
+              label="Loop from"
               className="narrow"
               value={loop.fromBar}
               schema={BarNumber}

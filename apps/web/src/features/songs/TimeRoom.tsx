@@ -86,7 +86,12 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   return (
     <div className="time-room">
       <div className="time-head">
-        <PlayButtons isInPlay={isInPlay} isInSet={songIndex >= 0 || world.songs.length === 0} here={here} onPlay={playFrom} />
+        <PlayButtons
+          isInPlay={isInPlay}
+          isInSet={songIndex >= 0 || world.songs.length === 0}
+          here={here}
+          onPlay={playFrom}
+        />
         <NowFigures isInPlay={isInPlay} line={line} />
         <span className="small muted">
           {bars} bars, {minutes(secondsAt(line, total))}
