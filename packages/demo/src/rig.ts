@@ -68,6 +68,15 @@ const panelRows = () =>
     }),
   );
 
+/** What each track of the host listens to. */
+const TRACK_INPUTS: Readonly<Record<string, string>> = {
+  Bow: 'cello',
+  Voice: 'voice',
+  Hum: 'keys',
+  Reeds: 'cello',
+  Bells: 'keys',
+};
+
 const deckhouseChart = trackHost.chart.map((template) => {
   const numbered = /^(.*) (\d)$/.exec(template.name);
   const track = numbered ? TRACK_NAMES[Number(numbered[2]) - 1] : undefined;
@@ -75,6 +84,7 @@ const deckhouseChart = trackHost.chart.map((template) => {
     ...template,
     name: numbered && track ? `${numbered[1]!} ${track}` : template.name,
     arms: template.arms && track ? track : null,
+    input: template.arms && track ? (TRACK_INPUTS[track] ?? '') : '',
   });
 });
 

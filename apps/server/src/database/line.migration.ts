@@ -1,7 +1,10 @@
 import { PLAIN_LINE } from '@idle-step/core/show';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Songs with a time line, scenes that arm exactly some tracks, routes that are layers, and programs that call songs. */
+/**
+ * Songs with a time line, scenes that arm exactly some tracks, tracks that listen to an input, routes that are layers, and
+ * programs that call songs.
+ */
 export class Line1764230000000 implements MigrationInterface {
   readonly name = 'Line1764230000000';
 
@@ -12,6 +15,10 @@ export class Line1764230000000 implements MigrationInterface {
     await runner.query('ALTER TABLE `scene` ADD `armedFunctionIds` json NULL');
     await runner.query('ALTER TABLE `route` ADD `isLayer` tinyint NOT NULL DEFAULT 0');
     await runner.query('ALTER TABLE `route` ALTER `isLayer` DROP DEFAULT');
+    await runner.query(
+      "ALTER TABLE `chart_function` ADD `input` varchar(80) NOT NULL DEFAULT '' AFTER `request`",
+    );
+    await runner.query('ALTER TABLE `chart_function` ALTER `input` DROP DEFAULT');
     await runner.query('ALTER TABLE `setlist` ADD `calls` json NULL');
     // The level of a layer is no row of a chart; what a value points at is held against the rig with every save.
     await runner.query('ALTER TABLE `scene_value` DROP FOREIGN KEY `fk_scene_value_functionId`');
@@ -21,6 +28,7 @@ export class Line1764230000000 implements MigrationInterface {
     await runner.query('ALTER TABLE `song` DROP `line`');
     await runner.query('ALTER TABLE `scene` DROP `armedFunctionIds`');
     await runner.query('ALTER TABLE `route` DROP `isLayer`');
+    await runner.query('ALTER TABLE `chart_function` DROP `input`');
     await runner.query('ALTER TABLE `setlist` DROP `calls`');
     await runner.query(
       'DELETE FROM `scene_value` WHERE `functionId` NOT IN (SELECT `id` FROM `chart_function`)',

@@ -91,6 +91,7 @@ export class ChartFunctionRow {
   @FlagColumn() reserved!: boolean;
   @TextColumn(400) remark!: string;
   @TextColumn(400) request!: string;
+  @TextColumn() input!: string;
 }
 
 @Entity('board')

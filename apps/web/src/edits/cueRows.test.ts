@@ -140,6 +140,15 @@ describe('exactly these tracks', () => {
     expect(armingFault(none, sheet, world.arming, 1)).toBe(null);
     expect(armingFault(none, sheet, world.arming, 2)).toMatch(/^No track is armed in Chorus/);
   });
+  it('mark a scene in which two armed tracks listen to one input', () => {
+    const both = typed(line, 2, 'Bow, Reeds');
+    const sheet = sheetState(both, world.arming);
+    expect(armingFault(both, sheet, world.arming, 2)).toBe(
+      'Bow and Reeds are both armed in Chorus, and both listen to cello.',
+    );
+    const apart = typed(line, 2, 'Bow, Voice, Bounce');
+    expect(armingFault(apart, sheetState(apart, world.arming), world.arming, 2)).toBe(null);
+  });
 });
 
 describe('layers in the sheet', () => {

@@ -184,8 +184,8 @@ const armedWords = (row: CueRow & { kind: 'armed' }, ids: readonly string[]): st
   row.tracks.flatMap((t) => (ids.includes(t.id) ? t.name : [])).join(', ') || 'none';
 
 /**
- * Why a scene leaves nothing of the instrument to be heard, where it does: the song says what is armed, and here no
- * track is. `null` where one is, or where nothing is said.
+ * What is odd about the tracks that a scene leaves armed: none, where the song says what is armed, or two that listen to
+ * one input, which is then heard twice. `null` where nothing is.
  */
 export function armingFault(
   song: SongDoc,
@@ -195,9 +195,16 @@ export function armingFault(
 ): string | null {
   const cells = sheet.cells[sceneIndex];
   const said = arming.filter((fn) => cells?.has(fn.id));
-  return said.length > 0 && said.every((fn) => cells!.get(fn.id)!.value === 0)
-    ? `No track is armed in ${song.scenes[sceneIndex]!.name}: nothing of the instrument is heard.`
-    : null;
+  const armed = said.filter((fn) => cells!.get(fn.id)!.value === 1);
+  const scene = song.scenes[sceneIndex]!.name;
+  if (said.length > 0 && armed.length === 0)
+    return `No track is armed in ${scene}: nothing of the instrument is heard.`;
+  for (const one of armed) {
+    const other = armed.find((fn) => fn.input !== '' && fn.input === one.input && fn.track !== one.track);
+    if (other)
+      return `${one.name} and ${other.name} are both armed in ${scene}, and both listen to ${one.input}.`;
+  }
+  return null;
 }
 
 /** Whether what is typed leaves it to the scene before. */

@@ -124,6 +124,11 @@ export const ChartFunctionSchema = z
     reserved: z.boolean().default(false),
     remark: Remark.default(PLAIN_FUNCTION.remark),
     request: RequestText.default(PLAIN_FUNCTION.request),
+    input: z
+      .string()
+      .trim()
+      .max(80, { error: 'The input is longer than 80 characters.' })
+      .default(PLAIN_FUNCTION.input),
   })
   .superRefine(checkFunction) satisfies z.ZodType<ChartFunction>;
 

@@ -57,7 +57,7 @@ function receive(live: Live, portId: string, message: Message): void {
   }
   // While a control is learned what is pressed is only listened to; what began before ends all the same.
   if (live.state.learning && live.world.learningPorts.has(portId) && !endsHeld(live, portId, message)) return;
-  hearClock(live, portId, message);
+  if (live.world.clockPorts.has(portId)) hearClock(live, portId, message);
   live.state.routes = moveGates(live.world.routes, live.state.routes, portId, message);
   const sequence = live.world.sequencedPorts.has(portId) ? remember(live, portId, message) : null;
   if (receiveSequence(live, portId, message, sequence)) return;

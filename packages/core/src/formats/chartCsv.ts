@@ -27,6 +27,7 @@ export const CSV_HEADER: Readonly<Record<ChartColumn, string>> = {
   arms: 'arms track',
   remark: 'remark',
   request: 'asked with',
+  input: 'listens to',
 };
 
 /** One thing wrong with a file: where, what, and what would be right. */

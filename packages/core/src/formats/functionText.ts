@@ -35,6 +35,7 @@ export const CHART_COLUMNS = [
   'arms',
   'remark',
   'request',
+  'input',
 ] as const;
 export type ChartColumn = (typeof CHART_COLUMNS)[number];
 export type ChartCells = Readonly<Record<ChartColumn, string>>;
@@ -62,6 +63,7 @@ export function cellsOf(fn: ChartTemplate, middleC: MiddleC | null): ChartCells 
     arms: fn.arms ?? '',
     remark: fn.remark,
     request: fn.request,
+    input: fn.input,
   };
 }
 
@@ -105,6 +107,7 @@ export function functionFromCells(cells: ChartCells, middleC: MiddleC): Result<C
     reserved: reserved ?? false,
     remark: cells.remark,
     request: typeof request === 'string' ? '' : hex(request),
+    input: cells.input.trim().slice(0, 80),
   });
 }
 

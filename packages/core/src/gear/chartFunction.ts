@@ -73,6 +73,8 @@ export type ChartFunction = {
   readonly remark: string;
   /** The bytes that ask the device for its value, as hexadecimal pairs; empty where it cannot be asked. */
   readonly request: string;
+  /** The input that the track it arms listens to, as the host calls it; empty where it is not said. */
+  readonly input: string;
 };
 
 /** What a new row is like where nothing else was said. */
@@ -87,6 +89,7 @@ export const PLAIN_FUNCTION = {
   reserved: false,
   remark: '',
   request: '',
+  input: '',
 } as const satisfies Partial<ChartFunction>;
 
 /** Highest number that a drive can carry: 127, or 16383 with 14 bits. */

@@ -33,7 +33,13 @@ export function sceneCells(
 }
 
 /** A function that arms a track; two of the same track have the same `track`. */
-export type ArmingFunction = { readonly id: string; readonly track: string };
+export type ArmingFunction = {
+  readonly id: string;
+  readonly track: string;
+  /** What the track is called, and what it listens to, empty where that is not said. */
+  readonly name: string;
+  readonly input: string;
+};
 
 /** One message a track: the one that is named, or the first. */
 function armExactly(

@@ -49,6 +49,12 @@ export const GRID_COLUMNS: readonly { column: ChartColumn; title: string; px: nu
     px: 150,
     hint: 'The bytes that ask the device for its value, like F0 7D 01 F7: an encoder goes on from the answer',
   },
+  {
+    column: 'input',
+    title: 'Listens to',
+    px: 92,
+    hint: 'The input of the track that it arms: two armed tracks on one input are marked in the cue sheet',
+  },
 ];
 
 /** What a cell that is chosen and not typed can be; `null` for a cell of free text. */

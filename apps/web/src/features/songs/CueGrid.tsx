@@ -168,7 +168,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
   );
 }
 
-/** Says that a scene leaves no track armed. */
+/** Says what is odd about the tracks that a scene leaves armed. */
 const ArmingMark = ({ fault }: { fault: string | null }) =>
   fault === null ? null : (
     <span className="arming-mark" role="img" aria-label={fault} title={fault}>

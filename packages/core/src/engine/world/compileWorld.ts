@@ -71,7 +71,9 @@ export function compileWorld(show: Show): World {
     if (path) setAt(channelsBehind, path.portId).add(functionChannel(level.device, level.fn));
   }
   const arming = rows.flatMap(({ device, fn }) =>
-    fn.arms !== null && isUsable(device, fn) ? [{ id: fn.id, track: `${device.id}/${fn.arms}` }] : [],
+    fn.arms !== null && isUsable(device, fn)
+      ? [{ id: fn.id, track: `${device.id}/${fn.arms}`, name: fn.arms, input: fn.input }]
+      : [],
   );
   const { controls, inputs, sequencedInputs } = compileInputs(boards);
   const songs = compileSongs(show, arming);
@@ -95,6 +97,7 @@ export function compileWorld(show: Show): World {
     ),
     learningPorts: new Set(show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.learns ? p.id : [])))),
     songs,
+    clockPorts: new Set(songs.flatMap((s) => s.song.line.follows?.portId ?? [])),
     songAt: new Map(songs.map((s, i) => [s.entryId, i])),
     devicesBehind,
     layers,

@@ -102,6 +102,8 @@ export type World = {
   readonly boardById: ReadonlyMap<string, WorldBoard>;
   readonly controls: ReadonlyMap<string, WorldControl>;
   readonly songs: readonly WorldSong[];
+  /** Ports whose clock some song follows. */
+  readonly clockPorts: ReadonlySet<string>;
   /** Where each place of the running order stands, by its id. */
   readonly songAt: ReadonlyMap<string, number>;
   /** Controls by arrival port, then by `messageKey`. */
