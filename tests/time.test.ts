@@ -105,6 +105,19 @@ describe('the time line of a song', () => {
     expect(page.troubles).toEqual([]);
   });
 
+  it('is counted on the stage: the bar, and in how many the next part comes', async () => {
+    const page = await openRoom(ferry, 'time');
+    await textIs(page, '.time-head', (t) => t.includes('Run'));
+    await pressButton(page, 'Run from the beginning');
+    await page.evaluate(() => {
+      window.history.pushState(null, '', '/stage');
+      window.dispatchEvent(new PopStateEvent('popstate'));
+    });
+    await textIs(page, '.stage-bar', (t) => /^bar [1-9]/.test(t));
+    await textIs(page, '.stage-next small', (t) => /^next in [2-8] bars$/.test(t));
+    expect(page.troubles).toEqual([]);
+  });
+
   it('refuses a place that is none with what would be right', async () => {
     const page = await openRoom(ferry, 'time');
     await page.click(cueAt('Deeper'));

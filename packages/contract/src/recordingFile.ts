@@ -66,6 +66,7 @@ const ShowSchema = z.object({
   songs: z.array(z.object(SongSchema.shape)),
   entryIds: z.array(Text).optional(),
   leftOut: z.array(z.array(Text)).optional(),
+  lengthsS: z.array(z.number().min(0)).optional(),
   calls: SetlistSchema.shape.calls.removeDefault().optional(),
 });
 

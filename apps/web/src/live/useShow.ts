@@ -1,5 +1,5 @@
 import type { SetSummary } from '@idle-step/contract';
-import { entriesInOrder } from '@idle-step/core/show';
+import { entriesInOrder, entryLengthS } from '@idle-step/core/show';
 import { useEffect, useMemo } from 'react';
 import type { DocOf } from '../api/api';
 import { useAllOpened, useOpened, usePresets, useRig, useSetList, useSongList } from '../drafts/useDocs';
@@ -60,9 +60,18 @@ export function useFeedLive(): void {
       ? entriesInOrder(set).flatMap((entry) => {
           if (entry.kind !== 'song') return [];
           const song = byId.get(entry.songId);
-          return song ? [{ entryId: entry.id, song, leftOut: entry.leftOutSceneIds }] : [];
+          return song
+            ? [
+                {
+                  entryId: entry.id,
+                  song,
+                  leftOut: entry.leftOutSceneIds,
+                  lengthS: entryLengthS(entry, song),
+                },
+              ]
+            : [];
         })
-      : songs.map((song) => ({ entryId: song.id, song, leftOut: [] }));
+      : songs.map((song) => ({ entryId: song.id, song, leftOut: [], lengthS: song.lengthS }));
     host.setShow({
       rig,
       presets,
@@ -70,6 +79,7 @@ export function useFeedLive(): void {
       songs: inOrder.map((e) => e.song),
       entryIds: inOrder.map((e) => e.entryId),
       leftOut: inOrder.map((e) => e.leftOut),
+      lengthsS: inOrder.map((e) => e.lengthS),
       calls: set?.calls ?? null,
     });
   }, [host, rig, presets, fetchedPresets, songs, set, isFetched]);

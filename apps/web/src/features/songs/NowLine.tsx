@@ -1,27 +1,7 @@
-import { lineBeat } from '@idle-step/core/engine';
 import { barBeatAt, secondsAt, type SongLine } from '@idle-step/core/show';
-import { useCallback, useEffect, useRef } from 'react';
-import { useLiveHost, useLiveState } from '../../live/useLive';
+import { useCallback, useRef } from 'react';
+import { useLineBeat } from '../../live/useLineBeat';
 import { minutes } from '../../words/times';
-
-/** Calls back with the beat of the time line, once a picture while it runs. */
-function useLineBeat(isInPlay: boolean, show: (beat: number) => void): void {
-  const host = useLiveHost();
-  const { line } = useLiveState('line');
-  useEffect(() => {
-    const now = () => {
-      const { world, state } = host.getSnapshot();
-      show(isInPlay && state.line ? lineBeat(world, state.line, performance.now()) : 0);
-    };
-    now();
-    if (!isInPlay || !line?.isRunning) return;
-    let frame = requestAnimationFrame(function next() {
-      now();
-      frame = requestAnimationFrame(next);
-    });
-    return () => cancelAnimationFrame(frame);
-  }, [host, isInPlay, line, show]);
-}
 
 /** The moving line. */
 export function NowLine({ isInPlay, total }: { isInPlay: boolean; total: number }) {

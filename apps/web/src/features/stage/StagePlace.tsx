@@ -12,6 +12,7 @@ import { TapeMark } from '../../ui/TapeMark';
 import { Beats } from '../../ui/Beats';
 import { StageBoards } from './StageBoards';
 import { StageFoot } from './StageFoot';
+import { InBars, StageBar } from './StageLine';
 import { SongClock } from './SongClock';
 import { useStageKeys } from './useStageKeys';
 import { useWakeLock } from './useWakeLock';
@@ -50,7 +51,7 @@ export function StagePlace() {
           <span className="num">{songIndex + 1}</span> of <span className="num">{world.songs.length}</span>
           {world.show.setName ? `, ${world.show.setName}` : ''}
         </span>
-        <SongTime lengthS={song.lengthS} />
+        <SongTime lengthS={world.songs[songIndex]!.lengthS} />
       </header>
       <NowAndNext world={world} />
       <StageBoards world={world} />
@@ -89,6 +90,7 @@ function NowAndNext({ world }: { world: World }) {
         <div className="stage-next">
           <small>
             {now === null ? 'begins with' : after.isNextSong ? `next song, ${after.song}` : 'next'}
+            {!after.isNextSong && <InBars world={world} place={place} />}
           </small>
           <button
             type="button"
@@ -107,6 +109,7 @@ function NowAndNext({ world }: { world: World }) {
             <span className="num">{tempo.bpm}</span> <small>bpm</small>
           </span>
           <Beats tempo={tempo} className="stage-beats" />
+          <StageBar world={world} songIndex={songIndex} />
         </div>
         <Armed world={world} />
       </div>

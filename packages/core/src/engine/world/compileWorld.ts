@@ -123,7 +123,10 @@ function twinsOf(arming: readonly ArmingFunction[]): ReadonlyMap<string, readonl
 }
 
 /** Without ids of its own a place in the running order is the song and how often it stood there before. */
-function compileSongs({ songs, entryIds, leftOut }: Show, arming: readonly ArmingFunction[]): WorldSong[] {
+function compileSongs(
+  { songs, entryIds, leftOut, lengthsS }: Show,
+  arming: readonly ArmingFunction[],
+): WorldSong[] {
   const before = new Map<string, number>();
   return songs.map((song, i) => {
     const times = before.get(song.id) ?? 0;
@@ -132,6 +135,7 @@ function compileSongs({ songs, entryIds, leftOut }: Show, arming: readonly Armin
     return {
       entryId: entryIds?.[i] ?? `${song.id}/${times}`,
       song,
+      lengthS: lengthsS?.[i] ?? song.lengthS,
       parts,
       line: songLine(song, parts),
       surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),

@@ -34,6 +34,8 @@ export type Show = {
   readonly entryIds?: readonly string[];
   /** Scenes of each place that are not played this evening. */
   readonly leftOut?: readonly (readonly string[])[];
+  /** How long each place is planned to be this evening, in seconds; without it as its song says. */
+  readonly lengthsS?: readonly number[];
   /** What calls the songs of the running order from outside. */
   readonly calls?: SongCalls | null;
 };
@@ -78,6 +80,8 @@ export type WorldSong = {
   /** Its place in the running order. */
   readonly entryId: string;
   readonly song: Song;
+  /** Planned for this evening, in seconds. */
+  readonly lengthS: number;
   /** In the order in which they are played. */
   readonly parts: readonly Part[];
   /** The same in time, with its cues. */
