@@ -7,7 +7,7 @@ import { addBigLibrary } from '../tests/support/bigLibrary';
 /** A library of thousands of songs: how soon lists, songs, search and stage are there, against the demo alone. */
 const SONGS = Number(process.env['BENCH_SONGS'] ?? 5000);
 const SETS = Number(process.env['BENCH_SETS'] ?? 300);
-const ROUNDS = 5;
+const ROUNDS = Number(process.env['BENCH_ROUNDS'] ?? 5);
 const EDITS = Number(process.env['BENCH_EDITS'] ?? 200);
 
 const running = useApp();
