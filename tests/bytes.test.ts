@@ -30,9 +30,13 @@ const TO_PROCESSOR = [
   'B2 16 01',
   'B2 16 00',
   'B2 5B 5A',
-  // Slow Ferry: Intro (the program stays), Verse, Chorus, Bridge, Outro
+  // Slow Ferry: Intro (the program stays), Verse, Chorus, both again, Bridge, Outro
   'B2 5B 28',
   'B2 16 01',
+  'B2 16 02',
+  'B2 5B 58',
+  'B2 16 01',
+  'B2 5B 28',
   'B2 16 02',
   'B2 5B 58',
   'C2 14',
@@ -72,8 +76,9 @@ const TO_HOST = [
   // Slow Ferry: Verse, Bridge, Outro
   'B0 67 7F',
   'B0 15 60',
-  'B0 66 00',
+  // (what is let go comes last)
   'B0 15 50',
+  'B0 66 00',
   'B0 66 7F',
   'B0 67 00',
   // Salt Stairs Verse; Lantern Home All and Home
@@ -86,7 +91,7 @@ const TO_HOST = [
   'F0 7F 7F 06 01 F7',
   'F0 7F 7F 06 41 04 4F 01 02 02 F7',
 ];
-const SCENES = 3 + 3 + 5 + 3 + 4;
+const SCENES = 3 + 3 + 7 + 3 + 4;
 
 const running = useApp();
 

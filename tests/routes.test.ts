@@ -1,8 +1,8 @@
-import type { Kept, RigDoc, RouteDoc, RoutingDoc } from '@idle-step/contract';
+import type { Kept, RigDoc, RouteDoc, RoutingDoc, SongDoc } from '@idle-step/contract';
 import { PLAIN_FROM, PLAIN_ROUTE } from '@idle-step/core/routing';
 import { demoRig, DEMO_PORT as PORT } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
 import { choose, fill, openPage, pressButton, textIs, until, useApp } from './support/app';
 import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
@@ -23,6 +23,20 @@ async function keepRouting(routing: RoutingDoc, change: (rig: RigDoc) => RigDoc 
   });
   if (!answer.ok) throw new Error(await answer.text());
 }
+
+/** No song uses the layers of the demo, so that its routes can be taken away. */
+beforeAll(async () => {
+  const { doc, version } = (await running.app.get<Kept<SongDoc>[]>('/songs')).find(
+    ({ doc: song }) => song.name === 'Paper Weir',
+  )!;
+  const scenes = doc.scenes.map((s) => ({ ...s, routes: [] }));
+  const answer = await fetch(`${running.app.base}/api/songs/${doc.id}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json', 'if-match': `"${version}"` },
+    body: JSON.stringify({ ...doc, scenes }),
+  });
+  expect(answer.status).toBe(200);
+});
 
 let nextId = 0;
 const route = (name: string, part: Partial<RouteDoc>): RouteDoc =>

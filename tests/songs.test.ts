@@ -279,7 +279,7 @@ describe('a MIDI file', () => {
       };
     });
     await pressButton(page, 'Save as a MIDI file');
-    await page.$eval('input[aria-label="MIDI file"]', async (input) => {
+    await page.$eval('input[aria-label^="MIDI file"]', async (input) => {
       const [blob] = (window as unknown as { saved: Blob[] }).saved;
       const files = new DataTransfer();
       files.items.add(new File([blob!], 'weir.mid'));
@@ -294,7 +294,7 @@ describe('a MIDI file', () => {
     await pressButton(page, 'Make this song');
     await textIs(page, 'h1', (t) => t === 'Paper Weir 2');
     expect(await page.$$('.part-list li')).toHaveLength(6);
-    await page.$eval('input[aria-label="MIDI file"]', (input) => {
+    await page.$eval('input[aria-label^="MIDI file"]', (input) => {
       const files = new DataTransfer();
       files.items.add(new File(['no music'], 'letter.txt'));
       (input as HTMLInputElement).files = files.files;

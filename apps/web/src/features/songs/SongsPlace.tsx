@@ -37,7 +37,7 @@ export function SongsPlace() {
   const [list, setList] = useState<{ fileName: string; songs: SongsFromCsv } | null>(null);
   const open = async (file: File) => {
     if (!rig) return;
-    if (/\.(csv|tsv|txt)$/i.test(file.name)) {
+    if (/\.(csv|tsv)$/i.test(file.name)) {
       const text = await readTextFile(file, TEXT_FILE_LIMIT, 'lists of songs');
       const rows = text.error === undefined ? readSongCsv(text.text) : null;
       setRead(null);
@@ -52,7 +52,7 @@ export function SongsPlace() {
   };
   const chooser = useFileChooser(
     'MIDI file, or list of songs as CSV',
-    '.mid,.midi,audio/midi,.csv,.tsv,.txt,text/csv',
+    '.mid,.midi,audio/midi,.csv,.tsv,text/csv',
     (file) => void open(file),
   );
   const first = set?.entries.find((e) => e.kind === 'song');
