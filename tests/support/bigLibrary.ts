@@ -42,7 +42,8 @@ export async function addBigLibrary(
     ...PLAIN_SET,
     id: crypto.randomUUID(),
     rigId: demoRig.id,
-    name: `Evening ${n}`,
+    // After the demo's own by name, so that the set in play stays.
+    name: `Tour evening ${n}`,
     entries: Array.from({ length: IN_A_SET }, (_e, i) => ({
       ...PLAIN_ENTRY,
       id: crypto.randomUUID(),

@@ -25,8 +25,10 @@ export function useInPlay(rigId: string | undefined): {
   const sets = useSetList(rigId);
   const chosen = useChosenSet(sets.items);
   const set = useOpened('sets', rigId, chosen?.id);
-  const list = useSongList(rigId);
   const hasSets = sets.total > 0;
+  // The list of all songs is not needed to play a set.
+  const needsList = sets.isFetched && !hasSets;
+  const list = useSongList(needsList ? rigId : undefined);
   const wanted = useSteadyIds(
     set
       ? set.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []))
@@ -35,7 +37,8 @@ export function useInPlay(rigId: string | undefined): {
         : list.items.slice(0, SONGS_WITHOUT_SET).map((s) => s.id),
   );
   const { docs, isLoaded } = useAllOpened('songs', rigId, wanted);
-  const isFetched = sets.isFetched && list.isFetched && isLoaded && (!chosen || set !== undefined);
+  const isFetched =
+    sets.isFetched && (hasSets || list.isFetched) && isLoaded && (!chosen || set !== undefined);
   return { set: set ?? null, songs: docs, isFetched };
 }
 
