@@ -172,3 +172,41 @@ describe('the layers of a song', () => {
     expect(doc.routing.routes.some((r) => r.name === 'Low hum')).toBe(true);
   });
 });
+
+describe('a song that is opened while the server is away', () => {
+  it('comes by itself when the server is back', async () => {
+    const page = await openPage(running.browser, running.app.base, '/songs');
+    await page.waitForSelector('.cue-grid');
+    const blocked = (request: { url(): string; abort(): unknown; continue(): unknown }) =>
+      void (request.url().includes('ids=') ? request.abort() : request.continue());
+    await page.setRequestInterception(true);
+    page.on('request', blocked);
+    const other = (await running.app.get<Kept<SongDoc>[]>('/songs')).find(({ doc }) => doc.name === 'Spare');
+    expect(other).toBe(undefined);
+    const spare = {
+      ...ferry,
+      id: crypto.randomUUID(),
+      name: 'Spare',
+      parts: [],
+      scenes: [],
+      line: { ...ferry.line, cues: [], tempos: [] },
+    };
+    await fetch(`${running.app.base}/api/songs`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(spare),
+    });
+    await page.evaluate((id) => {
+      window.history.pushState(null, '', `/songs/${id}`);
+      window.dispatchEvent(new PopStateEvent('popstate'));
+    }, spare.id);
+    await textIs(page, '.songs-place', (t) => t.includes('Loading …'));
+    page.off('request', blocked);
+    await page.setRequestInterception(false);
+    await until(
+      'opened',
+      () => page.$('.cue-grid[aria-label="Cue sheet of Spare"]'),
+      (found) => found !== null,
+    );
+  });
+});

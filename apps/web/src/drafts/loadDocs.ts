@@ -51,37 +51,34 @@ const fetchSome =
     return true;
   };
 
-/** Fetches what a list lacks after its first page, page after page. */
+/** Fetches what a list lacks after its first page, page after page. @returns whether all of it is there. */
 export const loadRest =
-  (resource: LoadedResource, rigId: string): Thunk<Promise<void>> =>
-  async (dispatch, getState) => {
-    const key = `${resource}/${rigId}`;
-    if (listsUnderWay.has(key)) return;
-    listsUnderWay.add(key);
-    const list = resource === 'songs' ? 'songList' : 'setList';
-    try {
-      for (;;) {
-        const now = api.endpoints[list].select(rigId)(getState()).data;
-        if (!now || now.items.length >= now.total) return;
-        const from = now.items.length;
-        const { data } = await dispatch(
-          api.endpoints.listPage.initiate(
-            { resource, rigId, from },
-            { forceRefetch: true, subscribe: false },
-          ),
-        );
-        if (!data || data.items.length === 0) return;
-        const add = (page: { items: { id: string }[] }) => {
-          const have = new Set(page.items.map((i) => i.id));
-          page.items.push(...data.items.filter((i) => !have.has(i.id)));
-        };
-        dispatch(api.util.updateQueryData(list, rigId, add as never));
-        // Lines that were listed already: somebody made or deleted one meanwhile.
-        if (api.endpoints[list].select(rigId)(getState()).data?.items.length === from) return;
-      }
-    } finally {
-      listsUnderWay.delete(key);
-    }
+  (resource: LoadedResource, rigId: string): Thunk<Promise<boolean>> =>
+  (dispatch, getState) => {
+    const key = `rest of ${resource}/${rigId}`;
+    const running = underWay.get(key) ?? fetchRest(resource, rigId)(dispatch, getState);
+    underWay.set(key, running);
+    return running.finally(() => underWay.delete(key));
   };
 
-const listsUnderWay = new Set<string>();
+const fetchRest =
+  (resource: LoadedResource, rigId: string): Thunk<Promise<boolean>> =>
+  async (dispatch, getState) => {
+    const list = resource === 'songs' ? 'songList' : 'setList';
+    for (;;) {
+      const now = api.endpoints[list].select(rigId)(getState()).data;
+      if (!now || now.items.length >= now.total) return true;
+      const from = now.items.length;
+      const { data } = await dispatch(
+        api.endpoints.listPage.initiate({ resource, rigId, from }, { forceRefetch: true, subscribe: false }),
+      );
+      if (!data) return false;
+      const add = (page: { items: { id: string }[] }) => {
+        const have = new Set(page.items.map((i) => i.id));
+        page.items.push(...data.items.filter((i) => !have.has(i.id)));
+      };
+      dispatch(api.util.updateQueryData(list, rigId, add as never));
+      // Lines that were listed already, or none: somebody made or deleted one meanwhile.
+      if (api.endpoints[list].select(rigId)(getState()).data?.items.length === from) return true;
+    }
+  };

@@ -9,6 +9,7 @@ import {
   type SongSummary,
 } from '@idle-step/contract';
 import {
+  HEALTH_EVERY_MS,
   usePresetsQuery,
   useRigsQuery,
   useSetListQuery,
@@ -81,7 +82,8 @@ function useRest(resource: LoadedResource, rigId: string | undefined, page: Page
   const dispatch = useAppDispatch();
   const lacks = page !== undefined && page.items.length < page.total;
   useEffect(() => {
-    if (rigId && lacks) void dispatch(loadRest(resource, rigId));
+    if (!rigId || !lacks) return;
+    return untilDone(async () => dispatch(loadRest(resource, rigId)));
   }, [dispatch, resource, rigId, lacks]);
 }
 
@@ -99,6 +101,21 @@ function withOpen<T extends { id: string; name: string }, D extends { id: string
     return doc ? summary(doc) : item;
   });
   return { items, total: page.total, isFetched: true };
+}
+
+/** Tries until it is done, also where the server is away for a while. @returns what ends it. */
+function untilDone(attempt: (isOver: () => boolean) => Promise<boolean>): () => void {
+  let isOver = false;
+  let timer = 0;
+  const go = () =>
+    void attempt(() => isOver).then((isDone) => {
+      if (!isDone && !isOver) timer = window.setTimeout(go, HEALTH_EVERY_MS);
+    });
+  go();
+  return () => {
+    isOver = true;
+    window.clearTimeout(timer);
+  };
 }
 
 /** A song or set by its identifier, fetched where it is not in the page yet; `null` where it is gone. */
@@ -127,13 +144,11 @@ export function useAllOpened<R extends LoadedResource>(
   const missing = ids.some((id) => !byId.has(id));
   useEffect(() => {
     if (!rigId) return;
-    let isOver = false;
-    void dispatch(loadDocs(resource, rigId, ids)).then((isDone) => {
-      if (!isOver && isDone) setAsked(ids);
+    return untilDone(async (isOver) => {
+      const isDone = await dispatch(loadDocs(resource, rigId, ids));
+      if (isDone && !isOver()) setAsked(ids);
+      return isDone;
     });
-    return () => {
-      isOver = true;
-    };
   }, [dispatch, resource, rigId, ids]);
   const docs = useMemo(() => ids.flatMap((id) => byId.get(id) ?? []), [ids, byId]);
   return { docs, isLoaded: !missing || asked === ids };
