@@ -4,6 +4,8 @@ export * from './routing';
 export * from './preset';
 export * from './song';
 export * from './summaries';
+export * from './evenings';
+export * from './bookmark';
 export * from './kept';
 export * from './problem';
 export * from './references';

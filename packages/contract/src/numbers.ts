@@ -107,7 +107,7 @@ export function unreadable(value: unknown): string | null {
 const isText = (text: string): boolean =>
   !/[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/.test(text);
 
-/** A JSON text as a value, or why it cannot be read. */
+/** A JSON text as a value, in the words of today, or why it cannot be read. */
 export function readJson(
   text: string,
 ): { readonly value: unknown; readonly error?: undefined } | { readonly error: string } {
@@ -118,7 +118,17 @@ export function readJson(
     return { error: `This is no JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.` };
   }
   const fault = unreadable(value);
-  return fault === null ? { value } : { error: `This cannot be read: ${fault}` };
+  if (fault !== null) return { error: `This cannot be read: ${fault}` };
+  return { value: text.includes(OLDER_WORD) ? JSON.parse(text, inNewWords) : value };
+}
+
+const OLDER_WORD = '"turn"';
+const TOGGLED = new Set<unknown>(['route', 'line', 'loop']);
+
+/** What is switched over was written `turn` at first. */
+function inNewWords(_key: string, part: unknown): unknown {
+  if (typeof part !== 'object' || part === null || !('to' in part) || part.to !== 'turn') return part;
+  return 'kind' in part && TOGGLED.has(part.kind) ? { ...part, to: 'toggle' } : part;
 }
 
 /** Refuses lists in which two rows share a key, at the place of the second. */

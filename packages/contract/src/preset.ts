@@ -56,6 +56,12 @@ export const RampAmount = measure('Ramp', 0, 600, 's or beats');
 export const PlainValue = whole('Value', 0, 127);
 export const PlainNumber = whole('Number', 0, 127);
 
+/** A song of the running order, whatever set it is: beside the one in play, or by its place. */
+export const SongTargetSchema = z.union([
+  z.enum(['next', 'previous', 'again']),
+  z.object({ index: whole('Song', 0, 999) }),
+]);
+
 export const ActionSchema = z.discriminatedUnion('kind', [
   z.object({ ...head, kind: z.literal('set'), functionId: Id, value: FunctionValue }),
   z.object({ ...head, kind: z.literal('toggle'), functionId: Id }),
@@ -83,7 +89,7 @@ export const ActionSchema = z.discriminatedUnion('kind', [
     kind: z.literal('route'),
     routeId: Id,
     part: z.enum(['route', 'gate']),
-    to: z.enum(['on', 'off', 'turn']),
+    to: z.enum(['on', 'off', 'toggle']),
   }),
   z.object({ ...head, kind: z.literal('arm-step'), deviceId: Id, to: z.enum(['next', 'previous']) }),
   z.object({ ...head, kind: z.literal('one-of'), functionId: Id, circle: Name }),
@@ -126,10 +132,14 @@ export const ActionSchema = z.discriminatedUnion('kind', [
       z.object({ kind: z.literal('previous') }),
       z.object({ kind: z.literal('at'), index: whole('Scene', 0, 199) }),
       z.object({ kind: z.literal('is'), sceneId: Id }),
+      z.object({ kind: z.literal('again') }),
     ]),
   }),
-  z.object({ ...head, kind: z.literal('song'), to: z.enum(['next', 'previous']) }),
-  z.object({ ...head, kind: z.literal('line'), to: z.enum(['start', 'continue', 'stop', 'turn']) }),
+  z.object({ ...head, kind: z.literal('song'), to: SongTargetSchema }),
+  z.object({ ...head, kind: z.literal('show'), to: z.enum(['begin', 'end', 'next', 'previous']) }),
+  z.object({ ...head, kind: z.literal('view'), to: z.enum(['next', 'previous']) }),
+  z.object({ ...head, kind: z.literal('capture') }),
+  z.object({ ...head, kind: z.literal('line'), to: z.enum(['start', 'continue', 'stop', 'toggle']) }),
   z.object({
     ...head,
     kind: z.literal('cue'),
@@ -139,7 +149,7 @@ export const ActionSchema = z.discriminatedUnion('kind', [
       z.object({ kind: z.literal('at'), index: whole('Cue', 0, 499) }),
     ]),
   }),
-  z.object({ ...head, kind: z.literal('loop'), to: z.enum(['on', 'off', 'turn']) }),
+  z.object({ ...head, kind: z.literal('loop'), to: z.enum(['on', 'off', 'toggle']) }),
   z.object({ ...head, kind: z.literal('tap') }),
   z.object({ ...head, kind: z.literal('panic') }),
 ]) satisfies z.ZodType<Action>;

@@ -1,10 +1,18 @@
-import type { Command, RecordedEntry, Recording, SentBytes, Show } from '@idle-step/core/engine';
+import {
+  STAGE_VIEWS,
+  type Command,
+  type RecordedEntry,
+  type Recording,
+  type SentBytes,
+  type Show,
+} from '@idle-step/core/engine';
 import { applied, differenceOf, type Change, type Json } from '@idle-step/core/edits';
 import { encode, hex, parseBytes } from '@idle-step/core/midi';
 import { z } from 'zod';
+import { BookmarkSchema } from './bookmark';
 import { readJson, whole } from './numbers';
-import { PresetSchema } from './preset';
-import { RigSchema } from './rig';
+import { PresetSchema, SongTargetSchema } from './preset';
+import { RigSchema, StepGuardMs } from './rig';
 import { SetlistSchema, SongSchema } from './song';
 
 /** What a recording says it is. */
@@ -13,13 +21,15 @@ export const RECORDING_FORMAT = 'idle-step-recording';
 const At = z.number().min(0);
 const Text = z.string().max(200);
 const Value = z.number();
-const Way = z.enum(['next', 'previous']);
 const Turn = z.union([z.enum(['up', 'down']), z.object({ bankId: Text })]);
 
 const CommandSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('scene'), to: z.enum(['next', 'previous', 'again']) }),
   z.object({ kind: z.literal('go'), songIndex: whole('Song', 0, 9999), sceneIndex: whole('Scene', 0, 199) }),
-  z.object({ kind: z.literal('song'), to: Way }),
+  z.object({ kind: z.literal('song'), to: SongTargetSchema }),
+  z.object({ kind: z.literal('show'), to: z.enum(['begin', 'end', 'next', 'previous']) }),
+  z.object({ kind: z.literal('view'), to: z.enum(['next', 'previous', ...STAGE_VIEWS]) }),
+  z.object({ kind: z.literal('key'), number: whole('Key', 0, 127), isDown: z.boolean() }),
   z.object({ kind: z.literal('bank'), boardId: Text, to: Turn }),
   z.object({ kind: z.literal('page'), boardId: Text, groupId: Text, to: Turn }),
   z.object({ kind: z.literal('switch'), controlId: Text, velocity: Value }),
@@ -28,18 +38,20 @@ const CommandSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('lamps') }),
   z.object({ kind: z.literal('set'), functionId: Text, value: Value }),
   z.object({ kind: z.literal('tap') }),
-  z.object({ kind: z.literal('line'), to: z.enum(['start', 'continue', 'stop', 'turn']) }),
+  z.object({ kind: z.literal('line'), to: z.enum(['start', 'continue', 'stop', 'toggle']) }),
   z.object({ kind: z.literal('cue'), index: whole('Cue', 0, 499) }),
   z.object({ kind: z.literal('locate'), beat: At }),
-  z.object({ kind: z.literal('loop'), to: z.enum(['on', 'off', 'turn']) }),
+  z.object({ kind: z.literal('loop'), to: z.enum(['on', 'off', 'toggle']) }),
   z.object({
     kind: z.literal('route'),
     routeId: Text,
     part: z.enum(['route', 'gate']),
-    to: z.enum(['on', 'off', 'turn']),
+    to: z.enum(['on', 'off', 'toggle']),
   }),
   z.object({ kind: z.literal('learn'), on: z.boolean() }),
   z.object({ kind: z.literal('port-lost'), portId: Text }),
+  z.object({ kind: z.literal('port-found'), portId: Text, isToldAgain: z.boolean() }),
+  z.object({ kind: z.literal('resume'), bookmark: BookmarkSchema, awayMs: At }),
   z.object({ kind: z.literal('panic') }),
 ]) satisfies z.ZodType<Command>;
 
@@ -59,14 +71,27 @@ const ChangeSchema = z.discriminatedUnion('kind', [
 ]) satisfies z.ZodType<Change>;
 
 /** Shapes only: on the way from one edit to the next a rig may break rules that hold when it is kept. */
-const ShowSchema = z.object({
-  rig: z.object(RigSchema.shape),
+export const ShowSchema = z.object({
+  // Recordings from before steps were guarded have every one of them.
+  rig: z.object({ ...RigSchema.shape, stepGuardMs: StepGuardMs.default(0) }),
   presets: z.array(z.object(PresetSchema.shape)),
+  setId: Text.nullable().optional(),
   setName: z.string(),
   songs: z.array(z.object(SongSchema.shape)),
   entryIds: z.array(Text).optional(),
   leftOut: z.array(z.array(Text)).optional(),
   lengthsS: z.array(z.number().min(0)).optional(),
+  pauses: z
+    .array(
+      z.object({
+        id: Text,
+        kind: z.enum(['break', 'talk']),
+        name: z.string(),
+        lengthS: z.number().min(0),
+        before: whole('Place', 0, 9999),
+      }),
+    )
+    .optional(),
   calls: SetlistSchema.shape.calls.removeDefault().optional(),
 });
 

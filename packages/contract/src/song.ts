@@ -63,7 +63,16 @@ const Tag = z
 
 export const BarNumber = whole('Bar', 1, 9999);
 /** Actions that need a switch that goes down and up, or a board. */
-export const NOT_IN_CUES: ReadonlySet<ActionKind> = new Set(['momentary', 'one-of', 'bank', 'page', 'tap']);
+export const NOT_IN_CUES: ReadonlySet<ActionKind> = new Set([
+  'momentary',
+  'one-of',
+  'bank',
+  'page',
+  'tap',
+  'show',
+  'view',
+  'capture',
+]);
 
 export const CueSchema = z.object({
   id: Id,

@@ -2,10 +2,14 @@ import { type RigWithBoards } from '@idle-step/core/floor';
 import { cableFaults } from '@idle-step/core/gear';
 import type { Routing } from '@idle-step/core/routing';
 import { z } from 'zod';
-import { Id, Name, refuseDoubleIds, refuseDoubles } from '../numbers';
+import { Id, Name, refuseDoubleIds, refuseDoubles, whole } from '../numbers';
 import { RoutingSchema } from '../routing';
 import { DeviceSchema } from './device';
 import { BoardSchema } from './board';
+
+/** A step that comes sooner than this after the same one does not count, in ms. Our own choice. */
+export const STEP_GUARD_MS = 200;
+export const StepGuardMs = whole('Steps apart', 0, 2000, ' ms');
 
 /** A rig with its boards: what one save of the place Rig writes. */
 export const RigSchema = z
@@ -19,8 +23,11 @@ export const RigSchema = z
     cables: z.array(z.object({ id: Id, fromPortId: Id, toPortId: Id })).max(1000),
     boards: z.array(BoardSchema).max(100),
     routing: RoutingSchema.default({ lines: [], routes: [], othersTo: [] }),
+    stepGuardMs: StepGuardMs.default(STEP_GUARD_MS),
   })
-  .superRefine(checkReferences) satisfies z.ZodType<RigWithBoards & { readonly routing: Routing }>;
+  .superRefine(checkReferences) satisfies z.ZodType<
+  RigWithBoards & { readonly routing: Routing; readonly stepGuardMs: number }
+>;
 
 export type RigDoc = z.infer<typeof RigSchema>;
 export type DeviceDoc = RigDoc['devices'][number];

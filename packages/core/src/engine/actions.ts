@@ -8,20 +8,21 @@ import { delayMsOf, putOff } from './delayed';
 import type { LiveNote } from './events';
 import type { Origin } from './liveState';
 import { goToCue, runLine, switchLoop } from './line';
-import { goToScene, goToSong } from './navigate';
+import { goToScene, goToSongAt } from './navigate';
 import { panic } from './panic';
 import { plainMessage } from './plainMessage';
 import { startRamp } from './ramps';
 import { allDrivenBy } from './drivenBy';
 import { switchRoute } from './routes';
+import { isDoubled } from './stepGuard';
 import { takeTap } from './tempo';
 import { send, setFunction, type Live } from './live';
 import { changeBank, changePage } from './pages';
-import { placeOf } from './world';
+import { turnView, walkSet, wantCapture } from './setRun';
 
 /** Does an action now, or puts it off for its delay. */
 export function start(live: Live, from: Origin, action: Action): void {
-  if (action.isOff) return;
+  if (action.isOff || isDoubled(live, from, action)) return;
   if (delayMsOf(live, action) === 0) act(live, from, action);
   else putOff(live, from, action);
 }
@@ -89,7 +90,16 @@ function act(live: Live, from: Origin, action: Action): void {
       goToScene(live, action.to);
       return;
     case 'song':
-      goToSong(live, placeOf(live.world, live.state).songIndex + (action.to === 'next' ? 1 : -1), 'first');
+      goToSongAt(live, action.to);
+      return;
+    case 'show':
+      walkSet(live, action.to);
+      return;
+    case 'view':
+      turnView(live, action.to);
+      return;
+    case 'capture':
+      wantCapture(live);
       return;
     case 'line':
       runLine(live, action.to);

@@ -156,6 +156,7 @@ describe('a lamp', () => {
     line: null,
     held: {},
     routes: NO_ROUTE_MEMORY,
+    run: null,
   };
   it.each([
     [{ kind: 'toggle', functionId: 'echo' }, true],

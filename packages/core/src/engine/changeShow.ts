@@ -4,7 +4,14 @@ import { CLOCKS_A_BEAT, retimedClocks } from './clockTimes';
 import { advance } from './advance';
 import { finish } from './finish';
 import type { Effect } from './events';
-import { initialState, type LineState, type LiveState, type PedalEnd, type Position } from './liveState';
+import {
+  initialState,
+  type LineState,
+  type LiveState,
+  type PedalEnd,
+  type Position,
+  type SetRun,
+} from './liveState';
 import { lineBeat } from './lineTimes';
 import { cut, keepRun, sendModulation } from './routes';
 import { retimed } from './rampTimes';
@@ -134,6 +141,7 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
       partId: world.songs[songIndex]?.parts[partIndex ?? -1]?.id ?? null,
     },
     tempo: song ? { ...state.tempo, bpm, beatsPerBar: song.beatsPerBar } : state.tempo,
+    run: stayingRun(before, world, state.run),
     banks,
     pages,
     contacts: ofControls(state.contacts),
@@ -156,7 +164,16 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
     ticksHeardMs: stayingTicks(before, world, state),
     pending: state.pending.filter((p) => world.functions.has(p.functionId)),
     sounding: state.sounding.filter((n) => world.portIds.has(n.portId)),
+    lostPorts: state.lostPorts.filter((id) => world.portIds.has(id)),
+    hung: state.hung.filter((n) => world.portIds.has(n.portId)),
   };
+}
+
+/** A set runs on while it is the same one; a break that was taken out of it is over. */
+function stayingRun(before: World, world: World, run: SetRun | null): SetRun | null {
+  if (!run || before.show.setId !== world.show.setId) return null;
+  const isThere = world.show.pauses?.some((p) => p.id === run.pauseId) ?? false;
+  return isThere ? run : { ...run, pauseId: null, pausedAtMs: null };
 }
 
 const hasCue = (world: World, entryId: string | null, cueId: string): boolean =>

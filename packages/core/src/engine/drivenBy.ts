@@ -37,6 +37,28 @@ export const allDrivenBy = (world: World, portId: string, message: Message): rea
     return value === null ? [] : [{ reached, value }];
   });
 
+/**
+ * What a message that comes in by a port reports: every function that is told by it, with its value.
+ * @param sequence what the message completes together with those before it, where that is known.
+ */
+export function reportsOf(
+  world: World,
+  portId: string,
+  message: Message,
+  sequence: Sequence | null = null,
+): readonly Driven[] {
+  const reports = world.reports.get(portId);
+  if (!reports) return NO_REPORTS;
+  let told: Driven[] | null = null;
+  for (const reached of reports) {
+    const value = readFunction(reached.device, reached.fn, message, sequence);
+    if (value !== null) (told ??= []).push({ reached, value });
+  }
+  return told ?? NO_REPORTS;
+}
+
+const NO_REPORTS: readonly Driven[] = [];
+
 const candidates = (world: World, portId: string, message: Message): readonly Reached[] =>
   driveTable(world, portId).get(keyOf(message)) ?? NONE;
 

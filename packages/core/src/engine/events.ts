@@ -1,6 +1,8 @@
-import type { Lamp } from '../floor';
+import type { Lamp, SongTarget } from '../floor';
 import type { Message } from '../midi';
 import type { Passage } from '../routing';
+import type { StageView } from './liveState';
+import type { Bookmark } from './bookmark';
 
 /** When something happened, in ms, monotonic, on whatever clock the host keeps. */
 type Timed = {
@@ -34,7 +36,12 @@ export type Command =
   | { readonly kind: 'scene'; readonly to: 'next' | 'previous' | 'again' }
   /** A scene by its place in the sheet. */
   | { readonly kind: 'go'; readonly songIndex: number; readonly sceneIndex: number }
-  | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
+  | { readonly kind: 'song'; readonly to: SongTarget }
+  /** Begins or ends the set, or goes on or back in it. */
+  | { readonly kind: 'show'; readonly to: 'begin' | 'end' | 'next' | 'previous' }
+  | { readonly kind: 'view'; readonly to: 'next' | 'previous' | StageView }
+  /** A key of the computer, by its usage number, goes down or up. */
+  | { readonly kind: 'key'; readonly number: number; readonly isDown: boolean }
   | { readonly kind: 'bank'; readonly boardId: string; readonly to: PageTarget }
   /** A page of a group. */
   | { readonly kind: 'page'; readonly boardId: string; readonly groupId: string; readonly to: PageTarget }
@@ -49,23 +56,30 @@ export type Command =
   | { readonly kind: 'set'; readonly functionId: string; readonly value: number }
   | { readonly kind: 'tap' }
   /** Runs the time line of the song in play, or stops it. */
-  | { readonly kind: 'line'; readonly to: 'start' | 'continue' | 'stop' | 'turn' }
+  | { readonly kind: 'line'; readonly to: 'start' | 'continue' | 'stop' | 'toggle' }
   /** Goes to a cue by its place in time, from 0, and does what it says. */
   | { readonly kind: 'cue'; readonly index: number }
   /** Brings the time line of the song in play to a beat of it, from 0. */
   | { readonly kind: 'locate'; readonly beat: number }
-  | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'turn' }
-  /** A route or its gate is switched by hand; `turn` is the other way than it is. */
+  | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'toggle' }
+  /** A route or its gate is switched by hand; `toggle` is the other way than it is. */
   | {
       readonly kind: 'route';
       readonly routeId: string;
       readonly part: 'route' | 'gate';
-      readonly to: 'on' | 'off' | 'turn';
+      readonly to: 'on' | 'off' | 'toggle';
     }
   /** Learning a control begins or ends: meanwhile what is pressed does nothing. */
   | { readonly kind: 'learn'; readonly on: boolean }
   /** A port was unplugged: what it holds ends. */
   | { readonly kind: 'port-lost'; readonly portId: string }
+  /**
+   * A port is there: for the first time, or again. What could not be ended while it was away ends; where it is told
+   * again, what the scene in play says of what lies behind it is sent once more.
+   */
+  | { readonly kind: 'port-found'; readonly portId: string; readonly isToldAgain: boolean }
+  /** The page was away: the evening goes on where it stood, and nothing is sent. */
+  | { readonly kind: 'resume'; readonly bookmark: Bookmark; readonly awayMs: number }
   | { readonly kind: 'panic' };
 
 /** What the host has to do, in this order. */
@@ -74,6 +88,8 @@ export type Effect =
       readonly kind: 'send';
       /** When it leaves. */
       readonly atMs: number;
+      /** When it was to leave: what it follows from was due, or arrived, then. */
+      readonly dueMs: number;
       readonly portId: string;
       readonly message: Message;
       /** The function it drives, where one does. */
@@ -84,6 +100,8 @@ export type Effect =
   /** What a route did with a message that came by a port. */
   | ({ readonly kind: 'routed'; readonly portId: string } & Passage)
   | { readonly kind: 'lamp'; readonly controlId: string; readonly lamp: Lamp }
+  /** How the rig stands now belongs into a scene: the host asks `captureFor` and keeps it. */
+  | { readonly kind: 'capture'; readonly songId: string; readonly sceneId: string }
   /** Step again with a tick at this time, which is later than now. */
   | { readonly kind: 'wake'; readonly atMs: number }
   | { readonly kind: 'note'; readonly note: LiveNote };
@@ -116,6 +134,13 @@ export type LiveNote =
   /** There is no cue to go to. */
   | { readonly code: 'no-such-cue' }
   | { readonly code: 'no-loop' }
+  | { readonly code: 'set-began' | 'set-ended' | 'set-runs' | 'set-runs-not' | 'no-scene' }
+  /** What stood otherwise than the scene said is part of it now, or could not be kept. */
+  | { readonly code: 'captured'; readonly count: number }
+  | { readonly code: 'capture-lost' }
+  | { readonly code: 'pause'; readonly pauseId: string; readonly name: string }
+  /** A step so soon after the one before that it counts as the same. */
+  | { readonly code: 'double-step'; readonly afterMs: number }
   | { readonly code: 'cue'; readonly cueId: string; readonly name: string }
   /** The clock that is followed has stopped coming, or comes again. */
   | { readonly code: 'clock-lost' | 'clock-found'; readonly portId: string }

@@ -12,5 +12,8 @@ export * from './routeConditions';
 export * from './drivenBy';
 export * from './replay';
 export * from './changeShow';
+export type { Bookmark } from './bookmark';
+export { BOOKMARKED, bookmarkOf } from './resume';
+export { nextThing, pauseNow, setClock, type Ahead, type SetClock } from './setRun';
 export { EndlessMoment } from './advance';
 export { lineBeat } from './lineTimes';

@@ -27,6 +27,7 @@ type Known = Pick<
   | 'evens'
   | 'held'
   | 'routes'
+  | 'run'
 >;
 
 /** How the lamp of a control was told to shine last. */
@@ -118,9 +119,13 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
     }
     case 'momentary':
       return state.values[action.functionId] === action.down;
+    case 'show':
+      return action.to === 'begin' ? state.run !== null : down;
     case 'message':
     case 'arm-step':
     case 'raw':
+    case 'view':
+    case 'capture':
     case 'song':
     case 'cue':
     case 'tap':

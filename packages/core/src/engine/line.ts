@@ -15,14 +15,14 @@ import { placeOf, type WorldSong } from './world';
 const BEFORE = 1e-9;
 
 /** Runs or stops the time line of the song in play. */
-export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'turn'): void {
+export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'toggle'): void {
   const song = songInPlay(live);
   if (!song) {
     live.note({ code: 'no-songs' });
     return;
   }
   const line = lineOf(live, song);
-  const wanted = to !== 'turn' ? to : line.isRunning ? 'stop' : 'continue';
+  const wanted = to !== 'toggle' ? to : line.isRunning ? 'stop' : 'continue';
   switch (wanted) {
     case 'stop':
       live.state.line = { ...line, beat: lineBeat(live.world, line, live.nowMs), isRunning: false };
@@ -40,14 +40,14 @@ export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'turn'):
 }
 
 /** Plays the loop again and again, or goes on after it. */
-export function switchLoop(live: Live, to: 'on' | 'off' | 'turn'): void {
+export function switchLoop(live: Live, to: 'on' | 'off' | 'toggle'): void {
   const song = songInPlay(live);
   if (!song?.line.loop) {
     live.note({ code: 'no-loop' });
     return;
   }
   const line = lineOf(live, song);
-  live.state.line = { ...line, isLooping: to === 'turn' ? !line.isLooping : to === 'on' };
+  live.state.line = { ...line, isLooping: to === 'toggle' ? !line.isLooping : to === 'on' };
 }
 
 /** Goes to a cue of the song in play, by its place in time, and does what it says; the line runs on if it ran. */
@@ -121,7 +121,7 @@ function restore(live: Live, cueId: string, action: Action): void {
       putOff(live, originOf(cueId), { ...now, time: { amount: 0, unit: 's' } });
       return;
     case 'route':
-      if (now.to !== 'turn') putOff(live, originOf(cueId), now);
+      if (now.to !== 'toggle') putOff(live, originOf(cueId), now);
       return;
     default:
       return;

@@ -23,6 +23,17 @@ export type Position = {
   readonly partId: string | null;
 };
 
+/** A set that was begun and not ended yet, and the break or talk that it stands in, and since when. */
+export type SetRun = {
+  readonly startedAtMs: number;
+  readonly pauseId: string | null;
+  readonly pausedAtMs: number | null;
+};
+
+/** What the stage can show large: the scene, the labels of the switches, the running order, or the song with its scenes. */
+export const STAGE_VIEWS = ['scene', 'labels', 'order', 'song'] as const;
+export type StageView = (typeof STAGE_VIEWS)[number];
+
 export type Tempo = { readonly bpm: number; readonly beatsPerBar: number; readonly originMs: number };
 
 /**
@@ -97,6 +108,11 @@ export type LiveState = {
   readonly position: Position;
   readonly tempo: Tempo;
   readonly songStartedAtMs: number | null;
+  /** The set while it runs, `null` before and after. */
+  readonly run: SetRun | null;
+  readonly view: StageView;
+  /** When each action that must not be doubled was done last, by action; kept only where steps are guarded. */
+  readonly steppedMs: Readonly<Record<string, number>>;
   /** Times of the last taps, oldest first. */
   readonly taps: readonly number[];
   /** What each function was last told or reported, by function. */
@@ -147,6 +163,10 @@ export type LiveState = {
   readonly portFreeFromMs: Readonly<Record<string, number>>;
   /** Notes that were sent on and not yet off, as `port/channel/note`. */
   readonly sounding: readonly SoundingNote[];
+  /** Ports that were unplugged. */
+  readonly lostPorts: readonly string[];
+  /** Notes that were ended while their port was away, so that their ends were not heard. */
+  readonly hung: readonly SoundingNote[];
   /** What was heard of bank, parameter and 14-bit sequences, by arrival port. */
   readonly sequences: Readonly<Record<string, SequenceMemory>>;
   readonly routes: RouteMemory;
@@ -164,6 +184,9 @@ export function initialState(world: World, atMs: number): LiveState {
     position: { entryId: null, sceneId: null, partId: null },
     tempo: { bpm: song?.tempoBpm ?? DEFAULT_BPM, beatsPerBar: song?.beatsPerBar ?? 4, originMs: atMs },
     songStartedAtMs: null,
+    run: null,
+    view: 'scene',
+    steppedMs: {},
     taps: [],
     values: {},
     banks: {},
@@ -191,6 +214,8 @@ export function initialState(world: World, atMs: number): LiveState {
     listensFromMs: {},
     portFreeFromMs: {},
     sounding: [],
+    lostPorts: [],
+    hung: [],
     sequences: {},
     routes: NO_ROUTE_MEMORY,
   };
@@ -204,6 +229,9 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   position: s.position,
   tempo: s.tempo,
   songStartedAtMs: s.songStartedAtMs,
+  run: s.run,
+  view: s.view,
+  steppedMs: s.steppedMs,
   taps: s.taps,
   values: s.values,
   banks: s.banks,
@@ -231,6 +259,8 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   listensFromMs: s.listensFromMs,
   portFreeFromMs: s.portFreeFromMs,
   sounding: s.sounding,
+  lostPorts: s.lostPorts,
+  hung: s.hung,
   sequences: s.sequences,
   routes: s.routes,
 });

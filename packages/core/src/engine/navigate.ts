@@ -1,6 +1,14 @@
-import type { SceneTarget } from '../floor';
+import type { SceneTarget, SongTarget } from '../floor';
 import { isUsable } from '../gear';
-import { armedFirst, routeKey, timedWay, type Cell, type RecallTarget, type Scene } from '../show';
+import {
+  armedFirst,
+  routeKey,
+  timedWay,
+  type Cell,
+  type Reached,
+  type RecallTarget,
+  type Scene,
+} from '../show';
 import { changeBank } from './pages';
 import { DEFAULT_BPM } from './liveState';
 import { startGlides, type Glide } from './ramps';
@@ -22,6 +30,12 @@ export function goToScene(live: Live, to: SceneTarget): void {
     case 'at':
       recallScene(live, songIndex, to.index);
       return;
+    case 'again': {
+      const { sceneIndex } = placeOf(live.world, live.state);
+      if (sceneIndex === null) live.note({ code: 'no-scene' });
+      else recallScene(live, songIndex, sceneIndex, { mode: 'all', partIndex });
+      return;
+    }
     case 'is':
       recallScene(
         live,
@@ -44,8 +58,23 @@ export function goToScene(live: Live, to: SceneTarget): void {
   }
 }
 
+/** Goes to a song by where it stands: beside the one in play, that one from its beginning, or by its place. */
+export function goToSongAt(live: Live, to: SongTarget): void {
+  const { songIndex } = placeOf(live.world, live.state);
+  if (to === 'again') {
+    if (live.world.songs[songIndex]) live.state.position = { ...live.state.position, sceneId: null };
+    goToSong(live, songIndex, 'first', 'all');
+  } else if (typeof to === 'object') goToSong(live, to.index, 'first');
+  else goToSong(live, songIndex + (to === 'next' ? 1 : -1), 'first');
+}
+
 /** Goes to a song of the running order and into its first part (or its last, on the way back). */
-export function goToSong(live: Live, songIndex: number, part: 'first' | 'last'): void {
+export function goToSong(
+  live: Live,
+  songIndex: number,
+  part: 'first' | 'last',
+  mode: Wish['mode'] = 'changes',
+): void {
   const song = live.world.songs[songIndex];
   if (!song) {
     live.note({
@@ -53,7 +82,7 @@ export function goToSong(live: Live, songIndex: number, part: 'first' | 'last'):
     });
     return;
   }
-  if (song.parts.length > 0) playPart(live, songIndex, part === 'first' ? 0 : song.parts.length - 1);
+  if (song.parts.length > 0) playPart(live, songIndex, part === 'first' ? 0 : song.parts.length - 1, mode);
   else enterSong(live, songIndex, null, null);
 }
 
@@ -120,6 +149,27 @@ export function recallScene(
   const plan = recall(live, armedFirst(targets), mode);
   startGlides(live, glides);
   live.note({ code: 'recalled', songIndex, sceneIndex, settlesInMs: plan.settledAtMs - live.nowMs });
+}
+
+/** What the scene in play says of everything behind a port is sent again, whatever is known of it; nothing fires. */
+export function recallBehind(live: Live, portId: string): void {
+  recallAnew(live, 'all', ({ path }) => path?.portId === portId);
+}
+
+/** What the scene in play says and is not so, as far as it is known, is sent; nothing fires. */
+export function makeWhole(live: Live): void {
+  recallAnew(live, 'changes', () => true);
+}
+
+function recallAnew(live: Live, mode: 'changes' | 'all', isMeant: (reached: Reached) => boolean): void {
+  const { songIndex, sceneIndex } = placeOf(live.world, live.state);
+  if (sceneIndex === null) return;
+  const targets: RecallTarget[] = [];
+  for (const [functionId, { value }] of live.world.songs[songIndex]!.cells[sceneIndex]!) {
+    const reached = live.world.functions.get(functionId);
+    if (reached && reached.fn.shape.kind !== 'trigger' && isMeant(reached)) targets.push({ reached, value });
+  }
+  if (targets.length > 0) recall(live, armedFirst(targets), mode);
 }
 
 /** Devices that load another program now: whatever else they are to be is set once they have, not on its way. */
@@ -200,6 +250,8 @@ function enterSong(live: Live, songIndex: number, sceneIndex: number | null, par
     const bpm = song.tempoBpm || DEFAULT_BPM;
     setTempo(live, { bpm, beatsPerBar: song.beatsPerBar, originMs: live.nowMs });
   }
+  // What is played ends the break before it.
+  if (state.run?.pauseId) state.run = { ...state.run, pauseId: null, pausedAtMs: null };
   // The time line of another song is over.
   if (state.line && state.line.entryId !== entryId) state.line = null;
   state.position = { entryId, sceneId, partId: parts[partIndex ?? -1]?.id ?? null };

@@ -1,10 +1,12 @@
 import { CONTROLLER, controller, noteOff } from '../midi';
+import { makeWhole } from './navigate';
 import { silenceRoutes } from './routes';
 import { deliver, type Live } from './live';
 
 /**
  * Silences everything now: drops what waits, ends every note that was sent, and on each channel in use behind
- * each port lifts the damper and sends all notes off and all sound off. Settling devices are not waited for.
+ * each port lifts the damper and sends all notes off and all sound off. Settling devices are not waited for. Afterwards
+ * the scene in play is whole again: what was dropped or lifted and is part of it is set once more.
  * Source: MIDI 1.0 Detailed Specification, channel mode messages (from memory).
  */
 export function panic(live: Live): void {
@@ -21,6 +23,8 @@ export function panic(live: Live): void {
     }
   }
   live.note({ code: 'panic' });
+  forgetSilenced(live);
+  makeWhole(live);
 }
 
 /** Nothing fires any more that was still to come: delayed actions, holds, presses that wait for a second one. */
@@ -34,6 +38,18 @@ function dropGestures(live: Live): void {
         ? [[id, { ...held, gesture: { ...held.gesture, isPending: false, holdDone: true } }]]
         : [],
     ),
+  );
+}
+
+/** Dampers that a scene holds were lifted. */
+function forgetSilenced(live: Live): void {
+  const lifted = Object.keys(live.state.values).filter((id) => {
+    const drive = live.world.functions.get(id)?.fn.drive;
+    return drive?.kind === 'controller' && drive.controller === CONTROLLER.damper;
+  });
+  if (lifted.length === 0) return;
+  live.state.values = Object.fromEntries(
+    Object.entries(live.state.values).filter(([id]) => !lifted.includes(id)),
   );
 }
 

@@ -231,7 +231,7 @@ export function playRun({ routing, deeds }: { routing: Routing; deeds: readonly 
         run({
           kind: 'command',
           atMs: nowMs,
-          command: { kind: 'route', routeId: deed.routeId, part: deed.part, to: 'turn' },
+          command: { kind: 'route', routeId: deed.routeId, part: deed.part, to: 'toggle' },
         });
         break;
     }

@@ -66,7 +66,7 @@ const route = (id: string, part: Partial<Route>): Route => ({
   ...part,
 });
 
-const b = makeBoard(2, 0, [[assign('s0', [{ kind: 'route', routeId: 'a', part: 'gate', to: 'turn' }])]]);
+const b = makeBoard(2, 0, [[assign('s0', [{ kind: 'route', routeId: 'a', part: 'gate', to: 'toggle' }])]]);
 
 function showOf(routes: Route[], othersTo: string[] = []): Show {
   const rig = makeRig([b.device, box, processor, host], [cable(out, processorIn)], [b.board]);
@@ -242,7 +242,7 @@ describe('routes and the rest of the rig', () => {
     const p = new Player([route('a', {})]);
     expect(p.do({ kind: 'route', routeId: 'a', part: 'route', to: 'off' })).toEqual([]);
     expect(p.hear(program(0, 1))).toEqual([]);
-    p.do({ kind: 'route', routeId: 'a', part: 'route', to: 'turn' });
+    p.do({ kind: 'route', routeId: 'a', part: 'route', to: 'toggle' });
     expect(isRouteOn(p.state, p.world.routes.byId.get('a')!)).toBe(true);
     p.hear(program(0, 1));
     expect(p.effects.filter((e) => e.kind === 'routed')).toMatchObject([{ routeId: 'a', outcome: 'passed' }]);

@@ -16,7 +16,7 @@ import { deliverAll, route, type Live } from './live';
 /** Switches a route or its gate by hand. A gate that follows something else is left to that. */
 export function switchRoute(
   live: Live,
-  given: { readonly routeId: string; readonly part: 'route' | 'gate'; readonly to: 'on' | 'off' | 'turn' },
+  given: { readonly routeId: string; readonly part: 'route' | 'gate'; readonly to: 'on' | 'off' | 'toggle' },
 ): void {
   const found = live.world.routes.byId.get(given.routeId);
   if (!found) {
@@ -24,7 +24,7 @@ export function switchRoute(
     return;
   }
   const { routes } = live.state;
-  const next = (now: boolean) => (given.to === 'turn' ? !now : given.to === 'on');
+  const next = (now: boolean) => (given.to === 'toggle' ? !now : given.to === 'on');
   live.state.routes =
     given.part === 'route'
       ? { ...routes, switched: { ...routes.switched, [found.id]: next(isRouteOn(live.state, found)) } }
@@ -35,7 +35,7 @@ export function switchRoute(
 }
 
 /** Ends what came by one port, which was unplugged. */
-export const losePort = (live: Live, portId: string): void =>
+export const cutAt = (live: Live, portId: string): void =>
   cut(
     live,
     live.state.routes.begun.filter((h) => h.portId === portId),

@@ -1,6 +1,6 @@
-import { isInForce, readFunction } from '../gear';
 import { NO_SEQUENCES, program, readSequence } from '../midi';
 import type { SongCalls } from '../show';
+import { reportsOf } from './drivenBy';
 import { messageKey, type World } from './world';
 
 /** The program that calls one song of a running order, and what else listens to it. */
@@ -26,9 +26,8 @@ export function songCalls(world: World, calls: SongCalls, songCount: number): re
     for (const { route } of world.routes.sources.get(calls.portId)?.takersOf(message) ?? [])
       faults.push(`The route ${route.name} takes this program, and gets none that calls a song.`);
     const { sequence } = readSequence(NO_SEQUENCES, message);
-    for (const { device, fn } of world.reports.get(calls.portId) ?? [])
-      if (isInForce(device, fn) && readFunction(device, fn, message, sequence) !== null)
-        faults.push(`${device.name} reports its ${fn.name} by this program.`);
+    for (const { reached } of reportsOf(world, calls.portId, message, sequence))
+      faults.push(`${reached.device.name} reports its ${reached.fn.name} by this program.`);
     return { program: number, faults };
   });
 }

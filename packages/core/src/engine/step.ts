@@ -1,22 +1,25 @@
 import { hasActions, isPressed, type BankTarget } from '../floor';
-import { readFunction } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import { hasBegun, letsGo, moveGates } from '../routing';
+import { reportsOf } from './drivenBy';
 import { changeBank, changePage } from './pages';
 import type { Command, Effect, LiveEvent, PageTarget } from './events';
 import type { LiveState } from './liveState';
 import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, turnEncoder } from './moves';
 import { goToCue, hearClock, locate, runLine, switchLoop } from './line';
-import { goToScene, goToSong, recallScene } from './navigate';
+import { goToScene, goToSong, goToSongAt, recallScene } from './navigate';
 import { panic } from './panic';
-import { losePort, moveModulations, switchRoute } from './routes';
+import { findPort, losePort } from './plugs';
+import { moveModulations, switchRoute } from './routes';
+import { resume } from './resume';
+import { turnView, walkSet } from './setRun';
 import { hearSwitch } from './switches';
 import { takeTap } from './tempo';
 import { advance } from './advance';
 import { finish } from './finish';
 import { route, setFunction, Live } from './live';
-import { messageKey, placeOf, sequenceKey, type World, type WorldControl } from './world';
+import { messageKey, sequenceKey, type World, type WorldControl } from './world';
 
 /**
  * The one place where playing is computed: what an event changes, and what the host has to do about it.
@@ -74,10 +77,8 @@ function receive(live: Live, portId: string, message: Message): void {
   routeArrived(live, portId, message);
   if (message.kind === 'poly-pressure' || message.kind === 'channel-pressure')
     hearPressure(live, portId, message);
-  for (const { device, fn } of live.world.reports.get(portId) ?? []) {
-    const value = readFunction(device, fn, message, sequence);
-    if (value !== null && fn.shape.kind !== 'trigger') live.know(fn.id, value);
-  }
+  for (const { reached, value } of reportsOf(live.world, portId, message, sequence))
+    if (reached.fn.shape.kind !== 'trigger') live.know(reached.fn.id, value);
 }
 
 /** A program that calls a song of the running order, from `base` on. @returns whether it was one. */
@@ -167,19 +168,28 @@ function position(message: Message): number {
 }
 
 function command(live: Live, given: Command): void {
-  const { songIndex, sceneIndex, partIndex } = placeOf(live.world, live.state);
   const entry = 'controlId' in given ? live.world.controls.get(given.controlId) : undefined;
   switch (given.kind) {
     case 'scene':
-      if (given.to !== 'again') goToScene(live, { kind: given.to });
-      else if (sceneIndex !== null) recallScene(live, songIndex, sceneIndex, { mode: 'all', partIndex });
+      goToScene(live, { kind: given.to });
       return;
     case 'go':
       recallScene(live, given.songIndex, given.sceneIndex);
       return;
     case 'song':
-      goToSong(live, songIndex + (given.to === 'next' ? 1 : -1), 'first');
+      goToSongAt(live, given.to);
       return;
+    case 'show':
+      walkSet(live, given.to);
+      return;
+    case 'view':
+      turnView(live, given.to);
+      return;
+    case 'key': {
+      const pressed = live.world.keys.get(given.number);
+      if (pressed) hearSwitch(live, pressed, given.isDown ? 127 : 0);
+      return;
+    }
     case 'bank':
       changeBank(live, given.boardId, bankTarget(given.to));
       return;
@@ -224,6 +234,12 @@ function command(live: Live, given: Command): void {
       return;
     case 'port-lost':
       losePort(live, given.portId);
+      return;
+    case 'port-found':
+      findPort(live, given.portId, given.isToldAgain);
+      return;
+    case 'resume':
+      resume(live, given.bookmark, given.awayMs);
       return;
     case 'panic':
       panic(live);

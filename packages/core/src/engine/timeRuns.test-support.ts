@@ -106,7 +106,7 @@ const anyAction = fc
         kind: fc.constant('route'),
         routeId: fc.constant('swell'),
         part: fc.constant('route'),
-        to: fc.constant('turn'),
+        to: fc.constant('toggle'),
       }),
       fc.constant({ kind: 'panic' }),
     ),

@@ -81,9 +81,13 @@ export const CONTROL_MESSAGES = [
   'nrpn',
   'pitch-bend',
   'channel-pressure',
+  'key',
 ] as const;
 
-/** `number` 0–127, coarse halves 0–31, parameters 0–16382; 0 for kinds that have none. */
+/**
+ * `number` 0–127, coarse halves 0–31, parameters 0–16382; 0 for kinds that have none. A `key` is one of the computer's,
+ * by its usage number: see `keyName`.
+ */
 export type ControlMessage = {
   readonly kind: (typeof CONTROL_MESSAGES)[number];
   readonly number: number;

@@ -61,6 +61,8 @@ function field(
 
 const cc = (number: number): ControlMessage => ({ kind: 'controller', number });
 const note = (number: number): ControlMessage => ({ kind: 'note', number });
+const KEY_CAP = { w: 40, h: 48 };
+const key = (number: number): ControlMessage => ({ kind: 'key', number });
 const SWITCH = { w: 112, h: 116 };
 
 /** The first keys of an octave that are black. */
@@ -164,6 +166,31 @@ export const BOARD_SHAPES: readonly BoardShape[] = [
         { w: 46, h: 160 },
       ),
     ],
+  },
+  {
+    kind: 'page-turner',
+    text: 'A page-turning pedal: the keys Page Up and Page Down',
+    name: 'Page pedal',
+    widthMm: 250,
+    heightMm: 144,
+    controls: [
+      control('left', 'footswitch', key(75), 11, 14, SWITCH),
+      control('right', 'footswitch', key(78), 127, 14, SWITCH),
+    ],
+  },
+  {
+    kind: 'computer-keys',
+    text: 'Ten keys of the computer: F1 to F10',
+    name: 'Computer keys',
+    widthMm: 450,
+    heightMm: 70,
+    controls: field(
+      'button',
+      (i) => `F${i + 1}`,
+      key(58),
+      { x: 12, y: 11, columns: 10, rows: 1, gap: 3 },
+      KEY_CAP,
+    ),
   },
   {
     kind: 'sixteen-pads',

@@ -15,6 +15,7 @@ export * from './cellText';
 export * from './layOut';
 export * from './boardShapes';
 export * from './arrange';
+export * from './keys';
 export * from './learn';
 export * from './presetSends';
 export * from './readyPresets';

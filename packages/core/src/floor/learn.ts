@@ -11,10 +11,14 @@ import type { RelativeEncoding } from './encoder';
 import { calibrate } from './travel';
 
 /** A message as it arrived while learning. */
-export type Heard = { readonly atMs: number; readonly portId: string; readonly message: Message };
+type HeardMessage = { readonly atMs: number; readonly portId: string; readonly message: Message };
+
+/** What was heard while learning: a message, or a key of the computer by its usage number. */
+export type Heard = HeardMessage | { readonly atMs: number; readonly key: number; readonly isDown: boolean };
 
 /** Something that was touched, and what it seems to be. */
 export type Candidate = {
+  /** Empty for a key of the computer. */
   readonly portId: string;
   /** 0–15. */
   readonly channel: number;
@@ -82,7 +86,7 @@ export const boundAlready = (
   controls.find(
     (c) =>
       c.id !== exceptId &&
-      (c.channel ?? ownChannel) === channel &&
+      (sends.kind === 'key' || (c.channel ?? ownChannel) === channel) &&
       c.sends.kind === sends.kind &&
       c.sends.number === sends.number,
   ) ?? null;
@@ -91,14 +95,19 @@ export const boundAlready = (
 function groupsOf(heard: readonly Heard[]): Group[] {
   const groups = new Map<string, { group: Omit<Group, 'points'>; points: Point[] }>();
   const memories = new Map<string, SequenceMemory>();
-  const add = (h: Heard, channel: number, sends: ControlMessage, value: number) => {
-    const key = `${h.portId}/${channel}/${sends.kind}/${sends.number}`;
-    const found = groups.get(key) ?? { group: { portId: h.portId, channel, sends }, points: [] };
+  const addAt = (portId: string, atMs: number, channel: number, sends: ControlMessage, value: number) => {
+    const key = `${portId}/${channel}/${sends.kind}/${sends.number}`;
+    const found = groups.get(key) ?? { group: { portId, channel, sends }, points: [] };
     groups.set(key, found);
-    found.points.push({ atMs: h.atMs, value });
+    found.points.push({ atMs, value });
   };
-  const pairs = pairedControllers(heard);
-  for (const h of heard) {
+  const add = ({ portId, atMs }: HeardMessage, channel: number, sends: ControlMessage, value: number) =>
+    addAt(portId, atMs, channel, sends, value);
+  const messages = heard.filter((h) => 'message' in h);
+  const pairs = pairedControllers(messages);
+  for (const h of heard)
+    if ('key' in h) addAt('', h.atMs, 0, { kind: 'key', number: h.key }, h.isDown ? 127 : 0);
+  for (const h of messages) {
     const { message } = h;
     if (UNTOUCHED.has(message.kind) || !('channel' in message)) continue;
     const { memory, sequence } = readSequence(memories.get(h.portId) ?? NO_SEQUENCES, message);
@@ -142,7 +151,7 @@ function groupsOf(heard: readonly Heard[]): Group[] {
 }
 
 /** Controllers below 32 whose number plus 32 nearly always follows them at once: pairs of 14 bits. */
-function pairedControllers(heard: readonly Heard[]): ReadonlySet<string> {
+function pairedControllers(heard: readonly HeardMessage[]): ReadonlySet<string> {
   const coarse = new Map<string, { count: number; followed: number; lastMs: number; isOpen: boolean }>();
   for (const { atMs, portId, message } of heard) {
     if (message.kind !== 'controller' || message.controller > 63) continue;
@@ -193,6 +202,7 @@ function asSwitch(group: Group, wanted: ControlKind, asks: readonly number[]): C
     score: score + fits,
     hardware: { ...hardware, ...part },
   });
+  if (group.sends.kind === 'key') return known('key of the computer', {}, null, 5);
   if (group.sends.kind === 'program') return known('switch that sends a program', { edge: 'down' }, null, 3);
   if (distinct.size === 1)
     return points.length < 2
@@ -251,7 +261,7 @@ function asMoved(group: Group, wanted: ControlKind): Candidate | null {
     sends: group.sends,
     count: group.points.length,
   };
-  if (group.sends.kind === 'note' || group.sends.kind === 'program') return null;
+  if (['note', 'program', 'key'].includes(group.sends.kind)) return null;
   const turned = wanted === 'encoder' || wanted === 'knob' ? relativeOf(group, values) : null;
   if (turned)
     return {

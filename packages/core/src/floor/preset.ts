@@ -33,7 +33,7 @@ type ActionBody =
       readonly kind: 'route';
       readonly routeId: string;
       readonly part: 'route' | 'gate';
-      readonly to: 'on' | 'off' | 'turn';
+      readonly to: 'on' | 'off' | 'toggle';
     }
   /** Arms exactly the track after or before the one that is armed, in the order of the chart, round at the ends. */
   | { readonly kind: 'arm-step'; readonly deviceId: string; readonly to: 'next' | 'previous' }
@@ -70,13 +70,19 @@ type ActionBody =
   | { readonly kind: 'bank'; readonly to: BankTarget }
   | { readonly kind: 'page'; readonly groupId: string; readonly to: BankTarget }
   | { readonly kind: 'scene'; readonly to: SceneTarget }
-  | { readonly kind: 'song'; readonly to: 'next' | 'previous' }
+  | { readonly kind: 'song'; readonly to: SongTarget }
+  /** Begins or ends the set, or goes on or back in it by whatever comes: a scene, a song, a break, its end. */
+  | { readonly kind: 'show'; readonly to: 'begin' | 'end' | 'next' | 'previous' }
+  /** Turns what the stage shows. */
+  | { readonly kind: 'view'; readonly to: 'next' | 'previous' }
+  /** Takes over into the scene in play how the rig stands now. */
+  | { readonly kind: 'capture' }
   /** Runs the time line of the song in play from its beginning, from where it stands, or stops it there. */
-  | { readonly kind: 'line'; readonly to: 'start' | 'continue' | 'stop' | 'turn' }
+  | { readonly kind: 'line'; readonly to: 'start' | 'continue' | 'stop' | 'toggle' }
   /** Goes to a cue of the song in play and does what it says. */
   | { readonly kind: 'cue'; readonly to: Target }
   /** Plays the loop of the song in play again and again, or goes on after it. */
-  | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'turn' }
+  | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'toggle' }
   | { readonly kind: 'tap' }
   | { readonly kind: 'panic' };
 
@@ -115,8 +121,15 @@ export type BankTarget =
 export type Target =
   { readonly kind: 'next' } | { readonly kind: 'previous' } | { readonly kind: 'at'; readonly index: number };
 
-/** Next after a song's last scene is the next song's first. A cue names a scene of its own song. */
-export type SceneTarget = Target | { readonly kind: 'is'; readonly sceneId: string };
+/**
+ * Next after a song's last scene is the next song's first. A cue names a scene of its own song. Again is the scene in
+ * play, with everything that it says.
+ */
+export type SceneTarget =
+  Target | { readonly kind: 'is'; readonly sceneId: string } | { readonly kind: 'again' };
+
+/** Of the running order: beside the song in play, that song from its beginning, or by its place from 0. */
+export type SongTarget = 'next' | 'previous' | 'again' | { readonly index: number };
 
 /** What a pedal drives: heel gives `from`, toe gives `to`, in the function's values; swapped when inverted. */
 export type Sweep = SweepShape & (FunctionSweep | PlainSweep);

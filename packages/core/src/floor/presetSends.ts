@@ -16,7 +16,7 @@ import type { Board, Control, RigWithBoards, SentKind } from './board';
 import { feelOf } from './feel';
 import { isTurnedRound } from './lampRule';
 import { ACTION_LISTS, type ActionListName } from './gesture';
-import { pagesOf, plainRow, type Action, type Assignment, type Preset } from './preset';
+import { pagesOf, plainRow, type Action, type Assignment, type Preset, type SongTarget } from './preset';
 
 /** One message that a preset can send, and what is odd about it. */
 export type Sent = {
@@ -143,8 +143,8 @@ function rowOf(action: Action, known: Known): Row {
     case 'route':
       return nothing(
         action.part === 'gate'
-          ? `${{ on: 'opens', off: 'closes', turn: 'turns' }[action.to]} a gate`
-          : `switches a route${action.to === 'turn' ? '' : ` ${action.to}`}`,
+          ? `${{ on: 'opens', off: 'closes', toggle: 'opens or closes' }[action.to]} a gate`
+          : `switches a route${action.to === 'toggle' ? '' : ` ${action.to}`}`,
       );
     case 'raw':
       return { ...nothing('raw bytes'), message: `${action.bytes.length} raw bytes` };
@@ -172,23 +172,41 @@ function rowOf(action: Action, known: Known): Row {
           : null,
       );
     case 'song':
-      return nothing(`goes to the ${action.to} song`);
+      return nothing(songDeed(action.to));
+    case 'show':
+      return nothing(SHOW_DEEDS[action.to]);
+    case 'view':
+      return nothing(`turns the stage to the ${action.to} view`);
+    case 'capture':
+      return nothing('captures how the rig stands into the scene');
     case 'line':
       return nothing(
-        action.to === 'turn' ? 'runs or stops the time line' : `${LINE_DEEDS[action.to]} the time line`,
+        action.to === 'toggle' ? 'runs or stops the time line' : `${LINE_DEEDS[action.to]} the time line`,
       );
     case 'cue':
       return nothing(
         action.to.kind === 'at' ? `goes to cue ${action.to.index + 1}` : `goes to the ${action.to.kind} cue`,
       );
     case 'loop':
-      return nothing(action.to === 'turn' ? 'switches the loop' : `switches the loop ${action.to}`);
+      return nothing(action.to === 'toggle' ? 'switches the loop' : `switches the loop ${action.to}`);
     case 'tap':
       return nothing('taps the tempo');
     case 'panic':
       return nothing('panic');
   }
 }
+
+function songDeed(to: SongTarget): string {
+  if (typeof to === 'object') return `goes to song ${to.index + 1}`;
+  return to === 'again' ? 'begins the song again' : `goes to the ${to} song`;
+}
+
+const SHOW_DEEDS = {
+  begin: 'begins the set',
+  end: 'ends the set',
+  next: 'goes to the next thing of the set',
+  previous: 'goes to the thing before in the set',
+} as const;
 
 const LINE_DEEDS = { start: 'starts', continue: 'continues', stop: 'stops' } as const;
 
@@ -400,6 +418,9 @@ function sentKind(action: Action): SentKind | 'host' | null {
     case 'route':
     case 'scene':
     case 'song':
+    case 'show':
+    case 'view':
+    case 'capture':
     case 'line':
     case 'cue':
     case 'loop':

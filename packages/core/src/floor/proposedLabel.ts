@@ -73,17 +73,25 @@ function actionLabel(
         : `${action.kind === 'bank' ? 'Bank' : 'Page'} ${action.to.kind}`;
     case 'scene':
       if (action.to.kind === 'is') return 'Scene';
+      if (action.to.kind === 'again') return 'Scene again';
       if (action.to.kind !== 'at') return action.to.kind === 'next' ? 'Next' : 'Back';
       return sceneName(action.to.index) ?? `Scene ${action.to.index + 1}`;
     case 'song':
-      return action.to === 'next' ? 'Next song' : 'Previous song';
+      if (typeof action.to === 'object') return `Song ${action.to.index + 1}`;
+      return { next: 'Next song', previous: 'Previous song', again: 'Song again' }[action.to];
+    case 'show':
+      return { begin: 'Begin', end: 'End', next: 'On', previous: 'Back' }[action.to];
+    case 'view':
+      return action.to === 'next' ? 'Next view' : 'View back';
+    case 'capture':
+      return 'Capture';
     case 'line':
-      return { start: 'Start', continue: 'Continue', stop: 'Stop', turn: 'Run' }[action.to];
+      return { start: 'Start', continue: 'Continue', stop: 'Stop', toggle: 'Run' }[action.to];
     case 'cue':
       if (action.to.kind === 'at') return `Cue ${action.to.index + 1}`;
       return action.to.kind === 'next' ? 'Next cue' : 'Cue back';
     case 'loop':
-      return action.to === 'turn' ? 'Loop' : `Loop ${action.to}`;
+      return action.to === 'toggle' ? 'Loop' : `Loop ${action.to}`;
     case 'tap':
       return 'Tap';
     case 'panic':

@@ -26,9 +26,23 @@ export function deedWords(world: World, action: Action): string {
       if (action.to.kind === 'is') return `go to ${sceneName(world, action.to.sceneId)}`;
       return action.to.kind === 'at'
         ? `go to scene ${action.to.index + 1}`
-        : `go to the ${action.to.kind} scene`;
+        : action.to.kind === 'again'
+          ? 'recall the scene again'
+          : `go to the ${action.to.kind} scene`;
     case 'song':
-      return `go to the ${action.to} song`;
+      if (typeof action.to === 'object') return `go to song ${action.to.index + 1}`;
+      return action.to === 'again' ? 'begin the song again' : `go to the ${action.to} song`;
+    case 'show':
+      return {
+        begin: 'begin the set',
+        end: 'end the set',
+        next: 'go on in the set',
+        previous: 'go back in the set',
+      }[action.to];
+    case 'view':
+      return `turn to the ${action.to} view`;
+    case 'capture':
+      return 'capture into the scene';
     case 'bank':
       return 'turn the bank';
     case 'page':
@@ -44,11 +58,11 @@ export function deedWords(world: World, action: Action): string {
     case 'route':
       return `switch ${action.part === 'gate' ? 'the gate of ' : ''}${world.routes.byId.get(action.routeId)?.name ?? 'a route that is gone'}`;
     case 'line':
-      return action.to === 'turn' ? 'run or stop the time line' : `${action.to} the time line`;
+      return action.to === 'toggle' ? 'run or stop the time line' : `${action.to} the time line`;
     case 'cue':
       return action.to.kind === 'at' ? `go to cue ${action.to.index + 1}` : `go to the ${action.to.kind} cue`;
     case 'loop':
-      return action.to === 'turn' ? 'loop on or off' : `loop ${action.to}`;
+      return action.to === 'toggle' ? 'loop on or off' : `loop ${action.to}`;
     case 'tap':
       return 'tap the tempo';
     case 'panic':

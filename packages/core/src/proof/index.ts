@@ -4,3 +4,4 @@ export * from './trace';
 export * from './movers';
 export * from './noteSentence';
 export type { PortNow } from './traceRig';
+export * from './practise';

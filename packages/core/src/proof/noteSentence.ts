@@ -57,6 +57,26 @@ export function noteSentence(note: LiveNote, world: World): string {
     }
     case 'no-such-cue':
       return 'There is no such cue in this song. Its cues stand in Songs, under Time.';
+    case 'set-began':
+      return `The set has begun${world.show.setName ? `: ${world.show.setName}` : ''}.`;
+    case 'set-ended':
+      return 'The set has ended.';
+    case 'set-runs':
+      return 'The set runs already.';
+    case 'set-runs-not':
+      return 'The set does not run: begin it first.';
+    case 'captured':
+      return note.count === 0
+        ? 'The scene says already how everything stands.'
+        : `Captured: ${note.count} ${note.count === 1 ? 'value' : 'values'} taken into the scene.`;
+    case 'capture-lost':
+      return 'Nothing was captured: the song was not fetched from the server since this page was opened.';
+    case 'no-scene':
+      return 'No scene is in play yet.';
+    case 'pause':
+      return `${note.name}.`;
+    case 'double-step':
+      return `A step ${Math.round(note.afterMs)} ms after the same one did not count. How far apart they have to be is said in Sets.`;
     case 'no-loop':
       return 'This song has no loop. Write one in Songs, under Time.';
     case 'cue':

@@ -216,6 +216,12 @@ const stateWords = (action: Action | undefined): string => {
       return 'switches the route';
     case 'tap':
       return 'sets the tempo';
+    case 'view':
+      return 'turns the view';
+    case 'capture':
+      return 'is kept in the scene';
+    case 'show':
+      return 'walks the set';
     case 'line':
       return 'runs the time line';
     case 'loop':

@@ -5,3 +5,4 @@ export * from './carried';
 export * from './glide';
 export * from './recallPlan';
 export * from './setTimes';
+export * from './evening';

@@ -14,7 +14,15 @@ import {
 /** What a control of a board sends; numbers 0–127, coarse halves 0–31, parameters 0–16382. */
 type Sends = {
   readonly kind:
-    'controller' | 'note' | 'program' | 'controller-14' | 'rpn' | 'nrpn' | 'pitch-bend' | 'channel-pressure';
+    | 'controller'
+    | 'note'
+    | 'program'
+    | 'controller-14'
+    | 'rpn'
+    | 'nrpn'
+    | 'pitch-bend'
+    | 'channel-pressure'
+    | 'key';
   readonly number: number;
 };
 
@@ -53,5 +61,7 @@ function positionMessages(channel: number, { kind, number }: Sends, position: nu
       return [pitchBend(channel, fine)];
     case 'channel-pressure':
       return [channelPressure(channel, coarse)];
+    case 'key':
+      return [];
   }
 }

@@ -41,6 +41,7 @@ function refreshPage(live: Live, boardIndex: number, board: WorldBoard, page: Wo
       live.effects.push({
         kind: 'send',
         atMs: live.leavesMs,
+        dueMs: live.nowMs,
         portId: board.lampPortId,
         message: make(channel, number, lamp.sends ?? usual),
         functionId: null,

@@ -15,6 +15,7 @@ export const LAMP_CAUSES = [
   'latched',
   'held',
   'routes',
+  'run',
 ] as const satisfies readonly (keyof LiveState)[];
 
 type LampCauses = Pick<LiveState, (typeof LAMP_CAUSES)[number]>;
@@ -54,8 +55,8 @@ export class Live {
 
   /** What lamps follow is taken as looked at. */
   rememberLamps(): void {
-    const { values, position, banks, pages, ramps, clocks, line, latched, held, routes } = this.state;
-    this.lampsSeen = { values, position, banks, pages, ramps, clocks, line, latched, held, routes };
+    const { values, position, banks, pages, ramps, clocks, line, latched, held, routes, run } = this.state;
+    this.lampsSeen = { values, position, banks, pages, ramps, clocks, line, latched, held, routes, run };
   }
 
   note(note: LiveNote): void {

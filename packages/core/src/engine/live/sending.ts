@@ -114,7 +114,15 @@ export function deliver(
   functionId: string | null,
   routeId: string | null,
 ): void {
-  live.effects.push({ kind: 'send', atMs: live.leavesMs, portId, message, functionId, routeId });
+  live.effects.push({
+    kind: 'send',
+    atMs: live.leavesMs,
+    dueMs: live.nowMs,
+    portId,
+    message,
+    functionId,
+    routeId,
+  });
   if (message.kind === 'note-on' || message.kind === 'note-off') trackNote(live, portId, message);
 }
 
@@ -222,5 +230,8 @@ function trackNote(
   const { channel, note } = message;
   const same = (n: SoundingNote) => n.portId === portId && n.channel === channel && n.note === note;
   const others = state.sounding.filter((n) => !same(n));
+  // What was sounding when the plug was pulled still does when it is back.
+  if (endsNote(message) && others.length < state.sounding.length && state.lostPorts.includes(portId))
+    state.hung = [...state.hung.filter((n) => !same(n)), { portId, channel, note }];
   state.sounding = endsNote(message) ? others : [...others, { portId, channel, note }];
 }

@@ -75,7 +75,7 @@ export function compileWorld(show: Show): World {
       ? [{ id: fn.id, track: `${device.id}/${fn.arms}`, name: fn.arms, input: fn.input }]
       : [],
   );
-  const { controls, inputs, sequencedInputs } = compileInputs(boards);
+  const { controls, keys, inputs, sequencedInputs } = compileInputs(boards);
   const songs = compileSongs(show, arming);
   return {
     show,
@@ -84,6 +84,7 @@ export function compileWorld(show: Show): World {
     boards,
     boardById: new Map(boards.map((b) => [b.board.id, b])),
     controls,
+    keys,
     inputs,
     sequencedInputs,
     ways,
@@ -189,6 +190,7 @@ function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] 
 
 function compileInputs(boards: readonly WorldBoard[]) {
   const controls = new Map<string, WorldControl>();
+  const keys = new Map<number, WorldControl>();
   const inputs = new Map<string, Map<number, WorldControl>>();
   const sequencedInputs = new Map<string, Map<string, WorldControl>>();
   boards.forEach((worldBoard, boardIndex) => {
@@ -197,7 +199,12 @@ function compileInputs(boards: readonly WorldBoard[]) {
       const entry = { boardIndex, control };
       controls.set(control.id, entry);
       // What a board sends by its own program is no press of a control.
-      if (!path || board.mode === 'standalone') continue;
+      if (board.mode === 'standalone') continue;
+      if (control.sends.kind === 'key') {
+        if (!keys.has(control.sends.number)) keys.set(control.sends.number, entry);
+        continue;
+      }
+      if (!path) continue;
       const channel = control.channel ?? device.channel;
       if (isSequenced(control.sends)) {
         const table = tableAt(sequencedInputs, path.portId);
@@ -210,7 +217,7 @@ function compileInputs(boards: readonly WorldBoard[]) {
       }
     }
   });
-  return { controls, inputs, sequencedInputs };
+  return { controls, keys, inputs, sequencedInputs };
 }
 
 function listAt<V>(map: Map<string, V[]>, key: string): V[] {

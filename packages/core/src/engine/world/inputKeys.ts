@@ -13,7 +13,7 @@ const PROGRAM = 2 << 11;
 const BEND = 3 << 11;
 const PRESSURE = 4 << 11;
 
-/** A number for kind, channel and number of a control's message. */
+/** A number for kind, channel and number of a control's message; a key of the computer has none. */
 export function controlKey(channel: number, { kind, number }: ControlMessage): number {
   const place = (channel << 7) | number;
   switch (kind) {

@@ -24,9 +24,14 @@ import type {
 
 /** What a world is made of, as it is kept. */
 export type Show = {
-  /** Without `routing` what arrives is only heard by controls. */
-  readonly rig: RigWithBoards & { readonly routing?: Routing };
+  /**
+   * Without `routing` what arrives is only heard by controls. `stepGuardMs`: a step that comes sooner after the same one
+   * does not count; 0 and without it every one does.
+   */
+  readonly rig: RigWithBoards & { readonly routing?: Routing; readonly stepGuardMs?: number };
   readonly presets: readonly Preset[];
+  /** The set in play; without it every show is of the same one. */
+  readonly setId?: string | null;
   readonly setName: string;
   /** The songs of the running order; a song may stand in it more than once. */
   readonly songs: readonly Song[];
@@ -34,10 +39,23 @@ export type Show = {
   readonly entryIds?: readonly string[];
   /** Scenes of each place that are not played this evening. */
   readonly leftOut?: readonly (readonly string[])[];
+  /** What lies between the songs, in order. */
+  readonly pauses?: readonly Pause[];
   /** How long each place is planned to be this evening, in seconds; without it as its song says. */
   readonly lengthsS?: readonly number[];
   /** What calls the songs of the running order from outside. */
   readonly calls?: SongCalls | null;
+};
+
+/** A break or talk of the running order. */
+export type Pause = {
+  readonly id: string;
+  readonly kind: 'break' | 'talk';
+  readonly name: string;
+  /** Planned, in seconds. */
+  readonly lengthS: number;
+  /** The place of the song that comes after it, from 0; as many as there are songs where it is the last thing. */
+  readonly before: number;
 };
 
 /** A board with its preset, ready to be looked up. */
@@ -110,6 +128,8 @@ export type World = {
   readonly clockPorts: ReadonlySet<string>;
   /** Where each place of the running order stands, by its id. */
   readonly songAt: ReadonlyMap<string, number>;
+  /** Controls that a key of the computer presses, by its usage number. */
+  readonly keys: ReadonlyMap<number, WorldControl>;
   /** Controls by arrival port, then by `messageKey`. */
   readonly inputs: ReadonlyMap<string, ReadonlyMap<number, WorldControl>>;
   /** Controls whose place comes in several messages, by arrival port, then by `sequenceKey`. */
