@@ -50,7 +50,7 @@ const deed: fc.Arbitrary<Deed> = fc.oneof(
       { kind: 'song', to: 'next' },
       { kind: 'tap' },
       { kind: 'panic' },
-      { kind: 'route', routeId: demoRig.routing.routes[1]!.id, part: 'route', to: 'turn' },
+      { kind: 'route', routeId: demoRig.routing.routes[1]!.id, part: 'route', to: 'toggle' },
     ),
   }),
   fc.constant<Deed>('tick'),

@@ -83,4 +83,29 @@ describe('files of every released form', () => {
     expect(read.sent.length).toBeGreaterThan(3);
     expect(firstDifference(sentBy(read.recording), read.sent)).toBeNull();
   });
+
+  it('a file in which what is switched over has its older word', () => {
+    const [bank] = preset1b.preset.banks;
+    const [assignment] = bank!.assignments;
+    const older = ['route', 'line', 'loop'].map((kind) => ({
+      id: crypto.randomUUID(),
+      kind,
+      to: 'turn',
+      ...(kind === 'route' ? { routeId: demoRig.routing.routes[0]!.id, part: 'gate' } : {}),
+    }));
+    const file = {
+      ...preset1b,
+      preset: {
+        ...preset1b.preset,
+        banks: [{ ...bank, name: 'turn', assignments: [{ ...assignment, press: older }] }],
+      },
+    };
+    const read = readPresetFile(textOf(file), demoRig, demoRig.boards[0]!.id, () => crypto.randomUUID());
+    if (read.error !== undefined) throw new Error(read.error);
+    const [kept] = read.preset.banks;
+    expect(kept!.name).toBe('turn');
+    expect(kept!.assignments[0]!.press.map((a) => ('to' in a ? a.to : null))).toEqual(
+      Array(3).fill('toggle'),
+    );
+  });
 });

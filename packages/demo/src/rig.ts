@@ -345,6 +345,7 @@ export const demoRig: RigDoc = {
   id: RIG_ID,
   name: 'River tour',
   middleC: 3,
+  stepGuardMs: 200,
   devices: [
     plank,
     twig,

@@ -287,7 +287,7 @@ const FAULTS: Fault[] = [
     name: 'a route that is gone',
     plant: (d) =>
       void (d.assignment('far 5').press = [
-        added({ kind: 'route', routeId: 'none', part: 'gate', to: 'turn' }),
+        added({ kind: 'route', routeId: 'none', part: 'gate', to: 'toggle' }),
       ]),
     start: press('far 5'),
     expected: ['route', 'gone'],
