@@ -3,6 +3,7 @@ import { ServeStaticModule } from '@nestjs/serve-static';
 import { DatabaseModule } from './database/database.module';
 import { DemoModule } from './demo/demo.module';
 import { ProblemsController } from './http/problems.controller';
+import { EveningsModule } from './evenings/evenings.module';
 import { HealthModule } from './health/health.module';
 import { PresetsModule } from './presets/presets.module';
 import { RigsModule } from './rigs/rigs.module';
@@ -34,6 +35,7 @@ export class AppModule {
         SongsModule,
         SetsModule,
         WholeRigsModule,
+        EveningsModule,
         HealthModule,
         DemoModule,
         ...page,

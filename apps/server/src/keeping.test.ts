@@ -27,6 +27,7 @@ import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
 import { Schema1763900000000 } from './database/schema.migration';
+import { Toggle1764320000000 } from './database/toggle.migration';
 
 let app: INestApplication;
 let base: string;
@@ -616,6 +617,37 @@ describe('the tables', () => {
     await schema.up(runner);
     expect(await runner.hasTable('scene_value')).toBe(true);
     await source.destroy();
+  });
+
+  it('what was switched over under its older word is written by its new one', async () => {
+    const { doc } = await get<PresetDoc>(`/presets/${demoPresets[0]!.id}`);
+    const loop = { id: crypto.randomUUID(), kind: 'loop', to: 'toggle' } as const;
+    const copy: PresetDoc = {
+      ...doc,
+      id: crypto.randomUUID(),
+      banks: [{ ...doc.banks[0]!, id: crypto.randomUUID(), assignments: [] }],
+      groups: [],
+    };
+    const assignment = { ...doc.banks[0]!.assignments[0]!, press: [loop] };
+    const preset = { ...copy, banks: [{ ...copy.banks[0]!, assignments: [assignment] }] };
+    expect((await call('POST', '/presets', preset)).status).toBe(201);
+    const source = await new DataSource(databaseOptions(databaseUrl)).initialize();
+    const kept = async (): Promise<string> => {
+      const rows = await source.query<{ press: string }[]>(
+        'SELECT `press` FROM `assignment` WHERE `bankId` = ?',
+        [copy.banks[0]!.id],
+      );
+      return JSON.stringify(rows[0]!.press);
+    };
+    const runner = source.createQueryRunner();
+    await new Toggle1764320000000().down(runner);
+    expect(await kept()).toContain('turn');
+    await new Toggle1764320000000().up(runner);
+    expect(await kept()).not.toContain('turn');
+    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(preset);
+    await runner.release();
+    await source.destroy();
+    expect((await call('DELETE', `/presets/${preset.id}`, undefined, from(1))).status).toBe(204);
   });
 
   it('the demo is loaded once and never over what is there', async () => {

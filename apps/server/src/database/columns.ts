@@ -17,4 +17,5 @@ export const OptionalSmallColumn = () => Column({ type: 'tinyint', nullable: tru
 export const FlagColumn = () => Column({ type: 'boolean' });
 export const JsonColumn = () => Column({ type: 'json' });
 export const OptionalJsonColumn = () => Column({ type: 'json', nullable: true });
+export const OptionalTimeColumn = () => Column({ type: 'datetime', precision: 3, nullable: true });
 export const TimeColumn = () => Column({ type: 'datetime', precision: 3 });

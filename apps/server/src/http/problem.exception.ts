@@ -42,3 +42,11 @@ export const versionMissing = (what: string): ProblemException =>
     status: 428,
     detail: `Say which version of the ${what} this change was made from: the header If-Match with the ETag that came with it.`,
   });
+
+export const taken = (why: string): ProblemException =>
+  new ProblemException({
+    type: PROBLEM.taken,
+    title: 'Cannot be stored so',
+    status: 409,
+    detail: `Nothing was stored. ${why}`,
+  });

@@ -1,6 +1,5 @@
-import { PROBLEM } from '@idle-step/contract';
 import type { DataSource, EntityManager } from 'typeorm';
-import { ProblemException } from '../http/problem.exception';
+import { taken, type ProblemException } from '../http/problem.exception';
 
 /** Errors of the database by their number. Source: MariaDB error codes (from memory). */
 const DUPLICATE = 1062;
@@ -49,11 +48,3 @@ function problemOf(number: number | undefined): ProblemException | null {
       return null;
   }
 }
-
-const taken = (why: string): ProblemException =>
-  new ProblemException({
-    type: PROBLEM.taken,
-    title: 'Cannot be stored so',
-    status: 409,
-    detail: `Nothing was stored. ${why}`,
-  });

@@ -21,6 +21,7 @@ export class RigRow {
   @IdColumn() id!: string;
   @TextColumn() name!: string;
   @SmallColumn() middleC!: number;
+  @WholeColumn() stepGuardMs!: number;
   @JsonColumn() othersTo!: unknown;
   @WholeColumn() version!: number;
   @TimeColumn() savedAt!: Date;

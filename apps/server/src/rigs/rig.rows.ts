@@ -45,6 +45,7 @@ export async function readRigs(manager: EntityManager, heads: readonly RigRow[])
     id: head.id,
     name: head.name,
     middleC: head.middleC as RigDoc['middleC'],
+    stepGuardMs: head.stepGuardMs,
     devices: (devicesOf.get(head.id) ?? []).map((d) =>
       readDevice(d, ports.get(d.id) ?? [], functions.get(d.id) ?? []),
     ),

@@ -48,8 +48,8 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     return readRigs(manager, heads);
   }
 
-  protected headOf({ id, name, middleC, routing }: RigDoc) {
-    return { id, name, middleC, othersTo: routing.othersTo };
+  protected headOf({ id, name, middleC, stepGuardMs, routing }: RigDoc) {
+    return { id, name, middleC, stepGuardMs, othersTo: routing.othersTo };
   }
 
   protected writeRows(manager: EntityManager, doc: RigDoc): Promise<void> {
