@@ -1,8 +1,32 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [
+    react(),
+    // The page opens without its server; a newer version waits until it is opened again.
+    VitePWA({
+      registerType: 'prompt',
+      injectRegister: null,
+      manifest: {
+        name: 'Idle Step',
+        short_name: 'Idle Step',
+        description: 'Foot-controlled rigs, hands-free evenings',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#14161a',
+        theme_color: '#14161a',
+        icons: [{ src: '/icon.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api(\/|$)/, /^\/problems(\/|$)/],
+        cleanupOutdatedCaches: true,
+      },
+    }),
+  ],
   css: {
     preprocessorOptions: {
       scss: {

@@ -1,6 +1,7 @@
 import { Navigate, Route, Routes } from 'react-router-dom';
 import { useUndoKeys } from './documents/useUndoKeys';
 import { useSwitchKeys } from './features/frame/useSwitchKeys';
+import { useCapture } from './live/useCapture';
 import { useFeedLive } from './live/useShow';
 import { inPieces } from './ui/inPieces';
 
@@ -44,6 +45,7 @@ export function App() {
   useFeedLive();
   useUndoKeys();
   useSwitchKeys();
+  useCapture();
   return (
     <Routes>
       <Route element={<Framed />}>
@@ -55,9 +57,11 @@ export function App() {
         <Route path="routes/:room?" element={<RoutesPlace />} />
         <Route path="songs/:songId?/:room?" element={<SongsPlace />} />
         <Route path="sets/:setId?" element={<SetsPlace />} />
+        <Route path="sets/:setId/evenings/:eveningId?" element={<SetsPlace room="evenings" />} />
         <Route path="*" element={<Navigate to="/rig" replace />} />
       </Route>
       <Route path="stage" element={<StagePlace />} />
+      <Route path="rehearse" element={<StagePlace isRehearsal />} />
       <Route path="sets/:setId/print" element={<PrintPlace />} />
     </Routes>
   );

@@ -6,6 +6,11 @@ import { App } from './App';
 import { rememberScreen } from './screen/screenSlice';
 import { saveOnLeaving } from './drafts/leaving';
 import { resumeSaving } from './drafts/thisWindow';
+import { bringBack } from './evening/bringBack';
+import { EveningKeeper } from './evening/EveningKeeper';
+import { EveningStore } from './evening/eveningStore';
+import { keepApp } from './evening/keptApp';
+import { EveningContext } from './evening/useEvening';
 import { WindowClock } from './live/clock';
 import { LiveHost } from './live/LiveHost';
 import { browserPorts } from './live/midiPorts';
@@ -16,7 +21,10 @@ import { NoticeHolder } from './ui/useUndoNotice';
 import './theme/index.scss';
 
 const host = new LiveHost(new WindowClock(), browserPorts());
-void host.ports.resume();
+const eveningStore = new EveningStore();
+const evening = new EveningKeeper(host, eveningStore);
+// Ports open once it is known what was held down at them when the page went away.
+void bringBack(host, eveningStore, evening).finally(() => void host.ports.resume());
 saveOnLeaving(store.getState, autosave);
 void resumeSaving(autosave);
 
@@ -29,17 +37,22 @@ store.subscribe(() => {
 });
 
 // The rest of the page comes while nobody waits for it.
-window.setTimeout(() => void fetchRest(), 3000);
+window.setTimeout(() => {
+  void fetchRest();
+  void keepApp(() => host.now().state.run === null);
+}, 3000);
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <Provider store={store}>
       <LiveContext value={host}>
-        <BrowserRouter>
-          <NoticeHolder>
-            <App />
-          </NoticeHolder>
-        </BrowserRouter>
+        <EveningContext value={evening}>
+          <BrowserRouter>
+            <NoticeHolder>
+              <App />
+            </NoticeHolder>
+          </BrowserRouter>
+        </EveningContext>
       </LiveContext>
     </Provider>
   </StrictMode>,

@@ -14,6 +14,7 @@ import { RampFields } from './RampFields';
 import { RawFields } from './RawFields';
 import { RouteFields } from './RouteFields';
 import { CueFields, SceneFields } from './SceneFields';
+import { ShowFields, SongFields } from './SetFields';
 import { StepFields } from './StepFields';
 import { ACTION_KINDS, armsTrack, endsOf, withKind } from './actionKinds';
 import { firstValue } from '../edits/presetEdits';
@@ -151,7 +152,7 @@ function Details({
           label="Does with it"
           value={action.to}
           options={[
-            { value: 'turn', text: 'run or stop' },
+            { value: 'toggle', text: 'run or stop' },
             { value: 'start', text: 'start from the beginning' },
             { value: 'continue', text: 'continue' },
             { value: 'stop', text: 'stop' },
@@ -165,7 +166,7 @@ function Details({
           label="Switches it"
           value={action.to}
           options={[
-            { value: 'turn', text: 'on or off' },
+            { value: 'toggle', text: 'on or off' },
             { value: 'on', text: 'on' },
             { value: 'off', text: 'off' },
           ]}
@@ -173,16 +174,26 @@ function Details({
         />
       );
     case 'song':
+      return <SongFields action={action} onChange={onChange} />;
+    case 'show':
+      return <ShowFields action={action} onChange={onChange} />;
+    case 'view':
       return (
         <Pick
           label="Which"
           value={action.to}
           options={[
-            { value: 'next', text: 'the next' },
-            { value: 'previous', text: 'the one before' },
+            { value: 'next', text: 'the next view' },
+            { value: 'previous', text: 'the view before' },
           ]}
           onPick={(to) => onChange({ ...action, to })}
         />
+      );
+    case 'capture':
+      return (
+        <p className="small muted">
+          What stands otherwise than the scene in play says becomes part of it. It can be undone in Songs.
+        </p>
       );
     case 'panic':
       return (

@@ -27,7 +27,7 @@ export function RouteFields({ world, action, onChange }: Fields<'route'> & { wor
         label="Switches it"
         value={action.to}
         options={[
-          { value: 'turn', text: isGate ? 'open or close' : 'on or off' },
+          { value: 'toggle', text: isGate ? 'open or close' : 'on or off' },
           { value: 'on', text: isGate ? 'open' : 'on' },
           { value: 'off', text: isGate ? 'close' : 'off' },
         ]}

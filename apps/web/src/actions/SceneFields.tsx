@@ -24,6 +24,7 @@ export function SceneFields({ home, action, onChange }: Fields<'scene'> & { home
         value={action.to.kind}
         options={[
           ...WAYS,
+          { value: 'again', text: 'this one again, with all of it' } as const,
           ...(first || action.to.kind === 'is' ? [{ value: 'is', text: 'by name' } as const] : []),
         ]}
         onPick={(kind) =>

@@ -22,11 +22,14 @@ export const ACTION_KINDS: readonly { value: ActionDoc['kind']; text: string }[]
   { value: 'route', text: 'switch a route, layer or gate' },
   { value: 'scene', text: 'go to a scene' },
   { value: 'song', text: 'go to a song' },
+  { value: 'show', text: 'begin, walk or end the set' },
   { value: 'line', text: 'run the time line' },
   { value: 'cue', text: 'go to a cue' },
   { value: 'loop', text: 'switch the loop' },
   { value: 'bank', text: 'turn the bank' },
   { value: 'page', text: 'turn the page of a group' },
+  { value: 'capture', text: 'capture into the scene' },
+  { value: 'view', text: 'turn the view of the stage' },
   { value: 'panic', text: 'panic' },
 ];
 
@@ -119,7 +122,7 @@ function madeAs(
             kind,
             routeId: found.id,
             part: found.gate?.by.kind === 'switch' ? 'gate' : 'route',
-            to: 'turn',
+            to: 'toggle',
           })
         : null;
     }
@@ -164,10 +167,12 @@ function madeAs(
     case 'scene':
       return newAction({ kind, to: { kind: 'next' } });
     case 'song':
+    case 'show':
+    case 'view':
       return newAction({ kind, to: 'next' });
     case 'line':
     case 'loop':
-      return newAction({ kind, to: 'turn' });
+      return newAction({ kind, to: 'toggle' });
     case 'cue':
       return newAction({ kind, to: { kind: 'next' } });
     case 'bank':
@@ -177,6 +182,7 @@ function madeAs(
       return group ? newAction({ kind, groupId: group.id, to: { kind: 'up' } }) : null;
     }
     case 'tap':
+    case 'capture':
     case 'panic':
       return newAction({ kind });
   }

@@ -5,8 +5,8 @@ import { hex, noteName } from '@idle-step/core/midi';
 import { valueWords } from '../words/chartWords';
 
 const ROUTE_WORDS = {
-  route: { on: 'on', off: 'off', turn: 'on or off' },
-  gate: { on: 'open', off: 'closed', turn: 'open or closed' },
+  route: { on: 'on', off: 'off', toggle: 'on or off' },
+  gate: { on: 'open', off: 'closed', toggle: 'open or closed' },
 } as const;
 
 /** What an action is, in words and bytes. */
@@ -69,7 +69,17 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
         bytes: 'sends what the scene changes',
       };
     case 'song':
-      return { title: 'Song', value: action.to, bytes: 'sends its first scene' };
+      return {
+        title: 'Song',
+        value: typeof action.to === 'object' ? String(action.to.index + 1) : action.to,
+        bytes: 'sends its first scene',
+      };
+    case 'show':
+      return { title: 'Set', value: SHOW_WORDS[action.to], bytes: 'sends what comes' };
+    case 'view':
+      return { title: 'View of the stage', value: action.to, bytes: 'sends nothing' };
+    case 'capture':
+      return { title: 'Capture', value: 'into the scene', bytes: 'sends nothing' };
     case 'line':
       return { title: 'Time line', value: LINE_WORDS[action.to], bytes: 'sends what its cues say' };
     case 'cue':
@@ -79,7 +89,11 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
         bytes: 'sends what the cue says',
       };
     case 'loop':
-      return { title: 'Loop', value: action.to === 'turn' ? 'on or off' : action.to, bytes: 'sends nothing' };
+      return {
+        title: 'Loop',
+        value: action.to === 'toggle' ? 'on or off' : action.to,
+        bytes: 'sends nothing',
+      };
     case 'tap':
       return { title: 'Tap', value: 'tempo', bytes: 'sends nothing' };
     case 'panic':
@@ -87,8 +101,10 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
   }
 }
 
+const SHOW_WORDS = { begin: 'begin', end: 'end', next: 'go on', previous: 'go back' } as const;
+
 const LINE_WORDS = {
-  turn: 'run or stop',
+  toggle: 'run or stop',
   start: 'start',
   continue: 'continue',
   stop: 'stop',

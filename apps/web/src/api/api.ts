@@ -1,6 +1,8 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { firstOrAll, loadedAgain, pageUrl } from './lists';
 import type {
+  EveningLine,
+  EveningLog,
   Kept,
   Page,
   ProblemUser,
@@ -31,6 +33,7 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
   refetchOnFocus: true,
   refetchOnReconnect: true,
+  tagTypes: ['evenings'],
   endpoints: (build) => ({
     rigs: build.query<Kept<RigDoc>[], void>({ query: () => 'rigs' }),
     presets: build.query<Kept<PresetDoc>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
@@ -91,6 +94,16 @@ export const api = createApi({
     revision: build.query<Kept<AnyDoc>, { resource: Resource; id: string; version: number }>({
       query: ({ resource, id, version }) => `${resource}/${id}/revisions/${version}`,
     }),
+    /** The evenings of a rig, the last one first. */
+    evenings: build.query<EveningLine[], string>({
+      query: (rigId) => `evenings?rigId=${rigId}`,
+      providesTags: ['evenings'],
+    }),
+    evening: build.query<EveningLog, string>({ query: (id) => `evenings/${id}`, keepUnusedDataFor: 5 }),
+    deleteEvening: build.mutation<void, string>({
+      query: (id) => ({ url: `evenings/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['evenings'],
+    }),
     health: build.query<{ status: 'ok' }, void>({ query: () => 'health' }),
     /** With `takeOut`, what the save removes is also taken out of the documents that use it. */
     saveDoc: build.mutation<
@@ -142,5 +155,8 @@ export const {
   useLazyRevisionsQuery,
   useNameRevisionMutation,
   useLazyRevisionQuery,
+  useEveningsQuery,
+  useEveningQuery,
+  useDeleteEveningMutation,
   useHealthQuery,
 } = api;

@@ -1,5 +1,5 @@
 import type { RigDoc } from '@idle-step/contract';
-import { boundAlready, isPressed, learn, type Candidate, type Control } from '@idle-step/core/floor';
+import { boundAlready, isPressed, keyName, learn, type Candidate, type Control } from '@idle-step/core/floor';
 import { portName } from '@idle-step/core/routing';
 import { useCallback, useEffect, useState } from 'react';
 import { useEdit } from '../drafts/useDocs';
@@ -102,6 +102,10 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
       withLearned(r, boardId, control.id, candidate, swapWith?.id ?? null),
     );
     say(`${control.name} sends ${sentWords(candidate)}: ${candidate.looksLike}.`);
+    if (candidate.sends.kind === 'key') {
+      goOn(queue.slice(1));
+      return;
+    }
     const name = unboundName(candidate.portId);
     const came =
       name === null
@@ -185,7 +189,7 @@ function whyUnheard(rig: RigDoc, unheard: readonly string[], isOpen: boolean): s
 
 /** Example: `CC 20 on channel 16`. */
 export const sentWords = ({ sends, channel }: Pick<Candidate, 'sends' | 'channel'>): string =>
-  `${messageWords(sends)} on channel ${channel + 1}`;
+  sends.kind === 'key' ? messageWords(sends) : `${messageWords(sends)} on channel ${channel + 1}`;
 
 const MESSAGE_WORDS: Record<Candidate['sends']['kind'], string> = {
   controller: 'CC',
@@ -196,12 +200,15 @@ const MESSAGE_WORDS: Record<Candidate['sends']['kind'], string> = {
   nrpn: 'NRPN',
   'pitch-bend': 'pitch bend',
   'channel-pressure': 'channel pressure',
+  key: 'key',
 };
 
 export const messageWords = ({ kind, number }: Candidate['sends']): string =>
   kind === 'pitch-bend' || kind === 'channel-pressure'
     ? MESSAGE_WORDS[kind]
-    : `${MESSAGE_WORDS[kind]} ${number}`;
+    : kind === 'key'
+      ? `the key ${keyName(number)}`
+      : `${MESSAGE_WORDS[kind]} ${number}`;
 
 /** What the person is asked to do with the control. */
 export function askWords({ control, asked, candidates, isQuiet }: Learning): string {

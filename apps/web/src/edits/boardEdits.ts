@@ -70,9 +70,13 @@ export function withNewBoard(
   };
 }
 
+/** Keys of the computer come by no cable. */
+const isKeys = ({ controls }: Pick<BoardShape, 'controls'>): boolean =>
+  controls.length > 0 && controls.every((c) => c.sends.kind === 'key');
+
 const newController = (
   rig: RigDoc,
-  shape: Pick<BoardShape, 'name' | 'text'>,
+  shape: Pick<BoardShape, 'name' | 'text' | 'controls'>,
   isOnScreen: boolean,
 ): RigDoc['devices'][number] => ({
   ...(PLAIN_DEVICE as unknown as RigDoc['devices'][number]),
@@ -83,9 +87,10 @@ const newController = (
   mark: freeMark(rig),
   channel: freeChannel(rig, 'controller'),
   programsShownFrom: 1,
-  ports: isOnScreen
-    ? []
-    : [{ ...PLAIN_PORT, id: newId(), name: 'USB', direction: 'out', link: 'usb', atComputer: true }],
+  ports:
+    isOnScreen || isKeys(shape)
+      ? []
+      : [{ ...PLAIN_PORT, id: newId(), name: 'USB', direction: 'out', link: 'usb', atComputer: true }],
 });
 
 const KIND_NAMES: Record<ControlKind, string> = {

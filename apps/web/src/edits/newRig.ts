@@ -1,4 +1,11 @@
-import { copiedRig, RIG_FILE_FORMAT, RigFileSchema, type RigDoc, type RigFile } from '@idle-step/contract';
+import {
+  copiedRig,
+  RIG_FILE_FORMAT,
+  RigFileSchema,
+  STEP_GUARD_MS,
+  type RigDoc,
+  type RigFile,
+} from '@idle-step/contract';
 
 /** Nothing in it yet. */
 export const emptyRig = (name: string): RigFile => ({
@@ -8,6 +15,7 @@ export const emptyRig = (name: string): RigFile => ({
     id: crypto.randomUUID(),
     name,
     middleC: 3,
+    stepGuardMs: STEP_GUARD_MS,
     devices: [],
     cables: [],
     boards: [],

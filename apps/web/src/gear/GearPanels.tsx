@@ -19,16 +19,17 @@ import {
   type PadInstrumentState,
 } from '@idle-step/core/standins';
 import { useEffect, useState } from 'react';
+import { liveNow } from '../live/liveTime';
 
 /** Pictures a second of something that moves by itself. */
 const FRAMES_PER_S = 12;
 
 /** The time while something moves; it stands still when nothing does. */
 function useNow(isMoving: boolean): number {
-  const [nowMs, setNowMs] = useState(() => performance.now());
+  const [nowMs, setNowMs] = useState(() => liveNow());
   useEffect(() => {
     if (!isMoving) return;
-    const timer = window.setInterval(() => setNowMs(performance.now()), 1000 / FRAMES_PER_S);
+    const timer = window.setInterval(() => setNowMs(liveNow()), 1000 / FRAMES_PER_S);
     return () => window.clearInterval(timer);
   }, [isMoving]);
   return nowMs;

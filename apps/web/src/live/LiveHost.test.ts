@@ -9,12 +9,15 @@ import { MidiPorts, type PortsHost } from './midiPorts';
 /** Time that stands still until it is told to go on. */
 class ManualClock implements LiveClock {
   nowMs = 1000;
-  wake = (): void => undefined;
+  wake: (atMs: number) => void = () => undefined;
   wakes: (number | null)[] = [];
   private wishMs: number | null = null;
   private readonly todo: { atMs: number; call: () => void }[] = [];
   now = () => this.nowMs;
   wallMs = () => 0;
+  ofPort = (stampMs: number) => stampMs;
+  toPort = (atMs: number) => atMs;
+  paceChanged = (): void => undefined;
   wakeAt(atMs: number | null): void {
     this.wishMs = atMs;
     this.wakes.push(atMs);
@@ -30,7 +33,7 @@ class ManualClock implements LiveClock {
     while (this.wishMs !== null && this.wishMs + lateMs <= toMs) {
       this.nowMs = Math.max(this.nowMs, this.wishMs + lateMs);
       this.wishMs = null;
-      this.wake();
+      this.wake(this.nowMs);
     }
     this.nowMs = toMs;
   }
@@ -57,6 +60,8 @@ class FakeOutput extends EventTarget implements FakePort {
   readonly type = 'output';
   state: FakePort['state'] = 'connected';
   sent: number[][] = [];
+  /** When each was to leave; `undefined` at once. */
+  stamps: (number | undefined)[] = [];
   constructor(
     readonly name: string,
     readonly id = name,
@@ -64,8 +69,9 @@ class FakeOutput extends EventTarget implements FakePort {
     super();
   }
   open = () => Promise.resolve(this);
-  send(bytes: number[]): void {
+  send(bytes: number[], stampMs?: number): void {
     this.sent.push(bytes);
+    this.stamps.push(stampMs);
   }
 }
 
@@ -92,7 +98,9 @@ describe('bindings are one relation', () => {
     const listener = {
       received: (portId: string, bytes: Uint8Array) => void heard.push(`${portId} ${bytes[0]}`),
       receivedUnbound: (name: string, bytes: Uint8Array) => void heard.push(`? ${name} ${bytes[0]}`),
-      replugged: (portId: string) => void heard.push(`${portId} again`),
+      found: (portId: string, _name: string, isAgain: boolean) => {
+        if (isAgain) heard.push(`${portId} again`);
+      },
       lost: (portId: string) => void heard.push(`${portId} lost`),
       changed: () => undefined,
     };
@@ -160,6 +168,46 @@ describe('bindings are one relation', () => {
     expect(from('Y')).toEqual([]);
   });
 
+  it('what is handed over ahead has its stamp, and nothing newer leaves before it', async () => {
+    const { access, ports } = await opened();
+    ports.bind('a', 'Out');
+    ports.bind('b', 'Out');
+    const { stamps } = access.outputs.get('Out')!;
+    const soon = performance.now() + 60_000;
+    ports.send('a', [0xf8]);
+    ports.send('a', [0xf8], performance.now() - 5);
+    ports.send('a', [0xf8], soon);
+    // By another port of the rig, at the same output: a press, and something planned for before.
+    ports.send('b', [0xb0, 7, 1]);
+    ports.send('b', [0xb0, 7, 2], soon - 1000);
+    ports.send('a', [0xf8], soon + 10);
+    expect(stamps).toEqual([undefined, undefined, soon, soon, soon, soon + 10]);
+  });
+
+  it('a port is found once when it is first there, and again when it was gone', async () => {
+    const access = new FakeAccess();
+    const found: string[] = [];
+    const ports = new MidiPorts(
+      {
+        received: () => undefined,
+        receivedUnbound: () => undefined,
+        found: (portId, name, isAgain) => void found.push(`${portId} ${name} ${isAgain ? 'again' : 'first'}`),
+        lost: (portId) => void found.push(`${portId} lost`),
+        changed: () => undefined,
+      },
+      hostOf(access),
+    );
+    await ports.open();
+    ports.bind('a', 'Out');
+    ports.bind('b', 'X');
+    const out = access.outputs.get('Out')!;
+    for (const state of ['disconnected', 'connected'] as const) {
+      out.state = state;
+      access.dispatchEvent(new Event('statechange'));
+    }
+    expect(found).toEqual(['a Out first', 'b X first', 'a lost', 'a Out again']);
+  });
+
   it('what is remembered and is no binding is left alone', async () => {
     for (const text of ['null', '3', '"x"', '{"a":4}', '{']) {
       const access = new FakeAccess();
@@ -169,7 +217,7 @@ describe('bindings are one relation', () => {
         {
           received: () => undefined,
           receivedUnbound: () => undefined,
-          replugged: () => undefined,
+          found: () => undefined,
           lost: () => undefined,
           changed: () => undefined,
         },
@@ -220,7 +268,10 @@ describe('the live host', () => {
     host.learn(true);
     input.deliver(press(true), clock.nowMs);
     input.deliver(press(false), clock.nowMs);
-    expect(host.getSnapshot().heard!.map((h) => h.portId)).toEqual(['browser:X', 'browser:X']);
+    expect(host.getSnapshot().heard!.map((h) => 'portId' in h && h.portId)).toEqual([
+      'browser:X',
+      'browser:X',
+    ]);
     host.learn(false);
     input.deliver(press(true), clock.nowMs);
     expect(host.getSnapshot().heard).toBeNull();

@@ -4,14 +4,18 @@ import {
   droppedDue,
   EndlessMoment,
   initialState,
+  messageKey,
   step,
+  type Bookmark,
   type Command,
   type Effect,
   type LiveEvent,
   type LiveNote,
+  type LiveState,
   type Show,
   type World,
 } from '@idle-step/core/engine';
+import { isPressed } from '@idle-step/core/floor';
 import type { PortLoad } from '@idle-step/core/gear';
 import { noteSentence, type PortNow } from '@idle-step/core/proof';
 import { BoardInput } from './boardInput';
@@ -27,6 +31,7 @@ import { RouteTraffic } from './routeTraffic';
 import { nextSnapshot, type LiveSnapshot } from './snapshot';
 import { StandInSound } from './sound';
 import { unboundPort } from './unboundInput';
+import type { HostWitness } from './witness';
 
 const EMPTY_SHOW: Show = {
   rig: { id: '', name: '', middleC: 3, devices: [], cables: [], boards: [] },
@@ -58,6 +63,18 @@ export class LiveHost {
   private portList: readonly BrowserPort[] = [];
   private portCounts = { in: 0, out: 0 };
   private snapshot: LiveSnapshot;
+  /** Whoever writes down what happens, so that it outlives the page. */
+  witness: HostWitness | null = null;
+  /** Whether a port that comes back hears what the scene in play says of what lies behind it. */
+  private tellsAgain = true;
+  /** Who is told of presses in place of the rig, while somebody practises. */
+  private practise: ((controlId: string) => void) | null = null;
+  /** Keeps how the rig stands now as a scene. */
+  private onCapture: ((songId: string, sceneId: string) => void) | null = null;
+  private isHeld = false;
+  private heldShow: Show | null = null;
+  /** How long the page was away, until something is recalled or it is set aside; in ms. */
+  private awayMs: number | null = null;
 
   constructor(
     private readonly clockOf: LiveClock,
@@ -65,20 +82,24 @@ export class LiveHost {
   ) {
     this.ports = new MidiPorts(
       {
-        received: (portId, bytes, stampMs) => this.inbox.receive(portId, bytes, stampMs, true),
+        received: (portId, bytes, stampMs) =>
+          this.inbox.receive(portId, bytes, clockOf.ofPort(stampMs), true),
         receivedUnbound: (name, bytes, stampMs) =>
-          this.inbox.receive(unboundPort(name), bytes, stampMs, true),
-        replugged: (rigPortId, name) => this.tellPort(rigPortId, name),
+          this.inbox.receive(unboundPort(name), bytes, clockOf.ofPort(stampMs), true),
+        found: (rigPortId, name, isAgain) => this.foundPort(rigPortId, name, isAgain),
         // What a cable that was pulled out held down would hang for ever.
         lost: (portId) => this.command({ kind: 'port-lost', portId }),
         changed: () => this.lookAtPorts(),
       },
       portsHost,
     );
-    this.outbox = new Outbox(clockOf, this.log, this.traffic, this.ports);
+    this.outbox = new Outbox(clockOf, this.log, this.traffic, this.ports, (line) => this.witness?.sent(line));
     this.inbox = new Inbox(clockOf, this.log, this.traffic, this.outbox, {
       world: () => this.world,
-      message: (portId, message, atMs) => this.run({ kind: 'message', atMs, portId, message }),
+      message: (portId, message, atMs) => {
+        this.witness?.came(portId, message);
+        this.run({ kind: 'message', atMs, portId, message });
+      },
       changed: () => this.touch(),
     });
     this.boards = new BoardInput(
@@ -92,12 +113,16 @@ export class LiveHost {
       clockOf,
     );
     this.sound = new StandInSound(() => this.outbox.standIns);
-    clockOf.wake = () => this.run({ kind: 'tick', atMs: clockOf.now() });
+    clockOf.wake = (atMs) => this.run({ kind: 'tick', atMs });
     this.snapshot = this.makeSnapshot(null);
   }
 
   /** Takes an edited rig, presets or set; playing goes on where it is. Another rig begins anew. */
   setShow(show: Show): void {
+    if (this.isHeld) {
+      this.heldShow = show;
+      return;
+    }
     const atMs = Math.max(this.clockOf.now(), this.state.atMs);
     const { world, state, effects } = changeShow(this.world, this.state, show, atMs);
     // What ends, ends in the rig in which it began.
@@ -107,6 +132,7 @@ export class LiveHost {
     this.carryOut(effects, atMs, before);
     this.outbox.standInsOf(world);
     this.world = world;
+    this.witness?.changed();
     this.touch();
   }
 
@@ -117,6 +143,70 @@ export class LiveHost {
     // What the boards' own lamps were not told meanwhile.
     if (!on) this.command({ kind: 'lamps' });
     this.touch();
+  }
+
+  /** Shows that come wait from now on, until what was kept of the evening is there. */
+  hold(): void {
+    this.isHeld = true;
+  }
+
+  /** @param bring brings back what was kept; what came meanwhile comes after it. */
+  release(bring: () => void): void {
+    this.isHeld = false;
+    bring();
+    if (this.heldShow) this.setShow(this.heldShow);
+    this.heldShow = null;
+  }
+
+  /** Goes on where a bookmark says, after the page was away. Nothing is sent. */
+  resume(bookmark: Bookmark, awayMs: number): void {
+    this.command({ kind: 'resume', bookmark, awayMs });
+    if (this.state.position.sceneId !== null) this.awayMs = awayMs;
+    this.touch();
+  }
+
+  setTellsAgain(on: boolean): void {
+    this.tellsAgain = on;
+  }
+
+  /** Who is told of presses in place of the rig; `null` ends it. */
+  practiseWith(practise: ((controlId: string) => void) | null): void {
+    this.practise = practise;
+  }
+
+  /** Who keeps how the rig stands now as a scene. */
+  captureWith(capture: ((songId: string, sceneId: string) => void) | null): void {
+    this.onCapture = capture;
+  }
+
+  /** Lets time go at another pace: what waits is due at another moment of the computer's clock. */
+  atPace(change: () => void): void {
+    change();
+    this.clockOf.paceChanged();
+  }
+
+  /** What was said of having been away is read. */
+  setAwayAside(): void {
+    this.awayMs = null;
+    this.touch();
+  }
+
+  /** Where playing stands at this moment, in full. */
+  now(): { readonly world: World; readonly state: LiveState } {
+    return { world: this.world, state: this.state };
+  }
+
+  /** A key of the computer, by its usage number, goes down or up. */
+  key(number: number, isDown: boolean): void {
+    if (this.inbox.heard) {
+      this.inbox.heard = [...this.inbox.heard, { atMs: this.clockOf.now(), key: number, isDown }];
+      this.touch();
+    } else this.command({ kind: 'key', number, isDown });
+  }
+
+  /** Whether a key belongs to a board, or is listened to while a control is learned. */
+  hearsKey(number: number): boolean {
+    return this.inbox.heard !== null || this.world.keys.has(number);
   }
 
   command(command: Command): void {
@@ -194,10 +284,12 @@ export class LiveHost {
     this.touch();
   }
 
-  private tellPort(portId: string, name: string): void {
-    // Lamps went dark with the plug.
-    this.inbox.forgetHalf(portId);
+  private foundPort(portId: string, name: string, isAgain: boolean): void {
+    this.command({ kind: 'port-found', portId, isToldAgain: isAgain && this.tellsAgain });
+    // Lamps went dark with the plug, or were lit by a page that is gone.
     this.command({ kind: 'lamps' });
+    if (!isAgain) return;
+    this.inbox.forgetHalf(portId);
     const { rig } = this.world.show;
     this.log.add({
       kind: 'port',
@@ -211,6 +303,7 @@ export class LiveHost {
   }
 
   private run(event: LiveEvent): void {
+    if (this.practise && this.isPractised(event, this.practise)) return;
     const timed = { ...event, leavesMs: this.clockOf.now() };
     let done;
     try {
@@ -225,17 +318,27 @@ export class LiveHost {
     this.state = done.state;
     this.recorder.took(timed, done.effects);
     this.routeTraffic.take(done.effects, timed.atMs);
-    this.carryOut(done.effects, timed.leavesMs, this.world);
+    this.carryOut(done.effects, timed.leavesMs, this.world, event.kind === 'tick');
     this.touch();
   }
 
-  private carryOut(effects: readonly Effect[], atMs: number, world: World): void {
+  /** While somebody practises, what is pressed is only told to whoever asks. @returns whether it was taken so. */
+  private isPractised(event: LiveEvent, practise: (controlId: string) => void): boolean {
+    const { world } = this;
+    const press = pressOf(world, event);
+    if (!press) return false;
+    if (press.isDown) practise(press.controlId);
+    return true;
+  }
+
+  /** @param isPlanned what leaves was due at its time: ports are handed it with its stamp. */
+  private carryOut(effects: readonly Effect[], atMs: number, world: World, isPlanned = false): void {
     let wakeMs: number | null = null;
     let untaken = 0;
     for (const effect of effects) {
       switch (effect.kind) {
         case 'send':
-          if (!this.outbox.send(world, effect.portId, effect.message, effect.functionId, atMs)) untaken++;
+          if (!this.outbox.send(world, effect, atMs, isPlanned)) untaken++;
           break;
         case 'wake':
           wakeMs = effect.atMs;
@@ -243,17 +346,30 @@ export class LiveHost {
         case 'note':
           this.addNote(effect.note, world);
           break;
+        case 'capture':
+          this.onCapture?.(effect.songId, effect.sceneId);
+          break;
         case 'lamp':
         case 'routed':
           break;
       }
     }
     this.clockOf.wakeAt(wakeMs);
+    this.witness?.changed();
     this.lastPress = lastPressAfter(this.lastPress, this.state, effects, untaken, this.clockOf.wallMs());
   }
 
+  /** Says something of what is played, for the log and the screen. */
+  note(note: LiveNote): void {
+    this.addNote(note, this.world);
+  }
+
   private addNote(note: LiveNote, world: World): void {
-    if (note.code === 'recalled') this.lastRecallMs = note.settlesInMs;
+    if (note.code === 'recalled') {
+      this.lastRecallMs = note.settlesInMs;
+      this.awayMs = null;
+    }
+    this.witness?.noted(note, world);
     if (note.code !== 'pressed') this.addSentence(note.code, noteSentence(note, world));
   }
 
@@ -291,6 +407,26 @@ export class LiveHost {
       routedPairs: this.routeTraffic.last,
       isHandsOff: this.outbox.isHandsOff,
       isHeard: this.sound.isOn,
+      awayMs: this.awayMs,
     });
   }
+}
+
+/** The switch that an event presses or lets go, `null` where it is something else. */
+function pressOf(world: World, event: LiveEvent): { controlId: string; isDown: boolean } | null {
+  if (event.kind === 'message') {
+    const control = world.inputs.get(event.portId)?.get(messageKey(event.message))?.control;
+    if (!control || !isPressed(control.kind)) return null;
+    const { message } = event;
+    const isDown =
+      message.kind === 'program' ||
+      (message.kind === 'controller' && message.value > 0) ||
+      (message.kind === 'note-on' && message.velocity > 0);
+    return { controlId: control.id, isDown };
+  }
+  if (event.kind !== 'command') return null;
+  const { command } = event;
+  if (command.kind === 'switch') return { controlId: command.controlId, isDown: command.velocity > 0 };
+  const key = command.kind === 'key' ? world.keys.get(command.number) : undefined;
+  return key && command.kind === 'key' ? { controlId: key.control.id, isDown: command.isDown } : null;
 }

@@ -1,25 +1,42 @@
+import { liveNow, realMs, toLive, toReal } from './liveTime';
+
 /** The time that playing goes by. The host is handed one, so that a test can hold it still. */
 export type LiveClock = {
   /** In ms, monotonic, on the clock that ports stamp their messages with. */
   now(): number;
   /** Time of day, in ms, for people. */
   wallMs(): number;
-  /** Calls `wake` as soon after a time as it can; a later call replaces an earlier one, `null` takes it back. */
+  /** A stamp of a port as a time on this clock. */
+  ofPort(stampMs: number): number;
+  /**
+   * Calls `wake` for a time: a little ahead of it, so that what is due then can be handed to the ports with its stamp, or
+   * as soon after it as it can. A later call replaces an earlier one, `null` takes it back.
+   */
   wakeAt(atMs: number | null): void;
-  /** What `wakeAt` calls. */
-  wake: () => void;
+  /** What `wakeAt` calls. @param atMs the time that is due, not before now. */
+  wake: (atMs: number) => void;
+  /** A time of this clock as a stamp for ports. */
+  toPort(atMs: number): number;
   /** Calls once after some ms. */
   after(ms: number, call: () => void): void;
+  /** Time goes at another pace since. */
+  paceChanged(): void;
   /** Calls once at the next drawn frame, or at once where none comes. */
   atFrame(call: () => void): void;
 };
+
+/**
+ * How far ahead of its time something is handed to the ports, in ms of the computer's clock: more than timers are late,
+ * and so little that a press in between need not overtake it. Our own choice.
+ */
+const AHEAD_MS = 4;
 
 /** What the timer's worker is told: to wake after some ms, or not at all. */
 export type TimerWish = { readonly wish: number; readonly afterMs: number | null };
 
 /** The clock of this window. Its timer is a worker's, which a hidden window does not slow down. */
 export class WindowClock implements LiveClock {
-  wake = (): void => undefined;
+  wake: (atMs: number) => void = () => undefined;
   private readonly worker = startTimer();
   private wish = 0;
   private wishedMs: number | null = null;
@@ -28,17 +45,33 @@ export class WindowClock implements LiveClock {
     this.worker.onmessage = (event: MessageEvent<number>) => {
       // An answer to a wish that was replaced while it was on its way.
       if (event.data !== this.wish) return;
+      const dueMs = this.wishedMs ?? 0;
       this.wishedMs = null;
-      this.wake();
+      this.wake(Math.max(dueMs, this.now()));
     };
   }
 
   now(): number {
-    return performance.now();
+    return liveNow();
   }
 
   wallMs(): number {
     return Date.now();
+  }
+
+  toPort(atMs: number): number {
+    return toReal(atMs);
+  }
+
+  ofPort(stampMs: number): number {
+    return toLive(stampMs);
+  }
+
+  /** The time goes at another pace from now on: what was wished for is due at another time. */
+  paceChanged(): void {
+    const wishedMs = this.wishedMs;
+    this.wishedMs = null;
+    if (wishedMs !== null) this.wakeAt(wishedMs);
   }
 
   wakeAt(atMs: number | null): void {
@@ -46,13 +79,12 @@ export class WindowClock implements LiveClock {
     if (atMs === this.wishedMs) return;
     this.wishedMs = atMs;
     this.wish++;
-    // Timers may fire a little early; a rounded-up wait spares a second one.
-    const afterMs = atMs === null ? null : Math.max(0, Math.ceil(atMs - this.now()));
+    const afterMs = atMs === null ? null : Math.max(0, Math.floor(realMs(atMs - this.now()) - AHEAD_MS));
     this.worker.postMessage({ wish: this.wish, afterMs } satisfies TimerWish);
   }
 
   after(ms: number, call: () => void): void {
-    window.setTimeout(call, ms);
+    window.setTimeout(call, realMs(ms));
   }
 
   atFrame(call: () => void): void {

@@ -1,6 +1,6 @@
-import { messageKey, type World } from '@idle-step/core/engine';
+import { messageKey, reportsOf, type World } from '@idle-step/core/engine';
 import type { Heard } from '@idle-step/core/floor';
-import { look, readFunction, type ChartFunction, type Device, type Seen } from '@idle-step/core/gear';
+import { look, type ChartFunction, type Device, type Seen } from '@idle-step/core/gear';
 import { StreamParser, type Message, type Sequence } from '@idle-step/core/midi';
 import type { LiveClock } from './clock';
 import type { MonitorLog } from './monitorLog';
@@ -116,6 +116,7 @@ export class Inbox {
       real: this.isReal,
       taken: true,
       expected: report?.expected ?? null,
+      lateMs: null,
     });
     this.to.message(portId, message, atMs);
   }
@@ -133,9 +134,7 @@ export class Inbox {
     message: Message,
     sequence: Sequence | null,
   ): { device: Device; fn: ChartFunction; expected: number | null } | null {
-    for (const { device, fn } of world.reports.get(portId) ?? [])
-      if (readFunction(device, fn, message, sequence) !== null)
-        return { device, fn, expected: this.outbox.toldJustNow(fn.id) };
-    return null;
+    const told = reportsOf(world, portId, message, sequence)[0]?.reached;
+    return told ? { device: told.device, fn: told.fn, expected: this.outbox.toldJustNow(told.fn.id) } : null;
   }
 }

@@ -33,8 +33,8 @@ const WHY = {
 export type BindingState = 'unbound' | 'present' | 'absent' | 'busy';
 
 export type PortsListener = {
-  /** A bound port is there again after it was gone. */
-  replugged(rigPortId: string, name: string): void;
+  /** A bound port is there: for the first time since the page was opened, or again after it was gone. */
+  found(rigPortId: string, name: string, isAgain: boolean): void;
   /** A bound port is gone. */
   lost(rigPortId: string): void;
   /** Bytes that arrived at a bound port. `atMs` on the clock of `performance.now()`. */
@@ -70,12 +70,16 @@ export class MidiPorts {
   private listening: ReadonlyMap<MIDIInput, readonly string[]> = new Map();
   /** Outputs that the rig's ports are bound to. Follows from the bindings. */
   private outputs: ReadonlyMap<string, MIDIOutput> = new Map();
+  /** The latest stamp that each output was handed. */
+  private readonly stampedMs = new WeakMap<MIDIOutput, number>();
   /** Inputs that nothing is bound to are heard too. */
   private hearsAll = false;
   /** Browser ports that another program holds. */
   private readonly busy = new Set<string>();
   /** Bound rig ports that were missed at the last look. */
   private missed = new Set<string>();
+  /** Bound rig ports that were there at the last look. */
+  private there = new Set<string>();
 
   constructor(
     private readonly listener: PortsListener,
@@ -148,6 +152,13 @@ export class MidiPorts {
     return this.status.kind === 'on' && Object.keys(this.bindings).length > 0;
   }
 
+  /** How many ports are bound by name, and the names of those that are not there. */
+  boundPorts(): { readonly bound: number; readonly missing: readonly string[] } {
+    const names = new Set(Object.values(this.bindings));
+    const there = new Set(this.list().flatMap((p) => (p.connected ? p.name : [])));
+    return { bound: names.size, missing: [...names].filter((name) => !there.has(name)) };
+  }
+
   /** How many bound ports are there, in each direction. */
   counts(): { in: number; out: number } {
     const names = new Set(Object.values(this.bindings));
@@ -158,12 +169,22 @@ export class MidiPorts {
     };
   }
 
-  /** Hands one complete message to a bound port. @returns whether a real port took it. */
-  send(rigPortId: string, bytes: readonly number[]): boolean {
+  /**
+   * Hands one complete message to a bound port. One without a stamp leaves at once, but never before what was handed to
+   * the port already: it is a newer word.
+   * @param stampMs when it is to leave, on the clock of `performance.now()`; `null` at once.
+   * @returns whether a real port took it.
+   */
+  send(rigPortId: string, bytes: readonly number[], stampMs: number | null = null): boolean {
     const output = this.outputs.get(rigPortId);
     if (output?.state !== 'connected') return false;
     try {
-      output.send([...bytes]);
+      const lastMs = this.stampedMs.get(output) ?? 0;
+      const atMs = Math.max(stampMs ?? 0, lastMs);
+      if (atMs > performance.now()) {
+        this.stampedMs.set(output, atMs);
+        output.send([...bytes], atMs);
+      } else output.send([...bytes]);
       return true;
     } catch {
       // A port that vanished between the look and the send: its disconnection is told by statechange.
@@ -225,10 +246,11 @@ export class MidiPorts {
 
   private tellReplugged(): void {
     const now = new Set(Object.keys(this.bindings).filter((id) => this.stateOf(id) === 'absent'));
-    for (const rigPortId of this.missed) {
-      const name = this.bindings[rigPortId];
-      if (name !== undefined && !now.has(rigPortId)) this.listener.replugged(rigPortId, name);
-    }
+    const there = new Set(Object.keys(this.bindings).filter((id) => this.stateOf(id) === 'present'));
+    for (const rigPortId of there)
+      if (!this.there.has(rigPortId))
+        this.listener.found(rigPortId, this.bindings[rigPortId]!, this.missed.has(rigPortId));
+    this.there = there;
     for (const rigPortId of now) if (!this.missed.has(rigPortId)) this.listener.lost(rigPortId);
     this.missed = now;
   }

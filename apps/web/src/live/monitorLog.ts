@@ -26,6 +26,8 @@ export type LogLine = { readonly seq: number; readonly atMs: number; readonly wa
       readonly taken: boolean;
       /** For a report of a value that was told just before: what was told. */
       readonly expected: number | null;
+      /** How much later than it was due it left, in ms; `null` for what came in. */
+      readonly lateMs: number | null;
     }
   /** A port stamps its messages with a time that is still to come: they count as now. */
   | { readonly kind: 'ahead'; readonly portId: string; readonly rig: Show['rig']; readonly aheadMs: number }
@@ -54,6 +56,13 @@ export class MonitorLog {
   add(line: NewLine): void {
     this.lines.push({ ...line, seq: ++this.seq } as LogLine);
     if (this.lines.length > LOG_LIMIT * 1.1) this.lines = this.lines.slice(-LOG_LIMIT);
+  }
+
+  /** The last line of a kind among the newest few hundred. */
+  last<K extends LogLine['kind']>(kind: K): (LogLine & { readonly kind: K }) | undefined {
+    for (let i = this.lines.length - 1; i >= Math.max(0, this.lines.length - 300); i--)
+      if (this.lines[i]!.kind === kind) return this.lines[i] as LogLine & { readonly kind: K };
+    return undefined;
   }
 
   /** Lines added since the page was opened, cleared ones included. */

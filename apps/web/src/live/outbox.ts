@@ -1,12 +1,13 @@
-import { drivenBy, type World } from '@idle-step/core/engine';
+import { drivenBy, type Effect, type World } from '@idle-step/core/engine';
 import { readFunction } from '@idle-step/core/gear';
-import { encode, type Message } from '@idle-step/core/midi';
+import { encode } from '@idle-step/core/midi';
 import { feedStandIn, startStandIn, type StandInState } from '@idle-step/core/standins';
 import type { LiveClock } from './clock';
 import { passesHandsOff } from './handsOff';
 import type { MidiPorts } from './midiPorts';
 import type { MonitorLog } from './monitorLog';
 import type { PortTraffic } from './portTraffic';
+import type { SentLine } from './witness';
 
 /** A report that comes later than this after its function was told is a change of its own, in ms. */
 const REPORT_WITHIN_MS = 2000;
@@ -24,6 +25,7 @@ export class Outbox {
     private readonly log: MonitorLog,
     private readonly traffic: PortTraffic,
     private readonly ports: Pick<MidiPorts, 'send'>,
+    private readonly tell: (line: SentLine) => void,
   ) {}
 
   /** Keeps one stand-in for each device that has one; those that stay go on as they are. */
@@ -38,16 +40,25 @@ export class Outbox {
   }
 
   /** @returns whether a real port or a stand-in took it. */
-  send(world: World, portId: string, message: Message, functionId: string | null, atMs: number): boolean {
-    const real = (!this.isHandsOff || passesHandsOff(message)) && this.ports.send(portId, encode(message));
+  send(
+    world: World,
+    { portId, message, functionId, dueMs, atMs: leavesMs }: Effect & { kind: 'send' },
+    atMs: number,
+    isPlanned: boolean,
+  ): boolean {
+    const stampMs = isPlanned && leavesMs > this.clock.now() ? this.clock.toPort(leavesMs) : null;
+    const real =
+      (!this.isHandsOff || passesHandsOff(message)) && this.ports.send(portId, encode(message), stampMs);
     let taken = real;
     for (const device of world.devicesBehind.get(portId) ?? []) {
       const standIn = this.standIns.get(device.id);
       if (!standIn) continue;
       taken = true;
-      this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, atMs));
+      this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, Math.max(atMs, leavesMs)));
     }
     const now = this.clock.now();
+    const lateMs = Math.max(0, now - dueMs);
+    this.tell({ portId, message, lateMs, isTaken: taken });
     const sequence = this.traffic.take('out', portId, message, now);
     const known = functionId ?? drivenBy(world, portId, message, sequence)?.reached.fn.id ?? null;
     const reached = known === null ? undefined : world.functions.get(known);
@@ -67,6 +78,7 @@ export class Outbox {
       real,
       taken,
       expected: null,
+      lateMs,
     });
     return taken;
   }

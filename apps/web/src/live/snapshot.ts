@@ -28,6 +28,8 @@ export type LiveSnapshot = {
   readonly isHandsOff: boolean;
   /** The stand-ins are heard. */
   readonly isHeard: boolean;
+  /** How long the page was away, while nothing was recalled since; in ms. */
+  readonly awayMs: number | null;
 };
 
 /**

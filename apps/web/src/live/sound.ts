@@ -1,4 +1,5 @@
 import { tonesOf, type StandInState, type Tone } from '@idle-step/core/standins';
+import { liveNow } from './liveTime';
 
 type Voice = {
   readonly oscillator: OscillatorNode;
@@ -61,7 +62,7 @@ export class StandInSound {
     if (!context) return;
     const wanted = new Map<string, Tone>();
     for (const [deviceId, standIn] of this.standIns())
-      for (const tone of tonesOf(standIn, performance.now())) wanted.set(`${deviceId} ${tone.id}`, tone);
+      for (const tone of tonesOf(standIn, liveNow())) wanted.set(`${deviceId} ${tone.id}`, tone);
     for (const [id, tone] of wanted) this.set(context, id, tone);
     for (const [id, voice] of this.voices) {
       if (wanted.has(id)) continue;

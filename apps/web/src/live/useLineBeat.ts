@@ -1,4 +1,5 @@
 import { lineBeat } from '@idle-step/core/engine';
+import { liveNow } from './liveTime';
 import { useEffect } from 'react';
 import { useLiveHost, useLiveState } from './useLive';
 
@@ -9,7 +10,7 @@ export function useLineBeat(isInPlay: boolean, show: (beat: number) => void): vo
   useEffect(() => {
     const now = () => {
       const { world, state } = host.getSnapshot();
-      show(isInPlay && state.line ? lineBeat(world, state.line, performance.now()) : 0);
+      show(isInPlay && state.line ? lineBeat(world, state.line, liveNow()) : 0);
     };
     now();
     if (!isInPlay || !line?.isRunning) return;

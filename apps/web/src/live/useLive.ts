@@ -27,6 +27,10 @@ export function useLiveOf<T>(
 /** The rig, presets and set in play: drawn anew only when they are edited. */
 export const useWorld = (): World => useLiveOf((live) => live.world);
 
+/** Whether a rig with its set has come to the live host yet: until then, that there are no songs says nothing. */
+export const useIsShown = (rigId: string | undefined): boolean =>
+  useLiveOf((live) => rigId !== undefined && live.world.show.rig.id === rigId);
+
 /**
  * Some parts of the live state: drawn anew only when one of them has changed.
  * Example: `useLiveState('banks', 'pages')`.

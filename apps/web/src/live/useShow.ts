@@ -1,11 +1,13 @@
 import type { SetSummary } from '@idle-step/contract';
 import { entriesInOrder, entryLengthS } from '@idle-step/core/show';
+import type { Pause } from '@idle-step/core/engine';
 import { useEffect, useMemo } from 'react';
 import type { DocOf } from '../api/api';
 import { useAllOpened, useOpened, usePresets, useRig, useSetList, useSongList } from '../drafts/useDocs';
 import { usePresetsQuery } from '../api/api';
 import { useAppSelector } from '../store';
 import { useLiveHost } from './useLive';
+import { warmUpOnce } from './warmUp';
 
 /** The set in play among those of a list: the one chosen, or the first; `null` when there is none. */
 export function useChosenSet(sets: readonly SetSummary[]): SetSummary | null {
@@ -59,9 +61,16 @@ export function useFeedLive(): void {
   useEffect(() => {
     if (!rig || !isFetched || !fetchedPresets) return;
     const byId = new Map(songs.map((s) => [s.id, s]));
+    const pauses: Pause[] = [];
+    let songCount = 0;
     const inOrder = set
       ? entriesInOrder(set).flatMap((entry) => {
-          if (entry.kind !== 'song') return [];
+          if (entry.kind !== 'song') {
+            const { id, kind, name, lengthS } = entry;
+            pauses.push({ id, kind, name, lengthS, before: songCount });
+            return [];
+          }
+          if (byId.has(entry.songId)) songCount++;
           const song = byId.get(entry.songId);
           return song
             ? [
@@ -78,12 +87,15 @@ export function useFeedLive(): void {
     host.setShow({
       rig,
       presets,
+      setId: set?.id ?? null,
       setName: set?.name ?? '',
+      pauses,
       songs: inOrder.map((e) => e.song),
       entryIds: inOrder.map((e) => e.entryId),
       leftOut: inOrder.map((e) => e.leftOut),
       lengthsS: inOrder.map((e) => e.lengthS),
       calls: set?.calls ?? null,
     });
+    warmUpOnce(host.now().world);
   }, [host, rig, presets, fetchedPresets, songs, set, isFetched]);
 }

@@ -14,11 +14,21 @@ export type ScreenState = {
   readonly theme: 'dark' | 'light';
   /** A click on the large board of Floor plays the control; otherwise it only opens it. */
   readonly floorPlays: boolean;
+  /** How large the smaller texts of the stage are. */
+  readonly stageText: (typeof STAGE_TEXTS)[number];
+  /** Parts of the stage that are left out. */
+  readonly stageHidden: readonly StagePart[];
+  /** What a port that comes back while playing is told. */
+  readonly afterPort: 'again' | 'leave';
   /** The digit keys press switches. */
   readonly keysPlay: boolean;
   /** Places in which something was done: they need not say any more what they are for. */
   readonly usedPlaces: readonly Place[];
 };
+
+export const STAGE_TEXTS = ['normal', 'large', 'largest'] as const;
+export const STAGE_PARTS = ['times', 'next', 'tempo', 'armed', 'pedals', 'minors', 'marks', 'sent'] as const;
+export type StagePart = (typeof STAGE_PARTS)[number];
 
 export const PLACES = ['rig', 'floor', 'routes', 'songs', 'sets'] as const;
 export type Place = (typeof PLACES)[number];
@@ -35,6 +45,9 @@ const PARTS = {
   stageTheme: z.enum(['dark', 'light']),
   theme: z.enum(['dark', 'light']),
   floorPlays: z.boolean(),
+  stageText: z.enum(STAGE_TEXTS),
+  stageHidden: z.array(z.enum(STAGE_PARTS)).max(STAGE_PARTS.length),
+  afterPort: z.enum(['again', 'leave']),
   keysPlay: z.boolean(),
   usedPlaces: z.array(z.enum(PLACES)).max(PLACES.length),
 } satisfies { readonly [K in keyof ScreenState]: z.ZodType<ScreenState[K]> };
@@ -76,6 +89,9 @@ const slice = createSlice({
     stageTheme: 'dark',
     theme: 'light',
     floorPlays: false,
+    stageText: 'normal',
+    stageHidden: [],
+    afterPort: 'again',
     keysPlay: false,
     usedPlaces: [],
     ...remembered(),

@@ -103,6 +103,9 @@ export function SortableList<T extends { id: string }>({
   );
 }
 
+/** Never drawn anew. */
+const GRIP = <GripVertical size={14} aria-hidden="true" />;
+
 function Line({
   id,
   name,
@@ -128,7 +131,7 @@ function Line({
       aria-label={`Move ${name}`}
       title="Drag, or Space and arrows"
     >
-      <GripVertical size={14} aria-hidden="true" />
+      {GRIP}
     </button>
   );
   return (

@@ -1,9 +1,5 @@
 import {
   ChannelNumber,
-  DeadZone,
-  DebounceMs,
-  Jitter,
-  measure,
   Millimetres,
   Name,
   SizeMm,
@@ -16,14 +12,17 @@ import {
   CONTROL_KINDS,
   CONTROL_MESSAGES,
   isPressed,
-  onlyTaps,
+  KEY_NUMBERS,
+  keyName,
+  keyNumber,
   type ControlKind,
 } from '@idle-step/core/floor';
-import { Button, Form } from 'react-bootstrap';
-import { useLiveState } from '../../live/useLive';
+import { Button } from 'react-bootstrap';
 import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { NoteField } from '../../actions/NoteField';
-import { Calibration } from './Calibration';
+import { LampHardware } from './control/LampHardware';
+import { MovedHardware } from './control/MovedHardware';
+import { SwitchHardware } from './control/SwitchHardware';
 
 export const KIND_WORDS: Record<ControlKind, string> = {
   footswitch: 'footswitch',
@@ -46,6 +45,7 @@ const SENDS_WORDS: Record<ControlDoc['sends']['kind'], string> = {
   nrpn: 'parameter (NRPN)',
   'pitch-bend': 'pitch bend',
   'channel-pressure': 'channel pressure',
+  key: 'key of the computer',
 };
 
 type Props = {
@@ -138,12 +138,14 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
             <Pick
               label="Message"
               value={sends.kind}
-              options={CONTROL_MESSAGES.map((value) => ({ value, text: SENDS_WORDS[value] }))}
+              options={CONTROL_MESSAGES.flatMap((value) =>
+                value === 'key' && !pressed ? [] : { value, text: SENDS_WORDS[value] },
+              )}
               onPick={(value) =>
                 set('change what a control sends', {
                   sends: {
                     kind: value,
-                    number: value === 'controller-14' ? Math.min(31, sends.number) : sends.number,
+                    number: numberFor(value, sends.number),
                   },
                 })
               }
@@ -153,6 +155,13 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
                 label="Number"
                 value={sends.number}
                 onCommit={(number) => set('change a number', { sends: { ...sends, number } })}
+              />
+            ) : sends.kind === 'key' ? (
+              <Pick
+                label="Key"
+                value={sends.number}
+                options={KEY_NUMBERS.map((value) => ({ value, text: keyName(value) }))}
+                onPick={(number) => set('change a key', { sends: { kind: 'key', number } })}
               />
             ) : (
               hasNumber && (
@@ -193,167 +202,10 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
   );
 }
 
-type SetHardware = (label: string, part: Partial<ControlDoc['hardware']>) => void;
-
-function SwitchHardware({ controls, set }: { controls: readonly ControlDoc[]; set: SetHardware }) {
-  const { hardware } = controls[0]!;
-  return (
-    <fieldset>
-      <legend>Its switch</legend>
-      <Pick
-        label="Is"
-        value={hardware.switching}
-        options={[
-          { value: 'momentary', text: 'momentary' },
-          { value: 'latching', text: 'latching' },
-        ]}
-        onPick={(switching) =>
-          set('say how a switch is built', { switching, edge: switching === 'latching' ? 'down' : 'both' })
-        }
-      />
-      <Pick
-        label="Sends when it goes"
-        value={hardware.edge}
-        options={[
-          { value: 'both', text: 'down and up' },
-          { value: 'down', text: 'down only' },
-          { value: 'up', text: 'up only' },
-        ]}
-        onPick={(edge) => set('say when a switch sends', { edge })}
-      />
-      <NumberField
-        label="Debounce, ms"
-        className="narrow"
-        value={hardware.debounceMs}
-        schema={DebounceMs}
-        onCommit={(debounceMs) => set('debounce a switch', { debounceMs })}
-      />
-      {controls.some(onlyTaps) && (
-        <p className="small muted">
-          It tells only that it was pressed: hold, double press and release by its own foot are not possible.
-          {hardware.switching === 'latching' && ' A momentary switch is recommended.'}
-        </p>
-      )}
-    </fieldset>
-  );
-}
-
-const ENCODING_WORDS: Record<ControlDoc['hardware']['encoding'], string> = {
-  absolute: 'its place',
-  'twos-complement': 'steps, two’s complement',
-  'offset-64': 'steps, offset 64',
-  'sign-bit': 'steps, sign bit',
-  'sign-bit-inverted': 'steps, sign bit the other way',
+/** The number that stays, or the nearest that the kind has. */
+const numberFor = (kind: ControlDoc['sends']['kind'], number: number): number => {
+  if (kind === 'controller-14') return Math.min(31, number);
+  return kind === 'key' && !KEY_NUMBERS.includes(number) ? PAGE_DOWN : number;
 };
 
-function MovedHardware({ control, isOne, set }: { control: ControlDoc; isOne: boolean; set: SetHardware }) {
-  const { hardware } = control;
-  const state = useLiveState('raws');
-  const Position = measure('Position', 0, 127, 'of 127');
-  return (
-    <fieldset>
-      <legend>Its travel</legend>
-      {(control.kind === 'encoder' || control.kind === 'knob') && (
-        <Pick
-          label="Sends"
-          value={hardware.encoding}
-          options={Object.entries(ENCODING_WORDS).map(([value, text]) => ({
-            value: value as ControlDoc['hardware']['encoding'],
-            text,
-          }))}
-          onPick={(encoding) => set('choose an encoding', { encoding })}
-        />
-      )}
-      {hardware.encoding === 'absolute' && (
-        <>
-          <NumberField
-            label="Heel stands at"
-            className="narrow"
-            value={Math.round(hardware.heel * 10) / 10}
-            schema={Position}
-            onCommit={(heel) => set('place the heel', { heel })}
-          />
-          <NumberField
-            label="Toe stands at"
-            className="narrow"
-            value={Math.round(hardware.toe * 10) / 10}
-            schema={Position}
-            onCommit={(toe) => set('place the toe', { toe })}
-          />
-          <NumberField
-            label="Dead zone, %"
-            className="narrow"
-            value={hardware.deadZone}
-            schema={DeadZone}
-            onCommit={(deadZone) => set('set a dead zone', { deadZone })}
-          />
-          <NumberField
-            label="Jitter, steps"
-            className="narrow"
-            value={hardware.jitter}
-            schema={Jitter}
-            onCommit={(jitter) => set('filter jitter', { jitter })}
-          />
-          {isOne && (
-            <Calibration
-              control={control}
-              raw={state.raws[control.id]}
-              onDone={(found) => set('calibrate a pedal', found)}
-            />
-          )}
-        </>
-      )}
-    </fieldset>
-  );
-}
-
-function LampHardware({ control, set }: { control: ControlDoc; set: SetHardware }) {
-  const { lamp } = control.hardware;
-  const D7 = whole('Value', 0, 127);
-  return (
-    <fieldset>
-      <legend>Its lamp</legend>
-      <Form.Check
-        id="lamp-by-message"
-        label="is lit by messages that come back"
-        checked={lamp !== null}
-        onChange={(e) =>
-          set('say how a lamp is lit', { lamp: e.target.checked ? { off: 0, on: 127, blink: null } : null })
-        }
-      />
-      {lamp && (
-        <>
-          <NumberField
-            label="Off is sent"
-            className="narrow"
-            value={lamp.off}
-            schema={D7}
-            onCommit={(off) => set('set a lamp', { lamp: { ...lamp, off } })}
-          />
-          <NumberField
-            label="On is sent"
-            className="narrow"
-            value={lamp.on}
-            schema={D7}
-            onCommit={(on) => set('set a lamp', { lamp: { ...lamp, on } })}
-          />
-          <Form.Check
-            id="lamp-blinks"
-            label="can blink"
-            checked={lamp.blink !== null}
-            onChange={(e) => set('set a lamp', { lamp: { ...lamp, blink: e.target.checked ? 64 : null } })}
-          />
-          {lamp.blink !== null && (
-            <NumberField
-              label="Blinking is sent"
-              className="narrow"
-              value={lamp.blink}
-              schema={D7}
-              onCommit={(blink) => set('set a lamp', { lamp: { ...lamp, blink } })}
-            />
-          )}
-        </>
-      )}
-    </fieldset>
-  );
-}
+const PAGE_DOWN = keyNumber('PageDown')!;

@@ -12,7 +12,7 @@ import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../../boards/BoardView';
 import { PlaceHint } from '../../documents/PlaceHint';
-import { SaveState } from '../../documents/SaveState';
+import { DocumentHead } from '../../documents/DocumentHead';
 import { isTyping } from '../../documents/useUndoKeys';
 import { screenChanged } from '../../screen/screenSlice';
 import { useAppDispatch, useAppSelector } from '../../store';
@@ -72,28 +72,33 @@ export function FloorPlace() {
   };
   return (
     <div className="work-pad floor-place">
-      <div className="place-head">
-        <h1>Floor</h1>
-        <nav className="tabs" aria-label="Boards">
-          {world.boards.map((b) => (
-            <NavLink
-              key={b.board.id}
-              to={`/floor/${b.board.id}${open ? `/${open}` : ''}`}
-              className={b === worldBoard ? 'on' : ''}
-            >
-              <TapeMark mark={b.device.mark} />
-              {b.device.name}
-            </NavLink>
-          ))}
-        </nav>
-        <AddBoard rig={rig} />
-        {preset && <SaveState resource="presets" id={preset.id} />}
+      <DocumentHead
+        title="Floor"
+        doc={preset ? { resource: 'presets', id: preset.id } : null}
+        facts={
+          <>
+            <nav className="tabs" aria-label="Boards">
+              {world.boards.map((b) => (
+                <NavLink
+                  key={b.board.id}
+                  to={`/floor/${b.board.id}${open ? `/${open}` : ''}`}
+                  className={b === worldBoard ? 'on' : ''}
+                >
+                  <TapeMark mark={b.device.mark} />
+                  {b.device.name}
+                </NavLink>
+              ))}
+            </nav>
+            <AddBoard rig={rig} />
+          </>
+        }
+      >
         <span className="gap" />
         <span className="muted small">
           {preset ? `${preset.name}, ` : ''}
           {board.isOnScreen ? 'on a screen' : board.mode}
         </span>
-      </div>
+      </DocumentHead>
       <PlaceHint place="floor" />
       <div className="rooms-row">
         <nav className="tabs rooms" aria-label={`Rooms of ${device.name}`}>

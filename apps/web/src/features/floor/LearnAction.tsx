@@ -69,13 +69,14 @@ export function LearnAction({ rig, onLearned }: { rig: RigDoc; onLearned(action:
 /** What a message could be as an action: a function of a chart that answers to it, or the message by its number. */
 function offersOf(rig: RigDoc, heard: readonly Heard[], candidate: Candidate): Offer[] {
   const { sends, channel } = candidate;
-  const last = heard.findLast(({ message }) => {
+  const messages = heard.flatMap((h) => ('message' in h ? h.message : []));
+  const last = messages.findLast((message) => {
     if (!('channel' in message) || message.channel !== channel) return false;
     if (sends.kind === 'note')
       return message.kind === 'note-on' && message.note === sends.number && message.velocity > 0;
     if (sends.kind === 'program') return message.kind === 'program' && message.program === sends.number;
     return message.kind === 'controller' && message.controller === sends.number;
-  })?.message;
+  });
   if (!last) return [];
   const answers: Offer[] = whoAnswers(rig, last).map(({ device, fn, value }) => {
     const { min } = valueBounds(fn.shape);

@@ -183,15 +183,7 @@ function CellInput({ table, name }: { table: TableState; name: string }) {
       value={table.editing?.text ?? ''}
       onChange={(e) => table.type(e.target.value)}
       onBlur={() => table.commit('stay')}
-      onKeyDown={(e) => {
-        e.stopPropagation();
-        if (e.key === 'Escape') table.cancel();
-        else if (e.key === 'Enter') table.commit('down');
-        else if (e.key === 'Tab') {
-          e.preventDefault();
-          table.commit(e.shiftKey ? 'left' : 'right');
-        }
-      }}
+      onKeyDown={(e) => table.onEditKey(e)}
     />
   );
 }

@@ -18,7 +18,7 @@ import {
   type TableColumn,
   type TableRow,
 } from './tableCells';
-import { gridStep } from '../../ui/gridStep';
+import { gridDeed, LEAVE_STEPS, onTypingKey, rangeBetween, type Leave } from '../../ui/gridKeys';
 
 export type Spot = { readonly row: number; readonly col: number };
 export type TypedCell = Spot & { readonly text: string; readonly isWhole: boolean };
@@ -39,8 +39,8 @@ export type TableState = {
   leave(): void;
   startEdit(at: Spot, text: string | null): void;
   type(text: string): void;
-  commit(go: 'stay' | 'down' | 'right' | 'left'): void;
-  cancel(): void;
+  commit(go: Leave): void;
+  onEditKey(event: KeyboardEvent): void;
   onKey(event: KeyboardEvent, at: Spot): void;
   onCopy(event: ClipboardEvent): void;
   onPaste(event: ClipboardEvent): void;
@@ -53,6 +53,9 @@ type Wanted = {
   columns: readonly TableColumn[];
   change(label: string, preset: PresetDoc): void;
 };
+
+/** Any character but the one that asks for the keys of the page. */
+const TYPED = /^[^?]$/u;
 
 /** What the preset's table needs to know and do: the cell in focus, the range, typing, copy and paste. */
 export function useTable({ world, preset, rows, columns, change }: Wanted): TableState {
@@ -81,12 +84,7 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
   });
   const at = inside(focus);
   const from = anchor ? inside(anchor) : at;
-  const range: Range = {
-    top: Math.min(from.row, at.row),
-    bottom: Math.max(from.row, at.row),
-    left: Math.min(from.col, at.col),
-    right: Math.max(from.col, at.col),
-  };
+  const range: Range = rangeBetween(from, at);
   const moveTo = (spot: Spot, isExtending: boolean) => {
     setAnchor(isExtending ? from : null);
     holdsFocus.current = true;
@@ -112,6 +110,19 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
       text: text ?? editText(assignment, row.list, world.show.rig.middleC),
       isWhole: text === null,
     });
+  };
+  const commit = (go: Leave) => {
+    const typed = open.current;
+    if (!typed) return;
+    const row = rows[typed.row]!;
+    const column = columns[typed.col]!;
+    const assignment = column.page.assignments.find((a) => a.controlId === row.control.id);
+    const isSame = editText(assignment, row.list, world.show.rig.middleC) === typed.text;
+    if (!isSame && !take(`change ${row.control.name}`, typeCell(world, preset, row, column, typed.text)))
+      return;
+    setEditing(null);
+    const [down, across] = LEAVE_STEPS[go];
+    if (go !== 'stay') moveTo({ row: typed.row + down, col: typed.col + across }, false);
   };
   return {
     focus: at,
@@ -140,43 +151,31 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
     },
     startEdit,
     type: (text) => open.current && setEditing({ ...open.current, text }),
-    commit: (go) => {
-      const typed = open.current;
-      if (!typed) return;
-      const row = rows[typed.row]!;
-      const column = columns[typed.col]!;
-      const assignment = column.page.assignments.find((a) => a.controlId === row.control.id);
-      const isSame = editText(assignment, row.list, world.show.rig.middleC) === typed.text;
-      if (!isSame && !take(`change ${row.control.name}`, typeCell(world, preset, row, column, typed.text)))
-        return;
-      setEditing(null);
-      const by = { stay: [0, 0], down: [1, 0], right: [0, 1], left: [0, -1] }[go] as [number, number];
-      if (go !== 'stay') moveTo({ row: typed.row + by[0], col: typed.col + by[1] }, false);
-    },
-    cancel: () => {
-      holdsFocus.current = true;
-      setError(null);
-      setEditing(null);
-    },
+    commit,
+    onEditKey: (event) =>
+      onTypingKey(event, commit, () => {
+        holdsFocus.current = true;
+        setError(null);
+        setEditing(null);
+      }),
     onKey: (event, spot) => {
-      const by = gridStep(event.key, columns.length);
-      const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
-      if (by && isPlain) {
-        event.preventDefault();
-        moveTo({ row: spot.row + by[0], col: spot.col + by[1] }, event.shiftKey);
-      } else if ((event.key === 'a' || event.key === 'A') && (event.ctrlKey || event.metaKey)) {
-        event.preventDefault();
-        setAnchor({ row: 0, col: 0 });
-        setFocus({ row: rows.length - 1, col: columns.length - 1 });
-      } else if (event.key === 'Enter' || event.key === 'F2') {
-        event.preventDefault();
-        startEdit(spot, null);
-      } else if ((event.key === 'Delete' || event.key === 'Backspace') && isPlain) {
-        event.preventDefault();
-        take('clear cells', filledCells(preset, cellsIn(preset, rows, columns, range), { kind: 'clear' }));
-      } else if (event.key.length === 1 && event.key !== '?' && isPlain) {
-        event.preventDefault();
-        startEdit(spot, event.key);
+      const deed = gridDeed(event, columns.length, TYPED);
+      if (!deed) return;
+      event.preventDefault();
+      switch (deed.kind) {
+        case 'move':
+          moveTo({ row: spot.row + deed.by[0], col: spot.col + deed.by[1] }, deed.isExtending);
+          return;
+        case 'open':
+          startEdit(spot, deed.text);
+          return;
+        case 'clear':
+        case 'take-out':
+          take('clear cells', filledCells(preset, cellsIn(preset, rows, columns, range), { kind: 'clear' }));
+          return;
+        case 'all':
+          setAnchor({ row: 0, col: 0 });
+          setFocus({ row: rows.length - 1, col: columns.length - 1 });
       }
     },
     onCopy: (event) => {

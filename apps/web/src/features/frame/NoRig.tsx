@@ -3,10 +3,12 @@ import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { useWholeRigs } from '../../drafts/useWholeRigs';
 import { demoCopy, emptyRig } from '../../edits/newRig';
+import { useWorld } from '../../live/useLive';
 
 /** What stands in every place before there is a rig. */
 export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boolean }) {
   const whole = useWholeRigs();
+  const world = useWorld();
   const navigate = useNavigate();
   const [isBusy, setBusy] = useState(false);
   const [error, setError] = useState<string | null>(null);
@@ -20,9 +22,22 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
             Nothing can be shown before the rig is fetched. Is the program that started this page still
             running?
           </p>
-          <Button variant="go" onClick={() => location.reload()}>
-            Try again
-          </Button>
+          {world.songs.length > 0 && (
+            <p>
+              The set that was in play here lies in this browser: {world.show.setName || 'its songs'} can be
+              played on the stage without the server.
+            </p>
+          )}
+          <div className="d-flex gap-2">
+            {world.songs.length > 0 && (
+              <Button variant="go" onClick={() => void navigate('/stage')}>
+                Play it on the stage
+              </Button>
+            )}
+            <Button variant={world.songs.length > 0 ? 'quiet' : 'go'} onClick={() => location.reload()}>
+              Try again
+            </Button>
+          </div>
         </div>
       </div>
     );

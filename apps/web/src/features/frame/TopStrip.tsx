@@ -2,13 +2,13 @@ import { ChevronLeft, ChevronRight, Hand, Moon, OctagonX, Sun } from 'lucide-rea
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
 import { useRig, useSetList } from '../../drafts/useDocs';
-import { useLiveHost, useLiveOf, useLiveState, usePlace, useWorld } from '../../live/useLive';
+import { useIsShown, useLiveHost, useLiveOf, useLiveState, usePlace, useWorld } from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { Beats } from '../../ui/Beats';
+import { Beats } from '../../boards/Beats';
 import { PortsWord } from './PortsWord';
 import { screenChanged } from '../../screen/screenSlice';
 
@@ -82,6 +82,7 @@ function Where() {
   const { rig } = useRig();
   const sets = useSetList(rig?.id).items;
   const set = useChosenSet(sets);
+  const isShown = useIsShown(rig?.id);
   const { songIndex, sceneIndex } = usePlace();
   const song = world.songs[songIndex]?.song;
   const scene = sceneIndex === null ? undefined : song?.scenes[sceneIndex];
@@ -127,7 +128,7 @@ function Where() {
           {scene ? <Cloth text={scene.name} /> : <span className="muted">not begun</span>}
         </>
       ) : (
-        <span className="muted">no songs yet</span>
+        <span className="muted">{rig && !isShown ? 'Fetching …' : 'no songs yet'}</span>
       )}
     </nav>
   );

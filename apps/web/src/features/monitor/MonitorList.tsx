@@ -99,6 +99,10 @@ const since = (ms: number | null): string => {
   return ms >= 1000 ? `+${(ms / 1000).toFixed(2)} s` : `+${ms.toFixed(ms < 10 ? 2 : 0)} ms`;
 };
 
+/** How late a message left, in words, for the hint of its line. */
+const lateness = (line: LogLine): string =>
+  isMessage(line) && line.lateMs !== null ? ` left ${line.lateMs.toFixed(1)} ms after it was due` : '';
+
 /** A line of words and not of bytes. */
 const isTold = (line: LogLine): boolean => !isMessage(line) && line.kind !== 'fault';
 
@@ -135,7 +139,7 @@ const DrawerLine = memo(function DrawerLine({ line, top, sinceMs }: LineProps) {
     <li
       className={told ? 'told' : ''}
       style={{ top, height: DRAWER_ROW_PX }}
-      title={`${since(sinceMs)} ${words.port}`.trim()}
+      title={`${since(sinceMs)} ${words.port}${lateness(line)}`.trim()}
     >
       <time>{clock(line.wallMs)}</time>
       {told ? (
@@ -162,7 +166,11 @@ const DrawerLine = memo(function DrawerLine({ line, top, sinceMs }: LineProps) {
 const WideLine = memo(function WideLine({ line, top, sinceMs }: LineProps) {
   const words = wordsOf(line);
   return (
-    <li className={isTold(line) ? 'told' : ''} style={{ top, height: WIDE_ROW_PX }}>
+    <li
+      className={isTold(line) ? 'told' : ''}
+      style={{ top, height: WIDE_ROW_PX }}
+      title={lateness(line).trim() || undefined}
+    >
       <time>{clock(line.wallMs)}</time>
       <span className="since">{since(sinceMs)}</span>
       <Sign line={line} />
@@ -173,6 +181,7 @@ const WideLine = memo(function WideLine({ line, top, sinceMs }: LineProps) {
         {words.means}
         {words.agrees === true && <span className="text-ok">, as told</span>}
         {words.expected && <span className="text-danger">, {words.expected}</span>}
+        {words.late && <span className="text-caution"> ({words.late})</span>}
         {words.untaken && <span className="text-caution"> ({words.untaken})</span>}
       </span>
       <Text kind="raw" text={words.raw} px={WIDE_PX.raw} />

@@ -16,6 +16,8 @@ export type LineWords = {
   /** What a report should have said, where it says something else; empty where it agrees or nothing was told. */
   readonly expected: string;
   readonly agrees: boolean | null;
+  /** How much later than it was due it left, where that is more than a little; empty else. */
+  readonly late: string;
   /** Why it went nowhere; empty where a port or a stand-in took it. */
   readonly untaken: string;
   readonly searched: string;
@@ -42,6 +44,7 @@ export function wordsOf(line: LogLine): LineWords {
   const about = aboutMessage(line);
   const means =
     about.text || (line.sequence ? describeSequence(line.sequence) : '') || standardName(line.message) || '';
+  const late = line.lateMs !== null && line.lateMs >= SAID_LATE_MS ? lateText(line.lateMs) : '';
   const untaken = line.taken ? '' : 'not sent: no port took it';
   return {
     device: line.device,
@@ -51,10 +54,16 @@ export function wordsOf(line: LogLine): LineWords {
     means,
     expected: about.expected,
     agrees: about.agrees,
+    late,
     untaken,
-    searched: [line.device?.name, port, raw, says, means, untaken].join(' '),
+    searched: [line.device?.name, port, raw, says, means, late, untaken].join(' '),
   };
 }
+
+/** Less is said in the hint of a line and in its CSV only, in ms. Our own choice. */
+const SAID_LATE_MS = 5;
+
+export const lateText = (ms: number): string => `${ms.toFixed(1)} ms late`;
 
 const aheadText = (ms: number): string =>
   ms < 1000 ? `${Math.round(ms)} ms` : `${(ms / 1000).toFixed(1)} s`;
@@ -67,6 +76,7 @@ const plain = (port: string, says: string): LineWords => ({
   means: '',
   expected: '',
   agrees: null,
+  late: '',
   untaken: '',
   searched: `${port} ${says}`,
 });

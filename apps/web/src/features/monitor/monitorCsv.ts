@@ -13,6 +13,7 @@ const HEADER = [
   'message',
   'meaning',
   'expected',
+  'late ms',
   'bytes',
 ];
 
@@ -33,6 +34,7 @@ export const monitorCsv = (lines: readonly LogLine[]): string =>
         words.says,
         [words.means, words.untaken].filter(Boolean).join('; '),
         words.expected,
+        message && isMessage(line) && line.lateMs !== null ? line.lateMs.toFixed(1) : '',
         words.raw,
       ];
     }),

@@ -8,7 +8,7 @@ import { useEdit, useRig } from '../../drafts/useDocs';
 import { SearchField } from '../../ui/SearchField';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { PlaceHint } from '../../documents/PlaceHint';
-import { SaveState } from '../../documents/SaveState';
+import { DocumentHead } from '../../documents/DocumentHead';
 import { CablePanel } from './CablePanel';
 import { DeviceDetail } from './DeviceDetail';
 import { FaultList } from './FaultList';
@@ -138,14 +138,17 @@ function RigHead({
   const open = steps.filter((s) => !s.done).length;
   return (
     <>
-      <div className="place-head">
-        <h1>Rig</h1>
-        <span className="muted">
-          {rig.devices.length} {rig.devices.length === 1 ? 'device' : 'devices'}
-          {away > 0 ? `, ${away} away` : ''}, {rig.cables.length}{' '}
-          {rig.cables.length === 1 ? 'cable' : 'cables'}
-        </span>
-        <SaveState resource="rigs" id={rig.id} />
+      <DocumentHead
+        title="Rig"
+        doc={{ resource: 'rigs', id: rig.id }}
+        facts={
+          <span className="muted">
+            {rig.devices.length} {rig.devices.length === 1 ? 'device' : 'devices'}
+            {away > 0 ? `, ${away} away` : ''}, {rig.cables.length}{' '}
+            {rig.cables.length === 1 ? 'cable' : 'cables'}
+          </span>
+        }
+      >
         <span className="gap" />
         {rig.devices.length >= SEARCHED_FROM && (
           <SearchField label="Find a device" placeholder="Find a device" value={wanted} onChange={onWanted} />
@@ -178,7 +181,7 @@ function RigHead({
             ))}
           </Dropdown.Menu>
         </Dropdown>
-      </div>
+      </DocumentHead>
       <PlaceHint place="rig" />
     </>
   );

@@ -5,7 +5,7 @@ import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, typ
 import { cellOptions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
 import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
-import { gridStep } from '../../ui/gridStep';
+import { gridDeed, LEAVE_STEPS, onTypingKey, type Leave } from '../../ui/gridKeys';
 
 /** Stands for the empty row at the end, where a new function is begun. */
 export const NEW_ROW = 'new';
@@ -18,7 +18,6 @@ type Editing = {
   /** The whole text is marked, as when Enter opens the cell. */
   readonly isWhole: boolean;
 };
-type Go = 'stay' | 'down' | 'right' | 'left';
 
 export type ChartFilter = {
   readonly search: string;
@@ -47,7 +46,7 @@ export type ChartGridState = {
   /** Goes to a row by its function, also to one that is only about to stand there. */
   goTo(functionId: string): void;
   type(text: string): void;
-  commit(go: Go): void;
+  commit(go: Leave): void;
   onKey(event: KeyboardEvent, row: number, col: number): void;
   onEditKey(event: KeyboardEvent): void;
   onPaste(event: ClipboardEvent): void;
@@ -126,7 +125,7 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     setEditing({ id, column, text: chosen ?? written, isWhole: text === null });
   };
 
-  const commit = (go: Go) => {
+  const commit = (go: Leave) => {
     const typed = open.current;
     if (!typed) return;
     const { id, column, text } = typed;
@@ -148,8 +147,8 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     setFaults(next);
     setEditing(null);
     if (go === 'stay') return;
-    const step = { down: [1, 0], right: [0, 1], left: [0, -1] }[go] as [number, number];
-    moveTo(focus.row + step[0], focus.col + step[1]);
+    const [down, across] = LEAVE_STEPS[go];
+    moveTo(focus.row + down, focus.col + across);
   };
 
   const selected = (): readonly FunctionDoc[] => {
@@ -187,40 +186,34 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     type: (text) => open.current && setEditing({ ...open.current, text }),
     commit,
     onKey: (event, row, col) => {
-      const by = gridStep(event.key, columns.length);
-      const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
-      if (by && isPlain) {
-        event.preventDefault();
-        moveTo(row + by[0], col + by[1], event.shiftKey && by[0] !== 0);
-      } else if (event.key === 'Enter' || event.key === 'F2') {
-        event.preventDefault();
-        startEdit(row, col, null);
-      } else if (event.key === 'Delete' && event.shiftKey) {
-        event.preventDefault();
-        onDelete(selected());
-        moveTo(Math.min(row, anchor ?? row), col);
-      } else if ((event.key === 'Delete' || event.key === 'Backspace') && isPlain) {
-        event.preventDefault();
-        startEdit(row, col, '');
-      } else if (event.key.length === 1 && isPlain) {
-        event.preventDefault();
-        startEdit(row, col, event.key);
+      const deed = gridDeed(event, columns.length);
+      if (!deed) return;
+      event.preventDefault();
+      switch (deed.kind) {
+        case 'move':
+          // Whole rows are in hand: to the side nothing is added.
+          moveTo(row + deed.by[0], col + deed.by[1], deed.isExtending && deed.by[0] !== 0);
+          return;
+        case 'open':
+          startEdit(row, col, deed.text);
+          return;
+        case 'clear':
+          startEdit(row, col, '');
+          return;
+        case 'take-out':
+          onDelete(selected());
+          moveTo(Math.min(row, anchor ?? row), col);
+          return;
+        case 'all':
+          moveTo(rows.length - 1, col);
+          setAnchor(0);
       }
     },
-    onEditKey: (event) => {
-      event.stopPropagation();
-      if (event.key === 'Escape') {
-        event.preventDefault();
+    onEditKey: (event) =>
+      onTypingKey(event, commit, () => {
         holdsFocus.current = true;
         setEditing(null);
-      } else if (event.key === 'Enter') {
-        event.preventDefault();
-        commit('down');
-      } else if (event.key === 'Tab') {
-        event.preventDefault();
-        commit(event.shiftKey ? 'left' : 'right');
-      }
-    },
+      }),
     onPaste: (event) => {
       if (editing) return;
       event.preventDefault();

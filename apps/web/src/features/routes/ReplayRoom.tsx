@@ -269,5 +269,10 @@ const COMMANDS = {
   route: 'switched a route or gate',
   learn: 'began or ended learning',
   'port-lost': 'a port was pulled out',
+  'port-found': 'a port was plugged in',
+  resume: 'the page was away and came back',
+  show: 'walked the set',
+  view: 'turned the view',
+  key: 'pressed a key',
   panic: 'panic',
 } as const;

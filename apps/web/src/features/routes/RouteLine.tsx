@@ -107,7 +107,7 @@ export function RouteLine({
             disabled={!isByHand}
             title={isByHand ? 'Open or close it by hand' : 'It follows what it is told to follow'}
             aria-label={`Gate of ${route.name} is ${isOpen ? 'open' : 'closed'}`}
-            onClick={() => host.command({ kind: 'route', routeId: route.id, part: 'gate', to: 'turn' })}
+            onClick={() => host.command({ kind: 'route', routeId: route.id, part: 'gate', to: 'toggle' })}
           >
             {isOpen ? 'open' : 'closed'}
           </button>

@@ -1,7 +1,7 @@
 import { NavLink, useParams } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
 import { PlaceHint } from '../../documents/PlaceHint';
-import { SaveState } from '../../documents/SaveState';
+import { DocumentHead } from '../../documents/DocumentHead';
 import { BenchRoom } from './BenchRoom';
 import { ReplayRoom } from './ReplayRoom';
 import { RoutesRoom } from './RoutesRoom';
@@ -23,13 +23,15 @@ export function RoutesPlace() {
   const on = rig.routing.routes.filter((r) => r.isOn).length;
   return (
     <div className="work-pad routes-place">
-      <div className="place-head">
-        <h1>Routes</h1>
-        <span className="muted">
-          {rig.routing.routes.length === 0 ? 'none yet' : `${rig.routing.routes.length}, ${on} on`}
-        </span>
-        <SaveState resource="rigs" id={rig.id} />
-      </div>
+      <DocumentHead
+        title="Routes"
+        doc={{ resource: 'rigs', id: rig.id }}
+        facts={
+          <span className="muted">
+            {rig.routing.routes.length === 0 ? 'none yet' : `${rig.routing.routes.length}, ${on} on`}
+          </span>
+        }
+      />
       <PlaceHint place="routes" />
       <nav className="tabs rooms" aria-label="Rooms of Routes">
         {ROOMS.map((r) => (

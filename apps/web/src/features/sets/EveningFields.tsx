@@ -4,6 +4,7 @@ import {
   PartName,
   Remark,
   SetlistSchema,
+  StepGuardMs,
   type RigDoc,
   type SetlistDoc,
 } from '@idle-step/contract';
@@ -18,10 +19,12 @@ export function EveningFields({
   rig,
   set,
   onChange,
+  onStepGuard,
 }: {
   rig: RigDoc;
   set: SetlistDoc;
   onChange(label: string, part: Partial<SetlistDoc>): void;
+  onStepGuard(ms: number): void;
 }) {
   const { calls } = set;
   return (
@@ -64,6 +67,13 @@ export function EveningFields({
         value={set.remark}
         schema={Remark}
         onCommit={(remark) => onChange('change a remark', { remark })}
+      />
+      <NumberField
+        label="Steps at least, ms apart"
+        className="steps-apart"
+        value={rig.stepGuardMs}
+        schema={StepGuardMs}
+        onCommit={onStepGuard}
       />
       <Pick
         label="Songs are called by"

@@ -13,6 +13,7 @@ import {
   Coffee,
   Copy,
   FileDown,
+  History,
   MessageCircle,
   MoreHorizontal,
   Printer,
@@ -20,7 +21,7 @@ import {
   Trash2,
   X,
 } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { memo, useCallback, useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
@@ -36,7 +37,7 @@ import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
 import { pauseEntry, songEntry } from '../../edits/songEdits';
 import { PlaceHint } from '../../documents/PlaceHint';
-import { SaveState } from '../../documents/SaveState';
+import { DocumentHead } from '../../documents/DocumentHead';
 import { screenChanged } from '../../screen/screenSlice';
 import { minutes, parseMinutes } from '../../words/times';
 import { AddSong } from './AddSong';
@@ -64,6 +65,7 @@ export function RunningOrder({
   nameFor(wanted: string): string;
 }) {
   const edit = useEdit('sets');
+  const editRig = useEdit('rigs');
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const create = useCreateDoc();
@@ -80,10 +82,21 @@ export function RunningOrder({
   );
   const times = useMemo(() => setTimes(set, (id) => byId.get(id)), [set, byId]);
   const inOrder = entriesInOrder(set);
-  const change = (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
-    edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) }));
-  const replace = (next: SetEntryDoc) =>
-    change('change a line', (e) => e.map((x) => (x.id === next.id ? next : x)));
+  // The same function as long as it is the same set, so that lines which did not change are not drawn again.
+  const change = useCallback(
+    (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
+      edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) })),
+    [edit, set.id],
+  );
+  const replace = useCallback(
+    (next: SetEntryDoc) => change('change a line', (e) => e.map((x) => (x.id === next.id ? next : x))),
+    [change],
+  );
+  const toggle = useCallback((id: string) => setOpen((now) => (now === id ? null : id)), []);
+  const takeOut = useCallback(
+    (id: string) => change('take a line out', (e) => e.filter((x) => x.id !== id)),
+    [change],
+  );
   const deleteSet = () => deleteDoc('sets', set.id, set.name, () => void navigate('/sets'));
   const duplicate = async () => {
     const made: SetlistDoc = {
@@ -100,26 +113,30 @@ export function RunningOrder({
   const songCount = set.entries.filter((e) => e.kind === 'song').length;
   return (
     <div className="work-pad running-order">
-      <div className="place-head">
-        <h1 className="visually-hidden">{set.name}</h1>
-        <TextField
-          hideLabel
-          label="Name of the set"
-          className="song-title"
-          value={set.name}
-          schema={Name}
-          onCommit={(name) => edit(set.id, 'rename a set', (s) => ({ ...s, name }))}
-        />
-        <span className="muted">
-          {songCount} {songCount === 1 ? 'song' : 'songs'}
-        </span>
-        <SaveState resource="sets" id={set.id} />
+      <DocumentHead
+        title={set.name}
+        named={{
+          label: 'Name of the set',
+          onRename: (name) => edit(set.id, 'rename a set', (s) => ({ ...s, name })),
+        }}
+        doc={{ resource: 'sets', id: set.id }}
+        facts={
+          <span className="muted">
+            {songCount} {songCount === 1 ? 'song' : 'songs'}
+          </span>
+        }
+      >
         <span className="gap" />
         <IconButton icon={Copy} label="Duplicate for another evening" onClick={() => void duplicate()} />
         <IconButton
           icon={FileDown}
           label="Save as CSV"
           onClick={() => saveTextFile(`${set.name}.csv`, 'text/csv', csvOf(set, times.entries))}
+        />
+        <IconButton
+          icon={History}
+          label="As it was played"
+          onClick={() => void navigate(`/sets/${set.id}/evenings`)}
         />
         <IconButton
           icon={Printer}
@@ -145,7 +162,7 @@ export function RunningOrder({
             Put in play
           </Button>
         )}
-      </div>
+      </DocumentHead>
       <PlaceHint place="sets" />
       {sentence && (
         <p className="field-error" role="alert">
@@ -156,6 +173,9 @@ export function RunningOrder({
         rig={rig}
         set={set}
         onChange={(label, part) => edit(set.id, label, (s) => ({ ...s, ...part }))}
+        onStepGuard={(stepGuardMs) =>
+          editRig(rig.id, 'change how far apart steps are', (r) => ({ ...r, stepGuardMs }))
+        }
       />
       <div className="place-head order-tools">
         <AddSong songs={list} onAdd={(songId) => change('add a song', (e) => [...e, songEntry(songId)])} />
@@ -211,28 +231,15 @@ export function RunningOrder({
                 <>
                   {handle}
                   <EntryCells
-                    set={set}
+                    startMin={set.startMin}
                     entry={entry}
-                    time={time}
-                    inOrder={inOrder}
-                    byId={byId}
+                    {...shownTime(time)}
+                    song={entry.kind === 'song' ? byId.get(entry.songId) : undefined}
                     isLoaded={isLoaded}
-                    call={calls?.[(time.number ?? 0) - 1] ?? null}
+                    {...shownCall(calls?.[(time.number ?? 0) - 1])}
                     onChange={replace}
                   />
-                  <span className="line-tools">
-                    <IconButton
-                      icon={MoreHorizontal}
-                      label="This evening: length, scenes, encore, remark"
-                      pressed={open === entry.id}
-                      onClick={() => setOpen(open === entry.id ? null : entry.id)}
-                    />
-                    <IconButton
-                      icon={X}
-                      label="Take this line out"
-                      onClick={() => change('take a line out', (e) => e.filter((x) => x.id !== entry.id))}
-                    />
-                  </span>
+                  <LineTools id={entry.id} isOpen={open === entry.id} onToggle={toggle} onTakeOut={takeOut} />
                   {open === entry.id && (
                     <EntryMore
                       entry={entry}
@@ -250,22 +257,60 @@ export function RunningOrder({
   );
 }
 
-type EntryProps = {
-  set: SetlistDoc;
-  entry: SetEntryDoc;
-  time: EntryTime;
-  inOrder: readonly SetEntryDoc[];
-  byId: ReadonlyMap<string, SongDoc>;
-  isLoaded: boolean;
-  /** The program that calls it, where one does. */
-  call: SongCall | null;
-  onChange(entry: SetEntryDoc): void;
-};
+const LineTools = memo(function LineTools({
+  id,
+  isOpen,
+  onToggle,
+  onTakeOut,
+}: {
+  id: string;
+  isOpen: boolean;
+  onToggle(id: string): void;
+  onTakeOut(id: string): void;
+}) {
+  return (
+    <span className="line-tools">
+      <IconButton
+        icon={MoreHorizontal}
+        label="This evening: length, scenes, encore, remark"
+        pressed={isOpen}
+        onClick={() => onToggle(id)}
+      />
+      <IconButton icon={X} label="Take this line out" onClick={() => onTakeOut(id)} />
+    </span>
+  );
+});
 
-function EntryCells({ set, entry, time, inOrder, byId, isLoaded, call, onChange }: EntryProps) {
+/** What a line shows of its time: plain values, which stay the same where nothing changed. */
+const shownTime = (time: EntryTime) => ({
+  number: time.number,
+  startS: time.startS,
+  lengthS: time.lengthS,
+  isAgain: time.sameAs !== null,
+  tempoJump: time.tempoJump,
+  keyChanges: time.keyChanges,
+});
+
+/** The program that calls a song, `null` for a song that none can call, `undefined` where none calls. */
+const shownCall = (call: SongCall | undefined) => ({
+  program: call && call.program,
+  callFaults: call ? call.faults.join(' ') : '',
+});
+
+type EntryProps = ReturnType<typeof shownTime> &
+  ReturnType<typeof shownCall> & {
+    startMin: number | null;
+    entry: SetEntryDoc;
+    song: SongDoc | undefined;
+    isLoaded: boolean;
+    onChange(entry: SetEntryDoc): void;
+  };
+
+const EntryCells = memo(function EntryCells(props: EntryProps) {
+  const { startMin, entry, song, isLoaded, program, callFaults, onChange } = props;
   const begins = (
     <span className="num">
-      {set.startMin === null ? minutes(time.startS) : timeOfDay(set.startMin, time.startS)}
+      {startMin === null ? minutes(props.startS) : timeOfDay(startMin, props.startS)}
     </span>
   );
   if (entry.kind !== 'song')
@@ -294,28 +339,26 @@ function EntryCells({ set, entry, time, inOrder, byId, isLoaded, call, onChange 
         <span className="muted small">{entry.remark}</span>
       </>
     );
-  const song = byId.get(entry.songId);
   if (!song && !isLoaded) return <span className="muted gone-song">…</span>;
   if (!song) return <span className="text-danger gone-song">a song that is gone; take the line out</span>;
   const scenes = song.scenes.filter((s) => !entry.leftOutSceneIds.includes(s.id));
-  const twin = time.sameAs === null ? undefined : inOrder[time.sameAs];
   return (
     <>
-      <span className="num muted">{time.number}</span>
+      <span className="num muted">{props.number}</span>
       <span className="order-name">
         <Link to={`/songs/${song.id}`} className="order-song">
           {song.name}
         </Link>
         {entry.isEncore && <span className="muted small">encore</span>}
-        {twin && <span className="caution small">again</span>}
-        {call && (
+        {props.isAgain && <span className="caution small">again</span>}
+        {program !== undefined && (
           <span
-            className={`small num ${call.faults.length > 0 ? 'caution' : 'muted'}`}
-            title={call.faults.join(' ') || `Program ${call.program} calls this song`}
+            className={`small num ${callFaults ? 'caution' : 'muted'}`}
+            title={callFaults || `Program ${program} calls this song`}
           >
-            {call.program === null ? 'no program' : `program ${call.program}`}
-            {call.faults.length > 0 && ' !'}
-            <span className="visually-hidden"> {call.faults.join(' ')}</span>
+            {program === null ? 'no program' : `program ${program}`}
+            {callFaults && ' !'}
+            <span className="visually-hidden"> {callFaults}</span>
           </span>
         )}
       </span>
@@ -324,21 +367,21 @@ function EntryCells({ set, entry, time, inOrder, byId, isLoaded, call, onChange 
         className={`num ${entry.lengthS === null ? '' : 'own'}`}
         title={`${minutes(song.lengthS)} in the song`}
       >
-        {minutes(time.lengthS)}
+        {minutes(props.lengthS)}
       </span>
       <span className="num">
         {song.tempoBpm}
-        {time.tempoJump !== null && (
+        {props.tempoJump !== null && (
           <span className="caution" title="The tempo jumps against the song before">
             {' '}
-            {time.tempoJump > 0 ? '+' : '−'}
-            {Math.abs(time.tempoJump)}
+            {props.tempoJump > 0 ? '+' : '−'}
+            {Math.abs(props.tempoJump)}
           </span>
         )}
       </span>
       <span
-        className={time.keyChanges ? 'caution' : ''}
-        title={time.keyChanges ? 'Another key than before' : ''}
+        className={props.keyChanges ? 'caution' : ''}
+        title={props.keyChanges ? 'Another key than before' : ''}
       >
         {song.key}
       </span>
@@ -354,7 +397,7 @@ function EntryCells({ set, entry, time, inOrder, byId, isLoaded, call, onChange 
       </span>
     </>
   );
-}
+});
 
 /** The running order as CSV: times in seconds, and of day where the set has a start. */
 const csvOf = (set: SetlistDoc, entries: readonly EntryTime[]): string =>

@@ -14,6 +14,7 @@ import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { IconButton } from '../../ui/IconButton';
 import { freeName } from '../../words/names';
+import { EveningsRoom } from './EveningsRoom';
 import { RunningOrder } from './RunningOrder';
 import { SetLook } from './SetLook';
 
@@ -21,12 +22,12 @@ const isFaults = (made: SetlistDoc | readonly FileFault[]): made is readonly Fil
   Array.isArray(made);
 
 /** The running order of an evening. */
-export function SetsPlace() {
+export function SetsPlace({ room }: { room?: 'evenings' }) {
   const { rig } = useRig();
   const sets = useSetList(rig?.id).items;
   const songs = useSongList(rig?.id).items;
   const chosen = useChosenSet(sets);
-  const { setId } = useParams();
+  const { setId, eveningId } = useParams();
   const create = useCreateDoc();
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
@@ -101,6 +102,8 @@ export function SetsPlace() {
       </aside>
       {read ? (
         <SetLook set={read} songs={songs} onMake={() => void take(read)} onLeave={() => setRead(null)} />
+      ) : set && room === 'evenings' ? (
+        <EveningsRoom key={set.id} set={set} eveningId={eveningId} />
       ) : set ? (
         <RunningOrder
           key={set.id}

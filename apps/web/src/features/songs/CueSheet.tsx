@@ -1,4 +1,4 @@
-import { measure, Name, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
+import { measure, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
 import { writeSmf } from '@idle-step/core/formats';
 import { songToSmf } from '@idle-step/core/songFile';
 import { Copy, FileDown, Plus, Trash2 } from 'lucide-react';
@@ -10,7 +10,7 @@ import { useSetsWithQuery } from '../../api/api';
 import { useEdit, usePresets } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
 import { PlaceHint } from '../../documents/PlaceHint';
-import { SaveState } from '../../documents/SaveState';
+import { DocumentHead } from '../../documents/DocumentHead';
 import { saveBytes } from '../../files/saveTextFile';
 import { useWorld } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
@@ -140,51 +140,50 @@ function SongHead({
   const change = (label: string, part: Partial<SongDoc>) => edit(song.id, label, (s) => ({ ...s, ...part }));
   const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
   return (
-    <div className="place-head song-head">
-      <h1 className="visually-hidden">{song.name}</h1>
-      <TextField
-        hideLabel
-        label="Name of the song"
-        className="song-title"
-        value={song.name}
-        schema={Name}
-        onCommit={(name) => change('rename a song', { name })}
-      />
-      <span className="inline-field">
-        <NumberField
-          hideLabel
-          label="Tempo, bpm"
-          className="narrow"
-          value={song.tempoBpm}
-          schema={measure('Tempo', 20, 400, 'bpm')}
-          onCommit={(tempoBpm) => change('change the tempo', { tempoBpm })}
-        />
-        <span className="muted">bpm</span>
-      </span>
-      <span className="inline-field">
-        <NumberField
-          hideLabel
-          label="Beats to the bar"
-          className="tiny"
-          value={song.beatsPerBar}
-          schema={whole('Beats to the bar', 1, 16)}
-          onCommit={(beatsPerBar) => change('change the bar', { beatsPerBar })}
-        />
-        <span className="muted">beats</span>
-      </span>
-      <span className="inline-field">
-        <TypedField
-          hideLabel
-          label="Length, minutes:seconds"
-          className="narrow"
-          numeric
-          shown={minutes(song.lengthS)}
-          parse={parseMinutes}
-          onCommit={(lengthS) => change('change the length', { lengthS })}
-        />
-        <span className="muted">min</span>
-      </span>
-      <SaveState resource="songs" id={song.id} />
+    <DocumentHead
+      title={song.name}
+      named={{ label: 'Name of the song', onRename: (name) => change('rename a song', { name }) }}
+      doc={{ resource: 'songs', id: song.id }}
+      className="song-head"
+      facts={
+        <>
+          <span className="inline-field">
+            <NumberField
+              hideLabel
+              label="Tempo, bpm"
+              className="narrow"
+              value={song.tempoBpm}
+              schema={measure('Tempo', 20, 400, 'bpm')}
+              onCommit={(tempoBpm) => change('change the tempo', { tempoBpm })}
+            />
+            <span className="muted">bpm</span>
+          </span>
+          <span className="inline-field">
+            <NumberField
+              hideLabel
+              label="Beats to the bar"
+              className="tiny"
+              value={song.beatsPerBar}
+              schema={whole('Beats to the bar', 1, 16)}
+              onCommit={(beatsPerBar) => change('change the bar', { beatsPerBar })}
+            />
+            <span className="muted">beats</span>
+          </span>
+          <span className="inline-field">
+            <TypedField
+              hideLabel
+              label="Length, minutes:seconds"
+              className="narrow"
+              numeric
+              shown={minutes(song.lengthS)}
+              parse={parseMinutes}
+              onCommit={(lengthS) => change('change the length', { lengthS })}
+            />
+            <span className="muted">min</span>
+          </span>
+        </>
+      }
+    >
       <span className="song-words">
         <TextField
           hideLabel
@@ -226,7 +225,7 @@ function SongHead({
         <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
         Scene
       </Button>
-    </div>
+    </DocumentHead>
   );
 }
 

@@ -4,7 +4,7 @@ import { Camera, ChevronLeft, ChevronRight, Copy, ListOrdered, Play, Split, Tras
 import { lazy, Suspense } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost, useWorld } from '../../live/useLive';
+import { useIsShown, useLiveHost, useWorld } from '../../live/useLive';
 import { ColourPick } from '../../ui/ColourPick';
 import { CurvePick } from '../../ui/CurvePick';
 import { NumberField, Pick, TextField } from '../../ui/Fields';
@@ -32,6 +32,7 @@ export function SceneBar({ song, sceneIndex, onPick, sheet, onSheet }: Props) {
   const host = useLiveHost();
   const world = useWorld();
   const scene = song.scenes[sceneIndex]!;
+  const isShown = useIsShown(song.rigId);
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
   const change = (label: string, part: Partial<SceneDoc>) =>
     edit(song.id, label, (s) => mapScene(s, scene.id, (x) => ({ ...x, ...part })));
@@ -121,9 +122,11 @@ export function SceneBar({ song, sceneIndex, onPick, sheet, onSheet }: Props) {
         variant="go"
         disabled={songIndex < 0}
         title={
-          songIndex < 0
-            ? 'This song is not in the set in play; put it in under Sets, or choose another set above'
-            : 'Send what this scene changes'
+          !isShown
+            ? 'The set in play is being fetched'
+            : songIndex < 0
+              ? 'This song is not in the set in play; put it in under Sets, or choose another set above'
+              : 'Send what this scene changes'
         }
         onClick={() => host.command({ kind: 'go', songIndex, sceneIndex })}
       >

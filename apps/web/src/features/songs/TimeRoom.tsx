@@ -5,7 +5,7 @@ import { Play, Plus, SkipBack, Square, ZoomIn, ZoomOut } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost, useLiveState, usePlace, useWorld } from '../../live/useLive';
+import { useIsShown, useLiveHost, useLiveState, usePlace, useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { IconButton } from '../../ui/IconButton';
 import { useMeasure } from '../../ui/useMeasure';
@@ -58,6 +58,7 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const lastCue = line.cues.at(-1)?.atBeat ?? 0;
   const total = Math.max(line.beats ?? known, lastCue + 4, 16);
   const bars = barBeatAt(line, total - 1e-6).bar;
+  const isShown = useIsShown(song.rigId);
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
   const isInPlay = world.songs[place.songIndex]?.song.id === song.id;
   const open = firstOpenPart(song);
@@ -88,7 +89,8 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
       <div className="time-head">
         <PlayButtons
           isInPlay={isInPlay}
-          isInSet={songIndex >= 0 || world.songs.length === 0}
+          isInSet={songIndex >= 0}
+          isShown={isShown}
           here={here}
           onPlay={playFrom}
         />
@@ -305,16 +307,20 @@ const beatOfBar = (line: ReturnType<typeof songLine>, bar: number): number => {
 function PlayButtons({
   isInPlay,
   isInSet,
+  isShown,
   here,
   onPlay,
 }: {
   isInPlay: boolean;
   isInSet: boolean;
+  /** The set in play has come. */
+  isShown: boolean;
   here: number;
   onPlay(beat: number): void;
 }) {
   const host = useLiveHost();
   const { line } = useLiveState('line');
+  if (!isShown) return <span className="small muted">Fetching the set in play …</span>;
   if (!isInSet)
     return <span className="small muted">Not in the set in play: put it into the set to hear it run.</span>;
   const runs = isInPlay && (line?.isRunning ?? false);

@@ -1,7 +1,7 @@
 import type { SongDoc } from '@idle-step/contract';
 import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { useEdit } from '../../drafts/useDocs';
-import { gridStep } from '../../ui/gridStep';
+import { gridDeed, LEAVE_STEPS, onTypingKey, rangeBetween } from '../../ui/gridKeys';
 import {
   copiedCells,
   cueCell,
@@ -44,6 +44,9 @@ export type CueGridState = {
   fillRight(): void;
 };
 
+/** What begins a value, a name or “-”. */
+const TYPED = /^[\p{L}\p{N}-]$/u;
+
 /** The keyboard, the range and the clipboard of the cue sheet. */
 export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGridState {
   const edit = useEdit('songs');
@@ -63,15 +66,12 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
   const from = anchor ?? at;
   // A line or a scene may have gone since, by undo or in another window.
   const [lastRow, lastScene] = [rows.length - 1, song.scenes.length - 1];
+  const inSheet = ({ row, sceneIndex }: { row: number; sceneIndex: number }) => ({
+    row: Math.min(lastRow, row),
+    col: Math.min(lastScene, sceneIndex),
+  });
   const range: CueRange | null =
-    at && from && at.row >= 0 && at.sceneIndex <= lastScene
-      ? {
-          top: Math.min(from.row, at.row),
-          bottom: Math.min(lastRow, Math.max(from.row, at.row)),
-          left: Math.min(from.sceneIndex, at.sceneIndex),
-          right: Math.min(lastScene, Math.max(from.sceneIndex, at.sceneIndex)),
-        }
-      : null;
+    at && from && at.row >= 0 && at.sceneIndex <= lastScene ? rangeBetween(inSheet(from), inSheet(at)) : null;
   const take = (label: string, next: SongDoc | string): boolean => {
     setSentence(typeof next === 'string' ? next : null);
     if (typeof next === 'string') return false;
@@ -119,26 +119,25 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
     commit,
     fillRight,
     onKey: (event, row, sceneIndex) => {
-      const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
       if (event.altKey && !event.ctrlKey && !event.metaKey && event.key.toLowerCase() === 'r') {
         event.preventDefault();
         fillRight();
         return;
       }
-      if (!isPlain) return;
-      const by = gridStep(event.key, song.scenes.length);
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      const deed = gridDeed(event, song.scenes.length, TYPED);
       const move = (down: number, across: number, extends_ = false) => {
         event.preventDefault();
         moveTo(row + down, sceneIndex + across, extends_);
       };
       const line = rows[row]!;
-      if (by) move(by[0], by[1], event.shiftKey);
+      if (deed?.kind === 'move') move(deed.by[0], deed.by[1], deed.isExtending);
       else if (event.key === 'Tab' && canGo(event.shiftKey ? -1 : 1, row, sceneIndex)) {
         const next = sceneIndex + (event.shiftKey ? -1 : 1);
         const wraps = next < 0 || next >= song.scenes.length;
         if (!wraps) move(0, event.shiftKey ? -1 : 1);
         else move(event.shiftKey ? -1 : 1, event.shiftKey ? song.scenes.length : -song.scenes.length);
-      } else if (event.key === 'Delete' || event.key === 'Backspace') {
+      } else if (deed?.kind === 'clear' || deed?.kind === 'take-out') {
         event.preventDefault();
         const isOne = !range || (range.top === range.bottom && range.left === range.right);
         take(
@@ -148,26 +147,22 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
       } else if (event.key === 'Escape' && anchor) {
         event.preventDefault();
         setAnchor(null);
-      } else if (event.key === 'Enter' || event.key === 'F2') {
+      } else if (deed?.kind === 'open') {
         event.preventDefault();
-        setTyping({ text: cueCell(line, song, sheet, sceneIndex)?.text ?? '', error: null });
-      } else if (/^[\p{L}\p{N}-]$/u.test(event.key)) {
-        event.preventDefault();
-        setTyping({ text: event.key, error: null });
+        const text = deed.text ?? cueCell(line, song, sheet, sceneIndex)?.text ?? '';
+        setTyping({ text, error: null });
       }
     },
-    onTypingKey: (event, row, sceneIndex) => {
-      event.stopPropagation();
-      if (event.key === 'Escape') {
-        event.preventDefault();
-        setTyping(null);
-      } else if (event.key === 'Enter' || event.key === 'Tab') {
-        event.preventDefault();
-        if (!commit(open.current?.text ?? '')) return;
-        if (event.key === 'Enter') moveTo(row + (event.shiftKey ? -1 : 1), sceneIndex, false);
-        else moveTo(row, sceneIndex + (event.shiftKey ? -1 : 1), false);
-      }
-    },
+    onTypingKey: (event, row, sceneIndex) =>
+      onTypingKey(
+        event,
+        (to) => {
+          if (!commit(open.current?.text ?? '')) return;
+          const [down, across] = LEAVE_STEPS[to];
+          moveTo(row + down, sceneIndex + across, false);
+        },
+        () => setTyping(null),
+      ),
     onCopy: copy,
     onCut: (event) => {
       if (copy(event) && range) take('cut cells', withoutCells(song, rows, range));

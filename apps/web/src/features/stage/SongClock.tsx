@@ -1,11 +1,12 @@
 import { useEffect, useState } from 'react';
+import { liveNow } from '../../live/liveTime';
 import { minutes } from '../../words/times';
 
 /** Time since the song began and what is left of its planned length, with a line of the two. */
 export function SongClock({ startedAtMs, lengthS }: { startedAtMs: number | null; lengthS: number }) {
-  const [nowMs, setNowMs] = useState(() => performance.now());
+  const [nowMs, setNowMs] = useState(() => liveNow());
   useEffect(() => {
-    const timer = window.setInterval(() => setNowMs(performance.now()), 500);
+    const timer = window.setInterval(() => setNowMs(liveNow()), 500);
     return () => window.clearInterval(timer);
   }, [startedAtMs]);
   const elapsedS = startedAtMs === null ? 0 : Math.max(0, (nowMs - startedAtMs) / 1000);

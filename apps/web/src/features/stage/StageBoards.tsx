@@ -1,8 +1,8 @@
-import { pageOfGroup, type World, type WorldGroup } from '@idle-step/core/engine';
+import { pageInForce, pageOfGroup, type World, type WorldGroup } from '@idle-step/core/engine';
 import { isPressed, type Control } from '@idle-step/core/floor';
 import { memo } from 'react';
 import { useControlNow } from '../../live/useControlNow';
-import { useLiveState } from '../../live/useLive';
+import { useLiveOf, useLiveState } from '../../live/useLive';
 import { usePress } from '../../live/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
@@ -11,8 +11,12 @@ import { TapeMark } from '../../ui/TapeMark';
 type Props = { world: World };
 
 /** What each switch does now, in the order in which they lie, with lamps and pedals. */
-export function StageBoards({ world }: Props) {
-  const pedals = world.boards.flatMap((b, boardIndex) =>
+export function StageBoards({
+  world,
+  hasPedals,
+  hasMinors,
+}: Props & { hasPedals: boolean; hasMinors: boolean }) {
+  const pedals = (hasPedals ? world.boards : []).flatMap((b, boardIndex) =>
     b.board.controls.filter((c) => c.kind === 'expression-pedal').map((control) => ({ control, boardIndex })),
   );
   return (
@@ -21,7 +25,7 @@ export function StageBoards({ world }: Props) {
         {world.boards.slice(0, 1).map((_, i) => (
           <StageBoard key={i} world={world} boardIndex={i} />
         ))}
-        {world.boards.length > 1 && (
+        {hasMinors && world.boards.length > 1 && (
           <div className="stage-minors">
             {world.boards.slice(1).map((_, i) => (
               <StageBoard key={i + 1} world={world} boardIndex={i + 1} />
@@ -86,22 +90,25 @@ const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: Co
   const now = useControlNow(world, world.boards[boardIndex]!, control);
   const { label, devices, lamp } = now;
   const lit = lamp.light !== 'off';
+  const isLarge = useLiveOf(({ state }) => state.view === 'labels');
+  const isIdle = useIsIdle(world, boardIndex, control.id);
   const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
   const press = usePress(control.id);
   const minor = boardIndex > 0;
   return (
     <button
       type="button"
-      className={`stage-switch t-${lamp.colour ?? colour} ${lit ? 'lit' : ''} ${lamp.light === 'blink' ? 'blinking' : ''} ${label ? '' : 'free'}`}
+      className={`stage-switch t-${lamp.colour ?? colour} ${lit ? 'lit' : ''} ${lamp.light === 'blink' ? 'blinking' : ''} ${label && !isIdle ? '' : 'free'}`}
+      title={isIdle ? 'Works only while the set runs, or before it' : undefined}
       aria-pressed={lit}
-      aria-label={`${label || 'free'}, ${control.name}`}
+      aria-label={`${label || 'free'}, ${control.name}${isIdle ? ', does nothing now' : ''}`}
       data-control={control.name}
       {...press}
     >
       <span className="switch-cloth">
         <Cloth large lit={lit} text="" />
         <span className={lit ? 'switch-text lit' : 'switch-text'}>
-          <FitText text={label} max={minor ? 30 : 45} min={18} />
+          <FitText text={label} max={(isLarge ? 64 : minor ? 30 : 45) * roomFor()} min={18} />
         </span>
       </span>
       <span className="stage-lamp">
@@ -114,6 +121,20 @@ const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: Co
   );
 });
 
+/** A large screen has room for larger labels. */
+const roomFor = (): number => (window.innerWidth >= 1600 && window.innerHeight >= 900 ? 1.4 : 1);
+
+/** Whether all that a press does belongs to another time: beginning a set that runs, or ending one that does not. */
+const useIsIdle = (world: World, boardIndex: number, controlId: string): boolean =>
+  useLiveOf(({ state }) => {
+    const actions = pageInForce(world.boards[boardIndex]!, state, controlId)?.assignments.get(
+      controlId,
+    )?.press;
+    if (!actions || actions.length === 0) return false;
+    const isRunning = state.run !== null;
+    return actions.every((a) => a.kind === 'show' && a.to !== 'next' && isRunning === (a.to === 'begin'));
+  });
+
 const StagePedal = memo(function StagePedal({ world, boardIndex, control }: ControlProps) {
   const { label, devices, position, value } = useControlNow(world, world.boards[boardIndex]!, control);
   const device = devices[0];
@@ -121,7 +142,7 @@ const StagePedal = memo(function StagePedal({ world, boardIndex, control }: Cont
   return (
     <div className={`stage-pedal t-${device?.mark.colour ?? 'slate'}`} data-control={control.name}>
       <span className="pedal-name">
-        <FitText text={label || control.name} max={36} min={18} />
+        <FitText text={label || control.name} max={36 * roomFor()} min={18} />
       </span>
       <span className="treadle">
         <b style={{ height: share }} />

@@ -1,26 +1,32 @@
 import { bankIndex } from '@idle-step/core/engine';
+import { describeMessage } from '@idle-step/core/midi';
+import { useState } from 'react';
 import {
   CircleCheck,
   CloudOff,
+  GraduationCap,
   Hand,
   LogOut,
   Maximize,
   Moon,
   OctagonX,
   RotateCw,
+  Settings2,
   Sun,
   Unplug,
 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
-import { useNavigate } from 'react-router-dom';
+import { useMatch, useNavigate } from 'react-router-dom';
 import { milliseconds } from '@idle-step/core/proof';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { useSavingIsOff } from '../../documents/SavingOff';
 import { screenChanged } from '../../screen/screenSlice';
+import { StageLook } from './StageLook';
 
 /** Small print of the stage: ports, bank, settling, saving; and the few things that are pressed by hand. */
-export function StageFoot() {
+export function StageFoot({ hasSent }: { hasSent: boolean }) {
+  const [isLooking, setLooking] = useState(false);
   const host = useLiveHost();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
@@ -29,31 +35,21 @@ export function StageFoot() {
   const world = useWorld();
   const state = useLiveState('banks', 'pages');
   const lastRecallMs = useLiveOf((live) => live.lastRecallMs);
-  const portsStatus = useLiveOf((live) => live.portsStatus);
-  const portCounts = useLiveOf((live) => live.portCounts);
+  const isRehearsal = useMatch('/rehearse') !== null;
   const isHandsOff = useLiveOf((live) => live.isHandsOff);
   const first = world.boards[0];
   const at = first ? bankIndex(first, state) : 0;
   const bank = first?.banks[at]?.bank;
   return (
     <footer className="stage-foot">
-      {portsStatus.kind === 'on' ? (
-        <span className="ok">
-          <CircleCheck size={16} aria-hidden="true" />
-          {portCounts.in} in, {portCounts.out} out
-        </span>
-      ) : (
-        <span>
-          <Unplug size={16} aria-hidden="true" />
-          stand-ins only
-        </span>
-      )}
+      <PortsWord />
       {bank && (
         <span>
           Bank {at + 1} {bank.name}
         </span>
       )}
       {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}
+      {hasSent && <LastSent />}
       <Trouble />
       {isHandsOff && (
         <span className="bad" role="status">
@@ -81,6 +77,26 @@ export function StageFoot() {
       </Button>
       <Button
         variant="bare"
+        aria-expanded={isLooking}
+        onClick={() => setLooking(!isLooking)}
+        title="Views, text sizes, and what is shown"
+      >
+        <Settings2 size={16} aria-hidden="true" />
+        Look
+      </Button>
+      {!isRehearsal && (
+        <Button
+          variant="bare"
+          onClick={() => void navigate('/rehearse')}
+          title="The stage with the stand-ins beside it, a click, slow motion, and practising"
+        >
+          <GraduationCap size={16} aria-hidden="true" />
+          Rehearse
+        </Button>
+      )}
+      {isLooking && <StageLook onClose={() => setLooking(false)} />}
+      <Button
+        variant="bare"
         onClick={() => void document.documentElement.requestFullscreen()}
         aria-label="Full screen"
         title="Full screen"
@@ -104,6 +120,51 @@ export function StageFoot() {
         Panic
       </Button>
     </footer>
+  );
+}
+
+/** The last message, whose it was, and whether it got out. */
+function LastSent() {
+  const host = useLiveHost();
+  const world = useWorld();
+  const line = useLiveOf(() => host.log.last('out'));
+  if (!line) return null;
+  const what = line.fn && line.device ? `${line.device.name} ${line.fn.name}` : (line.device?.name ?? '');
+  const words = line.real ? 'out' : line.taken ? 'to the stand-in' : 'nobody took it';
+  return (
+    <span className={line.taken ? '' : 'bad'} data-testid="last-sent">
+      {describeMessage(line.message, world.show.rig.middleC)}
+      {what && `, ${what}`}: {words}
+    </span>
+  );
+}
+
+/** How the ports are: quiet while all that are bound are there. */
+function PortsWord() {
+  const host = useLiveHost();
+  const status = useLiveOf((live) => live.portsStatus);
+  const counts = useLiveOf((live) => live.portCounts);
+  useLiveOf((live) => live.ports);
+  if (status.kind !== 'on')
+    return (
+      <span>
+        <Unplug size={16} aria-hidden="true" />
+        stand-ins only
+      </span>
+    );
+  const { missing } = host.ports.boundPorts();
+  if (missing.length > 0)
+    return (
+      <span className="bad" role="status" data-testid="ports-missing">
+        <Unplug size={16} aria-hidden="true" />
+        Not plugged in: {missing.join(', ')}
+      </span>
+    );
+  return (
+    <span className="ok">
+      <CircleCheck size={16} aria-hidden="true" />
+      {counts.in} in, {counts.out} out
+    </span>
   );
 }
 

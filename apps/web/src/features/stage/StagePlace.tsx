@@ -1,33 +1,56 @@
 import { partName } from '@idle-step/core/show';
-import { armedTracks, type Place, type World } from '@idle-step/core/engine';
+import { armedTracks, nextThing, type Ahead, type Place, type World } from '@idle-step/core/engine';
 import { useEffect } from 'react';
 import { Link } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
-import { useLiveHost, useLiveState, usePlace, useWorld } from '../../live/useLive';
+import { useIsShown, useLiveHost, useLiveOf, useLiveState, usePlace, useWorld } from '../../live/useLive';
+import { minutes } from '../../words/times';
 import { useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { FitText } from '../../ui/FitText';
+import { inPieces } from '../../ui/inPieces';
 import { TapeMark } from '../../ui/TapeMark';
-import { Beats } from '../../ui/Beats';
+import { Beats } from '../../boards/Beats';
+import type { StagePart } from '../../screen/screenSlice';
+import { PractiseNow } from './PractiseTable';
+import { SetLine, usePause } from './SetLine';
 import { StageBoards } from './StageBoards';
+import { OrderView, SongView } from './StageLists';
 import { StageFoot } from './StageFoot';
 import { InBars, StageBar } from './StageLine';
 import { SongClock } from './SongClock';
+import { usePractise } from './usePractise';
 import { useStageKeys } from './useStageKeys';
 import { useWakeLock } from './useWakeLock';
 
+const RehearsePanel = inPieces(
+  () => import('./RehearsePanel').then((m) => m.RehearsePanel),
+  <aside className="rehearse" />,
+);
+
 /** Playing: read from two metres, no frame around it. */
-export function StagePlace() {
+export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
   const theme = useAppSelector((s) => s.screen.stageTheme);
-  const { rig, isLoading } = useRig();
+  const { rig, isLoading: isFetchingRig } = useRig();
+  const isShown = useIsShown(rig?.id);
+  const isLoading = isFetchingRig || (rig !== null && !isShown);
   const world = useWorld();
   const { songIndex } = usePlace();
+  const isRunning = useLiveOf(({ state }) => state.run !== null);
   useStageKeys();
   useWakeLock();
+  const { stageText, stageHidden, afterPort } = useAppSelector((s) => s.screen);
+  const host = useLiveHost();
+  const { view } = useLiveState('view');
+  const shows = (part: StagePart) => !stageHidden.includes(part);
+  useEffect(() => {
+    host.setTellsAgain(afterPort === 'again');
+  }, [host, afterPort]);
   useEffect(() => {
     document.documentElement.dataset['bsTheme'] = theme;
   }, [theme]);
+  const practising = usePractise(world);
   const song = world.songs[songIndex]?.song;
   if (!song)
     return (
@@ -42,7 +65,9 @@ export function StagePlace() {
       </main>
     );
   return (
-    <main className="stage">
+    <main
+      className={`stage ${isRehearsal ? 'rehearsal' : ''} ${practising.now ? 'practises' : ''} view-${view} text-${stageText} ${shows('marks') ? '' : 'without-marks'}`}
+    >
       <header className="stage-head">
         <h1>
           <FitText text={song.name} max={72} min={40} byHeight={false} />
@@ -51,11 +76,28 @@ export function StagePlace() {
           <span className="num">{songIndex + 1}</span> of <span className="num">{world.songs.length}</span>
           {world.show.setName ? `, ${world.show.setName}` : ''}
         </span>
-        <SongTime lengthS={world.songs[songIndex]!.lengthS} />
+        {shows('times') && <SongTime lengthS={world.songs[songIndex]!.lengthS} />}
       </header>
-      <NowAndNext world={world} />
-      <StageBoards world={world} />
-      <StageFoot />
+      {(shows('times') || !isRunning) && <SetLine world={world} />}
+      <div className="stage-middle">
+        {practising.now ? (
+          <PractiseNow world={world} practising={practising} />
+        ) : view === 'order' ? (
+          <OrderView world={world} />
+        ) : view === 'song' ? (
+          <SongView world={world} />
+        ) : (
+          <SceneNow world={world} />
+        )}
+        <div className="stage-side">
+          {shows('next') && !practising.now && <Next world={world} />}
+          {shows('tempo') && <TempoNow world={world} />}
+          {shows('armed') && <Armed world={world} />}
+        </div>
+      </div>
+      <StageBoards world={world} hasPedals={shows('pedals')} hasMinors={shows('minors')} />
+      <StageFoot hasSent={shows('sent')} />
+      {isRehearsal && <RehearsePanel world={world} practising={practising} />}
     </main>
   );
 }
@@ -65,56 +107,96 @@ function SongTime({ lengthS }: { lengthS: number }) {
   return <SongClock startedAtMs={songStartedAtMs} lengthS={lengthS} />;
 }
 
-function NowAndNext({ world }: { world: World }) {
-  const host = useLiveHost();
-  const { tempo } = useLiveState('tempo');
+/** The scene in play, or the break that the set stands in. */
+function SceneNow({ world }: { world: World }) {
   const place = usePlace();
+  const pause = usePause(world);
   const { songIndex, sceneIndex } = place;
   const song = world.songs[songIndex]!.song;
-  const now = sceneIndex === null ? null : song.scenes[sceneIndex];
-  const part = place.partIndex === null ? undefined : world.songs[songIndex]!.parts[place.partIndex];
-  const name = part ? partName(song, part) : now?.name;
-  const remark = [now?.remark, part?.remark].filter(Boolean).join(' · ');
-  const after = nextScene(world, place);
+  const now = pause === null && sceneIndex !== null ? song.scenes[sceneIndex] : null;
+  const part =
+    pause !== null || place.partIndex === null ? undefined : world.songs[songIndex]!.parts[place.partIndex];
+  const name = pause?.name ?? (part ? partName(song, part) : now?.name);
+  const remark = pause
+    ? `planned ${minutes(pause.lengthS)}`
+    : [now?.remark, part?.remark].filter(Boolean).join(' · ');
+  const isLit = now !== null || pause !== null;
   return (
-    <div className="stage-middle">
-      <div className="stage-now framed" data-testid="stage-now">
-        <Corners />
-        <Cloth large lit={now !== null} className="now-cloth" text="" />
-        <span className={`now-text ${now ? '' : 'waiting'} ${remark ? 'with-remark' : ''}`}>
-          <FitText text={name ?? 'ready'} max={remark ? 170 : 230} min={60} />
-        </span>
-        {remark && <p className="stage-remark">{remark}</p>}
-      </div>
-      <div className="stage-side">
-        <div className="stage-next">
-          <small>
-            {now === null ? 'begins with' : after.isNextSong ? `next song, ${after.song}` : 'next'}
-            {!after.isNextSong && <InBars world={world} place={place} />}
-          </small>
-          <button
-            type="button"
-            className="next-button"
-            onClick={() => host.command({ kind: 'scene', to: 'next' })}
-            disabled={after.name === null}
-          >
-            <Cloth large lit={false} className="next-cloth" text="" />
-            <span className="next-text">
-              <FitText text={after.name ?? 'end of the set'} max={84} min={36} />
-            </span>
-          </button>
-        </div>
-        <div className="stage-tempo">
-          <span>
-            <span className="num">{tempo.bpm}</span> <small>bpm</small>
-          </span>
-          <Beats tempo={tempo} className="stage-beats" />
-          <StageBar world={world} songIndex={songIndex} />
-        </div>
-        <Armed world={world} />
-      </div>
+    <div className="stage-now framed" data-testid="stage-now">
+      <Corners />
+      <Cloth large lit={isLit} className="now-cloth" text="" />
+      <span className={`now-text ${isLit ? '' : 'waiting'} ${remark ? 'with-remark' : ''}`}>
+        <FitText text={name ?? 'ready'} max={remark ? 170 : 230} min={60} />
+      </span>
+      {remark && <p className="stage-remark">{remark}</p>}
     </div>
   );
+}
+
+/** What the next step leads to; a touch takes it. */
+function Next({ world }: { world: World }) {
+  const host = useLiveHost();
+  const place = usePlace();
+  const { run, position } = useLiveState('run', 'position');
+  const after = run ? aheadWords(world, nextThing(world, { run, position })) : nextScene(world, place);
+  const isWaiting = !run && place.sceneIndex === null;
+  return (
+    <div className="stage-next">
+      <small>
+        {isWaiting ? 'begins with' : after.isNextSong ? `next song, ${after.song}` : 'next'}
+        {!after.isNextSong && <InBars world={world} place={place} />}
+      </small>
+      <button
+        type="button"
+        className="next-button"
+        onClick={() => host.command(run ? { kind: 'show', to: 'next' } : { kind: 'scene', to: 'next' })}
+        disabled={after.name === null}
+      >
+        <Cloth large lit={false} className="next-cloth" text="" />
+        <span className="next-text">
+          <FitText text={after.name ?? 'end of the set'} max={84} min={36} />
+        </span>
+      </button>
+    </div>
+  );
+}
+
+function TempoNow({ world }: { world: World }) {
+  const { tempo } = useLiveState('tempo');
+  const { songIndex } = usePlace();
+  return (
+    <div className="stage-tempo">
+      <span>
+        <span className="num">{tempo.bpm}</span> <small>bpm</small>
+      </span>
+      <Beats tempo={tempo} className="stage-beats" />
+      <StageBar world={world} songIndex={songIndex} />
+    </div>
+  );
+}
+
+type After = { name: string | null; isNextSong: boolean; song: string };
+
+/** The next thing of a set that runs. */
+function aheadWords(world: World, ahead: Ahead): After {
+  switch (ahead.kind) {
+    case 'pause':
+      return { name: ahead.pause.name, isNextSong: false, song: '' };
+    case 'end':
+      return { name: 'end the set', isNextSong: false, song: '' };
+    case 'song': {
+      const { name } = world.songs[ahead.songIndex]!.song;
+      return { name, isNextSong: true, song: name };
+    }
+    case 'part': {
+      const { song, parts } = world.songs[ahead.songIndex]!;
+      return {
+        name: partName(song, parts[ahead.partIndex]!),
+        isNextSong: ahead.partIndex === 0,
+        song: song.name,
+      };
+    }
+  }
 }
 
 /** Tracks that listen now. */
@@ -136,10 +218,7 @@ function Armed({ world }: { world: World }) {
 }
 
 /** What the next press of "next" leads to. */
-function nextScene(
-  world: World,
-  { songIndex, partIndex }: Place,
-): { name: string | null; isNextSong: boolean; song: string } {
+function nextScene(world: World, { songIndex, partIndex }: Place): After {
   const { song, parts } = world.songs[songIndex]!;
   const next = parts[partIndex === null ? 0 : partIndex + 1];
   if (next) return { name: partName(song, next), isNextSong: false, song: song.name };

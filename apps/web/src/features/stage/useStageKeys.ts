@@ -8,9 +8,10 @@ export function useStageKeys(): void {
   const navigate = useNavigate();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === 'ArrowRight') host.command({ kind: 'scene', to: 'next' });
-      else if (event.key === 'ArrowLeft') host.command({ kind: 'scene', to: 'previous' });
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
+      const kind = host.now().state.run ? 'show' : 'scene';
+      if (event.key === 'ArrowRight') host.command({ kind, to: 'next' });
+      else if (event.key === 'ArrowLeft') host.command({ kind, to: 'previous' });
       else if (event.key === 'Escape' && !document.fullscreenElement) void navigate('/sets');
       else return;
       event.preventDefault();

@@ -1,0 +1,196 @@
+import { LINES_AT_MOST, type EveningReport } from '@idle-step/contract';
+import {
+  BOOKMARKED,
+  bookmarkOf,
+  type LiveNote,
+  type LiveState,
+  type Show,
+  type World,
+} from '@idle-step/core/engine';
+import type { Message } from '@idle-step/core/midi';
+import type { LiveHost } from '../live/LiveHost';
+import type { HostWitness, SentLine } from '../live/witness';
+import { Diary } from './diary';
+import type { EveningStore, KeptPlace } from './eveningStore';
+
+/** How long what changed waits to be written, in ms: what a browser that is killed may lose. Our own choice. */
+const WRITE_AFTER_MS = 120;
+/** The same for another scene, song or break. */
+const MOVE_AFTER_MS = 15;
+/** The same for an edit of what is in play. */
+const EDIT_AFTER_MS = 400;
+/** How often the server is told, in ms. */
+const TELL_EVERY_MS = 4000;
+
+export type EveningStatus = {
+  /** The show in play lies in this browser as it is. */
+  readonly isShowKept: boolean;
+  /** Lines of the log that the server has not confirmed. */
+  readonly unsent: number;
+  /** Why the browser does not keep anything, or `null`. */
+  readonly trouble: string | null;
+};
+
+/** Writes down in this browser what is in play, where it stands and what happens, and tells the server later, once. */
+export class EveningKeeper implements HostWitness {
+  private readonly diary: Diary;
+  private seen: LiveState | null = null;
+  private seenWorld: World | null = null;
+  private timer = 0;
+  private dueMs = Infinity;
+  private writing: Promise<void> = Promise.resolve();
+  private isTelling = false;
+  private keptShow: Show | null = null;
+  private showTimer = 0;
+  private status: EveningStatus = { isShowKept: false, unsent: 0, trouble: null };
+  private readonly listeners = new Set<() => void>();
+
+  constructor(
+    private readonly host: LiveHost,
+    private readonly store: EveningStore,
+  ) {
+    this.diary = new Diary(
+      () => ({ ...host.now(), atMs: host.clock() }),
+      () => Date.now(),
+    );
+  }
+
+  /** Begins to write down. @param place where it stood when the page went away. */
+  start(place: KeptPlace | null): void {
+    const { state } = this.host.now();
+    if (place?.evening && state.run) this.diary.continue(place.evening.head, place.evening.next);
+    this.host.witness = this;
+    window.setInterval(() => void this.tell(), TELL_EVERY_MS);
+    const now = () => {
+      if (this.showTimer !== 0 && this.keptShow) this.putShow(this.keptShow);
+      this.write();
+    };
+    window.addEventListener('pagehide', now);
+    document.addEventListener('visibilitychange', () => document.hidden && now());
+    void this.tell();
+    this.changed();
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  readonly getStatus = (): EveningStatus => this.status;
+
+  came(portId: string, message: Message): void {
+    this.diary.came(portId, message);
+  }
+
+  sent(line: SentLine): void {
+    this.diary.sent(line);
+  }
+
+  noted(note: LiveNote, world: World): void {
+    this.diary.noted(note, world);
+  }
+
+  changed(): void {
+    const { world, state } = this.host.now();
+    const before = this.seen;
+    if (world !== this.seenWorld) {
+      this.seenWorld = world;
+      this.keepShow(world.show);
+    }
+    if (before === state) return;
+    this.seen = state;
+    const isMoved = !before || before.position !== state.position || before.run !== state.run;
+    const isChanged = isMoved || BOOKMARKED.some((part) => before[part] !== state[part]);
+    if (isMoved) this.writeAfter(MOVE_AFTER_MS);
+    else if (isChanged || this.diary.hasLines) this.writeAfter(WRITE_AFTER_MS);
+  }
+
+  private keepShow(show: Show): void {
+    const before = this.keptShow;
+    if (show.rig.id === '' || show === before) return;
+    this.keptShow = show;
+    this.tellStatus({ isShowKept: false });
+    window.clearTimeout(this.showTimer);
+    // Another set or rig is kept at once; an edit when typing has paused, not with every letter.
+    const isOther = before?.rig.id !== show.rig.id || before.setId !== show.setId;
+    if (isOther) this.putShow(show);
+    else this.showTimer = window.setTimeout(() => this.putShow(show), EDIT_AFTER_MS);
+  }
+
+  private putShow(show: Show): void {
+    this.showTimer = 0;
+    this.store.keepShow(show).then(
+      () => this.keptShow === show && this.tellStatus({ isShowKept: true, trouble: null }),
+      (error: unknown) => this.tellStatus({ trouble: troubleOf(error) }),
+    );
+  }
+
+  private writeAfter(ms: number): void {
+    const atMs = performance.now() + ms;
+    if (this.dueMs <= atMs) return;
+    this.dueMs = atMs;
+    window.clearTimeout(this.timer);
+    this.timer = window.setTimeout(() => this.write(), ms);
+  }
+
+  private write(): void {
+    window.clearTimeout(this.timer);
+    this.dueMs = Infinity;
+    const { world, state } = this.host.now();
+    if (world.show.rig.id === '') return;
+    const { head, next } = this.diary;
+    const entries = this.diary.take();
+    const place: KeptPlace = {
+      bookmark: bookmarkOf(world, state, this.host.clock()),
+      wallMs: Date.now(),
+      evening: head && head.endedAt === null ? { head, next } : null,
+    };
+    const written = this.store.keep(place, head, entries);
+    this.writing = written.then(
+      () => undefined,
+      (error: unknown) => this.tellStatus({ trouble: troubleOf(error) }),
+    );
+  }
+
+  /** Tells the server what it has not confirmed yet. Without an answer it is told again. */
+  private async tell(): Promise<void> {
+    if (this.isTelling || !navigator.onLine) return;
+    this.isTelling = true;
+    try {
+      for (;;) {
+        await this.writing;
+        const unsent = await this.store.unsent(LINES_AT_MOST);
+        if (!unsent) break;
+        const isOver = () => unsent.evening.endedAt !== null || unsent.evening.id !== this.diary.head?.id;
+        if (unsent.entries.length === 0 && !isOver()) break;
+        const body: EveningReport = { evening: unsent.evening, entries: [...unsent.entries] };
+        const answer = await fetch('/api/evenings', {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+          signal: AbortSignal.timeout(10_000),
+        });
+        // A rig that is gone has no evenings; everything else may be told again.
+        if (!answer.ok && answer.status !== 404) break;
+        await this.store.wasSent(unsent, isOver);
+      }
+    } catch {
+      // The server is away: next time.
+    }
+    this.isTelling = false;
+    const unsent = await this.store.unsentCount().catch(() => this.status.unsent);
+    this.tellStatus({ unsent });
+  }
+
+  private tellStatus(part: Partial<EveningStatus>): void {
+    const next = { ...this.status, ...part };
+    const isSame = (Object.keys(next) as (keyof EveningStatus)[]).every((k) => next[k] === this.status[k]);
+    if (isSame) return;
+    this.status = next;
+    for (const listener of this.listeners) listener();
+  }
+}
+
+const troubleOf = (error: unknown): string =>
+  error instanceof DOMException && error.name === 'QuotaExceededError'
+    ? 'The disk space that this browser may use is full: an evening would not outlive this page.'
+    : 'This browser keeps nothing: an evening would not outlive this page.';

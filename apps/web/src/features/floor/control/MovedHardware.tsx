@@ -1,0 +1,83 @@
+import { DeadZone, Jitter, measure, type ControlDoc } from '@idle-step/contract';
+import { useLiveState } from '../../../live/useLive';
+import { NumberField, Pick } from '../../../ui/Fields';
+import { Calibration } from './Calibration';
+import type { SetHardware } from './setHardware';
+
+const ENCODING_WORDS: Record<ControlDoc['hardware']['encoding'], string> = {
+  absolute: 'its place',
+  'twos-complement': 'steps, two’s complement',
+  'offset-64': 'steps, offset 64',
+  'sign-bit': 'steps, sign bit',
+  'sign-bit-inverted': 'steps, sign bit the other way',
+};
+
+/** How a control that is moved is built: what it counts, and how far it goes. */
+export function MovedHardware({
+  control,
+  isOne,
+  set,
+}: {
+  control: ControlDoc;
+  isOne: boolean;
+  set: SetHardware;
+}) {
+  const { hardware } = control;
+  const state = useLiveState('raws');
+  const Position = measure('Position', 0, 127, 'of 127');
+  return (
+    <fieldset>
+      <legend>Its travel</legend>
+      {(control.kind === 'encoder' || control.kind === 'knob') && (
+        <Pick
+          label="Sends"
+          value={hardware.encoding}
+          options={Object.entries(ENCODING_WORDS).map(([value, text]) => ({
+            value: value as ControlDoc['hardware']['encoding'],
+            text,
+          }))}
+          onPick={(encoding) => set('choose an encoding', { encoding })}
+        />
+      )}
+      {hardware.encoding === 'absolute' && (
+        <>
+          <NumberField
+            label="Heel stands at"
+            className="narrow"
+            value={Math.round(hardware.heel * 10) / 10}
+            schema={Position}
+            onCommit={(heel) => set('place the heel', { heel })}
+          />
+          <NumberField
+            label="Toe stands at"
+            className="narrow"
+            value={Math.round(hardware.toe * 10) / 10}
+            schema={Position}
+            onCommit={(toe) => set('place the toe', { toe })}
+          />
+          <NumberField
+            label="Dead zone, %"
+            className="narrow"
+            value={hardware.deadZone}
+            schema={DeadZone}
+            onCommit={(deadZone) => set('set a dead zone', { deadZone })}
+          />
+          <NumberField
+            label="Jitter, steps"
+            className="narrow"
+            value={hardware.jitter}
+            schema={Jitter}
+            onCommit={(jitter) => set('filter jitter', { jitter })}
+          />
+          {isOne && (
+            <Calibration
+              control={control}
+              raw={state.raws[control.id]}
+              onDone={(found) => set('calibrate a pedal', found)}
+            />
+          )}
+        </>
+      )}
+    </fieldset>
+  );
+}

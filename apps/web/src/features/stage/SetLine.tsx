@@ -1,0 +1,97 @@
+import { pauseNow, setClock, type World } from '@idle-step/core/engine';
+import { RotateCw, X } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useLiveHost, useLiveOf, useLiveState } from '../../live/useLive';
+import { IconButton } from '../../ui/IconButton';
+import { minutes } from '../../words/times';
+import { useReadiness } from './useReadiness';
+
+/** The set: what is missing before it begins, how it stands in time while it runs, and that the page was away. */
+export function SetLine({ world }: { world: World }) {
+  const host = useLiveHost();
+  const { run } = useLiveState('run');
+  const awayMs = useLiveOf((live) => live.awayMs);
+  if (awayMs !== null)
+    return (
+      <div className="stage-set" role="status">
+        <span className="told">
+          Back after{' '}
+          {awayMs < 90_000 ? `${Math.max(1, Math.round(awayMs / 1000))} s` : minutes(awayMs / 1000)}; nothing
+          was sent.
+        </span>
+        <Button variant="quiet" onClick={() => host.command({ kind: 'scene', to: 'again' })}>
+          <RotateCw size={16} aria-hidden="true" />
+          Send the scene again
+        </Button>
+        <IconButton icon={X} label="Leave it as it is" onClick={() => host.setAwayAside()} />
+      </div>
+    );
+  return run ? <SetTime world={world} /> : <BeforeSet world={world} />;
+}
+
+/** Drawn anew once a second. */
+function useSeconds(): number {
+  const host = useLiveHost();
+  const [nowMs, setNowMs] = useState(() => host.clock());
+  useEffect(() => {
+    const timer = window.setInterval(() => setNowMs(host.clock()), 1000);
+    return () => window.clearInterval(timer);
+  }, [host]);
+  return nowMs;
+}
+
+function SetTime({ world }: { world: World }) {
+  const nowMs = useSeconds();
+  const state = useLiveState('run', 'position', 'songStartedAtMs');
+  const { goneS, leftS, overS } = setClock(world, state, Math.max(nowMs, state.run?.startedAtMs ?? 0));
+  const over = Math.round(overS);
+  return (
+    <div className="stage-set" data-testid="stage-set">
+      <span>
+        set <span className="num">{minutes(goneS)}</span> gone
+      </span>
+      <span>
+        <span className="num">{minutes(leftS)}</span> left
+      </span>
+      <span className={over > 0 ? 'over' : ''}>
+        {Math.abs(over) < 5 ? (
+          'in time'
+        ) : (
+          <>
+            <span className="num">{minutes(Math.abs(over))}</span> {over > 0 ? 'over' : 'under'}
+          </>
+        )}
+      </span>
+      <span className="gap" />
+      <span className="num">
+        {new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
+      </span>
+    </div>
+  );
+}
+
+function BeforeSet({ world }: { world: World }) {
+  const host = useLiveHost();
+  const checks = useReadiness();
+  const missing = checks.filter((c) => c.isMissing);
+  if (world.songs.length === 0) return null;
+  return (
+    <div className="stage-set" data-testid="before-set">
+      <Button variant="go" onClick={() => host.command({ kind: 'show', to: 'begin' })}>
+        Begin the set
+      </Button>
+      <span className={missing.length > 0 ? 'over' : 'ok'} role="status">
+        {missing.length > 0
+          ? missing.map((c) => c.words).join(' ')
+          : `Ready: ${checks.map((c) => c.words).join(', ')}.`}
+      </span>
+    </div>
+  );
+}
+
+/** What stands large: the break in which a set is, with what is left of it. */
+export function usePause(world: World): { name: string; kind: 'break' | 'talk'; lengthS: number } | null {
+  const { run } = useLiveState('run');
+  return pauseNow(world, run);
+}
