@@ -1,4 +1,12 @@
-import { compileWorld, initialState, step, type LiveEvent, type LiveState } from '@idle-step/core/engine';
+import {
+  compileWorld,
+  drivenBy,
+  initialState,
+  placeOf,
+  step,
+  type LiveEvent,
+  type LiveState,
+} from '@idle-step/core/engine';
 import {
   controller,
   encode,
@@ -55,7 +63,10 @@ function randomEvent(next: () => number, atMs: number): LiveEvent {
   return { kind: 'tick', atMs };
 }
 
-/** One evening: after panic nothing sounds and nothing more is sent. @returns what failed, or `null`. */
+/**
+ * One evening: after panic nothing sounds; what is still sent is what the scene in play says of devices that settled,
+ * once each; and then the scene is whole. @returns what failed, or `null`.
+ */
 function evening(seed: number): string | null {
   const next = generator(seed);
   let state: LiveState = initialState(world, 0);
@@ -76,7 +87,24 @@ function evening(seed: number): string | null {
   run({ kind: 'command', atMs: atMs + 1, command: { kind: 'panic' } });
   const later = run({ kind: 'tick', atMs: atMs + 1e6 });
   if (sounding.size > 0) return `a note sounds after panic (seed ${seed})`;
-  return later.some((e) => e.kind === 'send') ? `something is sent after panic (seed ${seed})` : null;
+  const { songIndex, sceneIndex } = placeOf(world, state);
+  const cells = world.songs[songIndex]?.cells[sceneIndex ?? -1] ?? new Map<string, { value: number }>();
+  const told = new Set<string>();
+  for (const e of later) {
+    if (e.kind !== 'send') continue;
+    const driven = drivenBy(world, e.portId, e.message);
+    const id = driven?.reached.fn.id;
+    if (!driven || id === undefined || cells.get(id)?.value !== driven.value)
+      return `something is sent after panic that the scene does not say (seed ${seed})`;
+    if (told.has(id)) return `the scene is told twice after panic (seed ${seed})`;
+    told.add(id);
+  }
+  const isOff = [...cells].some(
+    ([id, { value }]) => state.values[id] !== value && world.functions.get(id)?.fn.shape.kind !== 'trigger',
+  );
+  if (isOff) return `the scene is not whole after panic (seed ${seed})`;
+  const last = run({ kind: 'tick', atMs: atMs + 2e6 });
+  return last.some((e) => e.kind === 'send') ? `something is sent long after panic (seed ${seed})` : null;
 }
 
 /** Random bytes, whole and cut in pieces, give the same; and what is read is written and read again the same. */

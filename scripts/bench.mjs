@@ -55,6 +55,21 @@ const pageRows = (f) => [
   ['press on an empty page: 99th percentile', f.pressEmptyP99Ms, 'ms', null, ''],
   ['press on an empty page: slowest', f.pressEmptyWorstMs, 'ms', null, ''],
   ['stage: first picture, cold', f.stageFirstPictureMs, 'ms', f.stageFirstPictureMs <= 1000, '1000 or less'],
+  ['glides: messages planned and sent', f.glideMessages, '', f.glideMissing === 0, 'all'],
+  ['glides: off their plan, 99th percentile', f.glideP99Ms, 'ms', f.glideP99Ms <= 2, '2 or less'],
+  ['glides: off their plan, most', f.glideWorstMs, 'ms', null, ''],
+  ['show: minutes at twenty times its speed', f.showMinutes, 'min', null, ''],
+  [
+    'show: memory after against before',
+    f.showHeapAfterMb / f.showHeapBeforeMb,
+    '×',
+    f.showHeapAfterMb / f.showHeapBeforeMb <= 1.1,
+    '1.1 or less',
+  ],
+  ['show: drift of its clock', f.showDriftMs, 'ms', Math.abs(f.showDriftMs) <= 1, '1 or less'],
+  ['show: ticks of its clock', f.showTicks, '', null, ''],
+  ['show: stalls of more than a beat', f.showSleeps, '', null, ''],
+  ['show: back after a reload', f.showBackMs, 'ms', f.showBackMs <= 2000, '2000 or less'],
   ['library: songs beside the demo', f.librarySongs, '', null, ''],
   ['library: first page of the list', f.libraryListMs, 'ms', f.libraryListMs <= 300, '300 or less'],
   ['library: the same, server alone', f.libraryListServerMs, 'ms', null, ''],
@@ -97,6 +112,8 @@ await runScript(async () => {
             BENCH_SETS: '3',
             BENCH_EDITS: '3',
             BENCH_ROUNDS: '1',
+            BENCH_SHOW_MIN: '1',
+            BENCH_GLIDES: '1',
           }
         : {}),
     });
@@ -104,7 +121,9 @@ await runScript(async () => {
       ...JSON.parse(readFileSync(out, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.table`, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.press`, 'utf8')),
+      ...JSON.parse(readFileSync(`${out}.glide`, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.library`, 'utf8')),
+      ...JSON.parse(readFileSync(`${out}.show`, 'utf8')),
     };
     if (process.argv.includes('--json')) say(JSON.stringify({ page: figures }));
     else

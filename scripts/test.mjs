@@ -1,6 +1,6 @@
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { BENCHES, BUILD, CHECKS, runChecks } from './lib/checks.mjs';
+import { BENCHES, BUILD, CHECKS, runChecks, SOAK } from './lib/checks.mjs';
 import { prepare, ROOT } from './lib/prepare.mjs';
 import { onStopSignal, run } from './lib/processes.mjs';
 import { Refusal, runScript, say } from './lib/say.mjs';
@@ -9,7 +9,7 @@ await runScript(async () => {
   onStopSignal(() => undefined);
   await prepare(['mariadbd', 'chromium']);
   const env = { ...process.env, npm_config_loglevel: 'error' };
-  const built = await runChecks([...CHECKS, BUILD, BENCHES], env);
+  const built = await runChecks([...CHECKS, SOAK, BUILD, BENCHES], env);
   let { passed, failed } = built;
   const tests = await runTests(env);
   passed += tests.passed;

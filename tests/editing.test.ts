@@ -142,8 +142,11 @@ describe('the cue sheet, by keyboard alone', () => {
   it('digits typed into the grid press no switch', async () => {
     const page = await openPage(running.browser, running.app.base, `/songs/${slowFerry.id}`);
     await page.waitForSelector('[role="gridcell"]');
+    await textIs(page, '.where', (t) => t.includes('not begun'));
     await page.focus('[role="gridcell"]');
     await page.keyboard.press('5');
+    // Whatever a press would have done is on the screen by the next frame.
+    await page.evaluate(() => new Promise((resolve) => setTimeout(resolve, 100)));
     expect(await textOf(page, '.where')).toContain('not begun');
   });
 });
@@ -162,6 +165,8 @@ describe('the running order', () => {
     await page.mouse.down();
     for (let i = 1; i <= 12; i++)
       await page.mouse.move(from.x + 8, from.y + 12 + ((to.y - from.y + 6) * i) / 12);
+    // Where it lies now is looked at with the next frame; a hand rests there for longer.
+    await new Promise((resolve) => setTimeout(resolve, 300));
     await page.mouse.up();
     await until('dragged', order, (o) => o[2] === first[0]);
     await page.focus('.order .handle');

@@ -194,10 +194,10 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
         (n) => n === count,
       );
     };
-    await add(10, 2);
-    await add(20, 3);
-    await add(20, 4);
-    await add(20, 5);
+    await add(12, 2);
+    await add(22, 3);
+    await add(22, 4);
+    await add(22, 5);
     const draw = async (from: string, to: string) => {
       await press(`Draw a cable at ${from}`);
       await press(`Plug the cable in at ${to}`);

@@ -81,7 +81,9 @@ describe('the time line of a song', () => {
 
   it('takes a new cue where one clicked, with actions of its own, and runs it at its beat', async () => {
     const page = await openRoom(ferry, 'time');
+    // Offered as soon as the set in play has come, and not before: it would do nothing.
     await textIs(page, '.time-head', (t) => t.includes('Run'));
+    expect(await textOf(page, '.where')).toContain('of 11');
     await headButton(page, '.time-head', 'Run');
     await until(
       'running',

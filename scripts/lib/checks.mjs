@@ -36,6 +36,9 @@ export const BUILD = ['build', 'npm', ['run', '--silent', 'build']];
 /** Every bench in a form so short that it only shows that none has rotted. */
 export const BENCHES = ['benches, short', 'node', ['scripts/bench.mjs', '--short', '--json']];
 
+/** The soak in a form so short that it only shows that its laws are still those of the engine. */
+export const SOAK = ['soak, short', 'node', ['scripts/soak.mjs', '1000']];
+
 /** Runs checks one after the other, all of them whatever the outcome. @returns how many were good and how many not. */
 export async function runChecks(checks, env) {
   let [passed, failed] = [0, 0];

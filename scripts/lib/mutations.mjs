@@ -130,7 +130,7 @@ export const MUTATIONS = [
   ['formats/smf.ts', 'if (first === 0xff) {\n      running = null;', 'if (first === 0xff) {'],
   // Time lines, exact arming, layers.
   ['engine/line.ts', 'clock && { ...line.clock, ticks }', 'clock'],
-  ['engine/line.ts', "if (now.to !== 'turn') putOff", 'putOff'],
+  ['engine/line.ts', "if (now.to !== 'toggle') putOff", 'putOff'],
   ['engine/lineTimes.ts', '+ TICK_MAY_BE_LATE_MS : Infinity', ': Infinity'],
   ['engine/lineTimes.ts', 'if (line.isLooping && loop', 'if (loop'],
   ['engine/clockTempo.ts', 'heard.slice(-3) : heard', 'heard : heard'],
@@ -141,5 +141,23 @@ export const MUTATIONS = [
     'const RANK = { part: 2, tempo: 1, cue: 0 }',
   ],
   ['show/carried.ts', 'if (done.has(track)) continue;', ''],
-  ['engine/navigate.ts', 'recall(live, armedFirst(targets), mode)', 'recall(live, targets, mode)'],
+  [
+    'engine/navigate.ts',
+    'const plan = recall(live, armedFirst(targets), mode)',
+    'const plan = recall(live, targets, mode)',
+  ],
+  // Sets that run, guarded steps, ports that go and come, coming back.
+  ['engine/setRun.ts', 'later[later.indexOf(inPause) + 1]', 'undefined'],
+  ['engine/setRun.ts', 'else if (inPause.before > 0 && sceneIndex', 'else if (sceneIndex'],
+  ['engine/setRun.ts', 'pauses.indexOf(inPause) + 1', 'pauses.indexOf(inPause)'],
+  ['engine/stepGuard.ts', 'live.nowMs - before < guardMs', 'live.nowMs - before <= guardMs'],
+  ['engine/stepGuard.ts', '|| !live.world.controls.has(controlId)', ''],
+  ['engine/plugs.ts', 'if (isToldAgain) recallBehind', 'recallBehind'],
+  ['engine/live/sending.ts', 'others.length < state.sounding.length && state.lostPorts', 'state.lostPorts'],
+  ['engine/navigate.ts', "fn.shape.kind !== 'trigger' && isMeant", 'isMeant'],
+  ['engine/resume.ts', 'nowMs - run.forMs - awayMs', 'nowMs - run.forMs'],
+  ['engine/resume.ts', '&& isSameSet ? bookmark.position', '? bookmark.position'],
+  ['engine/panic.ts', '  forgetSilenced(live);', ''],
+  ['show/evening.ts', "entry.kind === 'end' || entry.kind === 'pause'", "entry.kind === 'end'"],
+  ['proof/practise.ts', 'practise.misses === 0 ? 1 : 0', '1'],
 ];

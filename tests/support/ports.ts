@@ -23,6 +23,15 @@ export const fake = <T>(page: Page, run: (f: Fake) => T): Promise<T> =>
 export const hexOf = (messages: number[][]) =>
   messages.map((m) => m.map((b) => b.toString(16).toUpperCase().padStart(2, '0')).join(' '));
 
+/** The fake is there from the first script on, with the rig's ports bound to its own by name. */
+export async function plugIn(page: Page, bindings: Readonly<Record<string, string>>): Promise<void> {
+  await page.evaluateOnNewDocument(FAKE_SOURCE);
+  await page.evaluateOnNewDocument((ports) => {
+    localStorage.setItem('idle-step.ports', ports);
+    localStorage.setItem('idle-step.ports-wanted', 'true');
+  }, JSON.stringify(bindings));
+}
+
 /** A page with the fake in place and its ports opened, none bound yet. */
 export async function openWithPorts(browser: Browser, base: string, path: string) {
   const page = await openPage(browser, base, path, (p) => p.evaluateOnNewDocument(FAKE_SOURCE));
