@@ -2,7 +2,7 @@ import { whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import type { Target } from '@idle-step/core/floor';
 import { barBeatAt, songLine } from '@idle-step/core/show';
-import { usePlace } from '../live/useLive';
+import { useSongIndex } from '../live/useLive';
 import { NumberField, Pick } from '../ui/Fields';
 import { barBeatText } from '../words/times';
 import type { ActionHome, Fields } from './fields';
@@ -56,8 +56,8 @@ export function CueFields({
   action,
   onChange,
 }: Fields<'cue'> & { world: World; home: ActionHome }) {
-  const place = usePlace();
-  const line = home.kind === 'cue' ? songLine(home.song) : world.songs[place.songIndex]?.line;
+  const songIndex = useSongIndex();
+  const line = home.kind === 'cue' ? songLine(home.song) : world.songs[songIndex]?.line;
   const at = action.to.kind === 'at' ? line?.cues[action.to.index] : undefined;
   return (
     <>

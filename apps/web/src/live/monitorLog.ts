@@ -65,6 +65,11 @@ export class MonitorLog {
     return undefined;
   }
 
+  /** The last line of any kind. */
+  get newest(): LogLine | undefined {
+    return this.lines.at(-1);
+  }
+
   /** Lines added since the page was opened, cleared ones included. */
   get total(): number {
     return this.seq;
@@ -72,10 +77,9 @@ export class MonitorLog {
 
   /** The lines kept that are younger than a number, oldest first. */
   since(seq: number): readonly LogLine[] {
-    const kept = this.lines.slice(-LOG_LIMIT);
-    const first = kept[0];
-    if (!first) return kept;
-    return seq < first.seq ? kept : kept.slice(seq - first.seq + 1);
+    // Numbers follow each other without a gap, so those wanted are counted from the end: nothing else is copied.
+    const count = Math.min(this.seq - seq, LOG_LIMIT, this.lines.length);
+    return count > 0 ? this.lines.slice(-count) : [];
   }
 
   clear(): void {

@@ -46,3 +46,8 @@ export function useLiveState<K extends keyof LiveState>(...parts: readonly K[]):
 export function usePlace(): Place {
   return useLiveOf(({ world, state }) => placeOf(world, state), isSame);
 }
+
+/** Which song is in play, by its place: for what does not change from scene to scene. */
+export function useSongIndex(): number {
+  return useLiveOf(({ world, state }) => placeOf(world, state).songIndex);
+}

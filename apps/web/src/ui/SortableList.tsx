@@ -17,7 +17,7 @@ import {
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useMemo, type ReactNode } from 'react';
 
 type Props<T extends { id: string }> = {
   items: readonly T[];
@@ -50,6 +50,7 @@ export function SortableList<T extends { id: string }>({
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
+  const ids = useMemo(() => items.map((i) => i.id), [items]);
   const indexOf = (id: unknown) => items.findIndex((i) => i.id === id);
   const place = (id: unknown) => `${indexOf(id) + 1} of ${items.length}`;
   const name = (id: unknown) => {
@@ -77,10 +78,7 @@ export function SortableList<T extends { id: string }>({
         },
       }}
     >
-      <SortableContext
-        items={items.map((i) => i.id)}
-        strategy={across ? rectSortingStrategy : verticalListSortingStrategy}
-      >
+      <SortableContext items={ids} strategy={across ? rectSortingStrategy : verticalListSortingStrategy}>
         <ol className={className} aria-label={label}>
           {items.map((item, index) => (
             <Line

@@ -23,7 +23,7 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { z } from 'zod';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost, usePlace, useWorld } from '../../live/useLive';
+import { useLiveHost, useSongIndex, useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { TextField } from '../../ui/Fields';
 import { ActionList } from './ActionList';
@@ -51,7 +51,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
   const host = useLiveHost();
   const edit = useEdit('presets');
   const world = useWorld();
-  const place = usePlace();
+  const songIndex = useSongIndex();
   const [openAction, setOpenAction] = useState<string | null>(null);
   const [isOpen, setOpen] = useState(false);
   const worldBoard = world.boards[boardIndex];
@@ -68,7 +68,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       );
       return withAssignment(p, bank.id, { ...now, ...part });
     });
-  const label = labelOf(world, assignment, place.songIndex);
+  const label = labelOf(world, assignment, songIndex);
   const isMoved = !isPressed(control.kind);
   const all = actionsOf(assignment) as readonly ActionDoc[];
   const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;

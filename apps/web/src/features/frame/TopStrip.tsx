@@ -1,8 +1,17 @@
+import type { World } from '@idle-step/core/engine';
 import { ChevronLeft, ChevronRight, Hand, Moon, OctagonX, Sun } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
 import { useRig, useSetList } from '../../drafts/useDocs';
-import { useIsShown, useLiveHost, useLiveOf, useLiveState, usePlace, useWorld } from '../../live/useLive';
+import {
+  useIsShown,
+  useLiveHost,
+  useLiveOf,
+  useLiveState,
+  usePlace,
+  useSongIndex,
+  useWorld,
+} from '../../live/useLive';
 import { useChosenSet } from '../../live/useShow';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
@@ -83,9 +92,8 @@ function Where() {
   const sets = useSetList(rig?.id).items;
   const set = useChosenSet(sets);
   const isShown = useIsShown(rig?.id);
-  const { songIndex, sceneIndex } = usePlace();
+  const songIndex = useSongIndex();
   const song = world.songs[songIndex]?.song;
-  const scene = sceneIndex === null ? undefined : song?.scenes[sceneIndex];
   return (
     <nav className="where" aria-label="Where I am">
       {rig && (
@@ -125,11 +133,17 @@ function Where() {
             <b>{song.name}</b>
           </span>
           <span className="muted">/</span>
-          {scene ? <Cloth text={scene.name} /> : <span className="muted">not begun</span>}
+          <SceneInPlay world={world} />
         </>
       ) : (
         <span className="muted">{rig && !isShown ? 'Fetching …' : 'no songs yet'}</span>
       )}
     </nav>
   );
+}
+
+function SceneInPlay({ world }: { world: World }) {
+  const { songIndex, sceneIndex } = usePlace();
+  const scene = sceneIndex === null ? undefined : world.songs[songIndex]?.song.scenes[sceneIndex];
+  return scene ? <Cloth text={scene.name} /> : <span className="muted">not begun</span>;
 }

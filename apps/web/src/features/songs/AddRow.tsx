@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import type { PresetDoc, RigDoc } from '@idle-step/contract';
 import { isUsable } from '@idle-step/core/gear';
 import { Pick } from '../../ui/Fields';
@@ -6,7 +7,7 @@ import { allCueRows } from '../../edits/cueRows';
 const NONE = '';
 
 /** Brings another line into the sheet: a function of the rig, the tempo, a bank, a route, a remark. */
-export function AddRow({
+export const AddRow = memo(function AddRow({
   rig,
   presets,
   taken,
@@ -39,4 +40,4 @@ export function AddRow({
       }}
     />
   );
-}
+});

@@ -34,6 +34,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
   const [brought, setBrought] = useState<readonly string[]>([]);
   const grid = useRef<HTMLTableElement>(null);
   const rows = useMemo(() => cueRows(rig, presets, song, brought), [rig, presets, song, brought]);
+  const taken = useMemo(() => new Set(rows.map((r) => r.key)), [rows]);
   const sheet = useMemo(() => sheetState(song, world.arming), [song, world]);
   const costs = useMemo(() => song.scenes.map((_, i) => sceneCost(world, song, i)), [world, song]);
   const cue = useCueGrid({ song, rows, sheet, inHand, onPick });
@@ -43,6 +44,10 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
     commit: cue.commit,
     onKey: cue.onKey,
     onTypingKey: cue.onTypingKey,
+    add: (key: string) => {
+      setBrought([...brought, key]);
+      if (song.scenes.length > 0) onPick({ kind: 'cell', rowKey: key, sceneIndex: 0 });
+    },
   });
   const at = inHand?.kind === 'cell' ? inHand : null;
   const playing = world.songs[place.songIndex]?.song.id === song.id ? place.sceneIndex : null;
@@ -155,15 +160,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
           it should be.
         </p>
       )}
-      <AddRow
-        rig={rig}
-        presets={presets}
-        taken={new Set(rows.map((r) => r.key))}
-        onAdd={(key) => {
-          setBrought([...brought, key]);
-          if (song.scenes.length > 0) onPick({ kind: 'cell', rowKey: key, sceneIndex: 0 });
-        }}
-      />
+      <AddRow rig={rig} presets={presets} taken={taken} onAdd={acts.add} />
     </div>
   );
 }

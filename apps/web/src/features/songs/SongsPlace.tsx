@@ -6,7 +6,7 @@ import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
-import { usePlace, useWorld } from '../../live/useLive';
+import { useSongIndex, useWorld } from '../../live/useLive';
 import { useInPlay } from '../../live/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { faultsText } from '../../files/faultsText';
@@ -28,7 +28,7 @@ export function SongsPlace() {
   const sets = useSetList(rig?.id).items;
   const { set } = useInPlay(rig?.id);
   const world = useWorld();
-  const place = usePlace();
+  const songIndex = useSongIndex();
   const { songId, room = '' } = useParams();
   const create = useCreateDoc();
   const navigate = useNavigate();
@@ -56,7 +56,7 @@ export function SongsPlace() {
     (file) => void open(file),
   );
   const first = set?.entries.find((e) => e.kind === 'song');
-  const wanted = songId ?? world.songs[place.songIndex]?.song.id ?? first?.songId ?? songs[0]?.id;
+  const wanted = songId ?? world.songs[songIndex]?.song.id ?? first?.songId ?? songs[0]?.id;
   const shown = useOpened('songs', rig?.id, wanted);
   if (!rig) return null;
   const add = async () => {

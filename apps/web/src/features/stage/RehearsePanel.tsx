@@ -6,7 +6,7 @@ import { useNavigate } from 'react-router-dom';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { setPace } from '../../live/liveTime';
 import { Metronome } from '../../live/metronome';
-import { useLiveHost, useLiveState, usePlace } from '../../live/useLive';
+import { useLiveHost, useLiveState, useSongIndex } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { PractiseTable } from './PractiseTable';
@@ -32,7 +32,7 @@ export function RehearsePanel({ world, practising }: { world: World; practising:
   // A page that is left in slow motion would play the evening in it.
   useEffect(() => () => host.atPace(() => setPace(1)), [host]);
   const { line } = useLiveState('line');
-  const { songIndex } = usePlace();
+  const songIndex = useSongIndex();
   const hasCues = (world.songs[songIndex]?.line.events.length ?? 0) > 0;
   const standIns = world.show.rig.devices.filter((d) => d.standIn);
   const click = () => {

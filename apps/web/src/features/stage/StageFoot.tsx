@@ -1,6 +1,6 @@
 import { bankIndex } from '@idle-step/core/engine';
 import { describeMessage } from '@idle-step/core/midi';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import {
   CircleCheck,
   CloudOff,
@@ -26,16 +26,11 @@ import { StageLook } from './StageLook';
 
 /** Small print of the stage: ports, bank, settling, saving; and the few things that are pressed by hand. */
 export function StageFoot({ hasSent }: { hasSent: boolean }) {
-  const [isLooking, setLooking] = useState(false);
   const host = useLiveHost();
-  const dispatch = useAppDispatch();
-  const navigate = useNavigate();
-  const theme = useAppSelector((s) => s.screen.stageTheme);
   const savingIsOff = useSavingIsOff();
   const world = useWorld();
   const state = useLiveState('banks', 'pages');
   const lastRecallMs = useLiveOf((live) => live.lastRecallMs);
-  const isRehearsal = useMatch('/rehearse') !== null;
   const isHandsOff = useLiveOf((live) => live.isHandsOff);
   const first = world.boards[0];
   const at = first ? bankIndex(first, state) : 0;
@@ -67,6 +62,21 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
         </span>
       )}
       <span className="gap" />
+      <FootTools />
+    </footer>
+  );
+}
+
+/** The few things that are pressed by hand. */
+const FootTools = memo(function FootTools() {
+  const [isLooking, setLooking] = useState(false);
+  const host = useLiveHost();
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const theme = useAppSelector((s) => s.screen.stageTheme);
+  const isRehearsal = useMatch('/rehearse') !== null;
+  return (
+    <>
       <Button
         variant="bare"
         onClick={() => host.command({ kind: 'scene', to: 'again' })}
@@ -119,9 +129,9 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
         <OctagonX size={16} aria-hidden="true" />
         Panic
       </Button>
-    </footer>
+    </>
   );
-}
+});
 
 /** The last message, whose it was, and whether it got out. */
 function LastSent() {
@@ -171,7 +181,9 @@ function PortsWord() {
 /** What was said last, as long as nothing else has happened since. */
 function Trouble() {
   const host = useLiveHost();
-  const last = useLiveOf(() => host.log.since(host.log.total - 1)[0]);
-  if (last?.kind !== 'note' || last.code === 'recalled') return null;
-  return <span className="told">{last.sentence}</span>;
+  const told = useLiveOf(() => {
+    const last = host.log.newest;
+    return last?.kind === 'note' && last.code !== 'recalled' ? last.sentence : null;
+  });
+  return told === null ? null : <span className="told">{told}</span>;
 }

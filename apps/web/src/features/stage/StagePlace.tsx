@@ -3,7 +3,15 @@ import { armedTracks, nextThing, type Ahead, type Place, type World } from '@idl
 import { useEffect } from 'react';
 import { Link } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
-import { useIsShown, useLiveHost, useLiveOf, useLiveState, usePlace, useWorld } from '../../live/useLive';
+import {
+  useIsShown,
+  useLiveHost,
+  useLiveOf,
+  useLiveState,
+  usePlace,
+  useSongIndex,
+  useWorld,
+} from '../../live/useLive';
 import { minutes } from '../../words/times';
 import { useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
@@ -36,7 +44,7 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
   const isShown = useIsShown(rig?.id);
   const isLoading = isFetchingRig || (rig !== null && !isShown);
   const world = useWorld();
-  const { songIndex } = usePlace();
+  const songIndex = useSongIndex();
   const isRunning = useLiveOf(({ state }) => state.run !== null);
   useStageKeys();
   useWakeLock();
@@ -163,7 +171,7 @@ function Next({ world }: { world: World }) {
 
 function TempoNow({ world }: { world: World }) {
   const { tempo } = useLiveState('tempo');
-  const { songIndex } = usePlace();
+  const songIndex = useSongIndex();
   return (
     <div className="stage-tempo">
       <span>
