@@ -45,6 +45,15 @@ const pageRows = (f) => [
       '8 or less',
     ],
     [
+      `press in ${place}: presses while the host took nothing`,
+      f[`press${place}UndisturbedPercent`],
+      '%',
+      null,
+      '',
+    ],
+    [`press in ${place}: 99th percentile of all`, f[`press${place}P99OfAllMs`], 'ms', null, ''],
+    [`press in ${place}: slowest of all`, f[`press${place}WorstOfAllMs`], 'ms', null, ''],
+    [
       `press in ${place}: frame, 95th percentile`,
       f[`press${place}FrameP95Ms`],
       'ms',

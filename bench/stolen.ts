@@ -1,0 +1,39 @@
+import { readFileSync } from 'node:fs';
+
+/** How often is looked, in ms: as fine as Linux counts. */
+const LOOK_MS = 10;
+/** What is counted late or in pieces belongs to the moments beside it as well, in ms. */
+const MARGIN_MS = 20;
+
+/** Hundredths of a second that the host has taken from this machine's processors: `steal` in `/proc/stat`, proc(5). */
+function stolenSoFar(): number {
+  try {
+    return Number(readFileSync('/proc/stat', 'utf8').split('\n', 1)[0]!.split(/ +/)[8] ?? 0);
+  } catch {
+    return 0;
+  }
+}
+
+/**
+ * Watches when the host takes the processors of a shared machine away, so that what stood still then can be told from
+ * what the page did. Where the system does not count it, no moment is stolen.
+ */
+export function watchStolen(): {
+  /** Whether something was taken between two moments, in ms of the epoch. */
+  isStolen(fromMs: number, toMs: number): boolean;
+  stop(): void;
+} {
+  const moments: { readonly fromMs: number; readonly toMs: number }[] = [];
+  const now = () => performance.timeOrigin + performance.now();
+  let before = { atMs: now(), count: stolenSoFar() };
+  const timer = setInterval(() => {
+    const next = { atMs: now(), count: stolenSoFar() };
+    if (next.count > before.count) moments.push({ fromMs: before.atMs, toMs: next.atMs });
+    before = next;
+  }, LOOK_MS);
+  return {
+    isStolen: (fromMs, toMs) =>
+      moments.some((m) => m.fromMs < toMs + MARGIN_MS && m.toMs > fromMs - MARGIN_MS),
+    stop: () => clearInterval(timer),
+  };
+}
