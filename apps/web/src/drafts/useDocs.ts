@@ -8,6 +8,7 @@ import {
   type SetSummary,
   type SongSummary,
 } from '@idle-step/contract';
+import { isSameJson, type Json } from '@idle-step/core/edits';
 import {
   HEALTH_EVERY_MS,
   usePresetsQuery,
@@ -23,9 +24,12 @@ import {
 import { useAppDispatch, useAppSelector } from '../store';
 import { draftKey, edited } from './draftsSlice';
 import { loadDocs, loadRest } from './loadDocs';
+import { oncePerDoc, steadyList } from './steady';
 import { textOf, type Draft } from './saving';
 
 const NONE: readonly Kept<never>[] = [];
+const summaryOfSong = oncePerDoc(songSummary);
+const summaryOfSet = oncePerDoc(setSummary);
 
 /** The rig in hand: the one chosen, or the first there is. */
 export function useRig(): {
@@ -67,14 +71,14 @@ export function useSongList(rigId: string | undefined): List<SongSummary> {
   const { data } = useSongListQuery(rigId ?? '', { skip: !rigId });
   const open = useSongs(rigId);
   useRest('songs', rigId, data);
-  return useMemo(() => withOpen(data, open, songSummary), [data, open]);
+  return useWithOpen(data, open, summaryOfSong);
 }
 
 export function useSetList(rigId: string | undefined): List<SetSummary> {
   const { data } = useSetListQuery(rigId ?? '', { skip: !rigId });
   const open = useSets(rigId);
   useRest('sets', rigId, data);
-  return useMemo(() => withOpen(data, open, setSummary), [data, open]);
+  return useWithOpen(data, open, summaryOfSet);
 }
 
 /** The pages of a list after its first. */
@@ -89,18 +93,27 @@ function useRest(resource: LoadedResource, rigId: string | undefined, page: Page
 
 export type List<T> = { readonly items: readonly T[]; readonly total: number; readonly isFetched: boolean };
 
-function withOpen<T extends { id: string; name: string }, D extends { id: string }>(
+/** A list as it was fetched, with what was typed here; the same object while it says the same. */
+function useWithOpen<T extends { id: string; name: string }, D extends { id: string }>(
   page: Page<T> | undefined,
   open: readonly D[],
   summary: (doc: D) => T,
 ): List<T> {
-  if (!page) return { items: [], total: 0, isFetched: false };
-  const byId = new Map(open.map((doc) => [doc.id, doc]));
-  const items = page.items.map((item) => {
-    const doc = byId.get(item.id);
-    return doc ? summary(doc) : item;
-  });
-  return { items, total: page.total, isFetched: true };
+  const [steady] = useState(() => steadyList<T>());
+  const items = useMemo(() => {
+    if (!page) return steady([]);
+    const byId = new Map(open.map((doc) => [doc.id, doc]));
+    return steady(
+      page.items.map((item) => {
+        const doc = byId.get(item.id);
+        const here = doc ? summary(doc) : item;
+        return isSameJson(here as Json, item as Json) ? item : here;
+      }),
+    );
+  }, [page, open, summary, steady]);
+  const total = page?.total ?? 0;
+  const isFetched = page !== undefined;
+  return useMemo(() => ({ items, total, isFetched }), [items, total, isFetched]);
 }
 
 /** Tries until it is done, also where the server is away for a while. @returns what ends it. */
@@ -200,15 +213,31 @@ export function useEdit<R extends Resource>(
   );
 }
 
+/** What was typed over what is kept; the same list as long as the same texts stand in it. */
 function useWithDrafts<R extends Resource>(
   resource: R,
   kept: readonly Kept<DocOf[R]>[],
 ): readonly DocOf[R][] {
-  const drafts = useAppSelector((s) => s.drafts.byKey);
-  return useMemo(
-    () => kept.map((k) => textOf(drafts[draftKey(resource, k.doc.id)], k) as DocOf[R]),
-    [kept, drafts, resource],
+  const [steady] = useState(() => steadyList<DocOf[R]>());
+  const select = useMemo(
+    () =>
+      byDrafts((drafts) =>
+        steady(kept.map((k) => textOf(drafts[draftKey(resource, k.doc.id)], k) as DocOf[R])),
+      ),
+    [kept, resource, steady],
   );
+  return useAppSelector((s) => select(s.drafts.byKey));
+}
+
+type Drafts = Readonly<Record<string, Draft>>;
+
+/** A function of the drafts that works only when they have changed. */
+function byDrafts<T>(work: (drafts: Drafts) => T): (drafts: Drafts) => T {
+  let last: { readonly drafts: Drafts; readonly result: T } | null = null;
+  return (drafts) => {
+    if (last?.drafts !== drafts) last = { drafts, result: work(drafts) };
+    return last.result;
+  };
 }
 
 /** The kept document among everything that was fetched. */

@@ -1,8 +1,8 @@
-import type { SetlistDoc } from '@idle-step/contract';
+import type { SetlistDoc, SetSummary } from '@idle-step/contract';
 import { PLAIN_SET } from '@idle-step/core/show';
 import { readSetCsv, type FileFault } from '@idle-step/core/formats';
 import { FileUp, Plus } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
@@ -91,12 +91,7 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
         )}
         <ol>
           {sets.map((s) => (
-            <li key={s.id}>
-              <NavLink to={`/sets/${s.id}`} className={s.id === set?.id ? 'on two' : 'two'}>
-                <span className="song-name">{s.name}</span>
-                <span className="small muted">{s.id === chosen?.id ? 'in play' : s.date}</span>
-              </NavLink>
-            </li>
+            <SetRow key={s.id} set={s} isShown={s.id === set?.id} isChosen={s.id === chosen?.id} />
           ))}
         </ol>
       </aside>
@@ -134,3 +129,23 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
     </div>
   );
 }
+
+/** One of hundreds: drawn anew only when it changes. */
+const SetRow = memo(function SetRow({
+  set,
+  isShown,
+  isChosen,
+}: {
+  set: SetSummary;
+  isShown: boolean;
+  isChosen: boolean;
+}) {
+  return (
+    <li>
+      <NavLink to={`/sets/${set.id}`} className={isShown ? 'on two' : 'two'}>
+        <span className="song-name">{set.name}</span>
+        <span className="small muted">{isChosen ? 'in play' : set.date}</span>
+      </NavLink>
+    </li>
+  );
+});
