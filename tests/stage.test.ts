@@ -1,8 +1,10 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { EveningLine, EveningLog, RigDoc } from '@idle-step/contract';
+import { DEMO_PORT, demoRig } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { choose, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
 import { axeViolations } from './support/axe';
+import { fake, plugIn, type Fake } from './support/ports';
 
 const running = useApp();
 
@@ -160,26 +162,103 @@ describe('the set by hand', () => {
 });
 
 describe('two windows of one browser', () => {
-  it('only the first keeps the evening; the second goes on with it once the first is closed', async () => {
-    const first = await openStage();
-    await first.locator('.stage-set .btn').click();
-    await textIs(first, '.now-text', (t) => t === 'Intro');
-    const second = await first.browserContext().newPage();
-    await second.setViewport({ width: 1280, height: 800 });
-    await second.goto(`${running.app.base}/stage`);
-    await textIs(second, '.now-text', (t) => t === 'ready');
+  const title = (page: Page, text: string) => textIs(page, '.now-text', (t) => t === text);
+  const isAside = (page: Page) => textIs(page, '.stage-foot', (t) => t.includes('Another window plays'));
+  const playsHere = (page: Page) => textIs(page, '.stage-foot', (t) => t.startsWith('1 in, 1 out'));
+
+  /** Two stages in one browser, at the same ports; the first one plays. */
+  async function openTwo(): Promise<[first: Page, second: Page]> {
+    const context = await running.browser.createBrowserContext();
+    const pages: Page[] = [];
+    for (const isFree of [true, false]) {
+      const page = await context.newPage();
+      await page.setViewport({ width: 1280, height: 800 });
+      await plugIn(page, { [DEMO_PORT.crossbarIn1]: 'Blue box 1', [DEMO_PORT.crossbarOutA]: 'Blue box A' });
+      await page.goto(`${running.app.base}/stage`);
+      await (isFree ? playsHere : isAside)(page);
+      pages.push(page);
+    }
+    return [pages[0]!, pages[1]!];
+  }
+
+  /** The foot presses Next: its bytes come to every window that listens. @returns what left, by window. */
+  async function pressNext(pages: readonly Page[]): Promise<number[]> {
+    const sent = () => Promise.all(pages.map((p) => fake(p, (f) => f.sent('Blue box A').length)));
+    const { doc } = (await running.app.get<{ doc: RigDoc }[]>('/rigs'))[0]!;
+    const { number } = doc.boards[0]!.controls.find((c) => c.name === 'near 5')!.sends;
+    const before = await sent();
+    for (const value of [127, 0])
+      for (const page of pages)
+        await page.evaluate(
+          (bytes) => (window as unknown as { midiFake: Fake }).midiFake.deliver('Blue box 1', bytes),
+          [0xbf, number, value],
+        );
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    return (await sent()).map((count, i) => count - before[i]!);
+  }
+
+  it('one plays: a press leaves once, and the other says so, passes axe, and takes over when told to', async () => {
+    const [first, second] = await openTwo();
     await first.bringToFront();
-    await first.locator('.next-button').click();
-    await textIs(first, '.now-text', (t) => t === 'Verse');
-    // What has only just changed is written first.
-    await new Promise((resolve) => setTimeout(resolve, 200));
-    await first.close();
+    await first.locator('.stage-set .btn').click();
+    await title(first, 'Intro');
+    const [here, there] = await pressNext([first, second]);
+    expect(here).toBeGreaterThan(0);
+    expect(there).toBe(0);
+    await title(first, 'Verse');
+    await title(second, 'ready');
     await second.bringToFront();
-    await textIs(second, '.now-text', (t) => t === 'Verse');
-    await textIs(second, '.stage-set', (t) => t.startsWith('Back after'));
-    await second.reload();
-    await textIs(second, '.now-text', (t) => t === 'Verse');
-    await textIs(second, '.stage-set', (t) => t.startsWith('Back after'));
+    expect(await axeViolations(second)).toEqual([]);
+    await second.locator('.stage-foot ::-p-text(Play here)').click();
+    await title(second, 'Verse');
+    await playsHere(second);
+    await isAside(first);
+    const [old, now] = await pressNext([first, second]);
+    expect(old).toBe(0);
+    expect(now).toBeGreaterThan(0);
+    await title(second, 'Outro');
+    // Silence is had from either.
+    const silenced = await fake(second, (f) => f.sent('Blue box A').length);
+    await first.bringToFront();
+    await first.locator('.stage-foot .btn-panic').click();
+    await until(
+      'panic in the other window',
+      () => fake(second, (f) => f.sent('Blue box A').map((m) => m[1])),
+      (numbers) => numbers.slice(silenced).includes(123),
+    );
+    // The one that plays is closed: the other goes on with it.
+    await second.close();
+    await title(first, 'Outro');
+    await playsHere(first);
+    expect((await pressNext([first]))[0]).toBeGreaterThan(0);
+  });
+
+  it('a window that played and is reloaded plays again, and the log of the evening is one', async () => {
+    const [first, second] = await openTwo();
+    await first.bringToFront();
+    await first.locator('.stage-set .btn').click();
+    await title(first, 'Intro');
+    await pressNext([first, second]);
+    await title(first, 'Verse');
+    await first.reload();
+    await title(first, 'Verse');
+    await playsHere(first);
+    await isAside(second);
+    const [here, there] = await pressNext([first, second]);
+    expect([here! > 0, there]).toEqual([true, 0]);
+    await title(first, 'Outro');
+    await second.bringToFront();
+    await second.locator('.stage-foot ::-p-text(Play here)').click();
+    await title(second, 'Outro');
+    const evenings = await until(
+      'the evening on the server',
+      () => running.app.get<EveningLine[]>(`/evenings?rigId=${demoRig.id}`),
+      (list) => (list[0]?.lineCount ?? 0) > 2,
+      20_000,
+    );
+    const { entries } = await running.app.get<EveningLog>(`/evenings/${evenings[0]!.id}`);
+    expect(entries.map((e) => e.number)).toEqual(entries.map((_, i) => i));
+    expect(entries.filter((e) => e.kind === 'begin')).toHaveLength(1);
   });
 });
 

@@ -108,12 +108,14 @@
     onSent: null,
     /** Bytes arrive at an input, as raw as they are given. */
     deliver(name, bytes, atMs = performance.now()) {
+      // Nobody has asked for the ports: nobody hears.
+      if (!access) return;
       const event = new Event('midimessage');
       Object.defineProperty(event, 'data', { value: Uint8Array.from(bytes) });
       Object.defineProperty(event, 'timeStamp', { value: atMs });
       find(access.inputs, name).dispatchEvent(event);
     },
-    sent: (name) => find(access.outputs, name).sent.map((s) => s.bytes),
+    sent: (name) => (access ? find(access.outputs, name).sent.map((s) => s.bytes) : []),
     unplug: (name) => access.change(find(access.inputs, name) ?? find(access.outputs, name), 'disconnected'),
     /** Another program takes a port for itself, or lets go of it. */
     hold(name, isHeld) {

@@ -23,8 +23,7 @@ import './theme/index.scss';
 const host = new LiveHost(new WindowClock(), browserPorts());
 const eveningStore = new EveningStore();
 const evening = new EveningKeeper(host, eveningStore);
-// Ports open once it is known what was held down at them when the page went away.
-void bringBack(host, eveningStore, evening).finally(() => void host.ports.resume());
+void bringBack(host, eveningStore, evening);
 saveOnLeaving(store.getState, autosave);
 void resumeSaving(autosave);
 

@@ -37,6 +37,7 @@ export class EveningKeeper implements HostWitness {
   private seen: LiveState | null = null;
   private seenWorld: World | null = null;
   private timer = 0;
+  private teller = 0;
   private dueMs = Infinity;
   private writing: Promise<void> = Promise.resolve();
   private isTelling = false;
@@ -55,21 +56,43 @@ export class EveningKeeper implements HostWitness {
     );
   }
 
-  /** Begins to write down. @param place where it stood when the page went away. */
+  /** Begins to write down. @param place where it stood when the page went away, or another window took it up. */
   start(place: KeptPlace | null): void {
     const { state } = this.host.now();
     if (place?.evening && state.run) this.diary.continue(place.evening.head, place.evening.next);
+    else this.diary.leave();
     this.host.witness = this;
-    window.setInterval(() => void this.tell(), TELL_EVERY_MS);
-    const now = () => {
-      if (this.showTimer !== 0 && this.keptShow) this.putShow(this.keptShow);
-      this.write();
-    };
-    window.addEventListener('pagehide', now);
-    document.addEventListener('visibilitychange', () => document.hidden && now());
+    this.teller = window.setInterval(() => void this.tell(), TELL_EVERY_MS);
+    window.addEventListener('pagehide', this.writeNow);
+    document.addEventListener('visibilitychange', this.onVisibility);
     void this.tell();
     this.changed();
   }
+
+  /** Writes down no more, since another window does. Resolves when the last is written. */
+  async stop(): Promise<void> {
+    if (this.host.witness !== this) return;
+    this.host.witness = null;
+    window.clearInterval(this.teller);
+    window.removeEventListener('pagehide', this.writeNow);
+    document.removeEventListener('visibilitychange', this.onVisibility);
+    window.clearTimeout(this.showTimer);
+    this.write();
+    await this.writing;
+    this.diary.leave();
+    // Whatever the other one writes over it is news to this one.
+    [this.seen, this.seenWorld, this.keptShow] = [null, null, null];
+    this.tellStatus({ isShowKept: false });
+  }
+
+  private readonly writeNow = (): void => {
+    if (this.showTimer !== 0 && this.keptShow) this.putShow(this.keptShow);
+    this.write();
+  };
+
+  private readonly onVisibility = (): void => {
+    if (document.hidden) this.writeNow();
+  };
 
   readonly subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);

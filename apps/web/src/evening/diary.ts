@@ -41,6 +41,13 @@ export class Diary {
     this.originMs = this.now().state.run?.startedAtMs ?? this.now().atMs;
   }
 
+  /** Another window goes on with it. */
+  leave(): void {
+    this.head = null;
+    this.next = 0;
+    this.take();
+  }
+
   /** What was written since it was last taken, in order. */
   take(): EveningEntry[] {
     const { lines } = this;

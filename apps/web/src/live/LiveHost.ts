@@ -33,6 +33,14 @@ import { StandInSound } from './sound';
 import { unboundPort } from './unboundInput';
 import type { HostWitness } from './witness';
 
+/** Of several windows of this browser one plays. */
+export type OtherWindow = {
+  /** Has this window play, and no other. */
+  playHere(): void;
+  /** Silence in the one that plays. */
+  panic(): void;
+};
+
 const EMPTY_SHOW: Show = {
   rig: { id: '', name: '', middleC: 3, devices: [], cables: [], boards: [] },
   presets: [],
@@ -71,6 +79,8 @@ export class LiveHost {
   private practise: ((controlId: string) => void) | null = null;
   /** Keeps how the rig stands now as a scene. */
   private onCapture: ((songId: string, sceneId: string) => void) | null = null;
+  /** How the window that plays is reached from this one, where that is another. */
+  otherWindow: OtherWindow | null = null;
   private isHeld = false;
   private heldShow: Show | null = null;
   /** How long the page was away, until something is recalled or it is set aside; in ms. */
@@ -210,6 +220,7 @@ export class LiveHost {
   }
 
   command(command: Command): void {
+    if (command.kind === 'panic' && this.ports.status.kind === 'elsewhere') this.otherWindow?.panic();
     this.run({ kind: 'command', atMs: this.clockOf.now(), command });
   }
 

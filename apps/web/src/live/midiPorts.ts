@@ -7,6 +7,8 @@ export type PortsStatus =
   | { readonly kind: 'off' }
   | { readonly kind: 'asking' }
   | { readonly kind: 'on' }
+  /** Another window of this browser plays: this one neither hears nor uses any. */
+  | { readonly kind: 'elsewhere' }
   /** Why there are none, in one sentence. */
   | { readonly kind: 'none'; readonly why: string };
 
@@ -90,7 +92,22 @@ export class MidiPorts {
 
   /** Opens the ports without a question where the person allowed it on an earlier visit. */
   async resume(): Promise<void> {
+    // Another window may have bound others meanwhile.
+    this.bindings = this.readStored(BINDINGS_KEY, BindingsSchema) ?? this.bindings;
     if (this.readStored(WANTED_KEY, z.boolean())) await this.open();
+    else if (this.status.kind === 'elsewhere') this.setStatus({ kind: 'off' });
+  }
+
+  /** Lets go of every port: another window of this browser plays. What sounds is the other one's to end. */
+  leaveToOther(): void {
+    for (const input of this.listening.keys()) input.onmidimessage = null;
+    this.access?.removeEventListener('statechange', this.onStateChange);
+    this.access = null;
+    this.listening = new Map();
+    this.outputs = new Map();
+    this.there = new Set();
+    this.missed = new Set();
+    this.setStatus({ kind: 'elsewhere' });
   }
 
   async open(): Promise<void> {
@@ -108,7 +125,7 @@ export class MidiPorts {
       return;
     }
     this.store(WANTED_KEY, true);
-    this.access.addEventListener('statechange', () => this.rebind());
+    this.access.addEventListener('statechange', this.onStateChange);
     this.status = { kind: 'on' };
     this.rebind();
   }
@@ -228,6 +245,8 @@ export class MidiPorts {
     this.tellReplugged();
     this.listener.changed();
   }
+
+  private readonly onStateChange = (): void => this.rebind();
 
   private nameOf(input: MIDIInput): string {
     return numbered(this.access!.inputs.values()).find(([, port]) => port === input)?.[0] ?? input.id;

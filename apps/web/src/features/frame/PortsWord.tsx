@@ -31,6 +31,20 @@ export function PortsWord() {
           stand-ins only
         </span>
       );
+    case 'elsewhere':
+      return (
+        <span className="ports-word none">
+          <Unplug size={16} strokeWidth={1.75} aria-hidden="true" />
+          another window plays
+          <Button
+            variant="quiet"
+            onClick={() => host.otherWindow?.playHere()}
+            title="This window takes over the ports and the evening"
+          >
+            Play here
+          </Button>
+        </span>
+      );
     case 'on':
       return (
         <Link className="ports-word fine text-decoration-none" to="/rig" title="Bind ports in Rig">

@@ -250,7 +250,11 @@ function BoundPort({ port, device }: { port: PortDoc; device: DeviceDoc }) {
   if (portsStatus.kind !== 'on')
     return (
       <span className="muted small">
-        {portsStatus.kind === 'none' ? portsStatus.why : 'ports not opened; see “Open ports” above'}
+        {portsStatus.kind === 'none'
+          ? portsStatus.why
+          : portsStatus.kind === 'elsewhere'
+            ? 'another window plays; see “Play here” above'
+            : 'ports not opened; see “Open ports” above'}
       </span>
     );
   const hears = device.role === 'carrier' ? port.direction === 'in' : port.direction === 'out';

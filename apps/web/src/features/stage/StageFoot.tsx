@@ -155,6 +155,16 @@ function PortsWord() {
   const status = useLiveOf((live) => live.portsStatus);
   const counts = useLiveOf((live) => live.portCounts);
   useLiveOf((live) => live.ports);
+  if (status.kind === 'elsewhere')
+    return (
+      <span className="bad" role="status" data-testid="other-window">
+        <Unplug size={16} aria-hidden="true" />
+        Another window plays: feet and gear are its own.
+        <Button variant="quiet" onClick={() => host.otherWindow?.playHere()}>
+          Play here
+        </Button>
+      </span>
+    );
   if (status.kind !== 'on')
     return (
       <span>
