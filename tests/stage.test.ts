@@ -209,7 +209,7 @@ describe('two windows of one browser', () => {
     await title(second, 'ready');
     await second.bringToFront();
     expect(await axeViolations(second)).toEqual([]);
-    await second.locator('.stage-foot ::-p-text(Play here)').click();
+    await second.locator('.stage-set ::-p-text(Play here)').click();
     await title(second, 'Verse');
     await playsHere(second);
     await isAside(first);
@@ -248,7 +248,7 @@ describe('two windows of one browser', () => {
     expect([here! > 0, there]).toEqual([true, 0]);
     await title(first, 'Outro');
     await second.bringToFront();
-    await second.locator('.stage-foot ::-p-text(Play here)').click();
+    await second.locator('.stage-set ::-p-text(Play here)').click();
     await title(second, 'Outro');
     const evenings = await until(
       'the evening on the server',

@@ -47,6 +47,9 @@ export function usePlace(): Place {
   return useLiveOf(({ world, state }) => placeOf(world, state), isSame);
 }
 
+/** Whether another window of this browser plays: this one neither hears feet nor reaches gear. */
+export const useIsAside = (): boolean => useLiveOf((live) => live.portsStatus.kind === 'elsewhere');
+
 /** Which song is in play, by its place: for what does not change from scene to scene. */
 export function useSongIndex(): number {
   return useLiveOf(({ world, state }) => placeOf(world, state).songIndex);

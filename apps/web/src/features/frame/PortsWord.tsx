@@ -34,13 +34,13 @@ export function PortsWord() {
     case 'elsewhere':
       return (
         <span className="ports-word none">
-          <Unplug size={16} strokeWidth={1.75} aria-hidden="true" />
-          another window plays
           <Button
             variant="quiet"
+            className="caution"
             onClick={() => host.otherWindow?.playHere()}
-            title="This window takes over the ports and the evening"
+            title="Another window of this browser plays; this one takes over the ports and the evening"
           >
+            <Unplug size={16} strokeWidth={1.75} aria-hidden="true" />
             Play here
           </Button>
         </span>

@@ -2,7 +2,7 @@ import { pauseNow, setClock, type World } from '@idle-step/core/engine';
 import { RotateCw, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useLiveHost, useLiveOf, useLiveState } from '../../live/useLive';
+import { useIsAside, useLiveHost, useLiveOf, useLiveState } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { minutes } from '../../words/times';
 import { useReadiness } from './useReadiness';
@@ -12,6 +12,16 @@ export function SetLine({ world }: { world: World }) {
   const host = useLiveHost();
   const { run } = useLiveState('run');
   const awayMs = useLiveOf((live) => live.awayMs);
+  const isAside = useIsAside();
+  if (isAside)
+    return (
+      <div className="stage-set" role="status">
+        <Button variant="go" onClick={() => host.otherWindow?.playHere()}>
+          Play here
+        </Button>
+        <span className="over">Another window plays: feet and gear are its own.</span>
+      </div>
+    );
   if (awayMs !== null)
     return (
       <div className="stage-set" role="status">

@@ -159,10 +159,7 @@ function PortsWord() {
     return (
       <span className="bad" role="status" data-testid="other-window">
         <Unplug size={16} aria-hidden="true" />
-        Another window plays: feet and gear are its own.
-        <Button variant="quiet" onClick={() => host.otherWindow?.playHere()}>
-          Play here
-        </Button>
+        Another window plays
       </span>
     );
   if (status.kind !== 'on')

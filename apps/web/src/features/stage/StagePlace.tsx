@@ -11,6 +11,7 @@ import {
   usePlace,
   useSongIndex,
   useWorld,
+  useIsAside,
 } from '../../live/useLive';
 import { minutes } from '../../words/times';
 import { useAppSelector } from '../../store';
@@ -46,6 +47,7 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
   const world = useWorld();
   const songIndex = useSongIndex();
   const isRunning = useLiveOf(({ state }) => state.run !== null);
+  const isAside = useIsAside();
   useStageKeys();
   useWakeLock();
   const { stageText, stageHidden, afterPort } = useAppSelector((s) => s.screen);
@@ -86,7 +88,7 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
         </span>
         {shows('times') && <SongTime lengthS={world.songs[songIndex]!.lengthS} />}
       </header>
-      {(shows('times') || !isRunning) && <SetLine world={world} />}
+      {(shows('times') || !isRunning || isAside) && <SetLine world={world} />}
       <div className="stage-middle">
         {practising.now ? (
           <PractiseNow world={world} practising={practising} />

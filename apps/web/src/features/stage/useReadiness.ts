@@ -16,13 +16,11 @@ export function useReadiness(): readonly Check[] {
   const opensAlone = useAppKept();
   const { missing, bound } = host.ports.boundPorts();
   const ports: Check =
-    status.kind === 'elsewhere'
-      ? { words: 'Another window of this browser plays.', isMissing: true }
-      : status.kind !== 'on' || bound === 0
-        ? { words: 'only stand-ins hear it', isMissing: false }
-        : missing.length > 0
-          ? { words: `Not plugged in: ${missing.join(', ')}.`, isMissing: true }
-          : { words: bound === 1 ? 'its port is there' : `all ${bound} ports are there`, isMissing: false };
+    status.kind !== 'on' || bound === 0
+      ? { words: 'only stand-ins hear it', isMissing: false }
+      : missing.length > 0
+        ? { words: `Not plugged in: ${missing.join(', ')}.`, isMissing: true }
+        : { words: bound === 1 ? 'its port is there' : `all ${bound} ports are there`, isMissing: false };
   return [
     trouble !== null
       ? { words: trouble, isMissing: true }
