@@ -8,5 +8,7 @@ export default defineConfig({
     include: ['bench/**/*.bench.ts'],
     testTimeout: 300_000,
     hookTimeout: 180_000,
+    // What is measured side by side measures each other.
+    fileParallelism: false,
   },
 });
