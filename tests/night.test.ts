@@ -274,7 +274,10 @@ class Plan {
 }
 
 async function openStage(): Promise<Page> {
+  const before = await browser.pages();
   const page = await browser.newPage();
+  // Of several windows one plays: this one.
+  for (const other of before) await other.close();
   await page.setViewport({ width: 1280, height: 800 });
   await plugIn(page, BOUND);
   await page.evaluateOnNewDocument((setId) => {
