@@ -572,8 +572,13 @@ describe('the same set by other triggers', () => {
       await titleIs(page, plan.title);
       await standsRight();
     }
-    // What was begun for this is ended.
-    await page.evaluate(() => document.querySelector<HTMLButtonElement>('.stage-foot button')?.blur());
+    // Back to the first song, and written down there, for whoever opens it next.
+    await page.evaluate(
+      (b) => (window as unknown as { midiFake: Fake }).midiFake.deliver('Blue box 1', b),
+      [0xc4, 10],
+    );
+    await textIs(page, '.stage-head h1', (t) => t === plan.world.songs[0]!.song.name);
+    await new Promise((resolve) => setTimeout(resolve, 300));
     await page.close();
   }, 120_000);
 
