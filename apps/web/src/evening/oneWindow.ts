@@ -28,6 +28,7 @@ const never = () => new Promise<never>(() => undefined);
  */
 export class OneWindow {
   private plays = false;
+  private isTaking = false;
   private readonly channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(CHANNEL);
 
   constructor(private readonly duties: WindowDuties) {
@@ -63,7 +64,10 @@ export class OneWindow {
 
   /** This window plays, and the one that did no more. */
   takeHere(): void {
-    if (!this.plays) void this.hold({ steal: true }, () => this.duties.takeOver());
+    // Asked for twice it would be taken from this very window.
+    if (this.plays || this.isTaking) return;
+    this.isTaking = true;
+    void this.hold({ steal: true }, () => this.duties.takeOver());
   }
 
   /** Silence, in whichever window plays. */
@@ -78,6 +82,7 @@ export class OneWindow {
     try {
       await navigator.locks.request(PLAYS, options, async () => {
         this.plays = true;
+        this.isTaking = false;
         letGo = await whenWritten();
         if (isOver) letGo();
         else have();
