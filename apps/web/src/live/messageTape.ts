@@ -1,4 +1,5 @@
-import { encode, parseBytes, type Message } from '@idle-step/core/midi';
+import type { Message } from '@idle-step/core/midi';
+import { packMessage, unpackMessage } from './packedMessage';
 
 const FIRST_ROOM = 1024;
 
@@ -16,7 +17,7 @@ export class MessageTape {
   /** Not a number where it is not told. */
   private leaves = new Float64Array(FIRST_ROOM);
   private ports = new Uint16Array(FIRST_ROOM);
-  /** Length in the highest byte, then up to three bytes; 0 for what does not fit. */
+  /** As `packMessage` has them; 0 for what does not fit. */
   private bytes = new Uint32Array(FIRST_ROOM);
   private readonly long = new Map<number, Message>();
   private readonly portIds: string[] = [];
@@ -30,13 +31,8 @@ export class MessageTape {
   push({ portId, message, ...time }: TapedMessage): void {
     const place = this.leave(time);
     this.ports[place] = this.portPlace(portId);
-    if (message.kind === 'sysex') {
-      this.long.set(place, message);
-      return;
-    }
-    const bytes = encode(message);
-    const [status = 0, first = 0, second = 0] = bytes;
-    this.bytes[place] = ((bytes.length << 24) | (status << 16) | (first << 8) | second) >>> 0;
+    this.bytes[place] = packMessage(message);
+    if (message.kind === 'sysex') this.long.set(place, message);
   }
 
   /** Leaves a place to something else. @returns its number. */
@@ -54,8 +50,7 @@ export class MessageTape {
 
   /** The message at a place, or `null` where it was left to something else. */
   at(place: number): TapedMessage | null {
-    const packed = this.bytes[place]!;
-    const message = this.long.get(place) ?? unpacked(packed);
+    const message = this.long.get(place) ?? unpackMessage(this.bytes[place]!);
     return message && { ...this.timeAt(place), portId: this.portIds[this.ports[place]!]!, message };
   }
 
@@ -80,9 +75,3 @@ export class MessageTape {
     this.bytes = wider(this.bytes, new Uint32Array(room));
   }
 }
-
-const unpacked = (packed: number): Message | null =>
-  packed === 0
-    ? null
-    : (parseBytes([packed >>> 16, packed >>> 8, packed].map((b) => b & 0xff).slice(0, packed >>> 24))
-        .messages[0] ?? null);

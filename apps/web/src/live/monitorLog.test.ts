@@ -1,3 +1,6 @@
+import { controller, noteOn, realTime, sysex, type Message } from '@idle-step/core/midi';
+import { demoRig } from '@idle-step/demo';
+import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { LOG_LIMIT, MonitorLog } from './monitorLog';
 
@@ -37,4 +40,78 @@ it('numbers go on over clearing, and the newest is the last that came', () => {
   expect(numbers(log, 0)).toEqual([5]);
   expect(numbers(log, 4)).toEqual([5]);
   expect(log.newest).toMatchObject({ seq: 5, sentence: 'again' });
+});
+
+const device = demoRig.devices.find((d) => d.chart.length > 0);
+const time = fc.double({ min: 0, max: 1e12, noNaN: true });
+const byte = fc.nat(127);
+const anyLine = fc.oneof(
+  fc.record({
+    kind: fc.constantFrom('in' as const, 'out' as const),
+    atMs: time,
+    wallMs: time,
+    portId: fc.constantFrom('a', 'b'),
+    rig: fc.constant(demoRig),
+    device: fc.constantFrom(device!, null),
+    fn: fc.constantFrom(device!.chart[0]!, null),
+    controlName: fc.constantFrom('', 'Left'),
+    message: fc.oneof(
+      fc.tuple(fc.nat(15), byte, byte).map((m): Message => controller(...m)),
+      fc.tuple(fc.nat(15), byte, byte).map((m): Message => noteOn(...m)),
+      fc.uint8Array({ max: 127, maxLength: 9 }).map((data): Message => sysex(data)),
+      fc.constantFrom<Message>(realTime('clock'), realTime('stop')),
+    ),
+    sequence: fc.constantFrom(
+      { kind: 'controller-14' as const, channel: 1, controller: 2, value: 300 },
+      null,
+    ),
+    real: fc.boolean(),
+    taken: fc.boolean(),
+    expected: fc.option(byte),
+    lateMs: fc.option(time),
+  }),
+  fc.constantFrom(note('told'), {
+    kind: 'port' as const,
+    atMs: 1,
+    wallMs: 2,
+    portId: 'a',
+    rig: demoRig,
+    name: 'Blue box 1',
+  }),
+);
+
+it('gives back every line as it came, over its edge too', () => {
+  fc.assert(
+    fc.property(fc.array(anyLine, { maxLength: 40 }), fc.nat(30), (lines, before) => {
+      const log = filled(LOG_LIMIT - before);
+      for (const line of lines) log.add(line);
+      const first = LOG_LIMIT - before + 1;
+      const numbered = lines.map((line, i) => ({ ...line, seq: first + i }));
+      expect(log.since(first - 1)).toEqual(numbered);
+      expect(log.newest).toEqual(numbered.at(-1) ?? { ...note(`${first - 1}`), seq: first - 1 });
+      for (const kind of ['in', 'out', 'port'] as const)
+        expect(log.last(kind)).toEqual(numbered.findLast((l) => l.kind === kind));
+      expect(log.since(0)).toHaveLength(Math.min(LOG_LIMIT, first - 1 + lines.length));
+    }),
+    { numRuns: 60 },
+  );
+});
+
+it('the last line of a kind is the same one until another has come', () => {
+  const log = new MonitorLog();
+  const out = (value: number) => {
+    const line = { atMs: 1, wallMs: 1, portId: 'a', rig: demoRig, device: null, fn: null, controlName: '' };
+    const rest = { sequence: null, real: true, taken: true, expected: null, lateMs: 0 };
+    log.add({ kind: 'out', message: controller(0, 1, value), ...line, ...rest });
+  };
+  out(1);
+  const first = log.last('out');
+  log.add(note('meanwhile'));
+  expect(log.newest).toBe(log.newest);
+  expect(log.last('out')).toBe(first);
+  out(2);
+  expect(log.last('out')).toMatchObject({ seq: 3, message: { value: 2 } });
+  log.clear();
+  expect(log.last('out')).toBeUndefined();
+  expect(log.last('note')).toBeUndefined();
 });

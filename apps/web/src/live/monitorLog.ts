@@ -1,6 +1,7 @@
 import type { LiveNote, Show } from '@idle-step/core/engine';
 import type { ChartFunction, Device } from '@idle-step/core/gear';
 import type { Message, Sequence, StreamFault } from '@idle-step/core/midi';
+import { packMessage, unpackMessage } from './packedMessage';
 
 /**
  * One line of the monitor. `wallMs` is the time of day, for people; `atMs` the live clock. What has a name is held as it
@@ -43,31 +44,78 @@ export type LogLine = { readonly seq: number; readonly atMs: number; readonly wa
   | { readonly kind: 'note'; readonly code: LiveNote['code'] | 'endless'; readonly sentence: string }
 );
 
+/** A line before it has its number. */
 type NewLine = LogLine extends infer L ? (L extends LogLine ? Omit<L, 'seq'> : never) : never;
 
 /** Lines kept. */
 export const LOG_LIMIT = 10_000;
 
-/** The last lines, oldest first. Adding is cheap: the list is cut only now and then. */
+/** A line of a message, as it is laid down: held by nobody afterwards. */
+type MessageLine = Extract<NewLine, { readonly kind: 'in' | 'out' }>;
+
+/** What a place of the log holds, with the two marks of a message. */
+const OTHER = 0;
+const IN = 1;
+const OUT = 2;
+const REAL = 4;
+const TAKEN = 8;
+
+/** How far back the last line of a kind is looked for. */
+const LOOKED_BACK = 300;
+
+/**
+ * The last lines, oldest first. Messages lie in fixed rows of numbers and of what lives longer than they do, and become
+ * lines when somebody reads them: a flood of them leaves the page's memory nothing to sweep up.
+ */
 export class MonitorLog {
-  private lines: LogLine[] = [];
   private seq = 0;
+  /** Number of the last line that was cleared away. */
+  private cleared = 0;
+  /** What is no message, by its number. */
+  private readonly others = new Map<number, LogLine>();
+  private readonly marks = new Uint8Array(LOG_LIMIT);
+  private readonly atMs = new Float64Array(LOG_LIMIT);
+  private readonly wallMs = new Float64Array(LOG_LIMIT);
+  /** As `packMessage` has them; 0 where the message is in `sysex`. */
+  private readonly bytes = new Uint32Array(LOG_LIMIT);
+  /** Not a number where nothing was expected, or nothing left. */
+  private readonly expected = new Float64Array(LOG_LIMIT);
+  private readonly lateMs = new Float64Array(LOG_LIMIT);
+  private readonly portIds = room<string>();
+  private readonly rigs = room<MessageLine['rig']>();
+  private readonly devices = room<MessageLine['device']>();
+  private readonly fns = room<MessageLine['fn']>();
+  private readonly controlNames = room<string>();
+  private readonly sequences = room<MessageLine['sequence']>();
+  private readonly sysex = room<Message>();
+  /** What was read last as the newest of a kind, or of all: the same line until another one has come. */
+  private readonly read = new Map<LogLine['kind'] | 'any', LogLine>();
 
   add(line: NewLine): void {
-    this.lines.push({ ...line, seq: ++this.seq } as LogLine);
-    if (this.lines.length > LOG_LIMIT * 1.1) this.lines = this.lines.slice(-LOG_LIMIT);
+    const seq = ++this.seq;
+    const place = seq % LOG_LIMIT;
+    this.others.delete(seq - LOG_LIMIT);
+    if (line.kind === 'in' || line.kind === 'out') this.lay(line, place);
+    else {
+      this.marks[place] = OTHER;
+      this.others.set(seq, { ...line, seq });
+    }
   }
 
   /** The last line of a kind among the newest few hundred. */
   last<K extends LogLine['kind']>(kind: K): (LogLine & { readonly kind: K }) | undefined {
-    for (let i = this.lines.length - 1; i >= Math.max(0, this.lines.length - 300); i--)
-      if (this.lines[i]!.kind === kind) return this.lines[i] as LogLine & { readonly kind: K };
+    const mark = kind === 'in' ? IN : kind === 'out' ? OUT : OTHER;
+    for (let seq = this.seq; seq > Math.max(this.gone, this.seq - LOOKED_BACK); seq--) {
+      if ((this.marks[seq % LOG_LIMIT]! & (IN | OUT)) !== mark) continue;
+      const line = this.readAs(kind, seq);
+      if (line.kind === kind) return line as LogLine & { readonly kind: K };
+    }
     return undefined;
   }
 
   /** The last line of any kind. */
   get newest(): LogLine | undefined {
-    return this.lines.at(-1);
+    return this.seq > this.gone ? this.readAs('any', this.seq) : undefined;
   }
 
   /** Lines added since the page was opened, cleared ones included. */
@@ -77,12 +125,73 @@ export class MonitorLog {
 
   /** The lines kept that are younger than a number, oldest first. */
   since(seq: number): readonly LogLine[] {
-    // Numbers follow each other without a gap, so those wanted are counted from the end: nothing else is copied.
-    const count = Math.min(this.seq - seq, LOG_LIMIT, this.lines.length);
-    return count > 0 ? this.lines.slice(-count) : [];
+    const from = Math.max(seq, this.gone);
+    return Array.from({ length: Math.max(0, this.seq - from) }, (_, i) => this.at(from + i + 1));
   }
 
   clear(): void {
-    this.lines = [];
+    this.cleared = this.seq;
+    this.others.clear();
+  }
+
+  /** Number of the youngest line that is not kept any more. */
+  private get gone(): number {
+    return Math.max(this.cleared, this.seq - LOG_LIMIT);
+  }
+
+  private lay(line: MessageLine, place: number): void {
+    this.marks[place] = (line.kind === 'in' ? IN : OUT) | (line.real ? REAL : 0) | (line.taken ? TAKEN : 0);
+    this.atMs[place] = line.atMs;
+    this.wallMs[place] = line.wallMs;
+    this.bytes[place] = packMessage(line.message);
+    this.expected[place] = line.expected ?? NaN;
+    this.lateMs[place] = line.lateMs ?? NaN;
+    this.portIds[place] = line.portId;
+    this.rigs[place] = line.rig;
+    this.devices[place] = line.device;
+    this.fns[place] = line.fn;
+    this.controlNames[place] = line.controlName;
+    this.sequences[place] = line.sequence;
+    this.sysex[place] = line.message.kind === 'sysex' ? line.message : null;
+  }
+
+  private readAs(kind: LogLine['kind'] | 'any', seq: number): LogLine {
+    const known = this.read.get(kind);
+    if (known?.seq === seq) return known;
+    const line = this.at(seq);
+    this.read.set(kind, line);
+    return line;
+  }
+
+  /** The line with a number that is kept. */
+  private at(seq: number): LogLine {
+    return this.others.get(seq) ?? this.messageAt(seq);
+  }
+
+  private messageAt(seq: number): LogLine {
+    const place = seq % LOG_LIMIT;
+    const marks = this.marks[place]!;
+    return {
+      seq,
+      kind: (marks & IN) !== 0 ? 'in' : 'out',
+      atMs: this.atMs[place]!,
+      wallMs: this.wallMs[place]!,
+      portId: this.portIds[place]!,
+      rig: this.rigs[place]!,
+      device: this.devices[place]!,
+      fn: this.fns[place]!,
+      controlName: this.controlNames[place]!,
+      message: this.sysex[place] ?? unpackMessage(this.bytes[place]!)!,
+      sequence: this.sequences[place]!,
+      real: (marks & REAL) !== 0,
+      taken: (marks & TAKEN) !== 0,
+      expected: orNull(this.expected[place]!),
+      lateMs: orNull(this.lateMs[place]!),
+    };
   }
 }
+
+const orNull = (number: number): number | null => (Number.isNaN(number) ? null : number);
+
+/** A row with a place for each line, empty. */
+const room = <T>(): (T | null)[] => new Array<T | null>(LOG_LIMIT).fill(null);
