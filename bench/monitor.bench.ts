@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
-import { pressButton, useApp } from '../tests/support/app';
-import { bindPort, openWithPorts } from '../tests/support/ports';
+import { useApp } from '../tests/support/app';
+import { openBound } from './openBound';
 
 /**
  * The monitor at a thousand messages a second for a minute, in the page with the whole demo rig: whether its record is
@@ -14,9 +14,8 @@ const SECONDS = Number(process.env['BENCH_SECONDS'] ?? 60);
 const running = useApp();
 
 it('the monitor under load', async () => {
-  const page = await openWithPorts(running.browser, running.app.base, '/rig');
-  await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
-  await pressButton(page, 'Clear');
+  const page = await openBound(running, '/rig', [['Crossbar', 'In 1', 'Blue box 1']]);
+  await page.waitForSelector('.drawer');
   const client = await page.createCDPSession();
   const heapMb = async () => {
     await client.send('HeapProfiler.collectGarbage');

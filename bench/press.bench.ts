@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
 import { openPage, useApp } from '../tests/support/app';
-import { bindPort, FAKE_SOURCE, openPorts } from '../tests/support/ports';
+import { openBound } from './openBound';
 import { watchStolen } from './stolen';
 
 /**
@@ -111,13 +111,15 @@ const median = (list: readonly number[]): number => at(list, 0.5);
 it(
   'a press in every place',
   async () => {
-    const page = await openPage(running.browser, running.app.base, '/rig', async (p) => {
-      await p.setBypassCSP(true);
-      await p.evaluateOnNewDocument(FAKE_SOURCE);
-    });
-    await openPorts(page);
-    await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
-    await bindPort(page, 'Crossbar', 'Out A', 'Blue box A');
+    const page = await openBound(
+      running,
+      '/rig',
+      [
+        ['Crossbar', 'In 1', 'Blue box 1'],
+        ['Crossbar', 'Out A', 'Blue box A'],
+      ],
+      (p) => p.setBypassCSP(true),
+    );
     const figures: Record<string, number> = {};
     const stolen = watchStolen();
     const empty = await running.browser.newPage();

@@ -1,15 +1,30 @@
 import { useEffect, useState } from 'react';
-import { liveNow } from '../../live/liveTime';
+import { liveNow, realMs } from '../../live/liveTime';
 import { minutes } from '../../words/times';
+
+/**
+ * Whole seconds since a moment of the live clock, 0 where there is none. Drawn anew once a second, when they change:
+ * a stage that is drawn for nothing may be in the way of a foot.
+ */
+function useSecondsSince(startedAtMs: number | null): number {
+  const passed = () => (startedAtMs === null ? 0 : Math.max(0, liveNow() - startedAtMs));
+  const [seconds, setSeconds] = useState(() => Math.floor(passed() / 1000));
+  useEffect(() => {
+    let timer = 0;
+    const look = () => {
+      setSeconds(Math.floor(passed() / 1000));
+      if (startedAtMs !== null) timer = window.setTimeout(look, realMs(1000 - (passed() % 1000)) + 1);
+    };
+    look();
+    return () => window.clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- passed follows from this one
+  }, [startedAtMs]);
+  return seconds;
+}
 
 /** Time since the song began and what is left of its planned length, with a line of the two. */
 export function SongClock({ startedAtMs, lengthS }: { startedAtMs: number | null; lengthS: number }) {
-  const [nowMs, setNowMs] = useState(() => liveNow());
-  useEffect(() => {
-    const timer = window.setInterval(() => setNowMs(liveNow()), 500);
-    return () => window.clearInterval(timer);
-  }, [startedAtMs]);
-  const elapsedS = startedAtMs === null ? 0 : Math.max(0, (nowMs - startedAtMs) / 1000);
+  const elapsedS = useSecondsSince(startedAtMs);
   const leftS = lengthS - elapsedS;
   const share = lengthS > 0 ? Math.min(1, elapsedS / lengthS) : 0;
   return (
