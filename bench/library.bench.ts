@@ -111,12 +111,13 @@ it('a library of thousands of songs', async () => {
   // Songs that were not open yet.
   const opened: number[] = [];
   for (let i = 0; i < ROUNDS; i++) {
-    const id = songIds[SONGS - 1 - i * 3]!;
+    const number = SONGS - 1 - i * 3;
+    const id = songIds[number]!;
     opened.push(
       await untilDrawn(
         page,
         `history.pushState(null, '', '/songs/${id}'); dispatchEvent(new PopStateEvent('popstate'))`,
-        `document.querySelector('.cue-grid tbody tr') && document.querySelector('.song-rows a.on')?.href.endsWith('${id}') || location.pathname.endsWith('${id}') && document.querySelector('.cue-grid tbody tr') !== window.lastRow && (window.lastRow = document.querySelector('.cue-grid tbody tr')) !== null`,
+        `document.querySelector('.cue-grid')?.getAttribute('aria-label').endsWith(' ${number}') && document.querySelector('.cue-grid tbody tr')`,
       ),
     );
   }

@@ -196,6 +196,40 @@ describe('cells', () => {
     expect(page.troubles).toEqual([]);
   });
 
+  it('what is being typed is taken when another song opens by itself, and nothing of it goes along', async () => {
+    const song = songNamed('Heron');
+    const page = await openPage(running.browser, running.app.base, `/songs/${song.id}`);
+    await page.locator('.cue-grid tbody tr:nth-child(2) td:nth-of-type(2)').click();
+    await until('in hand', () => inHand(page).catch(() => null), Boolean);
+    const before = await keptSong(song.id);
+    await page.keyboard.type('-');
+    // As by a foot: nothing in the sheet is left with the mouse or the keyboard.
+    const goTo = (name: string) =>
+      page.evaluate(
+        (path) => {
+          history.pushState(null, '', path);
+          dispatchEvent(new PopStateEvent('popstate'));
+        },
+        `/songs/${songNamed(name).id}`,
+      );
+    const sheetOf = (name: string) => page.waitForSelector(`.cue-grid[aria-label="Cue sheet of ${name}"]`);
+    await goTo('Night Pilot');
+    await sheetOf('Night Pilot');
+    expect(await page.$('[data-cell="in-hand"], .cell-input, .cue-room [role="alert"]')).toBeNull();
+    await until(
+      'kept',
+      async () => (await keptSong(song.id)).scenes[1]!.values.length,
+      (n) => n === before.scenes[1]!.values.length - 1,
+    );
+    await goTo('Heron');
+    await sheetOf('Heron');
+    expect(await page.$('[data-cell="in-hand"], .cell-input')).toBeNull();
+    await goTo('Night Pilot');
+    await sheetOf('Night Pilot');
+    expect(await keptSong(songNamed('Night Pilot').id)).toEqual(songNamed('Night Pilot'));
+    expect(page.troubles).toEqual([]);
+  });
+
   it('tempo, remark and own ways have lines and fields of their own', async () => {
     const { id } = songNamed('Salt Stairs');
     const page = await openPage(running.browser, running.app.base, `/songs/${id}`);

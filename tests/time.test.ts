@@ -202,13 +202,16 @@ describe('a song that is opened while the server is away', () => {
       window.history.pushState(null, '', `/songs/${id}`);
       window.dispatchEvent(new PopStateEvent('popstate'));
     }, spare.id);
+    // The song before stands meanwhile, and cannot be changed by mistake.
     await textIs(page, '.songs-place', (t) => t.includes('Loading …'));
+    expect(await page.$('.cue-sheet[inert] .cue-grid')).not.toBeNull();
     page.off('request', blocked);
     await page.setRequestInterception(false);
     await until(
       'opened',
-      () => page.$('.cue-grid[aria-label="Cue sheet of Spare"]'),
+      () => page.$('.cue-sheet:not([inert]) .cue-grid[aria-label="Cue sheet of Spare"]'),
       (found) => found !== null,
     );
+    expect(await textOf(page, '.songs-place')).not.toContain('Loading …');
   });
 });

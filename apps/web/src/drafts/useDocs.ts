@@ -142,7 +142,10 @@ export function useOpened<R extends LoadedResource>(
   return docs[0] ?? (id !== undefined && isLoaded ? null : undefined);
 }
 
-/** Songs or sets by their identifiers, fetched where they are not in the page yet; those that are gone are left out. */
+/**
+ * Songs or sets by their identifiers, fetched where they are not in the page yet; those that are gone are left out. The
+ * same list while another one is opened.
+ */
 export function useAllOpened<R extends LoadedResource>(
   resource: R,
   rigId: string | undefined,
@@ -163,7 +166,8 @@ export function useAllOpened<R extends LoadedResource>(
       return isDone;
     });
   }, [dispatch, resource, rigId, ids]);
-  const docs = useMemo(() => ids.flatMap((id) => byId.get(id) ?? []), [ids, byId]);
+  const [steady] = useState(() => steadyList<DocOf[R]>());
+  const docs = useMemo(() => steady(ids.flatMap((id) => byId.get(id) ?? [])), [ids, byId, steady]);
   return { docs, isLoaded: !missing || asked === ids };
 }
 

@@ -7,7 +7,12 @@ import { allCueRows } from '../../edits/cueRows';
 const NONE = '';
 
 /** Brings another line into the sheet: a function of the rig, the tempo, a bank, a route, a remark. */
-export const AddRow = memo(function AddRow({
+export const AddRow = memo(AddRowPick, (a, b) => {
+  const isSame = a.rig === b.rig && a.presets === b.presets && a.onAdd === b.onAdd;
+  return isSame && a.taken.size === b.taken.size && [...a.taken].every((key) => b.taken.has(key));
+});
+
+function AddRowPick({
   rig,
   presets,
   taken,
@@ -40,4 +45,4 @@ export const AddRow = memo(function AddRow({
       }}
     />
   );
-});
+}

@@ -3,11 +3,12 @@ import { sceneCost } from '@idle-step/core/engine';
 import { sceneCells, timedWay } from '@idle-step/core/show';
 import { milliseconds } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { usePlace, useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
+import { useStateOf } from '../../ui/useStateOf';
 import { useSteady } from '../../ui/useSteady';
 import { armingFault, cueCell, cueRows, sheetState, type CueRow } from '../../edits/cueRows';
 import { transitionWords } from '../../words/transitionWords';
@@ -27,11 +28,13 @@ type Props = {
 /** Longer settling than this is shown with a caution, in ms. Our own choice. */
 const SLOW_MS = 40;
 
+const NONE: readonly string[] = [];
+
 /** The cue sheet: a cell that is set stands out; a carried one shows by a line where its value comes from. */
 export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
   const world = useWorld();
   const place = usePlace();
-  const [brought, setBrought] = useState<readonly string[]>([]);
+  const [brought, setBrought] = useStateOf<readonly string[]>(song.id, NONE);
   const grid = useRef<HTMLTableElement>(null);
   const rows = useMemo(() => cueRows(rig, presets, song, brought), [rig, presets, song, brought]);
   const taken = useMemo(() => new Set(rows.map((r) => r.key)), [rows]);
@@ -76,7 +79,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
               <span className="visually-hidden">Function</span>
             </th>
             {song.scenes.map((scene, i) => (
-              <th key={scene.id} scope="col" className={playing === i ? 'playing' : ''}>
+              <th key={i} scope="col" className={playing === i ? 'playing' : ''}>
                 <button
                   type="button"
                   className={inHand?.kind === 'scene' && inHand.sceneIndex === i ? 'framed' : ''}
@@ -93,7 +96,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
           <tr className="cost">
             <th colSpan={2}>Messages sent</th>
             {costs.map((c, i) => (
-              <td key={song.scenes[i]!.id} className="num">
+              <td key={i} className="num">
                 {c.messages}
               </td>
             ))}
@@ -101,15 +104,15 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
           <tr className="cost">
             <th colSpan={2}>Settles in</th>
             {costs.map((c, i) => (
-              <td key={song.scenes[i]!.id} className={`num ${c.settlesInMs > SLOW_MS ? 'slow' : ''}`}>
+              <td key={i} className={`num ${c.settlesInMs > SLOW_MS ? 'slow' : ''}`}>
                 {milliseconds(Math.round(c.settlesInMs))}
               </td>
             ))}
           </tr>
           <tr className="cost last-cost">
             <th colSpan={2}>Transition</th>
-            {song.scenes.map((scene) => (
-              <td key={scene.id}>{transitionWords(song, scene)}</td>
+            {song.scenes.map((scene, i) => (
+              <td key={i}>{transitionWords(song, scene)}</td>
             ))}
           </tr>
         </thead>
@@ -128,7 +131,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                 const isInHand = at?.sceneIndex === sceneIndex && at.rowKey === row.key;
                 return (
                   <CueCell
-                    key={scene.id}
+                    key={sceneIndex}
                     title={row.kind === 'function' ? `${row.device.name} ${row.title}` : row.title}
                     said={said}
                     goesOn={said !== null && !said.isMoment && next?.setIn === said.setIn}

@@ -2,7 +2,6 @@ import { measure, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-ste
 import { writeSmf } from '@idle-step/core/formats';
 import { songToSmf } from '@idle-step/core/songFile';
 import { Copy, FileDown, Plus, Trash2 } from 'lucide-react';
-import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, NavLink, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
@@ -14,6 +13,7 @@ import { DocumentHead } from '../../documents/DocumentHead';
 import { saveBytes } from '../../files/saveTextFile';
 import { useWorld } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
+import { useStateOf } from '../../ui/useStateOf';
 import { CapturePanel } from './CapturePanel';
 import { CueGrid } from './CueGrid';
 import { PartStrip } from './PartStrip';
@@ -37,15 +37,18 @@ export function CueSheet({
   rig,
   song,
   room,
+  isLeaving,
   onDuplicate,
 }: {
   rig: RigDoc;
   song: SongDoc;
   room: string;
+  /** Another song is on its way: this one is only looked at. */
+  isLeaving: boolean;
   onDuplicate(): void;
 }) {
   const edit = useEdit('songs');
-  const [inHand, setInHand] = useState<InHand>(null);
+  const [inHand, setInHand] = useStateOf<InHand>(song.id, null);
   const addScene = () => {
     const added = withNewScene(song);
     edit(song.id, 'add a scene', () => added.song);
@@ -53,8 +56,13 @@ export function CueSheet({
   };
   const open = ROOMS.find((r) => r.room === room)?.room ?? '';
   return (
-    <div className="cue-sheet">
-      <SongHead song={song} onAddScene={addScene} onDuplicate={onDuplicate} />
+    <div className={isLeaving ? 'cue-sheet leaving' : 'cue-sheet'} inert={isLeaving}>
+      {isLeaving && (
+        <p className="sheet-coming" role="status">
+          Loading …
+        </p>
+      )}
+      <SongHead key={`head ${song.id}`} song={song} onAddScene={addScene} onDuplicate={onDuplicate} />
       <PlaceHint place="songs" />
       <nav className="tabs song-tabs" aria-label="Rooms of this song">
         {ROOMS.map((r) => (
@@ -69,9 +77,9 @@ export function CueSheet({
         ))}
       </nav>
       {open === 'time' ? (
-        <TimeRoom rig={rig} song={song} />
+        <TimeRoom key={`time ${song.id}`} rig={rig} song={song} />
       ) : open === 'layers' ? (
-        <LayersRoom rig={rig} song={song} />
+        <LayersRoom key={`layers ${song.id}`} rig={rig} song={song} />
       ) : (
         <SheetRoom rig={rig} song={song} inHand={inHand} onPick={setInHand} />
       )}
@@ -92,27 +100,30 @@ function SheetRoom({
   onPick(inHand: InHand): void;
 }) {
   const presets = usePresets(rig.id);
-  const [sheet, setSheet] = useState<SceneSheet>(null);
+  const [sheet, setSheet] = useStateOf<SceneSheet>(song.id, null);
   const scene = inHand && song.scenes[inHand.sceneIndex] ? inHand : null;
   const setInHand = onPick;
   return (
     <>
-      <PartStrip song={song} />
+      <PartStrip key={`parts ${song.id}`} song={song} />
       <CueGrid rig={rig} presets={presets} song={song} inHand={inHand} onPick={setInHand} />
       {scene?.kind === 'scene' && sheet === 'capture' && (
         <CapturePanel
-          key={scene.sceneIndex}
+          key={`capture ${song.id} ${scene.sceneIndex}`}
           song={song}
           sceneIndex={scene.sceneIndex}
           onDone={() => setSheet(null)}
         />
       )}
       {scene?.kind === 'scene' && sheet === 'plan' && (
-        <PlanPanel key={scene.sceneIndex} rig={rig} song={song} to={scene.sceneIndex} />
+        <PlanPanel key={`plan ${song.id} ${scene.sceneIndex}`} rig={rig} song={song} to={scene.sceneIndex} />
       )}
-      {scene?.kind === 'cell' && <CellBar rig={rig} presets={presets} song={song} at={scene} />}
+      {scene?.kind === 'cell' && (
+        <CellBar key={`cell ${song.id}`} rig={rig} presets={presets} song={song} at={scene} />
+      )}
       {scene?.kind === 'scene' && (
         <SceneBar
+          key={`scene ${song.id}`}
           song={song}
           sceneIndex={scene.sceneIndex}
           onPick={setInHand}

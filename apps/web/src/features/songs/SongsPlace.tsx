@@ -1,7 +1,7 @@
 import type { SongDoc } from '@idle-step/contract';
 import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
 import { FileDown, FileUp, Plus } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
@@ -20,6 +20,23 @@ import { readSongFile, SmfPanel, type ReadSong } from './SmfPanel';
 import { songsFromCsv, type SongsFromCsv } from '../../edits/csvLists';
 import { copyOf, newSong } from '../../edits/songEdits';
 import { freeName } from '../../words/names';
+
+/** A wait that is seen, in ms. Our own choice. */
+const LONG_MS = 300;
+
+/** Whether something has been going on for so long that one would like to be told. */
+function useIsLong(isOn: boolean): boolean {
+  const [isLong, setIsLong] = useState(false);
+  useEffect(() => {
+    if (!isOn) return;
+    const timer = window.setTimeout(() => setIsLong(true), LONG_MS);
+    return () => {
+      window.clearTimeout(timer);
+      setIsLong(false);
+    };
+  }, [isOn]);
+  return isLong;
+}
 
 /** The scenes of each song, and the state that the whole rig should be in for each. */
 export function SongsPlace() {
@@ -57,7 +74,14 @@ export function SongsPlace() {
   );
   const first = set?.entries.find((e) => e.kind === 'song');
   const wanted = songId ?? world.songs[songIndex]?.song.id ?? first?.songId ?? songs[0]?.id;
-  const shown = useOpened('songs', rig?.id, wanted);
+  const opened = useOpened('songs', rig?.id, wanted);
+  // Until the song that is wanted has come, the one before it stands; out of reach where that takes long.
+  const [lastId, setLastId] = useState<string | undefined>(undefined);
+  if (opened && opened.id !== lastId) setLastId(opened.id);
+  const before = useOpened('songs', rig?.id, lastId);
+  const isComing = opened === undefined && wanted !== undefined;
+  const isLong = useIsLong(isComing);
+  const shown = isComing && before ? before : opened;
   if (!rig) return null;
   const add = async () => {
     const made = newSong(
@@ -106,7 +130,7 @@ export function SongsPlace() {
             {sentence}
           </p>
         )}
-        <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={shown?.id} />
+        <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={opened?.id} />
       </aside>
       {list ? (
         <SongCsvPanel
@@ -119,10 +143,10 @@ export function SongsPlace() {
         <SmfPanel read={read} onMake={() => void make(read.song)} onLeave={() => setRead(null)} />
       ) : shown ? (
         <CueSheet
-          key={shown.id}
           rig={rig}
           song={shown}
           room={room}
+          isLeaving={isComing && isLong}
           onDuplicate={() => void make(copyOf(shown))}
         />
       ) : shown === undefined && (wanted !== undefined || !isFetched) ? (

@@ -1,6 +1,7 @@
 import type { SongDoc } from '@idle-step/contract';
-import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { useEffect, useRef, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { useEdit } from '../../drafts/useDocs';
+import { useStateOf } from '../../ui/useStateOf';
 import { gridDeed, LEAVE_STEPS, onTypingKey, rangeBetween } from '../../ui/gridKeys';
 import {
   copiedCells,
@@ -50,15 +51,15 @@ const TYPED = /^[\p{L}\p{N}-]$/u;
 /** The keyboard, the range and the clipboard of the cue sheet. */
 export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGridState {
   const edit = useEdit('songs');
-  const [typing, setTypingState] = useState<Typing | null>(null);
+  const [typing, setTypingState] = useStateOf<Typing | null>(song.id, null);
   /** The same at once: Enter and leaving the field would both take it. */
   const open = useRef<Typing | null>(null);
   const setTyping = (next: Typing | null) => {
     open.current = next;
     setTypingState(next);
   };
-  const [anchor, setAnchor] = useState<{ row: number; sceneIndex: number } | null>(null);
-  const [sentence, setSentence] = useState<string | null>(null);
+  const [anchor, setAnchor] = useStateOf<{ row: number; sceneIndex: number } | null>(song.id, null);
+  const [sentence, setSentence] = useStateOf<string | null>(song.id, null);
   const at =
     inHand?.kind === 'cell'
       ? { row: rows.findIndex((r) => r.key === inHand.rowKey), sceneIndex: inHand.sceneIndex }
@@ -97,6 +98,23 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
     setTyping(null);
     return take(`set ${row.title}`, next);
   };
+  const line = at ? rows[at.row] : undefined;
+  const latest = useRef({ song, line, at, edit });
+  useEffect(() => {
+    latest.current = { song, line, at, edit };
+  });
+  // A foot may open another song, or another place, while something is being typed: it is taken as it stands.
+  useEffect(
+    () => () => {
+      const { song: left, line: row, at: cell, edit: change } = latest.current;
+      const typed = open.current;
+      open.current = null;
+      if (!typed || !row || !cell) return;
+      const next = withTyped(left, row, cell.sceneIndex, typed.text);
+      if (typeof next !== 'string' && next !== left) change(left.id, `set ${row.title}`, () => next);
+    },
+    [song.id],
+  );
   const fillRight = () => {
     if (range && range.right > range.left)
       take('fill to the right', withFilledRight(song, rows, sheet, range));
