@@ -536,7 +536,7 @@ describe('the monitor', () => {
         count,
       );
     const firstRun = sendAll(0, 3000);
-    await until('thinned', foot, (t) => /\d+\/s: drawn once a second, all recorded/.test(t ?? ''));
+    await until('thinned', foot, (t) => /\d+\/s: drawn every 2 s, all recorded/.test(t ?? ''));
     await pressButton(page, 'Pause; nothing is lost');
     await firstRun;
     await until('waiting', foot, (t) => /^Paused; \d{3,} more recorded/.test(t ?? ''));

@@ -4,8 +4,8 @@ import { useCallback, useSyncExternalStore } from 'react';
 import type { LiveHost } from '../live/LiveHost';
 import { useLiveHost } from '../live/useLive';
 
-/** Often enough to see a sweep, seldom enough to be read. */
-const LOOK_EVERY_MS = 250;
+/** As often as what is told, a second, is another one: more often it cannot be read, and it is drawn for nothing. */
+const LOOK_EVERY_MS = 1000;
 
 /** Looks at the load of all ports for those who show it, with one timer, and only while somebody does. */
 class LoadWatch {

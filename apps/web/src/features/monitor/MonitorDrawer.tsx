@@ -81,9 +81,9 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
   );
 }
 
-/** Example: `Paused; 412 more recorded`, `1000/s: drawn once a second, all recorded`. */
+/** Example: `Paused; 412 more recorded`, `1000/s: drawn every 2 s, all recorded`. */
 function footWords({ waiting, skippedAt, timing, filter, lines }: MonitorView): string {
-  const drawn = skippedAt === null ? '' : `${skippedAt}/s: drawn once a second, all recorded. `;
+  const drawn = skippedAt === null ? '' : `${skippedAt}/s: drawn every 2 s, all recorded. `;
   if (waiting !== null) return `Paused; ${waiting} more recorded`;
   const held = filter.timing
     ? ''

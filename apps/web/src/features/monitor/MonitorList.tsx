@@ -14,8 +14,11 @@ const WIDE_ROW_PX = 26;
 const DRAWER_PX = { raw: 86, words: 140 } as const;
 const WIDE_PX = { port: 90, words: 150, raw: 80 } as const;
 
-/** Rows drawn anew in one frame of a flood: so few that a press in between hardly waits. */
-const FLOOD_ROWS_A_FRAME = 2;
+/**
+ * Rows drawn anew in one frame of a flood: so few that a press in between hardly waits, and not fewer, since every frame
+ * that is drawn costs as much as a few rows.
+ */
+const FLOOD_ROWS_A_FRAME = 8;
 
 type Props = {
   lines: readonly LogLine[];

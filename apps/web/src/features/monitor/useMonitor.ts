@@ -3,9 +3,9 @@ import { useLiveHost } from '../../live/useLive';
 import type { LogLine } from '../../live/monitorLog';
 import { ALL_LINES, FilteredLines, type MonitorFilter } from './monitorFilter';
 
-/** From so many new lines a second on the list is drawn once a second, so that it can be read; below, with every frame. */
+/** From so many new lines a second on the list is drawn every two seconds, so that it can be read; below, with every frame. */
 const BUSY_PER_SECOND = 150;
-const BUSY_DRAW_MS = 1000;
+const BUSY_DRAW_MS = 2000;
 
 export type MonitorView = {
   readonly lines: readonly LogLine[];
