@@ -130,7 +130,7 @@ export function SongsPlace() {
             {sentence}
           </p>
         )}
-        <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={opened?.id} />
+        <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={wanted} />
       </aside>
       {list ? (
         <SongCsvPanel
