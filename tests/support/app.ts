@@ -176,23 +176,26 @@ export const textIs = (
     (text) => text !== null && holds(text),
   );
 
-/** Chooses an option of a labelled list by its visible text. */
+/** Chooses an option of a labelled list by its visible text, once it is there. */
 export async function choose(page: Page, label: string, text: string): Promise<void> {
-  await page.evaluate(
-    (l, t) => {
-      const id = [...document.querySelectorAll('label')]
-        .find((x) => x.textContent === l)
-        ?.getAttribute('for');
-      const select = document.getElementById(id ?? '') as HTMLSelectElement | null;
-      const option = [...(select?.options ?? [])].find((o) => o.text === t);
-      if (!select || !option) throw new Error(`no “${t}” in “${l}”`);
-      const set = Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value')!.set!;
-      set.call(select, option.value);
-      select.dispatchEvent(new Event('change', { bubbles: true }));
-    },
-    label,
-    text,
-  );
+  const choice = () =>
+    page.evaluate(
+      (l, t) => {
+        const id = [...document.querySelectorAll('label')]
+          .find((x) => x.textContent === l)
+          ?.getAttribute('for');
+        const select = document.getElementById(id ?? '') as HTMLSelectElement | null;
+        const option = [...(select?.options ?? [])].find((o) => o.text === t);
+        if (!select || !option) return select ? [...select.options].map((o) => o.text) : 'no such list';
+        const set = Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value')!.set!;
+        set.call(select, option.value);
+        select.dispatchEvent(new Event('change', { bubbles: true }));
+        return null;
+      },
+      label,
+      text,
+    );
+  await until(`“${text}” in “${label}”`, choice, (missing) => missing === null);
 }
 
 /** Types into a labelled field in place of what is there, and presses a key. */

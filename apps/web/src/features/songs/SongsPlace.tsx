@@ -76,9 +76,9 @@ export function SongsPlace() {
   const wanted = songId ?? world.songs[songIndex]?.song.id ?? first?.songId ?? songs[0]?.id;
   const opened = useOpened('songs', rig?.id, wanted);
   // Until the song that is wanted has come, the one before it stands; out of reach where that takes long.
-  const [lastId, setLastId] = useState<string | undefined>(undefined);
-  if (opened && opened.id !== lastId) setLastId(opened.id);
-  const before = useOpened('songs', rig?.id, lastId);
+  const [last, setLast] = useState<{ readonly rigId: string; readonly id: string } | null>(null);
+  if (opened && opened.id !== last?.id) setLast({ rigId: opened.rigId, id: opened.id });
+  const before = useOpened('songs', rig?.id, last?.rigId === rig?.id ? last?.id : undefined);
   const isComing = opened === undefined && wanted !== undefined;
   const isLong = useIsLong(isComing);
   const shown = isComing && before ? before : opened;
