@@ -267,6 +267,39 @@ describe('two windows of one browser', () => {
   });
 });
 
+describe('the beats', () => {
+  it('shine one at a time, in order, for a beat each', async () => {
+    const page = await openStage();
+    const bpm = Number(await textOf(page, '.stage-tempo .num'));
+    // Which lights shine in each frame, for two bars and a half.
+    const frames = await page.evaluate(
+      async (ms) => {
+        const seen: { atMs: number; lit: number[] }[] = [];
+        const lights = [...document.querySelectorAll('.stage-beats b')];
+        const begun = performance.now();
+        while (performance.now() - begun < ms) {
+          await new Promise((resolve) => requestAnimationFrame(resolve));
+          const lit = lights.flatMap((l, i) => (getComputedStyle(l).opacity === '1' ? i : []));
+          seen.push({ atMs: Number(document.timeline.currentTime), lit });
+        }
+        return seen;
+      },
+      (10 * 60_000) / bpm,
+    );
+    expect(frames.filter((f) => f.lit.length !== 1)).toEqual([]);
+    const changes = frames.filter((f, i) => i > 0 && f.lit[0] !== frames[i - 1]!.lit[0]);
+    expect(changes.length).toBeGreaterThanOrEqual(8);
+    for (const [i, { lit, atMs }] of changes.entries()) {
+      if (i === 0) continue;
+      expect(lit[0]).toBe((changes[i - 1]!.lit[0]! + 1) % 4);
+      // Whatever frames were missed, by the origin of the tempo the whole keeps its pace.
+      const beats = ((atMs - changes[0]!.atMs) * bpm) / 60_000;
+      expect(Math.abs(beats - i)).toBeLessThan(0.4);
+    }
+    expect(page.troubles).toEqual([]);
+  });
+});
+
 describe('rehearsing', () => {
   it('has the stand-ins beside the stage, and passes axe', async () => {
     const page = await openStage('/rehearse');

@@ -91,6 +91,7 @@ export class OneWindow {
     } catch {
       isOver = true;
       this.plays = false;
+      this.isTaking = false;
       await this.duties.giveUp();
       letGo();
       await this.hold({}, () => this.duties.takeOver());

@@ -87,18 +87,17 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
     const inSong = Math.min(song.scenes.length - 1, Math.max(0, sceneIndex));
     onPick({ kind: 'cell', rowKey: key, sceneIndex: inSong });
   };
+  const line = at ? rows[at.row] : undefined;
   const commit = (text: string): boolean => {
-    const row = at && rows[at.row];
-    if (!open.current || !row) return true;
-    const next = withTyped(song, row, at.sceneIndex, text);
+    if (!open.current || !at || !line) return true;
+    const next = withTyped(song, line, at.sceneIndex, text);
     if (typeof next === 'string') {
       setTyping({ text, error: next });
       return false;
     }
     setTyping(null);
-    return take(`set ${row.title}`, next);
+    return take(`set ${line.title}`, next);
   };
-  const line = at ? rows[at.row] : undefined;
   const latest = useRef({ song, line, at, edit });
   useEffect(() => {
     latest.current = { song, line, at, edit };
