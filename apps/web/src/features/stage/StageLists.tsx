@@ -69,7 +69,7 @@ export function SongView({ world }: { world: World }) {
   const list = useInMiddle(`${song.id} ${partIndex} ${sceneIndex}`);
   return (
     <div className="stage-song">
-      {song.remark && <p className="song-words">{song.remark}</p>}
+      {song.remark && <p className="stage-words">{song.remark}</p>}
       <ol className="stage-list" aria-label={`Scenes of ${song.name}`} ref={list} tabIndex={0}>
         {parts.map((part, i) => {
           const at = song.scenes.findIndex((s) => s.id === part.sceneId);
