@@ -91,6 +91,19 @@
     }
   }
 
+  /*
+   * The message that is on its way, with the time at which it came. The event is the browser's own, with nothing added
+   * to it: one that carries properties of ours outlives every small collection, which the browser's do not.
+   */
+  let arriving = null;
+  const { get: madeAt } = Object.getOwnPropertyDescriptor(Event.prototype, 'timeStamp');
+  Object.defineProperty(Event.prototype, 'timeStamp', {
+    configurable: true,
+    get() {
+      return arriving?.event === this ? arriving.atMs : madeAt.call(this);
+    },
+  });
+
   const NAMES = { inputs: ['Blue box 1', 'Twig small'], outputs: ['Blue box A', 'Laptop bus'] };
   let access = null;
   navigator.requestMIDIAccess = async (options = {}) => {
@@ -110,10 +123,9 @@
     deliver(name, bytes, atMs = performance.now()) {
       // Nobody has asked for the ports: nobody hears.
       if (!access) return;
-      const event = new Event('midimessage');
-      Object.defineProperty(event, 'data', { value: Uint8Array.from(bytes) });
-      Object.defineProperty(event, 'timeStamp', { value: atMs });
-      find(access.inputs, name).dispatchEvent(event);
+      arriving = { event: new MIDIMessageEvent('midimessage', { data: Uint8Array.from(bytes) }), atMs };
+      find(access.inputs, name).dispatchEvent(arriving.event);
+      arriving = null;
     },
     sent: (name) => (access ? find(access.outputs, name).sent.map((s) => s.bytes) : []),
     unplug: (name) => access.change(find(access.inputs, name) ?? find(access.outputs, name), 'disconnected'),

@@ -387,6 +387,18 @@ describe('the live host', () => {
     expect(after.get(kelpline)).not.toBe(before.get(kelpline));
   });
 
+  it('what was said can be read until the next press, whatever comes in meanwhile', async () => {
+    const { clock, host, input } = await playing();
+    host.command({ kind: 'show', to: 'end' });
+    const { said } = host.getSnapshot();
+    expect(said).toMatch(/[a-z]/);
+    // A clock, or a foot on a pedal.
+    for (let i = 0; i < 50; i++) input.deliver([0xb0, 1, i], clock.nowMs);
+    expect(host.getSnapshot().said).toBe(said);
+    input.deliver(press(true), clock.nowMs);
+    expect(host.getSnapshot().said).not.toBe(said);
+  });
+
   it('a part of the snapshot that has not changed is the same object', async () => {
     const { clock, host, input } = await playing();
     const before = host.getSnapshot();

@@ -66,6 +66,8 @@ export class LiveHost {
   private state = initialState(this.world, 0);
   private lastPress: LastPress | null = null;
   private lastRecallMs: number | null = null;
+  /** What was said last, until the next press or recall. */
+  private said: string | null = null;
   private readonly listeners = new Set<() => void>();
   private isTellingSoon = false;
   private portList: readonly BrowserPort[] = [];
@@ -381,11 +383,13 @@ export class LiveHost {
       this.awayMs = null;
     }
     this.witness?.noted(note, world);
-    if (note.code !== 'pressed') this.addSentence(note.code, noteSentence(note, world));
+    if (note.code === 'pressed') this.said = null;
+    else this.addSentence(note.code, noteSentence(note, world));
   }
 
   private addSentence(code: LiveNote['code'] | 'endless', sentence: string): void {
     this.log.add({ kind: 'note', code, sentence, atMs: this.clockOf.now(), wallMs: this.clockOf.wallMs() });
+    this.said = code === 'recalled' ? null : sentence;
     this.touch();
   }
 
@@ -409,6 +413,7 @@ export class LiveHost {
       standIns: this.outbox.standIns,
       lastPress: this.lastPress,
       lastRecallMs: this.lastRecallMs,
+      said: this.said,
       portsStatus: this.ports.status,
       ports: this.portList,
       portCounts: this.portCounts,

@@ -88,8 +88,8 @@ export class MonitorLog {
   private readonly controlNames = room<string>();
   private readonly sequences = room<MessageLine['sequence']>();
   private readonly sysex = room<Message>();
-  /** What was read last as the newest of a kind, or of all: the same line until another one has come. */
-  private readonly read = new Map<LogLine['kind'] | 'any', LogLine>();
+  /** What was read last as the newest of a kind: the same line until another one has come. */
+  private readonly read = new Map<LogLine['kind'], LogLine>();
 
   add(line: NewLine): void {
     const seq = ++this.seq;
@@ -111,11 +111,6 @@ export class MonitorLog {
       if (line.kind === kind) return line as LogLine & { readonly kind: K };
     }
     return undefined;
-  }
-
-  /** The last line of any kind. */
-  get newest(): LogLine | undefined {
-    return this.seq > this.gone ? this.readAs('any', this.seq) : undefined;
   }
 
   /** Lines added since the page was opened, cleared ones included. */
@@ -155,7 +150,7 @@ export class MonitorLog {
     this.sysex[place] = line.message.kind === 'sysex' ? line.message : null;
   }
 
-  private readAs(kind: LogLine['kind'] | 'any', seq: number): LogLine {
+  private readAs(kind: LogLine['kind'], seq: number): LogLine {
     const known = this.read.get(kind);
     if (known?.seq === seq) return known;
     const line = this.at(seq);

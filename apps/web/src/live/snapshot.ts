@@ -13,6 +13,8 @@ export type LiveSnapshot = {
   readonly standIns: ReadonlyMap<string, StandInState>;
   readonly lastPress: LastPress | null;
   readonly lastRecallMs: number | null;
+  /** What was said last, until the next press or recall, however many messages come in between. */
+  readonly said: string | null;
   readonly portsStatus: PortsStatus;
   readonly ports: readonly BrowserPort[];
   readonly portCounts: { readonly in: number; readonly out: number };

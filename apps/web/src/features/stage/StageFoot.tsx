@@ -45,7 +45,7 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
       )}
       {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}
       {hasSent && <LastSent />}
-      <Trouble />
+      <Said />
       {isHandsOff && (
         <span className="bad" role="status">
           <Hand size={16} aria-hidden="true" />
@@ -185,12 +185,8 @@ function PortsWord() {
   );
 }
 
-/** What was said last, as long as nothing else has happened since. */
-function Trouble() {
-  const host = useLiveHost();
-  const told = useLiveOf(() => {
-    const last = host.log.newest;
-    return last?.kind === 'note' && last.code !== 'recalled' ? last.sentence : null;
-  });
-  return told === null ? null : <span className="told">{told}</span>;
+/** What was said last, as long as nothing else was done since. */
+function Said() {
+  const said = useLiveOf((live) => live.said);
+  return said === null ? null : <span className="told">{said}</span>;
 }
