@@ -125,6 +125,37 @@ describe('nothing plays by accident', () => {
     await page.close();
   });
 
+  it('nothing is drawn while nothing happens, and what comes then is in the monitor at once', async () => {
+    const page = await openPage(running.browser, running.app.base, '/rig', (p) =>
+      p.evaluateOnNewDocument(() => {
+        const ask = window.requestAnimationFrame.bind(window);
+        Object.assign(window, { frames: 0 });
+        window.requestAnimationFrame = (call) => {
+          (window as unknown as { frames: number }).frames++;
+          return ask(call);
+        };
+      }),
+    );
+    const frames = () => page.evaluate(() => (window as unknown as { frames: number }).frames);
+    await page.waitForSelector('[data-control="pedal 1"]');
+    await page.focus('[data-control="pedal 1"]');
+    await until(
+      'a second without a frame asked for',
+      async () => {
+        const before = await frames();
+        await new Promise((resolve) => setTimeout(resolve, 1000));
+        return (await frames()) - before;
+      },
+      (asked) => asked === 0,
+    );
+    await page.keyboard.press('Home');
+    await textIs(page, '.messages', (t) => t.includes('CC'));
+    for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowUp');
+    await textIs(page, figure('Volume'), (t) => t.endsWith(' 3'));
+    await textIs(page, '.messages', (t) => t.includes('= 3'));
+    expect(page.troubles).toEqual([]);
+  });
+
   it('digits press nothing before they are turned on, and nothing in or just behind a field', async () => {
     const page = await openPage(running.browser, running.app.base, '/songs');
     await page.waitForSelector('[data-control="near 5"]');

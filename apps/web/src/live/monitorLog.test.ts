@@ -95,6 +95,24 @@ it('gives back every line as it came, over its edge too', () => {
   );
 });
 
+it('who waits is told of the next line, once, and not when they have stopped waiting', () => {
+  const log = new MonitorLog();
+  const told: string[] = [];
+  log.whenAdded(() => told.push('a'));
+  const stop = log.whenAdded(() => told.push('b'));
+  stop();
+  // Whoever waits again from within is told of the one after.
+  log.whenAdded(() => {
+    told.push('c');
+    log.whenAdded(() => told.push('d'));
+  });
+  log.add(note('1'));
+  expect(told).toEqual(['a', 'c']);
+  log.add(note('2'));
+  log.add(note('3'));
+  expect(told).toEqual(['a', 'c', 'd']);
+});
+
 it('the last line of a kind is the same one until another has come', () => {
   const log = new MonitorLog();
   const out = (value: number) => {

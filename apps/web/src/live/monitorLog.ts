@@ -90,6 +90,8 @@ export class MonitorLog {
   private readonly sysex = room<Message>();
   /** What was read last as the newest of a kind: the same line until another one has come. */
   private readonly read = new Map<LogLine['kind'], LogLine>();
+  /** Who is told of the next line, once. */
+  private readonly waiting = new Set<() => void>();
 
   add(line: NewLine): void {
     const seq = ++this.seq;
@@ -100,6 +102,16 @@ export class MonitorLog {
       this.marks[place] = OTHER;
       this.others.set(seq, { ...line, seq });
     }
+    if (this.waiting.size === 0) return;
+    const told = [...this.waiting];
+    this.waiting.clear();
+    for (const tell of told) tell();
+  }
+
+  /** Tells of the next line that comes, once; what it returns ends the waiting. */
+  whenAdded(tell: () => void): () => void {
+    this.waiting.add(tell);
+    return () => void this.waiting.delete(tell);
   }
 
   /** The last line of a kind among the newest few hundred. */

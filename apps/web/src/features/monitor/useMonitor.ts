@@ -47,20 +47,25 @@ export function useMonitor(): MonitorView {
   );
   useEffect(() => {
     let frame = 0;
+    let timer = 0;
+    let stopWaiting = (): void => undefined;
     let drawnTotal = 0;
     let drawnAtMs = -Infinity;
     let perSecond = 0;
     let counted = { atMs: performance.now(), total: host.log.total };
     const look = (nowMs: number) => {
-      frame = requestAnimationFrame(look);
       const { total } = host.log;
       if (nowMs - counted.atMs >= 1000) {
         perSecond = Math.round(((total - counted.total) * 1000) / (nowMs - counted.atMs));
         counted = { atMs: nowMs, total };
       }
       const isBusy = perSecond > BUSY_PER_SECOND || total - counted.total > BUSY_PER_SECOND;
-      if (total === drawnTotal) return;
-      if (isBusy && nowMs - drawnAtMs < BUSY_DRAW_MS) return;
+      if (total === drawnTotal) return waitForMore();
+      const leftMs = isBusy ? drawnAtMs + BUSY_DRAW_MS - nowMs : 0;
+      if (leftMs > 0) {
+        timer = window.setTimeout(atFrame, leftMs);
+        return;
+      }
       drawnTotal = total;
       drawnAtMs = nowMs;
       const next = {
@@ -71,9 +76,21 @@ export function useMonitor(): MonitorView {
       };
       // Drawn in slices between which a press is heard.
       startTransition(() => setDrawn(next));
+      waitForMore();
     };
-    frame = requestAnimationFrame(look);
-    return () => cancelAnimationFrame(frame);
+    const atFrame = () => {
+      frame = requestAnimationFrame(look);
+    };
+    // While nothing comes no frame is asked for: each would draw the whole page.
+    const waitForMore = () => {
+      stopWaiting = host.log.whenAdded(atFrame);
+    };
+    atFrame();
+    return () => {
+      cancelAnimationFrame(frame);
+      window.clearTimeout(timer);
+      stopWaiting();
+    };
   }, [host, source]);
   return {
     lines: paused?.lines ?? drawn.lines,
