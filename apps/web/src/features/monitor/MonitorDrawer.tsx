@@ -67,12 +67,7 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
           stands here.
         </p>
       ) : (
-        <MonitorList
-          key={String(isWide)}
-          lines={lines}
-          isWide={isWide}
-          isFlood={monitor.skippedAt !== null}
-        />
+        <MonitorList key={String(isWide)} lines={lines} isWide={isWide} isFlood={monitor.isThinned} />
       )}
       <div className="drawer-foot" role="status">
         {footWords(monitor)}
@@ -82,8 +77,8 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
 }
 
 /** Example: `Paused; 412 more recorded`, `1000/s: drawn every 2 s, all recorded`. */
-function footWords({ waiting, skippedAt, timing, filter, lines }: MonitorView): string {
-  const drawn = skippedAt === null ? '' : `${skippedAt}/s: drawn every 2 s, all recorded. `;
+function footWords({ waiting, floodPerSecond, timing, filter, lines }: MonitorView): string {
+  const drawn = floodPerSecond === null ? '' : `${floodPerSecond}/s: drawn every 2 s, all recorded. `;
   if (waiting !== null) return `Paused; ${waiting} more recorded`;
   const held = filter.timing
     ? ''

@@ -1,11 +1,8 @@
 import { startTransition, useEffect, useMemo, useState } from 'react';
 import { useLiveHost } from '../../live/useLive';
 import type { LogLine } from '../../live/monitorLog';
+import { DrawPace } from './drawPace';
 import { ALL_LINES, FilteredLines, type MonitorFilter } from './monitorFilter';
-
-/** From so many new lines a second on the list is drawn every two seconds, so that it can be read; below, with every frame. */
-const BUSY_PER_SECOND = 150;
-const BUSY_DRAW_MS = 2000;
 
 export type MonitorView = {
   readonly lines: readonly LogLine[];
@@ -19,17 +16,20 @@ export type MonitorView = {
   clear(): void;
   /** Lines recorded since the page was opened, as of the last drawing. */
   readonly recorded: number;
-  /** New lines in the last second when drawing had to be thinned out, else `null`. */
-  readonly skippedAt: number | null;
+  /** Whether lines come faster than they are drawn. */
+  readonly isThinned: boolean;
+  /** New lines a second while they are drawn every two seconds, else `null`. */
+  readonly floodPerSecond: number | null;
 };
 
 type Drawn = {
   readonly lines: readonly LogLine[];
   readonly timing: number;
-  readonly perSecond: number;
+  readonly isThinned: boolean;
+  readonly floodPerSecond: number | null;
   readonly total: number;
 };
-const NOTHING: Drawn = { lines: [], timing: 0, perSecond: 0, total: 0 };
+const NOTHING: Drawn = { lines: [], timing: 0, isThinned: false, floodPerSecond: null, total: 0 };
 
 /** The monitor's lines as they are drawn. Recording never depends on it. */
 export function useMonitor(): MonitorView {
@@ -49,29 +49,21 @@ export function useMonitor(): MonitorView {
     let frame = 0;
     let timer = 0;
     let stopWaiting = (): void => undefined;
-    let drawnTotal = 0;
-    let drawnAtMs = -Infinity;
-    let perSecond = 0;
-    let counted = { atMs: performance.now(), total: host.log.total };
+    const pace = new DrawPace();
     const look = (nowMs: number) => {
       const { total } = host.log;
-      if (nowMs - counted.atMs >= 1000) {
-        perSecond = Math.round(((total - counted.total) * 1000) / (nowMs - counted.atMs));
-        counted = { atMs: nowMs, total };
-      }
-      const isBusy = perSecond > BUSY_PER_SECOND || total - counted.total > BUSY_PER_SECOND;
-      if (total === drawnTotal) return waitForMore();
-      const leftMs = isBusy ? drawnAtMs + BUSY_DRAW_MS - nowMs : 0;
+      if (!pace.hasMore(total)) return waitForMore();
+      const leftMs = pace.leftMs(nowMs);
       if (leftMs > 0) {
         timer = window.setTimeout(atFrame, leftMs);
         return;
       }
-      drawnTotal = total;
-      drawnAtMs = nowMs;
+      pace.drawn(nowMs, total);
       const next = {
         lines: source.update(),
         timing: source.timing,
-        perSecond: isBusy ? perSecond : 0,
+        isThinned: pace.isThinned,
+        floodPerSecond: pace.floodPerSecond,
         total,
       };
       // Drawn in slices between which a press is heard.
@@ -106,6 +98,7 @@ export function useMonitor(): MonitorView {
       setDrawn(NOTHING);
       setCleared((n) => n + 1);
     },
-    skippedAt: drawn.perSecond > BUSY_PER_SECOND ? drawn.perSecond : null,
+    isThinned: drawn.isThinned,
+    floodPerSecond: drawn.floodPerSecond,
   };
 }
