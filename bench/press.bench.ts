@@ -22,7 +22,7 @@ const PLACES = (process.env['BENCH_PLACES']?.split(',') ?? [
   '/songs',
   '/sets',
 ]) as readonly string[];
-const PRESSES = Number(process.env['BENCH_PRESSES'] ?? 150);
+const PRESSES = Number(process.env['BENCH_PRESSES'] ?? 300);
 
 const running = useApp();
 
