@@ -3,6 +3,8 @@ const BUSY_PER_SECOND = 150;
 /** Between two drawings once much comes, in ms; each time twice as long, up to `LONGEST_MS`. */
 const FIRST_MS = 60;
 const LONGEST_MS = 2000;
+/** So far apart it is a flood, and no burst, in ms. */
+const FLOOD_MS = 480;
 const FRAME_MS = 1000 / 60;
 
 /**
@@ -20,9 +22,9 @@ export class DrawPace {
     return this.everyMs > 0;
   }
 
-  /** New lines a second while drawings are as far apart as they get, else `null`. */
+  /** New lines a second in a flood, within half a second of its beginning, else `null`. */
   get floodPerSecond(): number | null {
-    return this.everyMs === LONGEST_MS ? this.perSecond : null;
+    return this.everyMs >= FLOOD_MS ? this.perSecond : null;
   }
 
   /** Whether there is something new. @param total lines so far. */

@@ -18,7 +18,7 @@ export type MonitorView = {
   readonly recorded: number;
   /** Whether lines come faster than they are drawn. */
   readonly isThinned: boolean;
-  /** New lines a second while they are drawn every two seconds, else `null`. */
+  /** New lines a second in a flood, else `null`. */
   readonly floodPerSecond: number | null;
 };
 
