@@ -541,6 +541,7 @@ describe('the monitor', () => {
     await firstRun;
     await until('waiting', foot, (t) => /^Paused; \d{3,} more recorded/.test(t ?? ''));
     await pressButton(page, 'Go on');
+    await until('over', foot, (t) => !/\/s/.test(t ?? ''));
     await pressButton(page, 'Make the monitor wide');
     await textIs(page, '.filter-bar', (t) => t.includes('3000 lines'));
     // Every one of them, each once and in order, as it is written out.

@@ -52,12 +52,9 @@ export function useMonitor(): MonitorView {
     const pace = new DrawPace();
     const look = (nowMs: number) => {
       const { total } = host.log;
-      if (!pace.hasMore(total)) return waitForMore();
-      const leftMs = pace.leftMs(nowMs);
-      if (leftMs > 0) {
-        timer = window.setTimeout(atFrame, leftMs);
-        return;
-      }
+      // Once more after a flood, too, so that nothing speaks of one that is over.
+      if (!pace.hasMore(total) && !pace.isThinned) return waitForMore();
+      if (pace.leftMs(nowMs) > 0) return lookAgain(nowMs);
       pace.drawn(nowMs, total);
       const next = {
         lines: source.update(),
@@ -68,7 +65,11 @@ export function useMonitor(): MonitorView {
       };
       // Drawn in slices between which a press is heard.
       startTransition(() => setDrawn(next));
-      waitForMore();
+      if (pace.isThinned) lookAgain(nowMs);
+      else waitForMore();
+    };
+    const lookAgain = (nowMs: number) => {
+      timer = window.setTimeout(atFrame, pace.leftMs(nowMs));
     };
     const atFrame = () => {
       frame = requestAnimationFrame(look);
