@@ -76,6 +76,7 @@ it('the monitor under load', async () => {
 
 /** Lines that were ever recorded, as the monitor says when it was drawn last. */
 async function recorded(page: Page): Promise<number> {
-  await new Promise((resolve) => setTimeout(resolve, 1500));
+  // The last lines of a flood are drawn within two seconds.
+  await new Promise((resolve) => setTimeout(resolve, 3000));
   return page.$eval('.drawer', (e) => Number((e as HTMLElement).dataset['recorded']));
 }
