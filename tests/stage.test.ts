@@ -267,6 +267,22 @@ describe('two windows of one browser', () => {
   });
 });
 
+describe('the line at the foot', () => {
+  it('says whole what a press could not do, and then again what was sent', async () => {
+    const page = await openStage();
+    await page.locator('[data-control="near 2"]').click();
+    await textIs(page, '[data-testid="last-sent"]', (t) => t.includes('to the stand-in'));
+    await page.locator('[data-control="near 4"]').click();
+    await textIs(page, '.stage-foot .told', (t) => t.startsWith('There is no scene 4 in this song'));
+    expect(await page.$eval('.stage-foot .told', (e) => e.scrollWidth - e.clientWidth)).toBe(0);
+    expect(await page.$('[data-testid="last-sent"]')).toBeNull();
+    await page.locator('[data-control="near 1"]').click();
+    await textIs(page, '[data-testid="last-sent"]', (t) => t.includes('to the stand-in'));
+    expect(await page.$('.stage-foot .told')).toBeNull();
+    expect(page.troubles).toEqual([]);
+  });
+});
+
 describe('the beats', () => {
   it('shine one at a time, in order, for a beat each', async () => {
     const page = await openStage();

@@ -389,7 +389,9 @@ export class LiveHost {
 
   private addSentence(code: LiveNote['code'] | 'endless', sentence: string): void {
     this.log.add({ kind: 'note', code, sentence, atMs: this.clockOf.now(), wallMs: this.clockOf.wallMs() });
-    this.said = code === 'recalled' ? null : sentence;
+    if (code === 'recalled') this.said = null;
+    // A cue that goes by stands in the time line.
+    else if (code !== 'cue') this.said = sentence;
     this.touch();
   }
 

@@ -126,6 +126,12 @@ it('the last line of a kind is the same one until another has come', () => {
   expect(log.last('out')).toBe(first);
   out(2);
   expect(log.last('out')).toMatchObject({ seq: 3, message: { value: 2 } });
+  // A clock that comes in between takes nothing away, as long as the line is kept.
+  for (let i = 0; i < LOG_LIMIT - 1; i++) log.add(note('in between'));
+  expect(log.last('out')).toMatchObject({ seq: 3 });
+  log.add(note('one more'));
+  expect(log.last('out')).toBeUndefined();
+  out(3);
   log.clear();
   expect(log.last('out')).toBeUndefined();
   expect(log.last('note')).toBeUndefined();

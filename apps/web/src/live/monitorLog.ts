@@ -60,9 +60,6 @@ const OUT = 2;
 const REAL = 4;
 const TAKEN = 8;
 
-/** How far back the last line of a kind is looked for. */
-const LOOKED_BACK = 300;
-
 /**
  * The last lines, oldest first. Messages lie in fixed rows of numbers and of what lives longer than they do, and become
  * lines when somebody reads them: a flood of them leaves the page's memory nothing to sweep up.
@@ -88,6 +85,8 @@ export class MonitorLog {
   private readonly controlNames = room<string>();
   private readonly sequences = room<MessageLine['sequence']>();
   private readonly sysex = room<Message>();
+  /** Number of the last line of each kind. */
+  private readonly newest: Partial<Record<LogLine['kind'], number>> = {};
   /** What was read last as the newest of a kind: the same line until another one has come. */
   private readonly read = new Map<LogLine['kind'], LogLine>();
   /** Who is told of the next line, once. */
@@ -96,6 +95,7 @@ export class MonitorLog {
   add(line: NewLine): void {
     const seq = ++this.seq;
     const place = seq % LOG_LIMIT;
+    this.newest[line.kind] = seq;
     this.others.delete(seq - LOG_LIMIT);
     if (line.kind === 'in' || line.kind === 'out') this.lay(line, place);
     else {
@@ -114,15 +114,11 @@ export class MonitorLog {
     return () => void this.waiting.delete(tell);
   }
 
-  /** The last line of a kind among the newest few hundred. */
+  /** The last line of a kind, while it is kept. */
   last<K extends LogLine['kind']>(kind: K): (LogLine & { readonly kind: K }) | undefined {
-    const mark = kind === 'in' ? IN : kind === 'out' ? OUT : OTHER;
-    for (let seq = this.seq; seq > Math.max(this.gone, this.seq - LOOKED_BACK); seq--) {
-      if ((this.marks[seq % LOG_LIMIT]! & (IN | OUT)) !== mark) continue;
-      const line = this.readAs(kind, seq);
-      if (line.kind === kind) return line as LogLine & { readonly kind: K };
-    }
-    return undefined;
+    const seq = this.newest[kind];
+    if (seq === undefined || seq <= this.gone) return undefined;
+    return this.readAs(kind, seq) as LogLine & { readonly kind: K };
   }
 
   /** Lines added since the page was opened, cleared ones included. */

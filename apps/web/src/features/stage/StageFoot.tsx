@@ -31,6 +31,7 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
   const world = useWorld();
   const state = useLiveState('banks', 'pages');
   const lastRecallMs = useLiveOf((live) => live.lastRecallMs);
+  const said = useLiveOf((live) => live.said);
   const isHandsOff = useLiveOf((live) => live.isHandsOff);
   const first = world.boards[0];
   const at = first ? bankIndex(first, state) : 0;
@@ -43,9 +44,15 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
           Bank {at + 1} {bank.name}
         </span>
       )}
-      {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}
-      {hasSent && <LastSent />}
-      <Said />
+      {/* What is said is said alone: beside the rest there is no room to read it. */}
+      {said !== null ? (
+        <span className="told">{said}</span>
+      ) : (
+        <>
+          {lastRecallMs !== null && <span>settled in {milliseconds(Math.round(lastRecallMs))}</span>}
+          {hasSent && <LastSent />}
+        </>
+      )}
       {isHandsOff && (
         <span className="bad" role="status">
           <Hand size={16} aria-hidden="true" />
@@ -183,10 +190,4 @@ function PortsWord() {
       {counts.in} in, {counts.out} out
     </span>
   );
-}
-
-/** What was said last, as long as nothing else was done since. */
-function Said() {
-  const said = useLiveOf((live) => live.said);
-  return said === null ? null : <span className="told">{said}</span>;
 }
