@@ -9,4 +9,5 @@ export * from './noteNames';
 export * from './controllers';
 export * from './sequences';
 export * from './machineControl';
+export * from './order';
 export * from './describe';
