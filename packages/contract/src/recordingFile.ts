@@ -109,6 +109,8 @@ export const RecordingFileSchema = z.object({
   /** When it was begun, as a date and time. */
   begun: z.string(),
   startedAtMs: At,
+  /** How long before their time glides and clocks were handed to the ports; not at all where it is missing. */
+  aheadMs: At.optional(),
   shows: z.array(ShowSchema).min(1, { error: 'The recording has no rig.' }),
   entries: z.array(
     z.discriminatedUnion('kind', [
@@ -154,6 +156,7 @@ export function writeRecording(recording: Recording, sent: readonly SentBytes[],
     version: 2,
     begun,
     startedAtMs: recording.startedAtMs,
+    aheadMs: recording.aheadMs,
     shows: [recording.show],
     entries,
     sent,
@@ -170,7 +173,7 @@ export function readRecording(text: string): ReadRecording {
     const issue = parsed.error.issues[0]!;
     return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
   }
-  const { shows, entries, sent, startedAtMs, begun } = parsed.data;
+  const { shows, entries, sent, startedAtMs, aheadMs, begun } = parsed.data;
   const read: RecordedEntry[] = [];
   let lastMs = startedAtMs;
   let now = json(shows[0]!);
@@ -198,7 +201,7 @@ export function readRecording(text: string): ReadRecording {
       read.push({ kind: 'event', event: { ...heard, message: messages[0]! } });
     } else read.push({ kind: 'event', event: entry });
   }
-  return { recording: { startedAtMs, show: shows[0]!, entries: read }, sent, begun };
+  return { recording: { startedAtMs, aheadMs, show: shows[0]!, entries: read }, sent, begun };
 }
 
 const json = (show: object): Json => show as unknown as Json;

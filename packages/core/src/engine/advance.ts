@@ -49,3 +49,20 @@ export function advance(live: Live, toMs: number): void {
   }
   live.nowMs = Math.max(live.nowMs, toMs);
 }
+
+/**
+ * Hands over what is due soon after this really happens, where that is later than the moment that was worked through: what
+ * came in waited for its turn.
+ */
+export function handOver(live: Live): void {
+  const fromMs = live.lateUntilMs;
+  if (live.world.aheadMs === 0 || fromMs <= live.nowMs) return;
+  for (let before: unknown = null; before !== live.state.ramps;) {
+    before = live.state.ramps;
+    moveRamps(live, fromMs);
+  }
+  for (let before: unknown = null; before !== live.state.clocks;) {
+    before = live.state.clocks;
+    sendClocks(live, fromMs);
+  }
+}

@@ -32,7 +32,7 @@ export function changeShow(
   show: Show,
   atMs: number,
 ): { readonly world: World; readonly state: LiveState; readonly effects: readonly Effect[] } {
-  const world = compileWorld(show);
+  const world = compileWorld(show, before.aheadMs);
   const isOther = before.show.rig.id !== show.rig.id;
   const live = new Live(before, given);
   advance(live, atMs);

@@ -35,17 +35,18 @@ export function stepNow(
 ): { readonly stepsDone: number; readonly share: number } {
   if (!steps(ramp)) return { stepsDone: ramp.stepsDone, share: ramp.share };
   const stepsDone = nextStepOf(ramp, lateUntilMs);
-  return { stepsDone, share: shareAt(ramp, ramp.sinceMs + stepsDone * ramp.stepMs) };
+  // Not by the clock, whose fractions would have one and the same glide say other values at other times of the evening.
+  return { stepsDone, share: Math.min(1, ramp.share + (stepsDone * ramp.stepMs) / durationMs(ramp)) };
 }
 
-/** A ramp whose steps are counted anew from now, or from its start where that is still to come. */
-export const recounted = (ramp: Ramp, nowMs: number, part: Partial<Pick<Ramp, 'bpm' | 'stepMs'>>): Ramp => ({
-  ...ramp,
-  share: shareAt(ramp, nowMs),
-  sinceMs: Math.max(nowMs, ramp.sinceMs),
-  stepsDone: 0,
-  ...part,
-});
+/**
+ * A ramp whose steps are counted anew from now, from its start where that is still to come, or from the step that was
+ * handed over last where that is of a later time.
+ */
+export function recounted(ramp: Ramp, nowMs: number, part: Partial<Pick<Ramp, 'bpm' | 'stepMs'>>): Ramp {
+  const fromMs = Math.max(nowMs, ramp.sinceMs + ramp.stepsDone * (ramp.stepMs ?? 0));
+  return { ...ramp, share: shareAt(ramp, fromMs), sinceMs: fromMs, stepsDone: 0, ...part };
+}
 
 /** Beats are counted at the new tempo from now on. */
 export const retimed = (ramps: readonly Ramp[], bpm: number, nowMs: number): readonly Ramp[] =>

@@ -4,7 +4,7 @@ import { byteLength, wireTimeMs } from '../midi';
 import { glideStepMs, glideValue, GLIDE_STEP_MS } from '../show';
 import type { Ramp } from './liveState';
 import { durationMs, endMs, rampDueMs, recounted, stepNow } from './rampTimes';
-import { setFunction, setOnTheWay, type Live } from './live';
+import { functionAheadMs, handAhead, setFunction, setOnTheWay, type Live } from './live';
 
 /** Starts a ramp; one that runs on the same function is taken over from where it is. */
 export function startRamp(live: Live, action: Action & { kind: 'ramp' }): void {
@@ -76,14 +76,21 @@ function wireOf(live: Live, { functionId, to }: Ramp): { portId: string; ms: num
   return { portId: reached.path.portId, ms: wireTimeMs(bytes, reached.path.link) };
 }
 
-/** Moves every ramp whose next step has come. Its last value is exact. */
-export function moveRamps(live: Live): void {
+/**
+ * Moves every ramp whose next step has come. Its last value is exact.
+ * @param nowMs what is handed over ahead is so that long before it is due after this.
+ */
+export function moveRamps(live: Live, nowMs = live.nowMs): void {
   for (const ramp of live.state.ramps) {
-    if (rampDueMs(ramp, live.lateUntilMs) > live.nowMs || !live.state.ramps.includes(ramp)) continue;
+    const dueMs = rampDueMs(ramp, live.lateUntilMs);
+    const aheadMs = functionAheadMs(live.world, ramp.functionId);
+    if (dueMs - aheadMs > (aheadMs > 0 ? nowMs : live.nowMs)) continue;
+    if (!live.state.ramps.includes(ramp)) continue;
     const { stepsDone, share } = stepNow(ramp, live.lateUntilMs);
-    const isOver = live.nowMs >= endMs(ramp);
+    const isOver = Math.max(dueMs, nowMs) >= endMs(ramp);
     const value = glideValue(ramp.from, ramp.to, ramp.curve, isOver ? 1 : share);
-    if (live.value(ramp.functionId) !== value) setOnTheWay(live, ramp.functionId, value);
+    if (live.value(ramp.functionId) !== value)
+      handAhead(live, dueMs, () => setOnTheWay(live, ramp.functionId, value));
     live.state.ramps = isOver
       ? live.state.ramps.filter((r) => r !== ramp)
       : live.state.ramps.map((r) => (r === ramp ? { ...ramp, stepsDone } : r));

@@ -13,6 +13,8 @@ export type RecordedEntry =
 /** An evening or a rehearsal from its first moment on. */
 export type Recording = {
   readonly startedAtMs: number;
+  /** How long before their time glides and clocks were handed over, in ms; 0 where it does not say. */
+  readonly aheadMs?: number;
   readonly show: Show;
   readonly entries: readonly RecordedEntry[];
 };
@@ -27,7 +29,7 @@ export class Replay {
   private stateNow: LiveState;
 
   constructor(readonly recording: Recording) {
-    this.worldNow = compileWorld(recording.show);
+    this.worldNow = compileWorld(recording.show, recording.aheadMs);
     this.stateNow = initialState(this.worldNow, recording.startedAtMs);
   }
 

@@ -178,6 +178,7 @@ export const anyTimeRun = fc.record({
   banks: fc.array(anyBank, { minLength: 1, maxLength: 2 }),
   settleMs: fc.constantFrom(0, 30, 42.7),
   debounceMs: fc.constantFrom(0, 0, 12),
+  aheadMs: fc.constantFrom(0, 0, 7.3, 16),
   modulation: fc.record({
     delayMs: fc.oneof(fc.constant(0), ms),
     attackMs: ms,
@@ -191,7 +192,7 @@ export const anyTimeRun = fc.record({
 });
 export type TimeRun = typeof anyTimeRun extends fc.Arbitrary<infer T> ? T : never;
 
-function worldOf({ banks, settleMs, debounceMs, modulation }: TimeRun): World {
+function worldOf({ banks, settleMs, debounceMs, aheadMs, modulation }: TimeRun): World {
   const { device, board, preset } = makeBoard(3, 1, banks);
   const swell: Route = {
     ...PLAIN_ROUTE,
@@ -209,12 +210,8 @@ function worldOf({ banks, settleMs, debounceMs, modulation }: TimeRun): World {
       : { ...c, sends: { kind: 'controller-14' as const, number: 4 } },
   );
   const rig = makeRig([device, box, gear(settleMs)], [cable(out, gearIn)], [{ ...board, controls }]);
-  return compileWorld({
-    rig: { ...rig, routing: { lines: [], routes: [swell, through], othersTo: [] } },
-    presets: [preset],
-    setName: '',
-    songs: SONGS,
-  });
+  const routing = { lines: [], routes: [swell, through], othersTo: [] };
+  return compileWorld({ rig: { ...rig, routing }, presets: [preset], setName: '', songs: SONGS }, aheadMs);
 }
 
 function eventsOf({ deeds }: TimeRun): LiveEvent[] {

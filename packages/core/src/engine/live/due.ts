@@ -4,6 +4,7 @@ import type { LiveState } from '../liveState';
 import { lineDueMs } from '../lineTimes';
 import { modulationsDueMs } from '../routeConditions';
 import { rampDueMs } from '../rampTimes';
+import { clockAheadMs, functionAheadMs } from './ahead';
 import type { World } from '../world';
 
 /** A coarse half that gets no fine one within this time stands for itself, in ms. Our own choice. */
@@ -29,8 +30,10 @@ export function nextDueMs(world: World, state: LiveState, lateUntilMs: number): 
     if (due !== null && due < atMs) atMs = due;
   }
   for (const id in coarse) atMs = Math.min(atMs, coarse[id]!.atMs + FINE_WITHIN_MS);
-  for (const portId in clocks) atMs = Math.min(atMs, clockDueMs(clocks[portId]!));
-  for (const ramp of ramps) atMs = Math.min(atMs, rampDueMs(ramp, lateUntilMs));
+  for (const portId in clocks)
+    atMs = Math.min(atMs, clockDueMs(clocks[portId]!) - clockAheadMs(world, portId));
+  for (const ramp of ramps)
+    atMs = Math.min(atMs, rampDueMs(ramp, lateUntilMs) - functionAheadMs(world, ramp.functionId));
   if (state.line) atMs = Math.min(atMs, lineDueMs(world, state.line));
   return Math.min(atMs, modulationsDueMs(world, state, lateUntilMs));
 }
@@ -48,8 +51,10 @@ export function dueNow(world: World, state: LiveState, nowMs: number): readonly 
     ...ids('hold', held, (id) => (gestureDueMs(held[id]!.gesture, held[id]!.wants) ?? Infinity) <= nowMs),
     ...ids('contact', contacts, (id) => (contactDue(world, state, id) ?? Infinity) <= nowMs),
     ...ids('coarse', coarse, (id) => coarse[id]!.atMs + FINE_WITHIN_MS <= nowMs),
-    ...ids('clock', clocks, (id) => clockDueMs(clocks[id]!) <= nowMs),
-    ...ramps.filter((r) => rampDueMs(r, -Infinity) <= nowMs).map((r) => `ramp of ${r.functionId}`),
+    ...ids('clock', clocks, (id) => clockDueMs(clocks[id]!) - clockAheadMs(world, id) <= nowMs),
+    ...ramps
+      .filter((r) => rampDueMs(r, -Infinity) - functionAheadMs(world, r.functionId) <= nowMs)
+      .map((r) => `ramp of ${r.functionId}`),
     ...(state.line && lineDueMs(world, state.line) <= nowMs ? [`line at beat ${state.line.doneBeat}`] : []),
     ...(modulationsDueMs(world, state, -Infinity) <= nowMs ? ['modulation'] : []),
   ];

@@ -2,3 +2,4 @@ export * from './live';
 export * from './sending';
 export * from './lampUpdate';
 export * from './due';
+export * from './ahead';

@@ -36,6 +36,8 @@ export class Live {
   lampsSeen: LampCauses | null;
   /** The moment that is being worked through, never falling. */
   nowMs: number;
+  /** The time of what is handed over ahead of it. */
+  handedForMs = -Infinity;
 
   /** @param lateUntilMs until then nothing could leave: what was due before leaves then. */
   constructor(
@@ -50,7 +52,12 @@ export class Live {
 
   /** When what is sent at this moment really leaves. */
   get leavesMs(): number {
-    return Math.max(this.nowMs, this.lateUntilMs);
+    return Math.max(this.dueMs, this.lateUntilMs);
+  }
+
+  /** When what is sent at this moment is to leave. */
+  get dueMs(): number {
+    return Math.max(this.nowMs, this.handedForMs);
   }
 
   /** What lamps follow is taken as looked at. */

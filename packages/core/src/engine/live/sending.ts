@@ -117,7 +117,7 @@ export function deliver(
   live.effects.push({
     kind: 'send',
     atMs: live.leavesMs,
-    dueMs: live.nowMs,
+    dueMs: live.dueMs,
     portId,
     message,
     functionId,
@@ -150,7 +150,9 @@ function accepts(live: Live, { reached: { device, fn, path }, value }: RecallTar
 function emit(live: Live, planned: PlannedSend): void {
   const { state } = live;
   for (const message of planned.messages) send(live, planned.portId, message, planned.functionId);
-  const leftAtMs = Math.max(live.leavesMs, state.portFreeFromMs[planned.portId] ?? 0) + planned.wireMs;
+  // What is handed over ahead takes no time from what leaves before it.
+  const fromMs = Math.max(live.nowMs, live.lateUntilMs, state.portFreeFromMs[planned.portId] ?? 0);
+  const leftAtMs = fromMs + planned.wireMs;
   if (planned.wireMs > 0) state.portFreeFromMs = { ...state.portFreeFromMs, [planned.portId]: leftAtMs };
   const settleMs = settleMsOf(live, planned);
   if (settleMs === 0) return;

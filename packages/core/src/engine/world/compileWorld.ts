@@ -24,8 +24,11 @@ import { partsOf, sceneCells, sceneSurround, songLine, type ArmingFunction, type
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
 import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from './world';
 
-/** Never throws: what points at something that is gone is left out, and doing it later says so. */
-export function compileWorld(show: Show): World {
+/**
+ * Never throws: what points at something that is gone is left out, and doing it later says so.
+ * @param aheadMs how long before its time what a glide or a clock says is handed over, in ms from 0.
+ */
+export function compileWorld(show: Show, aheadMs = 0): World {
   const cabling = new Cabling(show.rig);
   const functions = new Map<string, Reached>();
   const reports = new Map<string, Reached[]>();
@@ -79,6 +82,7 @@ export function compileWorld(show: Show): World {
   const songs = compileSongs(show, arming);
   return {
     show,
+    aheadMs,
     functions,
     rows,
     boards,

@@ -116,6 +116,8 @@ export type WorldSong = {
  */
 export type World = {
   readonly show: Show;
+  /** How long before its time what a glide or a clock says is handed over, in ms from 0; with its time. */
+  readonly aheadMs: number;
   /** By id: the rows of all charts, and what stands for each plain controller that a pedal sends. */
   readonly functions: ReadonlyMap<string, Reached>;
   /** The rows of all charts, in their order: what can be chosen. */

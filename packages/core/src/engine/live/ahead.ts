@@ -1,0 +1,23 @@
+import type { World } from '../world';
+import type { Live } from './live';
+
+/** How long before their time the ticks of a clock are handed to its port, in ms. What routes take there is not. */
+export const clockAheadMs = ({ routes, aheadMs }: World, portId: string): number =>
+  routes.sources.has(portId) ? 0 : aheadMs;
+
+/**
+ * How long before their time the values of a function that is moved are handed over, in ms. What routes take, and what its
+ * device needs a while for, is done at its time.
+ */
+export function functionAheadMs(world: World, functionId: string): number {
+  if (world.aheadMs === 0) return 0;
+  const reached = world.functions.get(functionId);
+  return reached?.path && reached.fn.settleMs === 0 ? clockAheadMs(world, reached.path.portId) : 0;
+}
+
+/** What is sent meanwhile leaves at `dueMs`, which is later than now where it is handed over ahead of its time. */
+export function handAhead(live: Live, dueMs: number, run: () => void): void {
+  live.handedForMs = dueMs;
+  run();
+  live.handedForMs = -Infinity;
+}
