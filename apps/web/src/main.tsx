@@ -37,8 +37,8 @@ store.subscribe(() => {
 
 // The rest of the page comes while nobody waits for it.
 window.setTimeout(() => {
-  void fetchRest();
   void keepApp(() => host.now().state.run === null);
+  void fetchRest();
 }, 3000);
 
 createRoot(document.getElementById('root')!).render(

@@ -1,5 +1,6 @@
 import type { Show } from '@idle-step/core/engine';
 import { demoPresets, demoRig, DEMO_PORT } from '@idle-step/demo';
+import { controller, noteOn, program, realTime } from '@idle-step/core/midi';
 import { portName } from '@idle-step/core/routing';
 import { describe, expect, it } from 'vitest';
 import type { LiveClock } from './clock';
@@ -168,20 +169,32 @@ describe('bindings are one relation', () => {
     expect(from('Y')).toEqual([]);
   });
 
-  it('what is handed over ahead has its stamp, and nothing newer leaves before it', async () => {
+  it('what is handed over ahead has its stamp, and nothing newer of the same thing leaves before it', async () => {
     const { access, ports } = await opened();
     ports.bind('a', 'Out');
     ports.bind('b', 'Out');
     const { stamps } = access.outputs.get('Out')!;
     const soon = performance.now() + 60_000;
-    ports.send('a', [0xf8]);
-    ports.send('a', [0xf8], performance.now() - 5);
-    ports.send('a', [0xf8], soon);
+    const tick = realTime('clock');
+    ports.send('a', tick);
+    ports.send('a', tick, performance.now() - 5);
+    ports.send('a', tick, soon);
+    ports.send('a', controller(0, 7, 1), soon);
     // By another port of the rig, at the same output: a press, and something planned for before.
-    ports.send('b', [0xb0, 7, 1]);
-    ports.send('b', [0xb0, 7, 2], soon - 1000);
-    ports.send('a', [0xf8], soon + 10);
-    expect(stamps).toEqual([undefined, undefined, soon, soon, soon, soon + 10]);
+    ports.send('b', controller(0, 7, 2));
+    ports.send('b', controller(0, 7, 3), soon - 1000);
+    ports.send('a', tick, soon + 10);
+    ports.send('a', realTime('stop'));
+    expect(stamps).toEqual([undefined, undefined, soon, soon, soon, soon, soon + 10, soon + 10]);
+    // Nothing to do with it: at once, and so is what may not stand behind that.
+    stamps.length = 0;
+    ports.send('b', controller(0, 11, 5));
+    ports.send('b', noteOn(0, 60, 90));
+    ports.send('b', program(1, 3));
+    // A new sound on the channel waits for what was said to the one before, and the note that is played on it for both.
+    ports.send('b', program(0, 3));
+    ports.send('b', noteOn(0, 62, 90));
+    expect(stamps).toEqual([undefined, undefined, undefined, soon, soon]);
   });
 
   it('a port is found once when it is first there, and again when it was gone', async () => {
@@ -232,6 +245,7 @@ describe('bindings are one relation', () => {
 describe('the live host', () => {
   const show: Show = { rig: demoRig, presets: demoPresets, setName: '', songs: [] };
   const plank = demoRig.boards[0]!;
+  const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
   const far1 = plank.controls.find((c) => c.name === 'far 1')!;
 
   async function playing() {
@@ -259,6 +273,53 @@ describe('the live host', () => {
     input.deliver(press(true), clock.nowMs);
     input.deliver(press(false), clock.nowMs + 60_000);
     expect(lines(host, 'ahead')).toHaveLength(2);
+  });
+
+  it('a glide is handed over with its times before they come, and a press in the middle of it leaves at once', async () => {
+    const { clock, host, input, access } = await playing();
+    const { path } = host.now().world.ways.get(kelpline.id)!;
+    expect(path!.portId).toBe(DEMO_PORT.crossbarOutA);
+    const [glided, ...others] = kelpline.chart.filter(
+      (f) => f.drive.kind === 'controller' && f.shape.kind === 'range' && f.settleMs === 0,
+    );
+    const far2 = plank.controls.find((c) => c.name === 'far 2')!;
+    const does = (functionId: string, part: object) => [{ id: crypto.randomUUID(), functionId, ...part }];
+    const glide = { kind: 'ramp', from: 0, to: 127, time: { amount: 2, unit: 's' }, curve: 'linear' };
+    const pressesOf = new Map<string, unknown>([
+      [far1.id, does(glided!.id, glide)],
+      [far2.id, does(others[0]!.id, { kind: 'set', value: 5 })],
+    ]);
+    const presets = demoPresets.map((preset) => ({
+      ...preset,
+      banks: preset.banks.map((bank) => ({
+        ...bank,
+        assignments: bank.assignments.map((a) =>
+          pressesOf.has(a.controlId) ? { ...a, press: pressesOf.get(a.controlId) as typeof a.press } : a,
+        ),
+      })),
+    }));
+    host.setShow({ ...show, presets });
+    // As far from the start of this process as its clock allows, so that what is to come is to come for the ports too.
+    clock.go(performance.now() + 60_000);
+    const begunMs = clock.nowMs;
+    const { sent, stamps } = access.outputs.get('Out')!;
+    stamps.length = 0;
+    sent.length = 0;
+    input.deliver(press(true), begunMs);
+    // With the press: where it begins, and what is due 10 ms later. (At 20 ms it is still the same value.)
+    expect(stamps).toEqual([undefined, begunMs + 10]);
+    clock.go(begunMs + 495);
+    const handed = stamps.slice(1).map((ms) => ms! - begunMs);
+    expect(handed.at(-1)).toBe(500);
+    expect(handed.every((ms, i) => i === 0 || ms > handed[i - 1]!)).toBe(true);
+    const before = stamps.length;
+    input.deliver([0xbf, far2.sends.number, 127], clock.nowMs);
+    expect(stamps.slice(before)).toEqual([undefined]);
+    // One that takes over has to be the last word.
+    host.command({ kind: 'set', functionId: glided!.id, value: 3 });
+    expect(stamps.at(-1)).toBe(begunMs + 500);
+    expect(sent.at(-1)).toEqual(expect.arrayContaining([3]));
+    expect(lines(host, 'out').every((l) => l.kind === 'out' && l.lateMs === 0)).toBe(true);
   });
 
   it('what came at an input that nothing is bound to is learned, and not played or told', async () => {

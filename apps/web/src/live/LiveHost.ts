@@ -19,7 +19,7 @@ import { isPressed } from '@idle-step/core/floor';
 import type { PortLoad } from '@idle-step/core/gear';
 import { noteSentence, type PortNow } from '@idle-step/core/proof';
 import { BoardInput } from './boardInput';
-import type { LiveClock } from './clock';
+import { HANDED_AHEAD_MS, type LiveClock } from './clock';
 import { Inbox } from './inbox';
 import { lastPressAfter, type LastPress } from './lastPress';
 import { MidiPorts, type BrowserPort, type PortsHost } from './midiPorts';
@@ -62,7 +62,7 @@ export class LiveHost {
   private readonly traffic = new PortTraffic();
   private readonly routeTraffic = new RouteTraffic();
   private readonly sound: StandInSound;
-  private world = compileWorld(EMPTY_SHOW);
+  private world = compileWorld(EMPTY_SHOW, HANDED_AHEAD_MS);
   private state = initialState(this.world, 0);
   private lastPress: LastPress | null = null;
   private lastRecallMs: number | null = null;
@@ -331,7 +331,12 @@ export class LiveHost {
     this.state = done.state;
     this.recorder.took(timed, done.effects);
     this.routeTraffic.take(done.effects, timed.atMs);
-    this.carryOut(done.effects, timed.leavesMs, this.world, event.kind === 'tick');
+    this.carryOut(
+      done.effects,
+      timed.leavesMs,
+      this.world,
+      event.kind === 'tick' ? timed.leavesMs : undefined,
+    );
     this.touch();
   }
 
@@ -344,14 +349,19 @@ export class LiveHost {
     return true;
   }
 
-  /** @param isPlanned what leaves was due at its time: ports are handed it with its stamp. */
-  private carryOut(effects: readonly Effect[], atMs: number, world: World, isPlanned = false): void {
+  /** @param fromMs what leaves later than this was due then: ports are handed it with its stamp. All else leaves at once. */
+  private carryOut(
+    effects: readonly Effect[],
+    atMs: number,
+    world: World,
+    fromMs = Math.max(atMs, this.state.atMs),
+  ): void {
     let wakeMs: number | null = null;
     let untaken = 0;
     for (const effect of effects) {
       switch (effect.kind) {
         case 'send':
-          if (!this.outbox.send(world, effect, atMs, isPlanned)) untaken++;
+          if (!this.outbox.send(world, effect, atMs, fromMs)) untaken++;
           break;
         case 'wake':
           wakeMs = effect.atMs;

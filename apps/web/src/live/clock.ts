@@ -26,10 +26,17 @@ export type LiveClock = {
 };
 
 /**
- * How far ahead of its time something is handed to the ports, in ms of the computer's clock: more than timers are late,
- * and so little that a press in between need not overtake it. Our own choice.
+ * How far ahead of its time something is looked at, in ms of the computer's clock: more than timers are late, and so little
+ * that it makes no difference to what a foot does in between. Our own choice.
  */
 const AHEAD_MS = 4;
+
+/**
+ * How long before that what a glide or a clock says is handed to the ports, with its stamp, in ms: longer than a browser
+ * takes to sweep its memory up (13 ms seen), and so short that a foot that takes over the same value does not notice. Our
+ * own choice.
+ */
+export const HANDED_AHEAD_MS = 24;
 
 /** What the timer's worker is told: to wake after some ms, or not at all. */
 export type TimerWish = { readonly wish: number; readonly afterMs: number | null };

@@ -1,3 +1,4 @@
+import { encode, mustFollow, type Message } from '@idle-step/core/midi';
 import { z } from 'zod';
 
 /** Real ports through the Web MIDI API, bound to the rig's ports and remembered by name. */
@@ -64,6 +65,9 @@ export const browserPorts = (): PortsHost => ({
 
 const BindingsSchema = z.record(z.string(), z.string());
 
+/** A message that was handed over, and when it leaves, on the clock of `performance.now()`. */
+type Handed = { readonly message: Message; readonly stampMs: number };
+
 export class MidiPorts {
   status: PortsStatus = { kind: 'off' };
   private access: MIDIAccess | null = null;
@@ -72,8 +76,8 @@ export class MidiPorts {
   private listening: ReadonlyMap<MIDIInput, readonly string[]> = new Map();
   /** Outputs that the rig's ports are bound to. Follows from the bindings. */
   private outputs: ReadonlyMap<string, MIDIOutput> = new Map();
-  /** The latest stamp that each output was handed. */
-  private readonly stampedMs = new WeakMap<MIDIOutput, number>();
+  /** What each output was handed whose time is still to come. */
+  private readonly ahead = new WeakMap<MIDIOutput, readonly Handed[]>();
   /** Inputs that nothing is bound to are heard too. */
   private hearsAll = false;
   /** Browser ports that another program holds. */
@@ -187,21 +191,24 @@ export class MidiPorts {
   }
 
   /**
-   * Hands one complete message to a bound port. One without a stamp leaves at once, but never before what was handed to
-   * the port already: it is a newer word.
+   * Hands a message to a bound port. It never leaves before what was handed to the port already and says something of the
+   * same thing: it is the newer word.
    * @param stampMs when it is to leave, on the clock of `performance.now()`; `null` at once.
    * @returns whether a real port took it.
    */
-  send(rigPortId: string, bytes: readonly number[], stampMs: number | null = null): boolean {
+  send(rigPortId: string, message: Message, stampMs: number | null = null): boolean {
     const output = this.outputs.get(rigPortId);
     if (output?.state !== 'connected') return false;
+    const now = performance.now();
+    const waiting = this.ahead.get(output)?.filter((handed) => handed.stampMs > now) ?? [];
+    let atMs = stampMs ?? 0;
+    for (const handed of waiting)
+      if (handed.stampMs > atMs && mustFollow(message, handed.message)) atMs = handed.stampMs;
+    if (atMs > now) this.ahead.set(output, [...waiting, { message, stampMs: atMs }]);
+    else if (waiting.length === 0) this.ahead.delete(output);
     try {
-      const lastMs = this.stampedMs.get(output) ?? 0;
-      const atMs = Math.max(stampMs ?? 0, lastMs);
-      if (atMs > performance.now()) {
-        this.stampedMs.set(output, atMs);
-        output.send([...bytes], atMs);
-      } else output.send([...bytes]);
+      if (atMs > now) output.send(encode(message), atMs);
+      else output.send(encode(message));
       return true;
     } catch {
       // A port that vanished between the look and the send: its disconnection is told by statechange.

@@ -1,6 +1,5 @@
 import { drivenBy, type Effect, type World } from '@idle-step/core/engine';
 import { readFunction } from '@idle-step/core/gear';
-import { encode } from '@idle-step/core/midi';
 import { feedStandIn, startStandIn, type StandInState } from '@idle-step/core/standins';
 import type { LiveClock } from './clock';
 import { passesHandsOff } from './handsOff';
@@ -39,16 +38,18 @@ export class Outbox {
     }
   }
 
-  /** @returns whether a real port or a stand-in took it. */
+  /**
+   * @param fromMs what leaves later than this is handed over with its time as its stamp.
+   * @returns whether a real port or a stand-in took it.
+   */
   send(
     world: World,
     { portId, message, functionId, dueMs, atMs: leavesMs }: Effect & { kind: 'send' },
     atMs: number,
-    isPlanned: boolean,
+    fromMs: number,
   ): boolean {
-    const stampMs = isPlanned && leavesMs > this.clock.now() ? this.clock.toPort(leavesMs) : null;
-    const real =
-      (!this.isHandsOff || passesHandsOff(message)) && this.ports.send(portId, encode(message), stampMs);
+    const stampMs = leavesMs > fromMs ? this.clock.toPort(leavesMs) : null;
+    const real = (!this.isHandsOff || passesHandsOff(message)) && this.ports.send(portId, message, stampMs);
     let taken = real;
     for (const device of world.devicesBehind.get(portId) ?? []) {
       const standIn = this.standIns.get(device.id);

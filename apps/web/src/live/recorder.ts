@@ -1,5 +1,6 @@
 import type { Effect, LiveEvent, RecordedEntry, Recording, SentBytes, Show } from '@idle-step/core/engine';
 import { encode, hex } from '@idle-step/core/midi';
+import { HANDED_AHEAD_MS } from './clock';
 import { MessageTape } from './messageTape';
 
 /** Entries that are kept: hours of playing, minutes of a clock at full tilt. Our own choice. */
@@ -61,7 +62,7 @@ export class Recorder {
       return { atMs, portId, bytes: hex(encode(message)) };
     });
     return {
-      recording: { startedAtMs: this.startedAtMs, show: this.show, entries },
+      recording: { startedAtMs: this.startedAtMs, aheadMs: HANDED_AHEAD_MS, show: this.show, entries },
       sent,
       begun: this.begun,
     };

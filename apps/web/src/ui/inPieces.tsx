@@ -23,9 +23,23 @@ export function inPieces<P extends object>(
   };
 }
 
+/** Between two pieces, in ms: somebody may be playing by now, and what a piece takes is not to add up. Our own choice. */
+const APART_MS = 300;
+
 /** Fetches every piece that was not needed yet, one after the other, so that the page goes on without its server. */
 export async function fetchRest(): Promise<void> {
-  for (const load of LATER)
+  for (const load of LATER) {
+    await whenIdle();
     // A piece that does not come now is asked for again when it is drawn.
     await load().catch(() => undefined);
+  }
 }
+
+/** After a while, when there is nothing else to do, or a second later. */
+const whenIdle = (): Promise<unknown> =>
+  new Promise((resolve) => {
+    window.setTimeout(() => {
+      if ('requestIdleCallback' in window) window.requestIdleCallback(resolve, { timeout: 1000 });
+      else resolve(null);
+    }, APART_MS);
+  });
