@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
 import { openPage, useApp } from '../tests/support/app';
+import { at, FLOOD, type Flood } from './flood';
 import { openBound } from './openBound';
 import { watchStolen } from './stolen';
 
@@ -26,48 +27,15 @@ const PRESSES = Number(process.env['BENCH_PRESSES'] ?? 300);
 
 const running = useApp();
 
-/**
- * What the worker does: a flood of other messages, and a press now and then, each with its stamp. A message is one number,
- * tenths of ms since the page began and three bytes: an object for each would have the page's memory swept up for what the
- * bench itself leaves in it.
- */
-const WORKER = `
-  const sinceMs = () => performance.timeOrigin + performance.now() - pageBegan;
-  const begun = sinceMs();
-  let n = 0, presses = 0;
-  const send = (status, first, second) =>
-    postMessage(Math.round(sinceMs() * 10) * 2 ** 24 + status * 2 ** 16 + first * 2 ** 8 + second);
-  setInterval(() => {
-    const due = Math.floor((sinceMs() - begun) / 2);
-    for (; n < due; n++) {
-      send(0xb0, (n >> 7) & 31, n & 127);
-      if (n % 31 === 0) send(0xbf, 31 + (presses++ % 4), 127);
-      if (n % 31 === 15) send(0xbf, 31 + ((presses - 1) % 4), 0);
-    }
-  }, 1);
-`;
-
-/** In the page: begins the worker; `heard` is given the stamp on the page's clock in ms, the bytes, and whether it is a press. */
-const FLOOD = `
-  window.flood = (heard) => {
-    const source = 'const pageBegan = ' + performance.timeOrigin + ';' + ${JSON.stringify(WORKER)};
-    const worker = new Worker(URL.createObjectURL(new Blob([source])));
-    worker.onmessage = ({ data }) => {
-      const bytes = [(data / 2 ** 16) & 255, (data / 2 ** 8) & 255, data % 256];
-      heard(Math.floor(data / 2 ** 24) / 10, bytes, bytes[0] === 0xbf && bytes[2] === 127);
-    };
-    return worker;
-  };
-`;
-
-type Flood = (heard: (atMs: number, bytes: number[], isPress: boolean) => void) => Worker;
-
 /** `late`: when each press was made, in ms of the epoch, and after how many ms its bytes were out. */
 type Figures = { late: [atMs: number, afterMs: number][]; frames: number[] };
 
+/** Sixteen presses a second: more than two feet can. */
+const PRESSED = { numbers: [31, 32, 33, 34], everyMs: 62 };
+
 const measure = (page: Page, presses: number): Promise<Figures> =>
   page.evaluate(
-    (wanted) =>
+    (wanted, pressed) =>
       new Promise<Figures>((resolve) => {
         const { midiFake, flood } = window as unknown as {
           flood: Flood;
@@ -92,7 +60,7 @@ const measure = (page: Page, presses: number): Promise<Figures> =>
             late.push([performance.timeOrigin + pressedAt, performance.now() - pressedAt]);
           pressedAt = null;
         };
-        const worker = flood((atMs, bytes, isPress) => {
+        const worker = flood(pressed, (atMs, bytes, isPress) => {
           if (isPress) pressedAt = atMs;
           midiFake.deliver('Blue box 1', bytes, atMs);
           if (late.length >= wanted && isOn) {
@@ -104,16 +72,17 @@ const measure = (page: Page, presses: number): Promise<Figures> =>
         });
       }),
     presses,
+    PRESSED,
   );
 
 /** How late the same stamps are read on a page that does nothing with them. */
 const measureEmpty = (page: Page, presses: number): Promise<number[]> =>
   page.evaluate(
-    (wanted) =>
+    (wanted, pressed) =>
       new Promise<number[]>((resolve) => {
         const { flood } = window as unknown as { flood: Flood };
         const late: number[] = [];
-        const worker = flood((atMs, _bytes, isPress) => {
+        const worker = flood(pressed, (atMs, _bytes, isPress) => {
           if (isPress) late.push(performance.now() - atMs);
           if (late.length < wanted) return;
           worker.terminate();
@@ -121,10 +90,9 @@ const measureEmpty = (page: Page, presses: number): Promise<number[]> =>
         });
       }),
     presses,
+    PRESSED,
   );
 
-const at = (list: readonly number[], share: number): number =>
-  [...list].sort((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))]!;
 const median = (list: readonly number[]): number => at(list, 0.5);
 
 it(
