@@ -88,12 +88,12 @@ export const MUTATIONS = [
   ['floor/takeOver.ts', '<= 0 ? now : null', '< 0 ? now : null'],
   ['floor/takeOver.ts', 'now > before ? move.high : move.low', 'now > before ? move.low : move.high'],
   // Time.
-  ['engine/rampTimes.ts', '  share: shareAt(ramp, nowMs),\n', ''],
+  ['engine/rampTimes.ts', 'share: shareAt(ramp, fromMs), ', ''],
   ['engine/ramps.ts', 'ramp.curve, isOver ? 1 : share', 'ramp.curve, isOver ? 0.99 : share'],
   ['engine/ramps.ts', '(isRunning ? now : action.from)', 'action.from'],
-  ['engine/clocks.ts', 'live.lateUntilMs - live.nowMs > beatMs', 'live.lateUntilMs - live.nowMs > Infinity'],
+  ['engine/clocks.ts', 'Math.max(dueMs, nowMs) > beatMs', 'Math.max(dueMs, nowMs) > Infinity'],
   ['engine/clockTimes.ts', 'sinceMs: clockDueMs(c), bpm, sent: 0', 'sinceMs: c.sinceMs, bpm, sent: 0'],
-  ['engine/live/due.ts', 'for (const portId in clocks) atMs', 'for (const portId in {}) atMs'],
+  ['engine/live/due.ts', 'for (const portId in clocks)\n', 'for (const portId in {})\n'],
   ['engine/panic.ts', '  live.state.ramps = [];\n', ''],
   ['engine/panic.ts', '  live.state.delayed = [];\n', ''],
   // Lamps.
@@ -117,7 +117,26 @@ export const MUTATIONS = [
   ['routing/modulation.ts', 'fromShare + (1 - run.fromShare) *', 'fromShare + 1 *'],
   ['routing/modulation.ts', '1 - (1 - m.sustain) * applyCurve', '1 - m.sustain * applyCurve'],
   // Scenes that glide, parts, sets, files.
-  ['engine/rampTimes.ts', 'sinceMs: Math.max(nowMs, ramp.sinceMs)', 'sinceMs: nowMs'],
+  ['engine/rampTimes.ts', 'ramp.sinceMs + ramp.stepsDone * (ramp.stepMs ?? 0)', 'nowMs'],
+  ['engine/rampTimes.ts', 'ramp.sinceMs + ramp.stepsDone * (ramp.stepMs ?? 0)', 'ramp.sinceMs'],
+  [
+    'engine/rampTimes.ts',
+    'ramp.share + (stepsDone * ramp.stepMs) / durationMs(ramp)',
+    'shareAt(ramp, ramp.sinceMs + stepsDone * ramp.stepMs)',
+  ],
+  // What is handed over ahead of its time.
+  ['engine/live/ahead.ts', 'routes.sources.has(portId) ? 0 : aheadMs', 'aheadMs'],
+  ['engine/live/ahead.ts', 'reached?.path && reached.fn.settleMs === 0 ?', 'reached?.path ?'],
+  ['engine/live/ahead.ts', '  live.handedForMs = -Infinity;\n', ''],
+  ['engine/live/sending.ts', 'Math.max(live.nowMs, live.lateUntilMs, state', 'Math.max(live.leavesMs, state'],
+  ['engine/finish.ts', '  handOver(live);\n', ''],
+  ['engine/clocks.ts', 'Math.max(live.nowMs, handedMs) + AFTER_START_MS', 'live.nowMs + AFTER_START_MS'],
+  ['engine/clocks.ts', '(aheadMs > 0 ? nowMs : live.nowMs)', 'nowMs'],
+  ['engine/changeShow.ts', 'compileWorld(show, before.aheadMs)', 'compileWorld(show)'],
+  ['engine/replay.ts', 'recording.show, recording.aheadMs', 'recording.show'],
+  ['midi/order.ts', '  if (later.channel !== earlier.channel) return false;\n', ''],
+  ['midi/order.ts', '101, 64, 66', '101, 66'],
+  ['midi/order.ts', '? message.controller % 32 :', '? message.controller :'],
   ['engine/ramps.ts', 'live.state.listensFromMs[deviceId] ?? 0', '0'],
   [
     'engine/navigate.ts',

@@ -12,7 +12,7 @@ import {
   makePort,
   makeRig,
 } from '../testing.test-support';
-import { changeShow, compileWorld, initialState, step, type LiveEvent, type Show } from './index';
+import { changeShow, compileWorld, initialState, sentBy, step, type LiveEvent, type Show } from './index';
 
 /** What glides and clocks say is handed over before its time, with its time. */
 
@@ -42,10 +42,15 @@ const set = (functionId: string, value: number) => ({ kind: 'set', functionId, v
 const clock = (to: 'start' | 'stop') => ({ kind: 'clock', portId: 'out', to }) as unknown as Action;
 const plain = (kind: 'tap' | 'panic') => ({ kind }) as unknown as Action;
 
-function showOf(presses: readonly (readonly Action[])[], isRouted = false): Show {
+function showOf(
+  presses: readonly (readonly Action[])[],
+  { isRouted = false, link = 'usb' }: { isRouted?: boolean; link?: 'usb' | 'din' } = {},
+): Show {
   const assignments: Assignment[] = presses.map((press, i) => assign(`s${i}`, press as never));
   const { device, board, preset } = makeBoard(presses.length, 0, [assignments]);
-  const rig = makeRig([device, box, gear], [cable(out, gearIn)], [board]);
+  const by = { ...out, link };
+  const devices = [device, { ...box, ports: [by] }, { ...gear, ports: [{ ...gearIn, link }] }];
+  const rig = makeRig(devices, [cable(by, gearIn)], [board]);
   const through = {
     ...PLAIN_ROUTE,
     id: 'through',
@@ -148,6 +153,30 @@ describe('what a glide or a clock says is handed over ahead', () => {
     expect(latest).toBeLessThanOrEqual(205 + AHEAD_MS);
   });
 
+  it('takes no time of its link from what leaves before it', () => {
+    const show = showOf([[ramp('level', 1)], [set('tone', 7)]], { link: 'din' });
+    const { sent } = play(show, [...press(0, 0), ...press(1, 205)], 3000);
+    expect(sent.find((s) => s.bytes === 'B0 16 07')).toMatchObject({ handedMs: 205, atMs: 205 });
+  });
+
+  it('a recording that was played ahead is played so again', () => {
+    const show = showOf([[ramp('level', 0.2), clock('start')]]);
+    const { sent } = play(show, press(0, 0), 400);
+    const entries = [
+      ...press(0, 0),
+      ...Array.from({ length: 400 }, (_, i) => ({ kind: 'tick', atMs: i + 1 }) as const),
+    ];
+    const recording = {
+      startedAtMs: 0,
+      aheadMs: AHEAD_MS,
+      show,
+      entries: entries.map((event) => ({ kind: 'event', event }) as const),
+    };
+    const wordsOf = (list: readonly { atMs: number; bytes: string }[]) =>
+      list.map((s) => `${s.atMs} ${s.bytes}`).sort();
+    expect(wordsOf(sentBy(recording))).toEqual(wordsOf(sent));
+  });
+
   it('panic ends what was not handed over yet', () => {
     const show = showOf([[ramp('level', 1), clock('start')], [plain('panic')]]);
     const { sent } = play(show, [...press(0, 0), ...press(1, 205)], 3000);
@@ -176,7 +205,7 @@ describe('what a glide or a clock says is handed over ahead', () => {
   });
 
   it('not what a route takes, nor what its device needs a while for', () => {
-    const routed = play(showOf([[ramp('level', 0.3)]], true), press(0, 0), 1000);
+    const routed = play(showOf([[ramp('level', 0.3)]], { isRouted: true }), press(0, 0), 1000);
     expect(routed.sent.length).toBeGreaterThan(20);
     expect(routed.sent.every((s) => s.handedMs === s.atMs)).toBe(true);
     const slow = play(showOf([[ramp('slow', 0.3)]]), press(0, 0), 1000);
@@ -213,7 +242,7 @@ describe('what a glide or a clock says is handed over ahead', () => {
       message: controller(15, 99, 1),
     };
     const timesOf = (isRouted: boolean) => {
-      const show = showOf([[ramp('level', 1), clock('start')]], isRouted);
+      const show = showOf([[ramp('level', 1), clock('start')]], { isRouted });
       const world = compileWorld(show, AHEAD_MS);
       const begun = step(world, initialState(world, 0), press(0, 0)[0]!);
       const { state, effects } = step(
@@ -232,7 +261,8 @@ describe('what a glide or a clock says is handed over ahead', () => {
     expect(glide).toEqual([137, 140, 150]);
     expect(ticks).toEqual([137, 147]);
     expect(effects.flatMap((e) => (e.kind === 'wake' ? [e.atMs] : []))).toEqual([160 - AHEAD_MS]);
-    expect(timesOf(true).glide).toEqual([]);
+    const routed = timesOf(true);
+    expect([routed.glide, routed.clock]).toEqual([[], []]);
   });
 
   it('a glide says the same whenever it begins', () => {
