@@ -1,21 +1,31 @@
+/** Messages of the flood that the worker tells the page of together, 2 ms apart each. */
+const TOGETHER = 4;
+
 /**
- * What a flood's worker does: a message every 2 ms, and a press now and then, each with its stamp. A message is one number,
- * tenths of ms since the page began and three bytes: an object for each would have the page's memory swept up for what the
- * bench itself leaves in it.
+ * What a flood's worker does: a message every 2 ms, and a press now and then, each with its stamp. What it tells the page is
+ * one number, tenths of ms since the page began and three bytes, and several messages of the flood are told together: the
+ * events of a worker live in the page until its whole memory is swept up and make that longer, which those of a port do not.
  */
 const WORKER = `
   const sinceMs = () => performance.timeOrigin + performance.now() - pageBegan;
   const begun = sinceMs();
-  let n = 0, presses = 0;
-  const send = (status, first, second) =>
-    postMessage(Math.round(sinceMs() * 10) * 2 ** 24 + status * 2 ** 16 + first * 2 ** 8 + second);
+  let n = 0, told = 0, presses = 0;
+  const tell = (atMs, bytes) => postMessage(Math.round(atMs * 10) * 2 ** 24 + bytes);
+  const tellFlood = () => {
+    if (n > told) tell(sinceMs(), n - told);
+    told = n;
+  };
+  const press = (number, value) => {
+    tellFlood();
+    tell(sinceMs(), 0xbf * 2 ** 16 + number * 2 ** 8 + value);
+  };
   setInterval(() => {
     const due = Math.floor((sinceMs() - begun) / 2);
     for (; n < due; n++) {
-      send(0xb0, (n >> 7) & 31, n & 127);
-      if (n % every === 0) send(0xbf, numbers[presses++ % numbers.length], 127);
-      if (n % every === 15) send(0xbf, numbers[(presses - 1) % numbers.length], 0);
+      if (n % every === 0) press(numbers[presses++ % numbers.length], 127);
+      if (n % every === 15) press(numbers[(presses - 1) % numbers.length], 0);
     }
+    if (n - told >= ${TOGETHER}) tellFlood();
   }, 1);
 `;
 
@@ -26,9 +36,16 @@ export const FLOOD = `
       'const pageBegan = ' + performance.timeOrigin + ', every = ' + everyMs / 2 +
       ', numbers = ' + JSON.stringify(numbers) + ';' + ${JSON.stringify(WORKER)};
     const worker = new Worker(URL.createObjectURL(new Blob([source])));
+    let n = 0;
     worker.onmessage = ({ data }) => {
-      const bytes = [(data / 2 ** 16) & 255, (data / 2 ** 8) & 255, data % 256];
-      heard(Math.floor(data / 2 ** 24) / 10, bytes, bytes[0] === 0xbf && bytes[2] === 127);
+      const atMs = Math.floor(data / 2 ** 24) / 10;
+      const [status, first, second] = [(data / 2 ** 16) & 255, (data / 2 ** 8) & 255, data % 256];
+      if (status > 0) {
+        heard(atMs, [status, first, second], second === 127);
+        return;
+      }
+      for (const end = n + first * 256 + second; n < end; n++)
+        heard(atMs - (end - 1 - n) * 2, [0xb0, (n >> 7) & 31, n & 127], false);
     };
     return worker;
   };
