@@ -1,5 +1,5 @@
 /** Messages of the flood that the worker tells the page of together, 2 ms apart each. */
-const TOGETHER = 4;
+const TOGETHER = 8;
 
 /**
  * What a flood's worker does: a message every 2 ms, and a press now and then, each with its stamp. What it tells the page is
