@@ -26,7 +26,17 @@ const moved = (id: string, number: number, settleMs = 0) =>
 const gear = makeDevice({
   channel: 0,
   ports: [gearIn],
-  chart: [moved('level', 21), moved('tone', 22), moved('slow', 23, 40)],
+  chart: [
+    moved('level', 21),
+    moved('tone', 22),
+    moved('slow', 23, 40),
+    makeFunction({
+      id: 'program',
+      drive: { kind: 'program', bank: null },
+      shape: { kind: 'program', names: [] },
+      settleMs: 30,
+    }),
+  ],
 });
 
 const ramp = (functionId: string, s: number, unit: 's' | 'beats' = 's') =>
@@ -154,9 +164,11 @@ describe('what a glide or a clock says is handed over ahead', () => {
   });
 
   it('takes no time of its link from what leaves before it', () => {
-    const show = showOf([[ramp('level', 1)], [set('tone', 7)]], { link: 'din' });
+    const show = showOf([[ramp('level', 1)], [set('program', 3), set('tone', 7)]], { link: 'din' });
     const { sent } = play(show, [...press(0, 0), ...press(1, 205)], 3000);
-    expect(sent.find((s) => s.bytes === 'B0 16 07')).toMatchObject({ handedMs: 205, atMs: 205 });
+    // Two bytes of 0.32 ms, and the 30 ms that the device needs for them.
+    expect(sent.find((s) => s.bytes === 'C0 03')).toMatchObject({ handedMs: 205, atMs: 205 });
+    expect(sent.find((s) => s.bytes === 'B0 16 07')!.atMs).toBeCloseTo(205 + 0.64 + 30, 6);
   });
 
   it('a recording that was played ahead is played so again', () => {
@@ -265,10 +277,21 @@ describe('what a glide or a clock says is handed over ahead', () => {
     expect([routed.glide, routed.clock]).toEqual([[], []]);
   });
 
-  it('a glide says the same whenever it begins', () => {
+  it('a glide says the same at the same times whenever it begins', () => {
     const saidFrom = (startMs: number) =>
-      valuesOf(play(showOf([[ramp('level', 2)]]), press(0, startMs), startMs + 3000).sent, 21);
+      play(showOf([[ramp('level', 2)]]), press(0, startMs), startMs + 3000).sent.map(
+        (s) => `${Math.round(s.atMs - startMs)} ${s.bytes}`,
+      );
     for (let i = 0; i < 200; i++) expect(saidFrom(i * 777.377)).toEqual(saidFrom(0));
+  });
+
+  it('what is due at its own time in the same step leaves then', () => {
+    const later = { ...set('tone', 7), delay: { amount: 52, unit: 'ms' } } as Action;
+    const world = compileWorld(showOf([[ramp('level', 1), later]]), AHEAD_MS);
+    const begun = step(world, initialState(world, 0), press(0, 0)[0]!);
+    const { effects } = step(world, begun.state, { kind: 'tick', atMs: 55 });
+    const tone = effects.flatMap((e) => (e.kind === 'send' && encode(e.message)[1] === 22 ? [e.atMs] : []));
+    expect(tone).toEqual([52]);
   });
 
   it('an edit goes on as far ahead as before', () => {
