@@ -207,8 +207,7 @@ export class MidiPorts {
     if (atMs > now) this.ahead.set(output, [...waiting, { message, stampMs: atMs }]);
     else if (waiting.length === 0) this.ahead.delete(output);
     try {
-      if (atMs > now) output.send(encode(message), atMs);
-      else output.send(encode(message));
+      output.send(encode(message), atMs > now ? atMs : undefined);
       return true;
     } catch {
       // A port that vanished between the look and the send: its disconnection is told by statechange.

@@ -277,6 +277,17 @@ describe('what a glide or a clock says is handed over ahead', () => {
     expect([routed.glide, routed.clock]).toEqual([[], []]);
   });
 
+  it('what came in before the computer slept does not have the clock make up for the night', () => {
+    const world = compileWorld(showOf([[clock('start')]]), AHEAD_MS);
+    const begun = step(world, initialState(world, 0), press(0, 0)[0]!);
+    const message = controller(15, 99, 1);
+    const slept: LiveEvent = { kind: 'message', atMs: 100, leavesMs: 60_000, portId: 'board-out', message };
+    const { effects } = step(world, begun.state, slept);
+    const ticks = effects.flatMap((e) => (e.kind === 'send' && e.message.kind === 'clock' ? [e.atMs] : []));
+    expect(ticks.filter((atMs) => atMs > 100 + AHEAD_MS && atMs < 60_000)).toEqual([]);
+    expect(ticks.length).toBeLessThan(10);
+  });
+
   it('a glide says the same at the same times whenever it begins', () => {
     const saidFrom = (startMs: number) =>
       play(showOf([[ramp('level', 2)]]), press(0, startMs), startMs + 3000).sent.map(

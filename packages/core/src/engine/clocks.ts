@@ -1,7 +1,7 @@
 import { realTime } from '../midi';
 import type { Action } from '../floor';
 import { clockDueMs, CLOCKS_A_BEAT } from './clockTimes';
-import { clockAheadMs, handAhead, send, type Live } from './live';
+import { clockAheadMs, handAhead, isToHandOver, send, type Live } from './live';
 
 /** Time for a receiver to get ready between a start and its first clock, in ms. Source: the same (from memory). */
 const AFTER_START_MS = 1;
@@ -42,10 +42,10 @@ export function sendClocks(live: Live, nowMs = live.nowMs): void {
     if (!clock) continue;
     const dueMs = clockDueMs(clock);
     const aheadMs = clockAheadMs(live.world, portId);
-    if (dueMs - aheadMs > (aheadMs > 0 ? nowMs : live.nowMs)) continue;
+    if (!isToHandOver(live, dueMs, aheadMs, nowMs)) continue;
     handAhead(live, dueMs, () => send(live, portId, realTime('clock'), null));
     const beatMs = 60_000 / clock.bpm;
-    const overslept = live.lateUntilMs - Math.max(dueMs, nowMs) > beatMs;
+    const overslept = live.lateUntilMs - Math.max(dueMs, live.nowMs) > beatMs;
     const next = overslept
       ? { ...clock, sinceMs: live.lateUntilMs + beatMs / CLOCKS_A_BEAT, sent: 0 }
       : { ...clock, sent: clock.sent + 1 };

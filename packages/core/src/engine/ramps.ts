@@ -4,7 +4,7 @@ import { byteLength, wireTimeMs } from '../midi';
 import { glideStepMs, glideValue, GLIDE_STEP_MS } from '../show';
 import type { Ramp } from './liveState';
 import { durationMs, endMs, rampDueMs, recounted, stepNow } from './rampTimes';
-import { functionAheadMs, handAhead, setFunction, setOnTheWay, type Live } from './live';
+import { functionAheadMs, handAhead, isToHandOver, setFunction, setOnTheWay, type Live } from './live';
 
 /** Starts a ramp; one that runs on the same function is taken over from where it is. */
 export function startRamp(live: Live, action: Action & { kind: 'ramp' }): void {
@@ -84,8 +84,7 @@ export function moveRamps(live: Live, nowMs = live.nowMs): void {
   for (const ramp of live.state.ramps) {
     const dueMs = rampDueMs(ramp, live.lateUntilMs);
     const aheadMs = functionAheadMs(live.world, ramp.functionId);
-    if (dueMs - aheadMs > (aheadMs > 0 ? nowMs : live.nowMs)) continue;
-    if (!live.state.ramps.includes(ramp)) continue;
+    if (!isToHandOver(live, dueMs, aheadMs, nowMs) || !live.state.ramps.includes(ramp)) continue;
     const { stepsDone, share } = stepNow(ramp, live.lateUntilMs);
     const isOver = Math.max(dueMs, nowMs) >= endMs(ramp);
     const value = glideValue(ramp.from, ramp.to, ramp.curve, isOver ? 1 : share);

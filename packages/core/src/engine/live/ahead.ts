@@ -15,6 +15,13 @@ export function functionAheadMs(world: World, functionId: string): number {
   return reached?.path && reached.fn.settleMs === 0 ? clockAheadMs(world, reached.path.portId) : 0;
 }
 
+/**
+ * Whether the time has come to hand over what is due then. @param nowMs the moment that what is handed over ahead counts
+ * from, where that is later than the one that is worked through.
+ */
+export const isToHandOver = (live: Live, dueMs: number, aheadMs: number, nowMs: number): boolean =>
+  dueMs - aheadMs <= (aheadMs > 0 ? nowMs : live.nowMs);
+
 /** What is sent meanwhile leaves at `dueMs`, which is later than now where it is handed over ahead of its time. */
 export function handAhead(live: Live, dueMs: number, run: () => void): void {
   live.handedForMs = dueMs;
