@@ -3,6 +3,7 @@ import { demoRig } from '@idle-step/demo';
 import { writeFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
 import { expect, inject, it } from 'vitest';
 import { fill, openPage, pressButton, RunningApp, textIs, until, useApp } from './support/app';
 
@@ -39,15 +40,17 @@ it('rigs stand side by side: nothing of one is changed in the other', async () =
   await page.close();
 });
 
+/** Begins the set in play once its songs are there; a press before that finds nothing to begin. */
+async function beginSet(page: Page): Promise<void> {
+  await textIs(page, '.where', (t) => t.includes('not begun'));
+  await page.locator('[aria-label="Next scene"]').click();
+  await textIs(page, '.where', (t) => !t.includes('not begun'));
+}
+
 it('changing the rig while a set is played asks first', async () => {
   const page = await openPage(running.browser, running.app.base, '/rigs');
   await page.waitForSelector('.rig-rows li.in-use');
-  await page.locator('[aria-label="Next scene"]').click();
-  await until(
-    'begun',
-    () => page.$eval('.where', (e) => e.textContent ?? ''),
-    (t) => !t.includes('not begun'),
-  );
+  await beginSet(page);
   const inUse = () => page.$eval('.rig-rows li.in-use input', (e) => e.value);
   const first = await inUse();
   await page.locator('.rig-rows li:not(.in-use) ::-p-text(Use this rig)').click();
@@ -63,12 +66,7 @@ it('changing the rig while a set is played asks first', async () => {
 it('deleting the rig that is played asks too, and another one does not', async () => {
   const page = await openPage(running.browser, running.app.base, '/rigs');
   await page.waitForSelector('.rig-rows li.in-use');
-  await page.locator('[aria-label="Next scene"]').click();
-  await until(
-    'begun',
-    () => page.$eval('.where', (e) => e.textContent ?? ''),
-    (t) => !t.includes('not begun'),
-  );
+  await beginSet(page);
   const first = await page.$eval('.rig-rows li.in-use input', (e) => e.value);
   const before = (await rigs()).length;
   await page.locator(`[aria-label="Delete ${first}"]`).click();
