@@ -4,8 +4,8 @@ import { demoRig } from '@idle-step/demo';
 import { createRequire } from 'node:module';
 import { Message as WebMidiMessage } from 'webmidi';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { openPage, pressButton, textIs, until, useApp } from './support/app';
-import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
+import { chord, choose, openPage, pressButton, textIs, until, useApp } from './support/app';
+import { bindPort, fake, hexOf, openRoom, openWithPorts } from './support/ports';
 
 /**
  * The walk through a set with bytes from outside. The lists are written out by hand from the cue sheets of the demo
@@ -206,6 +206,31 @@ describe('a set walked with bytes from outside', () => {
       (s) => s.length > before,
     );
     expect(hexOf(sent.slice(before))).toEqual(['B2 18 7F']);
+  });
+
+  it('panic ends notes and cuts tails, and leaves the tails of a device that is to keep them', async () => {
+    const page = await openBound('/rig');
+    await textIs(page, '.ports-word', (t) => t === '2 in, 2 out');
+    /** What the processor, on channel 3, gets of one press. */
+    const panic = async (last: string) => {
+      const sent = async () => hexOf(await fake(page, (f) => f.sent('Blue box A')));
+      const before = (await sent()).length;
+      await pressButton(page, 'Panic');
+      const fresh = await until(
+        'silence',
+        async () => (await sent()).slice(before),
+        (messages) => messages.includes(last),
+      );
+      return fresh.filter((m) => m.startsWith('B2'));
+    };
+    expect(await panic('B2 78 00')).toEqual(['B2 40 00', 'B2 7B 00', 'B2 78 00']);
+    await openRoom(page, 'Kelpline', 'Device');
+    await choose(page, 'At panic', 'only all notes off');
+    expect(await panic('B2 7B 00')).toEqual(['B2 40 00', 'B2 7B 00']);
+    await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+    await chord(page, 'Control', 'z');
+    expect(await panic('B2 78 00')).toEqual(['B2 40 00', 'B2 7B 00', 'B2 78 00']);
+    expect(page.troubles).toEqual([]);
   });
 
   it('the bindings are remembered, and the ports open by themselves on the next visit', async () => {

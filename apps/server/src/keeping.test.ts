@@ -27,6 +27,7 @@ import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
 import { Schema1763900000000 } from './database/schema.migration';
+import { Panic1764340000000 } from './database/panic.migration';
 import { Toggle1764320000000 } from './database/toggle.migration';
 
 let app: INestApplication;
@@ -154,7 +155,7 @@ describe('what is kept', () => {
     for (const set of demoSets) expect((await get(`/sets/${set.id}`)).doc).toEqual(set);
   });
 
-  it('comes back exactly as it was given, for groups with pages, lamps, both ends of a pedal and hardware', async () => {
+  it('comes back exactly as it was given, for groups with pages, lamps, both ends of a pedal, hardware and panic', async () => {
     const { doc: rig, version } = await get<RigDoc>(`/rigs/${demoRig.id}`);
     const hardware = {
       ...rig.boards[0]!.controls[10]!.hardware,
@@ -165,6 +166,7 @@ describe('what is kept', () => {
     };
     const built: RigDoc = {
       ...rig,
+      devices: rig.devices.map((d, i) => ({ ...d, soundOffAtPanic: i % 2 === 0 })),
       boards: rig.boards.map((b, i) =>
         i > 0
           ? b
@@ -616,6 +618,19 @@ describe('the tables', () => {
     await schema.down(runner);
     await schema.up(runner);
     expect(await runner.hasTable('scene_value')).toBe(true);
+    await source.destroy();
+  });
+
+  it('panic cuts the tails of what was saved before it could spare them', async () => {
+    const kept = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const spared = { ...kept.doc, devices: kept.doc.devices.map((d) => ({ ...d, soundOffAtPanic: false })) };
+    expect((await call('PUT', `/rigs/${demoRig.id}`, spared, from(kept.version))).status).toBe(200);
+    const source = await new DataSource(databaseOptions(databaseUrl)).initialize();
+    const runner = source.createQueryRunner();
+    await new Panic1764340000000().down(runner);
+    await new Panic1764340000000().up(runner);
+    expect((await get<RigDoc>(`/rigs/${demoRig.id}`)).doc).toEqual(kept.doc);
+    await runner.release();
     await source.destroy();
   });
 

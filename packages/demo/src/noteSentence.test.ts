@@ -21,9 +21,17 @@ describe('a note of the engine in words', () => {
         .flatMap((d) => d.ports.map((p) => ({ p, d })))
         .find(({ p }) => p.id === portId)!;
       expect(sentence).toContain(`${port.d.name} ${port.p.name}, channel`);
-      for (const channel of channels) expect(sentence).toMatch(new RegExp(`\\b${channel + 1}\\b`));
+      for (const { channel } of channels) expect(sentence).toMatch(new RegExp(`\\b${channel + 1}\\b`));
     }
-    expect(noteSentence({ code: 'panic' }, empty)).toBe('Panic: notes ended, dampers lifted, all sound off.');
+    expect(noteSentence({ code: 'panic' }, empty)).toBe('Panic: notes ended, dampers lifted.');
+  });
+
+  it('of panic says which channels keep their tails', () => {
+    const devices = demoRig.devices.map((d) => (d === device ? { ...d, soundOffAtPanic: false } : d));
+    const sparing = compileWorld({ ...world.show, rig: { ...demoRig, devices } });
+    const [cut, spared] = noteSentence({ code: 'panic' }, sparing).split(', only all notes off at ');
+    expect(cut).toMatch(/^Panic: notes ended, dampers lifted, all sound off at /);
+    expect(spared).toMatch(new RegExp(`, channel ${device.channel + 1}\\.$`));
   });
 
   it.each<[LiveNote, string]>([

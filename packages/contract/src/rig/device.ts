@@ -96,6 +96,7 @@ export const DeviceSchema = z
     programsShownFrom: z.union([z.literal(0), z.literal(1)], {
       error: 'Programs are shown from 0 or from 1.',
     }),
+    soundOffAtPanic: z.boolean().default(PLAIN_DEVICE.soundOffAtPanic),
     standIn: z.enum(STAND_IN_KINDS).nullable(),
     away: z.boolean(),
     ports: z.array(PortSchema).max(64),

@@ -5,9 +5,9 @@ import { deliver, type Live } from './live';
 
 /**
  * Silences everything now: drops what waits, ends every note that was sent, and on each channel in use behind
- * each port lifts the damper and sends all notes off and all sound off. Settling devices are not waited for. Afterwards
- * the scene in play is whole again: what was dropped or lifted and is part of it is set once more.
- * Source: MIDI 1.0 Detailed Specification, channel mode messages (from memory).
+ * each port lifts the damper and sends all notes off, and all sound off where a device is to have its tails cut.
+ * Settling devices are not waited for. Afterwards the scene in play is whole again: what was dropped or lifted and is
+ * part of it is set once more. Source: MIDI 1.0 Detailed Specification, channel mode messages (from memory).
  */
 export function panic(live: Live): void {
   forgetUnsent(live);
@@ -16,10 +16,13 @@ export function panic(live: Live): void {
   for (const { portId, channel, note } of live.state.sounding)
     deliver(live, portId, noteOff(channel, note), null, null);
   for (const [portId, channels] of live.world.channelsBehind) {
-    for (const ch of channels) {
-      deliver(live, portId, controller(ch, CONTROLLER.damper, 0), null, null);
-      deliver(live, portId, controller(ch, CONTROLLER.allNotesOff, 0), null, null);
-      deliver(live, portId, controller(ch, CONTROLLER.allSoundOff, 0), null, null);
+    for (const { channel, soundOff } of channels) {
+      const modes = [
+        CONTROLLER.damper,
+        CONTROLLER.allNotesOff,
+        ...(soundOff ? [CONTROLLER.allSoundOff] : []),
+      ];
+      for (const number of modes) deliver(live, portId, controller(channel, number, 0), null, null);
     }
   }
   live.note({ code: 'panic' });

@@ -11,6 +11,7 @@ import {
   makeSong,
 } from '../testing.test-support';
 import type { Assignment } from '../floor';
+import type { Cable, Device } from '../gear';
 import type { Song } from '../show';
 import {
   changeShow,
@@ -412,6 +413,26 @@ describe('banks, lamps, tempo, panic', () => {
     expect(run.tick(100).sent()).toEqual([]);
     expect(run.state.values).toEqual({ program: 1 });
     expect(run.state.sounding).toEqual([]);
+  });
+
+  it('panic leaves the tails of a device that is to keep them, unless another on its channel is not', () => {
+    const { show } = makeWorld([]);
+    const silence = (besides: Device[], cables: Cable[] = []) => {
+      const kept = show.rig.devices.map((d) => (d === processor ? { ...d, soundOffAtPanic: false } : d));
+      const rig = { ...show.rig, devices: [...kept, ...besides], cables: [...show.rig.cables, ...cables] };
+      const world = compileWorld({ ...show, rig });
+      return new Run(world).command(0, { kind: 'panic' }).sent();
+    };
+    const atHost = ['host-in B0 40 00', 'host-in B0 7B 00', 'host-in B0 78 00'];
+    expect(silence([])).toEqual(['out-a B2 40 00', 'out-a B2 7B 00', ...atHost]);
+    const into = makePort();
+    const neighbour = makeDevice({ channel: 2, ports: [into], chart: [makeFunction()] });
+    expect(silence([neighbour], [cable(processorOut, into)])).toEqual([
+      'out-a B2 40 00',
+      'out-a B2 7B 00',
+      'out-a B2 78 00',
+      ...atHost,
+    ]);
   });
 });
 

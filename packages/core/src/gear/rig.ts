@@ -114,6 +114,8 @@ export type Device = {
   readonly keptNumbers: readonly { readonly from: number; readonly to: number }[];
   /** What the device's own display calls its first program. */
   readonly programsShownFrom: 0 | 1;
+  /** Whether panic cuts its tails too: all sound off beside all notes off, after which it releases its notes itself. */
+  readonly soundOffAtPanic: boolean;
   readonly standIn: StandInKind | null;
   /** Packed away: written down, but not there this evening. */
   readonly away: boolean;
@@ -133,6 +135,7 @@ export const PLAIN_DEVICE = {
   startUp: [],
   keptNumbers: [],
   programsShownFrom: 0,
+  soundOffAtPanic: true,
   standIn: null,
   away: false,
   ports: [],

@@ -97,7 +97,7 @@ export function noteSentence(note: LiveNote, world: World): string {
     case 'nothing-assigned':
       return 'Nothing is assigned to this switch in this bank.';
     case 'panic':
-      return `Panic: notes ended, dampers lifted, all sound off${silenced(world)}.`;
+      return `Panic: notes ended, dampers lifted${silenced(world)}.`;
     case 'pressed':
       return `${note.label} pressed.`;
     case 'recalled': {
@@ -108,15 +108,23 @@ export function noteSentence(note: LiveNote, world: World): string {
   }
 }
 
-/** Where panic speaks. Example: ` at Crossbar Out A, channels 1, 3 and 5; Crossbar Out B, channel 16`. */
+/**
+ * Where panic speaks, and how. Example:
+ * `, all sound off at Crossbar Out A, channels 1, 3 and 5; Crossbar Out B, channel 16, only all notes off at Crossbar
+ * Out B, channel 2`.
+ */
 function silenced({ show, channelsBehind }: World): string {
-  const at = [...channelsBehind].map(([portId, channels]) => {
-    const numbers = channels.map((c) => String(c + 1));
-    const last = numbers.pop()!;
-    const words = numbers.length === 0 ? `channel ${last}` : `channels ${numbers.join(', ')} and ${last}`;
-    return `${portName(show.rig, portId)}, ${words}`;
-  });
-  return at.length === 0 ? '' : ` at ${at.join('; ')}`;
+  const saying = (words: string, wantsSoundOff: boolean) => {
+    const at = [...channelsBehind].flatMap(([portId, channels]) => {
+      const numbers = channels.filter((c) => c.soundOff === wantsSoundOff).map((c) => String(c.channel + 1));
+      const last = numbers.pop();
+      if (last === undefined) return [];
+      const those = numbers.length === 0 ? `channel ${last}` : `channels ${numbers.join(', ')} and ${last}`;
+      return `${portName(show.rig, portId)}, ${those}`;
+    });
+    return at.length === 0 ? '' : `, ${words} at ${at.join('; ')}`;
+  };
+  return saying('all sound off', true) + saying('only all notes off', false);
 }
 
 /** A time in words. Example: `42.64 ms`, `1.20 s`. */

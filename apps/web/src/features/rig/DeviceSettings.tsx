@@ -24,6 +24,7 @@ const ROLE_WORDS = {
   carrier: 'only passes on',
 } as const;
 const BANK_WORDS = { both: 'MSB and LSB', msb: 'MSB only', lsb: 'LSB only', none: 'no bank select' } as const;
+const PANIC_WORDS = { cut: 'all sound off', spared: 'only all notes off' } as const;
 const LISTENS_WORDS: readonly { value: Listening['kind']; text: string }[] = [
   { value: 'one', text: 'its own channel' },
   { value: 'omni', text: 'every channel (omni)' },
@@ -99,7 +100,7 @@ export function DeviceSettings({ device, change }: Props) {
             schema={ChannelNumber}
             onCommit={(channel) => change('change a channel', { channel })}
           />
-          {device.role === 'receiver' && <Listens device={device} change={change} />}
+          {device.role === 'receiver' && <Answers device={device} change={change} />}
         </div>
       )}
       {device.role === 'receiver' && (
@@ -112,7 +113,8 @@ export function DeviceSettings({ device, change }: Props) {
   );
 }
 
-function Listens({ device, change }: Omit<Props, 'rig'>) {
+/** What it hears, and how it wants to be spoken to. */
+function Answers({ device, change }: Omit<Props, 'rig'>) {
   const { listens } = device;
   const fresh: Record<Listening['kind'], Listening> = {
     one: { kind: 'one' },
@@ -168,6 +170,12 @@ function Listens({ device, change }: Omit<Props, 'rig'>) {
         value={device.bankSelect}
         options={BANK_SELECT_HABITS.map((value) => ({ value, text: BANK_WORDS[value] }))}
         onPick={(bankSelect) => change('change bank select', { bankSelect })}
+      />
+      <Pick
+        label="At panic"
+        value={device.soundOffAtPanic ? 'cut' : 'spared'}
+        options={(['cut', 'spared'] as const).map((value) => ({ value, text: PANIC_WORDS[value] }))}
+        onPick={(value) => change('change what panic says', { soundOffAtPanic: value === 'cut' })}
       />
     </>
   );

@@ -21,6 +21,7 @@ import {
 } from '../../gear';
 import { compileRoutes, layersOf, NO_ROUTING } from '../../routing';
 import { partsOf, sceneCells, sceneSurround, songLine, type ArmingFunction, type Reached } from '../../show';
+import { ChannelsInUse } from './channelsInUse';
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
 import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from './world';
 
@@ -32,7 +33,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
   const cabling = new Cabling(show.rig);
   const functions = new Map<string, Reached>();
   const reports = new Map<string, Reached[]>();
-  const channelsBehind = new Map<string, Set<number>>();
+  const inUse = new ChannelsInUse();
   const ways = new Map<string, { device: Device; path: Path | null }>();
   const devicesBehind = new Map<string, Device[]>();
   for (const device of show.rig.devices) {
@@ -44,7 +45,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
       const reached = { device, fn, path };
       functions.set(fn.id, reached);
       if (back && isInForce(device, fn)) listAt(reports, back.portId).push(reached);
-      if (path) setAt(channelsBehind, path.portId).add(functionChannel(device, fn));
+      inUse.add(path, device, functionChannel(device, fn));
     }
   }
   const boards = show.rig.boards.flatMap((board) => compileBoard(show, board, cabling));
@@ -53,7 +54,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
       for (const action of page.assignments.flatMap(actionsOf)) {
         if (action.kind !== 'message') continue;
         const way = ways.get(action.deviceId);
-        if (way?.path) setAt(channelsBehind, way.path.portId).add(action.channel ?? way.device.channel);
+        if (way) inUse.add(way.path, way.device, action.channel ?? way.device.channel);
       }
   const rows = [...functions.values()];
   // A plain controller that a pedal sends is known and recalled like a row of a chart.
@@ -64,14 +65,14 @@ export function compileWorld(show: Show, aheadMs = 0): World {
         const way = fn && sweep.functionId === null ? ways.get(sweep.deviceId) : undefined;
         if (!fn || !way) continue;
         functions.set(fn.id, { device: way.device, fn, path: way.path });
-        if (way.path) setAt(channelsBehind, way.path.portId).add(fn.channel ?? way.device.channel);
+        inUse.add(way.path, way.device, fn.channel ?? way.device.channel);
       }
   const layers = layersOf(show.rig);
   for (const { level } of layers) {
     if (!level || functions.has(level.fn.id)) continue;
     const path = ways.get(level.device.id)?.path ?? null;
     functions.set(level.fn.id, { ...level, path });
-    if (path) setAt(channelsBehind, path.portId).add(functionChannel(level.device, level.fn));
+    inUse.add(path, level.device, functionChannel(level.device, level.fn));
   }
   const arming = rows.flatMap(({ device, fn }) =>
     fn.arms !== null && isUsable(device, fn)
@@ -116,7 +117,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
       boards.flatMap(({ preset }) => (preset ? pagesOf(preset).map((b) => [b.id, b.name] as const) : [])),
     ),
     portIds: new Set(show.rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
-    channelsBehind: new Map([...channelsBehind].map(([port, set]) => [port, [...set].sort((a, b) => a - b)])),
+    channelsBehind: inUse.behind(),
   };
 }
 
@@ -228,12 +229,6 @@ function listAt<V>(map: Map<string, V[]>, key: string): V[] {
   const list = map.get(key) ?? [];
   map.set(key, list);
   return list;
-}
-
-function setAt<V>(map: Map<string, Set<V>>, key: string): Set<V> {
-  const set = map.get(key) ?? new Set<V>();
-  map.set(key, set);
-  return set;
 }
 
 function tableAt<K, V>(map: Map<string, Map<K, V>>, key: string): Map<K, V> {

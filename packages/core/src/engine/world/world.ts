@@ -158,6 +158,9 @@ export type World = {
   readonly pageNames: ReadonlyMap<string, string>;
   /** Every port of the rig. */
   readonly portIds: ReadonlySet<string>;
-  /** Channels in use behind each port at the computer: what panic has to silence. */
-  readonly channelsBehind: ReadonlyMap<string, readonly number[]>;
+  /** Channels in use behind each port at the computer, in their order: what panic has to silence. */
+  readonly channelsBehind: ReadonlyMap<string, readonly ChannelBehind[]>;
 };
+
+/** `channel` 0–15. `soundOff`: a device that is reached there has its tails cut at panic. */
+export type ChannelBehind = { readonly channel: number; readonly soundOff: boolean };
