@@ -9,12 +9,24 @@ const serverTransform = () =>
     },
   });
 
+/** Files that touch nothing outside themselves: read once, on every processor, before those that need the machine. */
+const byItself = {
+  isolate: false,
+  pool: 'threads',
+  maxWorkers: '100%',
+  sequence: { groupOrder: 0 },
+  // Random runs take long on a machine that is busy with other things.
+  testTimeout: 60_000,
+} as const;
+
+/** Files that share a database, ports and the clock: one after the other. */
+const oneByOne = { fileParallelism: false, sequence: { groupOrder: 1 } } as const;
+
 export default defineConfig({
   test: {
     projects: [
-      // Random runs take long on a machine that is busy with other things.
-      { test: { name: 'core', include: ['packages/*/src/**/*.test.ts'], testTimeout: 60_000 } },
-      { test: { name: 'web', include: ['apps/web/src/**/*.test.ts'], testTimeout: 60_000 } },
+      { test: { name: 'core', include: ['packages/*/src/**/*.test.ts'], ...byItself } },
+      { test: { name: 'web', include: ['apps/web/src/**/*.test.ts'], ...byItself } },
       {
         plugins: [serverTransform()],
         oxc: false,
@@ -24,7 +36,7 @@ export default defineConfig({
           include: ['apps/server/src/**/*.test.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          fileParallelism: false,
+          ...oneByOne,
         },
       },
       {
@@ -34,7 +46,7 @@ export default defineConfig({
           include: ['tests/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 180_000,
-          fileParallelism: false,
+          ...oneByOne,
         },
       },
     ],
