@@ -43,7 +43,12 @@ describe('the time line of a song', () => {
     // 76 bars and one more for the change of tempo at its end: the parts begin after 0, 8, 24, 32, 48, 56 and 68 bars.
     const share = lefts.map((l) => Math.round((l / lefts[1]!) * 8));
     expect(share).toEqual([0, 8, 24, 32, 48, 56, 68]);
-    const names = await page.$$eval('.line-name', (list) => list.map((e) => e.textContent));
+    // What moves is worked out in the show in play, which comes a moment after the song.
+    const names = await until(
+      'what moves',
+      () => page.$$eval('.line-name', (list) => list.map((e) => e.textContent)),
+      (list) => list.includes('Level Voice'),
+    );
     expect(names).toEqual(['Parts', 'Bar, time', 'Tempo', 'Cues', 'Reverb mix', 'Level Voice', 'Feet']);
     expect(await page.$$eval('.line-foot', (list) => list.map((e) => e.textContent))).toContain('near 1');
     expect(await axeViolations(page)).toEqual([]);
