@@ -276,19 +276,23 @@ describe('the list of songs', () => {
     const before = (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length;
     await page.locator('[aria-label="Songs in hand"] ::-p-text(Into a set)').click();
     await page.locator(`[aria-label="Songs in hand"] ::-p-text(${demoSets[0]!.name})`).click();
-    await until(
-      'tagged',
-      async () => [
-        (await keptSong(songNamed('Low Water').id)).tags,
-        (await keptSong(songNamed('Slow Ferry').id)).tags,
-      ],
-      (tags) => tags.every((t) => t.includes('opener')),
-    );
-    await until(
-      'in the set',
-      async () => (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length,
-      (n) => n === before + 2,
-    );
+    const tags = async () => [
+      (await keptSong(songNamed('Low Water').id)).tags,
+      (await keptSong(songNamed('Slow Ferry').id)).tags,
+    ];
+    const inSet = async () =>
+      (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length;
+    await until('tagged', tags, (all) => all.every((t) => t.includes('opener')));
+    await until('in the set', inSet, (n) => n === before + 2);
+    // Each is one step, over however many songs.
+    await page.locator('[aria-label^="Steps that can be undone"]').click();
+    const steps = () => page.$$eval('.undo-menu .dropdown-item', (list) => list.map((e) => e.textContent));
+    expect(await steps()).toEqual(['add 2 songs', 'tag 2 songs opener']);
+    await page.locator('.undo-menu ::-p-text(tag 2 songs opener)').click();
+    await until('tags taken back', tags, (all) => all.every((t) => !t.includes('opener')));
+    await until('taken out of the set', inSet, (n) => n === before);
+    await page.locator('[aria-label^="Redo: tag 2 songs"]').click();
+    await until('tagged again', tags, (all) => all.every((t) => t.includes('opener')));
     await page.focus('[aria-label="Find a song"]');
     await press(page, 'Backspace', 'Backspace', 'Backspace');
     await choose(page, 'Order of the list', 'by tempo');

@@ -41,19 +41,26 @@ const kept = (doc: SongDoc, version = 1): Kept<SongDoc> => ({
 });
 const key = draftKey('songs', 'song');
 const start = (): DraftsState => draftsReducer(undefined, { type: 'start' });
-const edit = (state: DraftsState, name: string, id = 'song') =>
+const edit = (state: DraftsState, name: string, ...ids: string[]) =>
   draftsReducer(
     state,
-    edited({ resource: 'songs', kept: kept(song('kept', id)), doc: song(name, id), label: name }),
+    edited({
+      resource: 'songs',
+      label: name,
+      edits: (ids.length === 0 ? ['song'] : ids).map((id) => ({
+        kept: kept(song('kept', id)),
+        doc: song(name, id),
+      })),
+    }),
   );
 const nameIn = (state: DraftsState, k = key) => state.byKey[k]!.doc.name;
 const undo = (state: DraftsState) => {
   const step = lastEdited(state);
-  return step?.kind === 'draft' ? draftsReducer(state, undone({ key: step.key })) : state;
+  return step?.kind === 'draft' ? draftsReducer(state, undone({ keys: step.keys })) : state;
 };
 const redo = (state: DraftsState) => {
   const step = lastUndone(state);
-  return step?.kind === 'draft' ? draftsReducer(state, redone({ key: step.key })) : state;
+  return step?.kind === 'draft' ? draftsReducer(state, redone({ keys: step.keys })) : state;
 };
 
 describe('undo and redo', () => {
@@ -104,6 +111,27 @@ describe('undo and redo', () => {
     expect(pastSteps(state, () => false)).toEqual([]);
   });
 
+  it('several documents that were edited in one step go back in one, and come again in one', () => {
+    const other = draftKey('songs', 'other');
+    const names = (state: DraftsState) => [nameIn(state), nameIn(state, other)];
+    let state = edit(edit(edit(start(), 'before', 'other'), 'both', 'song', 'other'), 'after');
+    expect(pastSteps(state).map((s) => s.label)).toEqual(['after', 'both', 'before']);
+    state = undo(undo(state));
+    expect(names(state)).toEqual(['kept', 'before']);
+    expect(lastUndone(state)!.label).toBe('both');
+    state = redo(state);
+    expect(names(state)).toEqual(['both', 'both']);
+    // Still one step after it was done again.
+    expect(names(undo(state))).toEqual(['kept', 'before']);
+    expect(names(redo(state))).toEqual(['after', 'both']);
+    // What was typed over in one of them is not brought back there; in the other it is.
+    state = edit(undo(state), 'new', 'other');
+    expect(names(redo(state))).toEqual(['both', 'new']);
+    // Of a document that is gone only the others are taken back.
+    const isHere = (step: { kind: string; key?: string }) => step.key !== other;
+    expect(lastEdited(redo(state), isHere)).toMatchObject({ label: 'both', keys: [key] });
+  });
+
   it('a document that is back goes on with its steps, from what is kept', () => {
     let state = edit(edit(start(), 'a1'), 'a2');
     state = draftsReducer(state, rebased({ key, kept: kept(song('a2'), 1) }));
@@ -143,7 +171,11 @@ describe('a draft', () => {
     const draft = answered(sending(state.byKey[key]!, 1), 1, { kind: 'kept', kept: kept(song('mine'), 2) });
     const after = draftsReducer(
       draftsReducer(state, savingWentOn({ key, draft })),
-      edited({ resource: 'songs', kept: kept(song('theirs'), 3), doc: song('theirs too'), label: 'x' }),
+      edited({
+        resource: 'songs',
+        label: 'x',
+        edits: [{ kept: kept(song('theirs'), 3), doc: song('theirs too') }],
+      }),
     );
     expect(after.byKey[key]).toMatchObject({ version: 3, status: { kind: 'waiting' }, past: [{}, {}] });
     expect(nameIn(undo(after))).toBe('theirs');

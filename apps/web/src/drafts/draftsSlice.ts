@@ -18,57 +18,67 @@ const initialState: DraftsState = { byKey: {}, whole: NO_STEPS, steps: 0 };
 
 type Keyed<T = object> = PayloadAction<{ key: string } & T>;
 
-/** The state with one draft as it is made; steps are counted on where the change is a step. */
+/** The state with some drafts as they are made; steps are counted on by one, however many drafts the step is over. */
 function changed(
   state: WritableDraft<DraftsState>,
-  key: string,
-  change: (draft: Draft | undefined, order: number) => Draft | undefined,
+  keys: readonly string[],
+  change: (draft: Draft | undefined, order: number, index: number) => Draft | undefined,
 ): DraftsState {
   // Documents are compared and put together as they are, without a watcher around each of their parts.
   const before = original(state) as DraftsState;
   const order = before.steps + 1;
-  const next = change(before.byKey[key], order);
-  return next === undefined || next === before.byKey[key]
-    ? before
-    : { ...before, byKey: { ...before.byKey, [key]: next }, steps: order };
+  const byKey = { ...before.byKey };
+  let isChanged = false;
+  keys.forEach((key, i) => {
+    const next = change(byKey[key], order, i);
+    if (next === undefined || next === byKey[key]) return;
+    byKey[key] = next;
+    isChanged = true;
+  });
+  return isChanged ? { ...before, byKey, steps: order } : before;
 }
+
+type Edited = {
+  readonly resource: Resource;
+  readonly label: string;
+  readonly edits: readonly { readonly kept: Kept<AnyDoc>; readonly doc: AnyDoc }[];
+};
 
 /** Documents being edited: undo, redo, and how their saving stands. */
 const slice = createSlice({
   name: 'drafts',
   initialState,
   reducers: {
-    edited: (
-      state,
-      { payload }: PayloadAction<{ resource: Resource; kept: Kept<AnyDoc>; doc: AnyDoc; label: string }>,
-    ) => {
-      const { resource, kept, doc, label } = payload;
-      const next = changed(state, draftKey(resource, doc.id), (draft, order) =>
-        typed(draft, resource, kept, doc, { label, order }),
+    /** Texts of one or of several documents were typed; they are one step together. */
+    edited: (state, { payload }: PayloadAction<Edited>) => {
+      const { resource, label, edits } = payload;
+      const keys = edits.map((e) => draftKey(resource, e.doc.id));
+      const next = changed(state, keys, (draft, order, i) =>
+        typed(draft, resource, edits[i]!.kept, edits[i]!.doc, { label, order }),
       );
       return { ...next, whole: { ...next.whole, future: [] } };
     },
-    undone: (state, { payload: { key } }: Keyed) =>
-      changed(state, key, (draft, order) => draft && stepped(draft, 'undo', order)),
-    redone: (state, { payload: { key } }: Keyed) =>
-      changed(state, key, (draft, order) => draft && stepped(draft, 'redo', order)),
+    undone: (state, { payload: { keys } }: PayloadAction<{ keys: readonly string[] }>) =>
+      changed(state, keys, (draft, order) => draft && stepped(draft, 'undo', order)),
+    redone: (state, { payload: { keys } }: PayloadAction<{ keys: readonly string[] }>) =>
+      changed(state, keys, (draft, order) => draft && stepped(draft, 'redo', order)),
     /** The saver took a draft a step further. */
     savingWentOn: (state, { payload: { key, draft } }: Keyed<{ draft: Draft }>) =>
-      changed(state, key, (before) => before && draft),
+      changed(state, [key], (before) => before && draft),
     /** What a window left unsaved is taken up again. */
     takenUp: (state, { payload: { key, draft } }: Keyed<{ draft: Draft }>) =>
-      changed(state, key, (before) => before ?? draft),
+      changed(state, [key], (before) => before ?? draft),
     /** Of two texts mine is wanted: it is saved over theirs. */
     mineKept: (state, { payload: { key } }: Keyed) =>
-      changed(state, key, (draft) => draft && keepMine(draft)),
+      changed(state, [key], (draft) => draft && keepMine(draft)),
     /** Of two texts theirs is wanted; mine can still be had back with undo. */
     theirsKept: (state, { payload: { key } }: Keyed) =>
-      changed(state, key, (draft, order) => draft && keepTheirs(draft, order)),
+      changed(state, [key], (draft, order) => draft && keepTheirs(draft, order)),
     /** The server changed an edited document itself, or has it again: its steps stay, and go on from there. */
     rebased: (state, { payload: { key, kept } }: Keyed<{ kept: Kept<AnyDoc> }>) =>
       changed(
         state,
-        key,
+        [key],
         (draft) =>
           draft && {
             ...draft,
@@ -139,13 +149,16 @@ export const {
   dropped,
 } = slice.actions;
 
-/** A step that waits to be undone or redone: of one document, or over several. */
-export type WaitingStep = { readonly label: string; readonly order: number } & (
-  { readonly kind: 'draft'; readonly key: string } | { readonly kind: 'whole'; readonly step: WholeStep }
-);
+/** What a step did: edits of documents, by their keys, or something that the server did over several. */
+type Deed<Drafts> =
+  ({ readonly kind: 'draft' } & Drafts) | { readonly kind: 'whole'; readonly step: WholeStep };
+type OneStep = Deed<{ readonly key: string }> & Pick<Step, 'label' | 'order'>;
+
+/** A step that waits to be undone or redone; all documents that were edited in it go together. */
+export type WaitingStep = Deed<{ readonly keys: readonly string[] }> & Pick<Step, 'label' | 'order'>;
 
 /** Which steps undo may take back: those of documents that are there and belong to the rig in hand. */
-export type InReach = (step: WaitingStep) => boolean;
+export type InReach = (step: Deed<{ readonly key: string }>) => boolean;
 const ALL: InReach = () => true;
 
 /** What undo takes back: the newest step of all, or `null`. */
@@ -154,28 +167,43 @@ export const lastEdited = (state: DraftsState, isInReach: InReach = ALL): Waitin
 
 /** What redo brings back, or `null`. Steps are undone newest first, so the one undone last is the oldest waiting. */
 export const lastUndone = (state: DraftsState, isInReach: InReach = ALL): WaitingStep | null =>
-  [
-    ...Object.entries(state.byKey).flatMap(([key, draft]) => draft.future.slice(-1).map(ofDraft(key))),
-    ...state.whole.future.map(ofWhole),
-  ]
-    .filter(isInReach)
-    .sort((a, b) => a.order - b.order)[0] ?? null;
+  together(
+    [
+      ...Object.entries(state.byKey).flatMap(([key, draft]) => draft.future.slice(-1).map(ofDraft(key))),
+      ...state.whole.future.map(ofWhole),
+    ].filter(isInReach),
+  ).sort((a, b) => a.order - b.order)[0] ?? null;
 
 /** Every step that can be undone, the newest first: over everything, in the order in which undo takes them. */
 export const pastSteps = (state: DraftsState, isInReach: InReach = ALL): WaitingStep[] =>
-  [
-    ...Object.entries(state.byKey).flatMap(([key, draft]) => draft.past.map(ofDraft(key))),
-    ...state.whole.past.map(ofWhole),
-  ]
-    .filter(isInReach)
-    .sort((a, b) => b.order - a.order);
+  together(
+    [
+      ...Object.entries(state.byKey).flatMap(([key, draft]) => draft.past.map(ofDraft(key))),
+      ...state.whole.past.map(ofWhole),
+    ].filter(isInReach),
+  ).sort((a, b) => b.order - a.order);
 
 const ofDraft =
   (key: string) =>
-  ({ label, order }: Step): WaitingStep => ({ kind: 'draft', key, label, order });
-const ofWhole = (step: WholeStep): WaitingStep => ({
+  ({ label, order }: Step): OneStep => ({ kind: 'draft', key, label, order });
+const ofWhole = (step: WholeStep): OneStep => ({
   kind: 'whole',
   step,
   label: step.label,
   order: step.order,
 });
+
+/** Edits that were counted as one step are one. */
+function together(steps: readonly OneStep[]): WaitingStep[] {
+  const keysAt = new Map<number, string[]>();
+  return steps.flatMap((one): WaitingStep[] => {
+    if (one.kind === 'whole') return [one];
+    const { key, label, order } = one;
+    const keys = keysAt.get(order);
+    keys?.push(key);
+    if (keys) return [];
+    const first = [key];
+    keysAt.set(order, first);
+    return [{ kind: 'draft', keys: first, label, order }];
+  });
+}

@@ -201,16 +201,32 @@ export function useDocText(resource: Resource, id: string): AnyDoc | null {
 export function useEdit<R extends Resource>(
   resource: R,
 ): (id: string, label: string, change: (doc: DocOf[R]) => DocOf[R]) => void {
+  const editAll = useEditAll(resource);
+  return useCallback((id, label, change) => editAll(label, [{ id, change }]), [editAll]);
+}
+
+/** What is to become of one document. */
+type Change<R extends Resource> = { readonly id: string; readonly change: (doc: DocOf[R]) => DocOf[R] };
+
+/** A function that changes several documents of a kind in one step, which undo takes back whole. */
+export function useEditAll<R extends Resource>(
+  resource: R,
+): (label: string, changes: readonly Change<R>[]) => void {
   const dispatch = useAppDispatch();
   return useCallback(
-    (id, label, change) => {
+    (label, changes) => {
       dispatch((_, getState) => {
         const state = getState();
-        const kept = findKept(state.api, resource, id);
-        if (!kept) return;
-        const doc = textOf(state.drafts.byKey[draftKey(resource, id)], kept) as DocOf[R];
-        const next = change(doc);
-        if (next !== doc) dispatch(edited({ resource, kept, doc: next, label }));
+        // One document may be named more than once, as a song that stands twice in a set.
+        const edits = new Map<string, { kept: Kept<AnyDoc>; doc: DocOf[R] }>();
+        for (const { id, change } of changes) {
+          const kept = findKept(state.api, resource, id);
+          if (!kept) continue;
+          const here = edits.get(id)?.doc ?? textOf(state.drafts.byKey[draftKey(resource, id)], kept);
+          const doc = change(here as DocOf[R]);
+          if (doc !== here) edits.set(id, { kept, doc });
+        }
+        if (edits.size > 0) dispatch(edited({ resource, label, edits: [...edits.values()] }));
       });
     },
     [dispatch, resource],

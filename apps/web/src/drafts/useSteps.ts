@@ -80,7 +80,7 @@ const step =
     const state = getState();
     const last = (way === 'undo' ? lastEdited : lastUndone)(state.drafts, inReach(state));
     if (last?.kind === 'whole') return dispatch(stepWhole(way, last.order));
-    if (last) dispatch((way === 'undo' ? undone : redone)({ key: last.key }));
+    if (last) dispatch((way === 'undo' ? undone : redone)({ keys: last.keys }));
     return null;
   };
 

@@ -48,7 +48,8 @@ import {
 } from './tableCells';
 
 /** The document of a step that is one of a document. */
-const keyOf = (step: ReturnType<typeof lastEdited>): string => (step?.kind === 'draft' ? step.key : '');
+const keysOf = (step: ReturnType<typeof lastEdited>): readonly string[] =>
+  step?.kind === 'draft' ? step.keys : [];
 const preset = demoPresets[0]!;
 const board = demoRig.boards[0]!;
 const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [] });
@@ -99,16 +100,19 @@ describe('undo after any series of edits', () => {
           const now = (state.byKey[key]?.doc ?? preset) as PresetDoc;
           const doc = edits[which]!(now, a, b);
           if (doc === now) continue;
-          state = draftsReducer(state as never, edited({ resource: 'presets', kept, doc, label: 'edit' }));
+          state = draftsReducer(
+            state as never,
+            edited({ resource: 'presets', label: 'edit', edits: [{ kept, doc }] }),
+          );
           texts.push(JSON.stringify(doc));
         }
         const text = () => JSON.stringify(state.byKey[key]?.doc ?? preset);
         for (let i = texts.length - 2; i >= 0; i--) {
-          state = draftsReducer(state as never, undone({ key: keyOf(lastEdited(state)) }));
+          state = draftsReducer(state as never, undone({ keys: keysOf(lastEdited(state)) }));
           expect(text()).toBe(texts[i]);
         }
         for (let i = 1; i < texts.length; i++) {
-          state = draftsReducer(state as never, redone({ key: keyOf(lastUndone(state)) }));
+          state = draftsReducer(state as never, redone({ keys: keysOf(lastUndone(state)) }));
           expect(text()).toBe(texts[i]);
         }
       }),

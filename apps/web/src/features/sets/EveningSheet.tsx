@@ -6,7 +6,7 @@ import { FileDown, Trash2 } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useDeleteEveningMutation, useEveningQuery } from '../../api/api';
-import { useEdit, useSongsOf } from '../../drafts/useDocs';
+import { useEditAll, useSongsOf } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
 import { IconButton } from '../../ui/IconButton';
 import { Pick } from '../../ui/Fields';
@@ -66,7 +66,7 @@ export function EveningSheet({ set, line, onGone }: { set: SetlistDoc; line: Eve
 
 /** Planned and real lengths; the real ones can be taken into the songs. */
 function SongTable({ set, log }: { set: SetlistDoc; log: EveningLog }) {
-  const edit = useEdit('songs');
+  const editAll = useEditAll('songs');
   const { songs } = useSongsOf(set);
   const lengthNow = new Map(songs.map((s) => [s.id, s.lengthS]));
   const played = useMemo(() => playedSongs(log.evening.plan, log.entries), [log]);
@@ -75,8 +75,14 @@ function SongTable({ set, log }: { set: SetlistDoc; log: EveningLog }) {
     song.playedS > 0 &&
     lengthNow.has(song.songId) &&
     lengthNow.get(song.songId) !== song.playedS;
-  const take = (song: PlayedSong) =>
-    edit(song.songId, 'take the real length', (s) => ({ ...s, lengthS: song.playedS ?? s.lengthS }));
+  const take = (songs: readonly PlayedSong[]) =>
+    editAll(
+      songs.length === 1 ? 'take the real length' : `take ${songs.length} real lengths`,
+      songs.map(({ songId, playedS }) => ({
+        id: songId,
+        change: (s) => ({ ...s, lengthS: playedS ?? s.lengthS }),
+      })),
+    );
   const takers = played.filter(canTake);
   return (
     <>
@@ -88,7 +94,7 @@ function SongTable({ set, log }: { set: SetlistDoc; log: EveningLog }) {
         </span>
         <span className="gap" />
         {takers.length > 0 && (
-          <Button variant="quiet" onClick={() => takers.forEach(take)}>
+          <Button variant="quiet" onClick={() => take(takers)}>
             Take {takers.length === 1 ? 'the real length' : `${takers.length} real lengths`} into the songs
           </Button>
         )}
@@ -121,7 +127,7 @@ function SongTable({ set, log }: { set: SetlistDoc; log: EveningLog }) {
               <td className="num">
                 {lengthNow.has(song.songId) ? minutes(lengthNow.get(song.songId)!) : 'gone'}
                 {canTake(song) && (
-                  <Button variant="bare" onClick={() => take(song)}>
+                  <Button variant="bare" onClick={() => take([song])}>
                     Take {minutes(song.playedS!)}
                   </Button>
                 )}

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Button, ProgressBar } from 'react-bootstrap';
 import { loadDocs } from '../../drafts/loadDocs';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useEdit } from '../../drafts/useDocs';
+import { useEditAll } from '../../drafts/useDocs';
 import type { SongsFromCsv } from '../../edits/csvLists';
 import { useAppDispatch } from '../../store';
 
@@ -22,7 +22,7 @@ export function SongCsvPanel({
   onLeave(): void;
 }) {
   const create = useCreateDoc();
-  const edit = useEdit('songs');
+  const editAll = useEditAll('songs');
   const dispatch = useAppDispatch();
   const [done, setDone] = useState<number | null>(null);
   const [sentence, setSentence] = useState<string | null>(null);
@@ -50,7 +50,10 @@ export function SongCsvPanel({
       setDone(null);
       return;
     }
-    for (const { id, apply } of changed) edit(id, `take ${fileName}`, apply);
+    editAll(
+      `take ${fileName}`,
+      changed.map(({ id, apply }) => ({ id, change: apply })),
+    );
     onLeave();
   };
   const isBusy = done !== null;

@@ -6,7 +6,7 @@ import { Dropdown, Form } from 'react-bootstrap';
 import { NavLink } from 'react-router-dom';
 import type { LoadedResource } from '../../api/api';
 import { loadDocs } from '../../drafts/loadDocs';
-import { useEdit } from '../../drafts/useDocs';
+import { useEdit, useEditAll } from '../../drafts/useDocs';
 import { useSteps } from '../../drafts/useSteps';
 import { useAppDispatch } from '../../store';
 import { Pick } from '../../ui/Fields';
@@ -158,7 +158,7 @@ function SeveralBar({
   onAll(): void;
   onDone(): void;
 }) {
-  const edit = useEdit('songs');
+  const editAll = useEditAll('songs');
   const editSet = useEdit('sets');
   const { deleteDoc } = useSteps();
   const [tag, setTag] = useState('');
@@ -182,9 +182,11 @@ function SeveralBar({
     )
       return;
     const full = songs.filter((s) => !s.tags.includes(word) && s.tags.length >= TAGS_AT_MOST);
-    for (const song of songs)
-      if (!song.tags.includes(word) && !full.includes(song))
-        edit(song.id, `tag ${word}`, (s) => ({ ...s, tags: [...s.tags, word] }));
+    const tagged = songs.filter((s) => !s.tags.includes(word) && !full.includes(s));
+    editAll(
+      tagged.length === 1 ? `tag ${word}` : `tag ${tagged.length} songs ${word}`,
+      tagged.map(({ id }) => ({ id, change: (s) => ({ ...s, tags: [...s.tags, word] }) })),
+    );
     setSentence(
       full.length === 0 ? null : `${full.map((s) => s.name).join(', ')} has ${TAGS_AT_MOST} tags already.`,
     );
