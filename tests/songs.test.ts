@@ -145,6 +145,16 @@ describe('cells', () => {
     await until('pasted', snapshots, (v) => v.join() === '0,5,6,0,1');
     await press(page, 'Delete');
     await until('cleared', snapshots, (v) => v.join() === '0,,,0,1');
+    // All of the sheet, as it is copied into a spreadsheet: every line, over every scene.
+    await chord(page, 'Control', 'a');
+    const lines = await page.$$eval('.cue-grid tbody tr', (rows) => rows.length);
+    const all = await until(
+      'the whole sheet',
+      async () => (await clip('copy')).split('\n').map((line) => line.split('\t').length),
+      (widths) => widths.length === lines,
+    );
+    expect(new Set(all)).toEqual(new Set([songNamed('Slow Ferry').scenes.length]));
+    await press(page, 'Escape');
     await page.focus('.wordmark');
     for (let n = 0; n < 3; n++) await chord(page, 'Control', 'z');
     await until('as it was', snapshots, (v) => v.join() === '0,1,2,0,1');

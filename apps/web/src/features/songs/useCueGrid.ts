@@ -141,8 +141,13 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
         fillRight();
         return;
       }
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
       const deed = gridDeed(event, song.scenes.length, TYPED);
+      if (deed?.kind === 'all') {
+        event.preventDefault();
+        moveTo(lastRow, lastScene, false);
+        setAnchor({ row: 0, sceneIndex: 0 });
+      }
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
       const move = (down: number, across: number, extends_ = false) => {
         event.preventDefault();
         moveTo(row + down, sceneIndex + across, extends_);
