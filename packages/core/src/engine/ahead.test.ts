@@ -12,7 +12,16 @@ import {
   makePort,
   makeRig,
 } from '../testing.test-support';
-import { changeShow, compileWorld, initialState, sentBy, step, type LiveEvent, type Show } from './index';
+import {
+  changeShow,
+  compileWorld,
+  initialState,
+  Replay,
+  sentBy,
+  step,
+  type LiveEvent,
+  type Show,
+} from './index';
 
 /** What glides and clocks say is handed over before its time, with its time. */
 
@@ -186,6 +195,7 @@ describe('what a glide or a clock says is handed over ahead', () => {
     };
     const wordsOf = (list: readonly { atMs: number; bytes: string }[]) =>
       list.map((s) => `${s.atMs} ${s.bytes}`).sort();
+    expect(new Replay(recording).world.aheadMs).toBe(AHEAD_MS);
     expect(wordsOf(sentBy(recording))).toEqual(wordsOf(sent));
   });
 

@@ -220,6 +220,50 @@ describe('a time line by its own tempo', () => {
     expect(p.sent.at(-1)).toEqual([4500, 'B0 5B 03']);
   });
 
+  it('does the step of a cue each time that its loop comes round, however close the foot’s own steps may not be', () => {
+    const p = new Play({
+      rig: { ...rig, stepGuardMs: 5000 },
+      songs: [
+        songOf({
+          partsByTime: false,
+          loop: { fromBar: 2, toBar: 2, isOn: true },
+          cues: [cue(2, 1, [{ kind: 'scene', to: { kind: 'next' } }])],
+        }),
+      ],
+    });
+    p.do(0, start).wait(6500);
+    expect(p.sent).toEqual([
+      [2000, 'B0 5B 01'],
+      [4000, 'B0 5B 02'],
+      [6000, 'B0 5B 03'],
+    ]);
+  });
+
+  it('jumps to a cue without switching over what a cue before it switches over, but off what it switches off', () => {
+    const route: Route = {
+      ...PLAIN_ROUTE,
+      id: 'through',
+      name: 'Through',
+      from: { ...PLAIN_ROUTE.from, portIds: ['keys'] },
+      to: [{ portId: 'out', channel: 0 }],
+    };
+    const heardAfterJump = (to: 'off' | 'toggle') => {
+      const switching = cue(5, 2, [{ kind: 'route', routeId: route.id, part: 'route', to }]);
+      const p = new Play({
+        rig: { ...rig, routing: { lines: [], othersTo: [], routes: [route] } },
+        songs: [songOf({ cues: [switching, cue(7, 1, [], 'Out')] })],
+      });
+      p.do(0, start).do(500, { kind: 'cue', index: 1 });
+      const from = p.sent.length;
+      return p
+        .hear(600, noteOn(0, 60, 90))
+        .sent.slice(from)
+        .map(([, b]) => b);
+    };
+    expect(heardAfterJump('toggle')).toEqual(['90 3C 5A']);
+    expect(heardAfterJump('off')).toEqual([]);
+  });
+
   it('knows the next cue and the one before, and says where there is none', () => {
     const cues = [cue(2, 1, [set('send', 1)]), cue(4, 1, [set('send', 2)])];
     const p = play({ cues });
@@ -325,6 +369,23 @@ describe('a time line that follows MIDI clock', () => {
       at.forEach((ms, i) => expect(Math.abs(ms - (50 + i * 500))).toBeLessThan(10));
       expect(p.said.filter((c) => c.startsWith('clock'))).toEqual(['clock-lost', 'clock-found']);
     }
+  });
+
+  it('waits up to 6 ms for the tick of a cue, and does it without the tick after that', () => {
+    const sentAt = (lateMs: number) => {
+      const p = play({
+        ...follows,
+        whenLost: 'go-on',
+        partsByTime: false,
+        cues: [cue(2, 1, [set('send', 9)])],
+      });
+      p.hear(0, realTime('start'));
+      const times = ticks(120, 97, 0, 0, 1);
+      times.slice(0, 96).forEach((at) => p.hear(at, realTime('clock')));
+      p.hear(times[96]! + lateMs, realTime('clock'));
+      return p.sent.find(([, b]) => b === 'B0 0C 09')![0] - times[96]!;
+    };
+    expect([0, 4, 5.9, 40].map(sentAt).map((ms) => Number(ms.toFixed(3)))).toEqual([0, 4, 5.9, 6]);
   });
 
   it('stands while the clock is lost where it is to wait, and goes on with it', () => {

@@ -516,6 +516,15 @@ describe('a modulation', () => {
     expect(steps.at(-1)).toEqual({ atMs: 1200, value: 0 });
   });
 
+  it('falls to where it stays, high or low', () => {
+    const at = (sustain: number) =>
+      [300, 350, 400, 999].map(
+        (ms) => modulationSteps({ ...m, sustain }, 1000).findLast((s) => s.atMs <= ms)!.value,
+      );
+    expect(at(0.2)).toEqual([100, 60, 20, 20]);
+    expect(at(0.8)).toEqual([100, 90, 80, 80]);
+  });
+
   it('released on its way goes back from where it is', () => {
     const steps = modulationSteps(m, 200);
     expect(Math.max(...steps.map((s) => s.value))).toBe(50);
