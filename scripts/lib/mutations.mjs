@@ -170,7 +170,6 @@ export const MUTATIONS = [
   ['engine/setRun.ts', 'else if (inPause.before > 0 && sceneIndex', 'else if (sceneIndex'],
   ['engine/setRun.ts', 'pauses.indexOf(inPause) + 1', 'pauses.indexOf(inPause)'],
   ['engine/stepGuard.ts', 'live.nowMs - before < guardMs', 'live.nowMs - before <= guardMs'],
-  ['engine/stepGuard.ts', '|| !live.world.controls.has(controlId)', ''],
   ['engine/plugs.ts', 'if (isToldAgain) recallBehind', 'recallBehind'],
   ['engine/live/sending.ts', 'others.length < state.sounding.length && state.lostPorts', 'state.lostPorts'],
   ['engine/navigate.ts', "fn.shape.kind !== 'trigger' && isMeant", 'isMeant'],

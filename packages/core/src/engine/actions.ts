@@ -22,7 +22,7 @@ import { turnView, walkSet, wantCapture } from './setRun';
 
 /** Does an action now, or puts it off for its delay. */
 export function start(live: Live, from: Origin, action: Action): void {
-  if (action.isOff || isDoubled(live, from, action)) return;
+  if (action.isOff || isDoubled(live, action)) return;
   if (delayMsOf(live, action) === 0) act(live, from, action);
   else putOff(live, from, action);
 }

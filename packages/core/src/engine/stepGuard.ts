@@ -1,5 +1,4 @@
 import type { Action } from '../floor';
-import type { Origin } from './liveState';
 import type { Live } from './live';
 
 /** Whether an action goes on or back by one, so that doing it twice leads somewhere else than doing it once. */
@@ -10,11 +9,11 @@ const isStep = (action: Action): boolean =>
 
 /**
  * Whether a step comes so soon after the same one that the foot meant one: then it does not count, and the time goes on
- * from the one that did. What a cue does is never doubled.
+ * from the one that did. Cues are not asked: what they do is never doubled.
  */
-export function isDoubled(live: Live, { controlId }: Origin, action: Action): boolean {
+export function isDoubled(live: Live, action: Action): boolean {
   const guardMs = live.world.show.rig.stepGuardMs ?? 0;
-  if (guardMs === 0 || !isStep(action) || !live.world.controls.has(controlId)) return false;
+  if (guardMs === 0 || !isStep(action)) return false;
   const before = live.state.steppedMs[action.id];
   if (before !== undefined && live.nowMs - before < guardMs) {
     live.note({ code: 'double-step', afterMs: live.nowMs - before });
