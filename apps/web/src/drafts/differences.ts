@@ -15,7 +15,7 @@ const WORDS: Record<string, string> = {
   entries: 'line',
   middleC: 'name of note 60',
   programsShownFrom: 'programs shown from',
-  soundOffAtPanic: 'at panic',
+  soundOffAtPanic: 'all sound off at panic',
   settleMs: 'settle time',
   functionId: 'function',
 };
