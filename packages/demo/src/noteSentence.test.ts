@@ -29,7 +29,7 @@ describe('a note of the engine in words', () => {
   it('of panic says which channels keep their tails', () => {
     const devices = demoRig.devices.map((d) => (d === device ? { ...d, soundOffAtPanic: false } : d));
     const sparing = compileWorld({ ...world.show, rig: { ...demoRig, devices } });
-    const [cut, spared] = noteSentence({ code: 'panic' }, sparing).split(', only all notes off at ');
+    const [cut, spared] = noteSentence({ code: 'panic' }, sparing).split('; only all notes off at ');
     expect(cut).toMatch(/^Panic: notes ended, dampers lifted, all sound off at /);
     expect(spared).toMatch(new RegExp(`, channel ${device.channel + 1}\\.$`));
   });

@@ -110,7 +110,7 @@ export function noteSentence(note: LiveNote, world: World): string {
 
 /**
  * Where panic speaks, and how. Example:
- * `, all sound off at Crossbar Out A, channels 1, 3 and 5; Crossbar Out B, channel 16, only all notes off at Crossbar
+ * `, all sound off at Crossbar Out A, channels 1, 3 and 5; Crossbar Out B, channel 16; only all notes off at Crossbar
  * Out B, channel 2`.
  */
 function silenced({ show, channelsBehind }: World): string {
@@ -122,9 +122,9 @@ function silenced({ show, channelsBehind }: World): string {
       const those = numbers.length === 0 ? `channel ${last}` : `channels ${numbers.join(', ')} and ${last}`;
       return `${portName(show.rig, portId)}, ${those}`;
     });
-    return at.length === 0 ? '' : `, ${words} at ${at.join('; ')}`;
+    return at.length === 0 ? '' : `${words} at ${at.join('; ')}`;
   };
-  return saying('all sound off', true) + saying('only all notes off', false);
+  return saying(', all sound off', true) + saying('; only all notes off', false);
 }
 
 /** A time in words. Example: `42.64 ms`, `1.20 s`. */
