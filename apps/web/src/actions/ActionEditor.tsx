@@ -197,7 +197,9 @@ function Details({
       );
     case 'panic':
       return (
-        <p className="small muted">Ends every note, lifts dampers, all sound off, on every channel in use.</p>
+        <p className="small muted">
+          Ends every note and lifts dampers on every channel in use; all sound off where the device takes it.
+        </p>
       );
   }
 }
