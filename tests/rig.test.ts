@@ -569,6 +569,55 @@ describe('the monitor', () => {
     expect(page.troubles).toEqual([]);
   });
 
+  it('draws a flood right after a press, and waits half a second for one', async () => {
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+    const { pressed, left } = await page.evaluate(async () => {
+      const { midiFake } = window as unknown as {
+        midiFake: { deliver(name: string, bytes: number[]): void };
+      };
+      const begun = performance.now();
+      let sent = 0;
+      const flood = setInterval(() => {
+        for (const due = (performance.now() - begun) / 2; sent < due; sent++)
+          midiFake.deliver('Blue box 1', [0xb0, (sent >> 7) & 127, sent & 127]);
+      }, 4);
+      /** When the list is drawn next, its rows one after the other being one drawing. */
+      const nextDrawing = () =>
+        new Promise<number>((resolve) => {
+          let last = performance.now();
+          const observer = new MutationObserver(() => {
+            const now = performance.now();
+            if (now - last > 400) {
+              observer.disconnect();
+              resolve(now);
+            }
+            last = now;
+          });
+          const list = document.querySelector('.messages')!;
+          observer.observe(list, { subtree: true, childList: true, characterData: true, attributes: true });
+        });
+      const intervals = { pressed: [] as number[], left: [] as number[] };
+      // Until it is known for a flood and is drawn as seldom as it ever is.
+      await new Promise((resolve) => setTimeout(resolve, 5000));
+      let drawnAt = await nextDrawing();
+      for (const kind of ['pressed', 'left', 'pressed', 'left', 'pressed', 'left'] as const) {
+        const next = nextDrawing();
+        if (kind === 'pressed')
+          setTimeout(() => midiFake.deliver('Blue box 1', [0xbf, 0x1f, 127, 0xbf, 0x1f, 0]), 1600);
+        const at = await next;
+        intervals[kind].push(at - drawnAt);
+        drawnAt = at;
+      }
+      clearInterval(flood);
+      return intervals;
+    });
+    const middle = (list: number[]) => [...list].sort((a, b) => a - b)[1]!;
+    // Without a press it comes half a second later than it could.
+    expect(middle(left) - middle(pressed)).toBeGreaterThan(150);
+    expect(page.troubles).toEqual([]);
+  });
+
   it('shows what a device reports against what it was told', async () => {
     const kept = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
     const reporting: RigDoc = {

@@ -1,6 +1,7 @@
 import type { PortLoad } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
 import { useCallback, useSyncExternalStore } from 'react';
+import { AWAITS_PRESS_MS, afterPress } from '../live/afterPress';
 import type { LiveHost } from '../live/LiveHost';
 import { useLiveHost } from '../live/useLive';
 
@@ -12,6 +13,7 @@ class LoadWatch {
   private loads: ReadonlyMap<string, PortLoad> = new Map();
   private readonly listeners = new Set<() => void>();
   private timer = 0;
+  private stopWaiting = (): void => undefined;
 
   constructor(private readonly host: LiveHost) {}
 
@@ -20,7 +22,9 @@ class LoadWatch {
     if (this.listeners.size === 1) this.timer = window.setInterval(() => this.look(), LOOK_EVERY_MS);
     return () => {
       this.listeners.delete(listener);
-      if (this.listeners.size === 0) window.clearInterval(this.timer);
+      if (this.listeners.size > 0) return;
+      window.clearInterval(this.timer);
+      this.stopWaiting();
     };
   };
 
@@ -29,8 +33,11 @@ class LoadWatch {
   }
 
   private look(): void {
-    this.loads = this.host.loads();
-    for (const listener of this.listeners) listener();
+    this.stopWaiting();
+    this.stopWaiting = afterPress(this.host, AWAITS_PRESS_MS, () => {
+      this.loads = this.host.loads();
+      for (const listener of this.listeners) listener();
+    });
   }
 }
 

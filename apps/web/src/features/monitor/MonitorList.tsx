@@ -1,6 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDownLeft, ArrowRightLeft, ArrowUpRight, CircleSlash, TriangleAlert, Usb } from 'lucide-react';
-import { memo, useEffect, useRef, useState } from 'react';
+import { memo, useLayoutEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import type { LogLine } from '../../live/monitorLog';
 import { mayOverrun } from '../../ui/mayOverrun';
 import { TapeMark } from '../../ui/TapeMark';
@@ -18,7 +19,7 @@ const WIDE_PX = { port: 90, words: 150, raw: 80 } as const;
  * Rows drawn anew in one frame of a flood: so few that a press in between hardly waits, and not fewer, since every frame
  * that is drawn costs as much as a few rows.
  */
-const FLOOD_ROWS_A_FRAME = 8;
+const FLOOD_ROWS_A_FRAME = 12;
 
 type Props = {
   lines: readonly LogLine[];
@@ -75,9 +76,13 @@ function useFromTheTop(
   const [drawn, setDrawn] = useState({ lines, before: lines, upTo: Infinity });
   if (drawn.lines !== lines)
     setDrawn({ lines, before: drawn.lines, upTo: isFlood ? FLOOD_ROWS_A_FRAME : Infinity });
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (drawn.upTo >= rows) return undefined;
-    const frame = requestAnimationFrame(() => setDrawn({ ...drawn, upTo: drawn.upTo + FLOOD_ROWS_A_FRAME }));
+    const more = () => setDrawn({ ...drawn, upTo: drawn.upTo + FLOOD_ROWS_A_FRAME });
+    // In the frame after the one that shows these: later a foot may press again.
+    let frame = requestAnimationFrame(() => {
+      frame = requestAnimationFrame(() => flushSync(more));
+    });
     return () => cancelAnimationFrame(frame);
   }, [drawn, rows]);
   return drawn;

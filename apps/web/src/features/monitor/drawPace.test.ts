@@ -3,8 +3,12 @@ import { DrawPace } from './drawPace';
 
 const FRAME_MS = 1000 / 60;
 
-/** Lines come by `linesAt` (how many until a time); when they were drawn and how many by then. */
-function play(linesAt: (ms: number) => number, untilMs: number): { atMs: number; total: number }[] {
+/** Lines come by `linesAt` (how many until a time), presses in some frames; when lines were drawn and how many by then. */
+function play(
+  linesAt: (ms: number) => number,
+  untilMs: number,
+  isPressedAt: (frame: number) => boolean = () => false,
+): { atMs: number; total: number }[] {
   const pace = new DrawPace();
   pace.drawn(-10_000, 0);
   const drawn: { atMs: number; total: number }[] = [];
@@ -12,6 +16,7 @@ function play(linesAt: (ms: number) => number, untilMs: number): { atMs: number;
     const atMs = frame * FRAME_MS;
     const total = linesAt(atMs);
     if (!pace.hasMore(total) || pace.leftMs(atMs) > 0) continue;
+    if (pace.mayWaitMs(atMs) > 0 && !isPressedAt(frame)) continue;
     pace.drawn(atMs, total);
     drawn.push({ atMs, total });
   }
@@ -36,6 +41,23 @@ describe('lines are drawn', () => {
   it('a burst within a tenth of a second, whole', () => {
     // A scene that sends forty messages within 50 ms.
     const drawn = play((ms) => Math.min(40, Math.floor(ms * 0.8)), 1000);
+    expect(drawn.at(-1)).toMatchObject({ total: 40 });
+    expect(drawn.at(-1)!.atMs).toBeLessThan(150);
+  });
+
+  it('in the frame of a press while a flood goes on and presses come', () => {
+    const pressed = (frame: number) => frame % 24 === 5;
+    const drawn = play((ms) => Math.floor(ms / 2), 20_000, pressed).filter(({ atMs }) => atMs > 2000);
+    expect(drawn.length).toBeGreaterThanOrEqual(9);
+    expect(drawn.every(({ atMs }) => pressed(Math.round(atMs / FRAME_MS)))).toBe(true);
+  });
+
+  it('a burst without waiting for a press', () => {
+    const drawn = play(
+      (ms) => Math.min(40, Math.floor(ms * 0.8)),
+      1000,
+      (frame) => frame === 50,
+    );
     expect(drawn.at(-1)).toMatchObject({ total: 40 });
     expect(drawn.at(-1)!.atMs).toBeLessThan(150);
   });

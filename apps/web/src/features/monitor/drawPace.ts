@@ -1,15 +1,18 @@
+import { AWAITS_PRESS_MS } from '../../live/afterPress';
+
 /** From so many new lines a second on, nobody can read a list that moves with each. Our own choice. */
 const BUSY_PER_SECOND = 150;
 /** Between two drawings once much comes, in ms; each time twice as long, up to `LONGEST_MS`. */
 const FIRST_MS = 60;
-const LONGEST_MS = 2000;
+const LONGEST_MS = 1500;
 /** So far apart it is a flood, and no burst, in ms. */
 const FLOOD_MS = 480;
 const FRAME_MS = 1000 / 60;
 
 /**
  * When a list of lines is drawn: with every frame while little comes; in a flood more and more seldom. A burst is in
- * sight at once, and a flood does not draw frame after frame until it is known for one.
+ * sight at once, and a flood does not draw frame after frame until it is known for one. That of a flood comes right after a
+ * press where one is made, so that no press meets it.
  */
 export class DrawPace {
   private everyMs = 0;
@@ -35,6 +38,11 @@ export class DrawPace {
   /** How long the next drawing has to wait, in ms, 0 or more. */
   leftMs(nowMs: number): number {
     return Math.max(0, this.drawnAtMs + this.everyMs - nowMs);
+  }
+
+  /** How long the next drawing may wait for a press to be over, in ms, 0 or more; only that of a flood does. */
+  mayWaitMs(nowMs: number): number {
+    return this.floodPerSecond === null ? 0 : this.leftMs(nowMs - AWAITS_PRESS_MS);
   }
 
   /** The list was drawn. @param total lines so far. */

@@ -1,4 +1,5 @@
 import { startTransition, useEffect, useMemo, useState } from 'react';
+import { afterPress } from '../../live/afterPress';
 import { useLiveHost } from '../../live/useLive';
 import type { LogLine } from '../../live/monitorLog';
 import { DrawPace } from './drawPace';
@@ -50,11 +51,12 @@ export function useMonitor(): MonitorView {
     let timer = 0;
     let stopWaiting = (): void => undefined;
     const pace = new DrawPace();
-    const look = (nowMs: number) => {
+    const look = (nowMs: number, isAfterPress: boolean) => {
       const { total } = host.log;
       // Once more after a flood, too, so that nothing speaks of one that is over.
       if (!pace.hasMore(total) && !pace.isThinned) return waitForMore();
-      if (pace.leftMs(nowMs) > 0) return lookAgain(nowMs);
+      if (pace.leftMs(nowMs) > 0) return lookAgain(pace.leftMs(nowMs));
+      if (!isAfterPress && pace.mayWaitMs(nowMs) > 0) return waitForPress(pace.mayWaitMs(nowMs));
       pace.drawn(nowMs, total);
       const next = {
         lines: source.update(),
@@ -65,14 +67,19 @@ export function useMonitor(): MonitorView {
       };
       // Drawn in slices between which a press is heard.
       startTransition(() => setDrawn(next));
-      if (pace.isThinned) lookAgain(nowMs);
+      if (pace.isThinned) lookAgain(pace.leftMs(nowMs));
       else waitForMore();
     };
-    const lookAgain = (nowMs: number) => {
-      timer = window.setTimeout(atFrame, pace.leftMs(nowMs));
-    };
     const atFrame = () => {
-      frame = requestAnimationFrame(look);
+      frame = requestAnimationFrame((nowMs) => look(nowMs, false));
+    };
+    const lookAgain = (inMs: number) => {
+      timer = window.setTimeout(atFrame, inMs);
+    };
+    const waitForPress = (atMostMs: number) => {
+      stopWaiting = afterPress(host, atMostMs, (isAfterPress) =>
+        isAfterPress ? look(performance.now(), true) : atFrame(),
+      );
     };
     // While nothing comes no frame is asked for: each would draw the whole page.
     const waitForMore = () => {
