@@ -580,7 +580,7 @@ describe('the monitor', () => {
       let sent = 0;
       const flood = setInterval(() => {
         for (const due = (performance.now() - begun) / 2; sent < due; sent++)
-          midiFake.deliver('Blue box 1', [0xb0, (sent >> 7) & 127, sent & 127]);
+          midiFake.deliver('Blue box 1', [0xb0, (sent >> 7) & 31, sent & 127]);
       }, 4);
       /** When the list is drawn next, its rows one after the other being one drawing. */
       const nextDrawing = () =>

@@ -76,15 +76,21 @@ function useFromTheTop(
   const [drawn, setDrawn] = useState({ lines, before: lines, upTo: Infinity });
   if (drawn.lines !== lines)
     setDrawn({ lines, before: drawn.lines, upTo: isFlood ? FLOOD_ROWS_A_FRAME : Infinity });
+  const isInPieces = drawn.upTo !== Infinity;
   useLayoutEffect(() => {
-    if (drawn.upTo >= rows) return undefined;
-    const more = () => setDrawn({ ...drawn, upTo: drawn.upTo + FLOOD_ROWS_A_FRAME });
-    // In the frame after the one that shows these: later a foot may press again.
+    let upTo = FLOOD_ROWS_A_FRAME;
+    if (!isInPieces || upTo >= rows) return undefined;
+    const more = () => {
+      upTo += FLOOD_ROWS_A_FRAME;
+      flushSync(() => setDrawn((d) => ({ ...d, upTo: Math.max(d.upTo, upTo) })));
+      if (upTo < rows) frame = requestAnimationFrame(more);
+    };
+    // In each frame after the one that shows the first of them: later a foot may press again.
     let frame = requestAnimationFrame(() => {
-      frame = requestAnimationFrame(() => flushSync(more));
+      frame = requestAnimationFrame(more);
     });
     return () => cancelAnimationFrame(frame);
-  }, [drawn, rows]);
+  }, [lines, isInPieces, rows]);
   return drawn;
 }
 
