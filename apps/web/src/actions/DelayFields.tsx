@@ -44,7 +44,6 @@ export function DelayFields({
       {isSwitched && (
         <Pick
           label="Each time"
-          className="narrow"
           value={action.every ?? 'each'}
           options={[
             { value: 'each', text: 'every time' },
