@@ -569,6 +569,54 @@ describe('the monitor', () => {
     expect(page.troubles).toEqual([]);
   });
 
+  it('a line keeps its row while new ones come on top of it, at its place in the list', async () => {
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+    const rows = () =>
+      page.$$eval('.messages li', (list) =>
+        list.map((li) => ({
+          bytes: li.querySelector('.raw')?.textContent,
+          top: Math.round(
+            li.getBoundingClientRect().top - li.closest('.messages')!.getBoundingClientRect().top,
+          ),
+          isMarked: 'marked' in (li as HTMLElement).dataset,
+        })),
+      );
+    const deliver = (...values: number[]) =>
+      page.evaluate(
+        (bytes) =>
+          (
+            window as unknown as { midiFake: { deliver(name: string, bytes: number[]): void } }
+          ).midiFake.deliver('Blue box 1', bytes),
+        values.flatMap((value) => [0xb0, 3, value]),
+      );
+    const newest = (bytes: string) => until(bytes, rows, ([row]) => row?.bytes === bytes);
+    await deliver(50, 51, 52, 53, 54, 55, 1);
+    await newest('B0 03 01');
+    await page.$eval('.messages li', (li) => li.setAttribute('data-marked', ''));
+    for (const value of [2, 3, 4]) {
+      await deliver(value);
+      await newest(`B0 03 0${value}`);
+    }
+    const marked = (await rows()).findIndex((r) => r.isMarked);
+    const list = await rows();
+    expect(list[marked]).toEqual({ bytes: 'B0 03 01', top: marked * 42, isMarked: true });
+    expect(list.map((r) => r.top)).toEqual(list.map((_, i) => i * 42));
+    expect(list.slice(0, 4).map((r) => r.bytes)).toEqual(['B0 03 04', 'B0 03 03', 'B0 03 02', 'B0 03 01']);
+    // More at once than are in sight: the rows that stand take the new words.
+    const isSame = await page.$eval(
+      '.messages li',
+      (li) => ((window as unknown as { row: Element }).row = li) === li,
+    );
+    expect(isSame).toBe(true);
+    await deliver(...Array.from({ length: 100 }, (_, i) => i + 10));
+    await newest('B0 03 6D');
+    expect(await page.$eval('.messages li', (li) => (window as unknown as { row: Element }).row === li)).toBe(
+      true,
+    );
+    expect(page.troubles).toEqual([]);
+  });
+
   it('draws a flood right after a press, and waits half a second for one', async () => {
     const page = await openWithPorts(running.browser, running.app.base, '/rig');
     await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
@@ -647,7 +695,7 @@ describe('the monitor', () => {
       until(
         String(words),
         () =>
-          page.$$eval('.messages li:not(.room)', (lines) =>
+          page.$$eval('.messages li', (lines) =>
             lines.map((l) => (l as HTMLElement).innerText.replace(/\s+/g, ' ')).join('\n'),
           ),
         (text) => words.test(text),

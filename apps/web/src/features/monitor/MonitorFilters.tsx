@@ -6,7 +6,7 @@ import { useWorld } from '../../live/useLive';
 import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { monitorCsv } from './monitorCsv';
-import { DIRECTIONS, MESSAGE_KINDS, type LineDirection, type MessageKind } from './monitorFilter';
+import { allOf, DIRECTIONS, MESSAGE_KINDS, type LineDirection, type MessageKind } from './monitorFilter';
 import type { MonitorView } from './useMonitor';
 
 const DIRECTION_WORDS: Record<LineDirection, string> = {
@@ -42,7 +42,7 @@ export function FilterBar({ monitor }: { monitor: MonitorView }) {
     saveTextFile(
       `monitor ${new Date().toISOString().slice(0, 19)}.csv`,
       'text/csv',
-      monitorCsv(monitor.lines),
+      monitorCsv(allOf(monitor.lines)),
     );
   return (
     <div className="filter-bar">

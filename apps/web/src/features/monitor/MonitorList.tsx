@@ -6,7 +6,7 @@ import type { LogLine } from '../../live/monitorLog';
 import { mayOverrun } from '../../ui/mayOverrun';
 import { TapeMark } from '../../ui/TapeMark';
 import { wordsOf, type LineWords } from './lineWords';
-import { directionOf, isMessage } from './monitorFilter';
+import { directionOf, isMessage, type Lines } from './monitorFilter';
 
 const SIGNS = { in: ArrowDownLeft, out: ArrowUpRight, inside: ArrowRightLeft } as const;
 const DRAWER_ROW_PX = 42;
@@ -22,7 +22,7 @@ const WIDE_PX = { port: 90, words: 150, raw: 80 } as const;
 const FLOOD_ROWS_A_FRAME = 12;
 
 type Props = {
-  lines: readonly LogLine[];
+  lines: Lines;
   isWide: boolean;
   /** So much comes that the rows are drawn anew one after the other. */
   isFlood: boolean;
@@ -30,52 +30,70 @@ type Props = {
 
 /** Lines, the newest on top; only those in sight are drawn. */
 export function MonitorList({ lines, isWide, isFlood }: Props) {
-  const scroll = useRef<HTMLOListElement>(null);
+  const scroll = useRef<HTMLDivElement>(null);
+  const rowPx = isWide ? WIDE_ROW_PX : DRAWER_ROW_PX;
   // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroll.current,
-    estimateSize: () => (isWide ? WIDE_ROW_PX : DRAWER_ROW_PX),
+    estimateSize: () => rowPx,
     overscan: 4,
     initialRect: { width: 264, height: 500 },
   });
   const rows = virtual.getVirtualItems();
-  const { before, upTo } = useFromTheTop(lines, isFlood, rows.length);
+  const { before, upTo, head } = useFromTheTop(lines, isFlood, rows.length);
+  const Line = isWide ? WideLine : DrawerLine;
   return (
-    <ol className="messages" aria-label="Messages, newest first" tabIndex={0} ref={scroll}>
-      <li className="room" style={{ height: virtual.getTotalSize() }} aria-hidden="true" />
-      {rows.map((item, i) => {
-        const source = i < upTo || item.index >= before.length ? lines : before;
-        const at = source.length - 1 - item.index;
-        const line = source[at]!;
-        const Line = isWide ? WideLine : DrawerLine;
-        return (
-          <Line
-            // By place and not by line: new lines then change words in rows that stand, and no row is made.
-            key={item.index}
-            line={line}
-            top={item.start}
-            sinceMs={at > 0 ? line.atMs - source[at - 1]!.atMs : null}
-          />
-        );
-      })}
-    </ol>
+    <div className="messages" role="group" aria-label="Messages, newest first" tabIndex={0} ref={scroll}>
+      <div style={{ height: virtual.getTotalSize() }} />
+      <ol style={{ transform: `translateY(${head * rowPx}px)` }}>
+        {rows.map((item, i) => {
+          const source = i < upTo || item.index >= before.length ? lines : before;
+          const at = source.length - 1 - item.index;
+          const line = source.at(at);
+          const row = head - item.index;
+          return (
+            <Line
+              key={row}
+              line={line}
+              top={-row * rowPx}
+              sinceMs={at > 0 ? line.atMs - source.at(at - 1).atMs : null}
+            />
+          );
+        })}
+      </ol>
+    </div>
   );
 }
 
+/** So much longer than new lines is the list of rows in sight where rows are made for them. */
+const MADE_SHARE = 3;
+/** After so many rows that were made they are counted from 0 again: far down, browsers place things coarsely. */
+const MOST_HEAD = 10_000;
+
 /**
- * How many rows from the top already show the lines of now; those below still show the lines `before`.
+ * How many rows from the top already show the lines of now; those below still show the lines `before`. And the number of the
+ * row on top: rows are counted upwards and stay where they are while a few new ones are put on top and the list is moved
+ * down; where many lines are new, new words come into the rows that stand, and none is made.
  *
  * @param rows in sight.
  */
 function useFromTheTop(
-  lines: readonly LogLine[],
+  lines: Lines,
   isFlood: boolean,
   rows: number,
-): { readonly before: readonly LogLine[]; readonly upTo: number } {
-  const [drawn, setDrawn] = useState({ lines, before: lines, upTo: Infinity });
-  if (drawn.lines !== lines)
-    setDrawn({ lines, before: drawn.lines, upTo: isFlood ? FLOOD_ROWS_A_FRAME : Infinity });
+): { readonly before: Lines; readonly upTo: number; readonly head: number } {
+  const [drawn, setDrawn] = useState({ lines, before: lines, upTo: Infinity, head: 0 });
+  if (drawn.lines !== lines) {
+    const added = lines.total - drawn.lines.total;
+    const isMade = !isFlood && added > 0 && added * MADE_SHARE <= rows;
+    setDrawn({
+      lines,
+      before: drawn.lines,
+      upTo: isFlood ? FLOOD_ROWS_A_FRAME : Infinity,
+      head: isMade ? (drawn.head + added) % MOST_HEAD : drawn.head,
+    });
+  }
   const isInPieces = drawn.upTo !== Infinity;
   useLayoutEffect(() => {
     let upTo = FLOOD_ROWS_A_FRAME;
@@ -95,6 +113,10 @@ function useFromTheTop(
 }
 
 type LineProps = { line: LogLine; top: number; sinceMs: number | null };
+
+/** Whether a row shows the same: each reading of a line makes a new object of it. */
+const isSameRow = (a: LineProps, b: LineProps): boolean =>
+  a.line.seq === b.line.seq && a.top === b.top && a.sinceMs === b.sinceMs;
 
 /** Time of day to the millisecond, without the hour: `14:09.904`. */
 const clock = (wallMs: number): string => {
@@ -175,7 +197,7 @@ const DrawerLine = memo(function DrawerLine({ line, top, sinceMs }: LineProps) {
       )}
     </li>
   );
-});
+}, isSameRow);
 
 const WideLine = memo(function WideLine({ line, top, sinceMs }: LineProps) {
   const words = wordsOf(line);
@@ -201,4 +223,4 @@ const WideLine = memo(function WideLine({ line, top, sinceMs }: LineProps) {
       <Text kind="raw" text={words.raw} px={WIDE_PX.raw} />
     </li>
   );
-});
+}, isSameRow);

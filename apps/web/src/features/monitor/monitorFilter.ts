@@ -1,4 +1,5 @@
 import type { Message } from '@idle-step/core/midi';
+import { LineRows } from '../../live/lineRows';
 import { LOG_LIMIT, type LogLine, type MonitorLog } from '../../live/monitorLog';
 import { wordsOf } from './lineWords';
 
@@ -80,12 +81,36 @@ export function passes(filter: MonitorFilter, line: LogLine): boolean {
   return wanted === '' || words.searched.toLowerCase().includes(wanted);
 }
 
+/** Lines as they are at a moment, oldest first, each read when somebody asks for it. */
+export type Lines = {
+  readonly length: number;
+  /** How many came in all, those with them that are not kept any more. */
+  readonly total: number;
+  /** @param index 0 to `length` − 1, 0 being the oldest. */
+  at(index: number): LogLine;
+};
+
+export const NO_LINES: Lines = linesOf([], 0);
+
+/** Every line of a list, which stays as it is whatever comes. */
+export const allOf = (lines: Lines): readonly LogLine[] =>
+  Array.from({ length: lines.length }, (_, i) => lines.at(i));
+
+/** The same lines, which stay what they are whatever comes. */
+export const frozen = (lines: Lines): Lines => linesOf(allOf(lines), lines.total);
+
+function linesOf(list: readonly LogLine[], total: number): Lines {
+  return { length: list.length, total, at: (index) => list[index]! };
+}
+
 /**
- * The lines that pass a filter, oldest first, kept up to date by looking only at what is new. Nothing is drawn from
- * it that the log does not hold any more.
+ * The last `LOG_LIMIT` lines that pass a filter, oldest first, kept up to date by looking only at what is new; those too that
+ * the log does not hold any more.
  */
 export class FilteredLines {
-  private lines: LogLine[] = [];
+  /** What was shown before is still drawn while something new comes. */
+  private readonly rows = new LineRows(2 * LOG_LIMIT);
+  private lines = NO_LINES;
   private seen = 0;
   /** Clock and active sensing that were held back. */
   timing = 0;
@@ -95,13 +120,21 @@ export class FilteredLines {
     private readonly filter: MonitorFilter,
   ) {}
 
-  update(): readonly LogLine[] {
+  /** @returns the same lines as before when nothing new passes. */
+  update(): Lines {
     const fresh = this.log.since(this.seen);
     this.seen = this.log.total;
-    if (fresh.length === 0) return this.lines;
-    const passed = fresh.filter((line) => passes(this.filter, line));
-    if (!this.filter.timing) for (const line of fresh) if (isTiming(line)) this.timing++;
-    if (passed.length > 0) this.lines = [...this.lines, ...passed].slice(-LOG_LIMIT);
+    let { total } = this.lines;
+    for (const line of fresh) {
+      if (passes(this.filter, line)) this.rows.put(++total, line, line.seq);
+      if (!this.filter.timing && isTiming(line)) this.timing++;
+    }
+    if (total > this.lines.total) this.lines = this.upTo(total);
     return this.lines;
+  }
+
+  private upTo(total: number): Lines {
+    const gone = Math.max(0, total - LOG_LIMIT);
+    return { length: total - gone, total, at: (index) => this.rows.at(gone + 1 + index) };
   }
 }

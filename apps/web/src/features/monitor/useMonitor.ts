@@ -1,12 +1,11 @@
 import { startTransition, useEffect, useMemo, useState } from 'react';
 import { afterPress } from '../../live/afterPress';
 import { useLiveHost } from '../../live/useLive';
-import type { LogLine } from '../../live/monitorLog';
 import { DrawPace } from './drawPace';
-import { ALL_LINES, FilteredLines, type MonitorFilter } from './monitorFilter';
+import { ALL_LINES, FilteredLines, frozen, NO_LINES, type Lines, type MonitorFilter } from './monitorFilter';
 
 export type MonitorView = {
-  readonly lines: readonly LogLine[];
+  readonly lines: Lines;
   readonly filter: MonitorFilter;
   setFilter(filter: MonitorFilter): void;
   /** Clock and active sensing held back. */
@@ -24,13 +23,13 @@ export type MonitorView = {
 };
 
 type Drawn = {
-  readonly lines: readonly LogLine[];
+  readonly lines: Lines;
   readonly timing: number;
   readonly isThinned: boolean;
   readonly floodPerSecond: number | null;
   readonly total: number;
 };
-const NOTHING: Drawn = { lines: [], timing: 0, isThinned: false, floodPerSecond: null, total: 0 };
+const NOTHING: Drawn = { lines: NO_LINES, timing: 0, isThinned: false, floodPerSecond: null, total: 0 };
 
 /** The monitor's lines as they are drawn. Recording never depends on it. */
 export function useMonitor(): MonitorView {
@@ -38,9 +37,7 @@ export function useMonitor(): MonitorView {
   const [filter, setFilter] = useState(ALL_LINES);
   const [cleared, setCleared] = useState(0);
   const [drawn, setDrawn] = useState(NOTHING);
-  const [paused, setPaused] = useState<{ readonly lines: readonly LogLine[]; readonly total: number } | null>(
-    null,
-  );
+  const [paused, setPaused] = useState<{ readonly lines: Lines; readonly total: number } | null>(null);
   const source = useMemo(
     () => new FilteredLines(host.log, filter),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- clearing begins a new list
@@ -99,7 +96,7 @@ export function useMonitor(): MonitorView {
     timing: drawn.timing,
     recorded: drawn.total,
     waiting: paused ? host.log.total - paused.total : null,
-    pause: (on) => setPaused(on ? { lines: drawn.lines, total: host.log.total } : null),
+    pause: (on) => setPaused(on ? { lines: frozen(drawn.lines), total: host.log.total } : null),
     clear: () => {
       host.clearLog();
       setPaused(null);
