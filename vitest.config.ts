@@ -19,8 +19,8 @@ const byItself = {
   testTimeout: 60_000,
 } as const;
 
-/** Files that share a database, ports and the clock: one after the other. */
-const oneByOne = { fileParallelism: false, sequence: { groupOrder: 1 } } as const;
+/** Each of these files has a database, a server and a browser of its own: two at once keep two processors busy. */
+const twoAtOnce = { maxWorkers: 2, sequence: { groupOrder: 1 } } as const;
 
 export default defineConfig({
   test: {
@@ -36,7 +36,7 @@ export default defineConfig({
           include: ['apps/server/src/**/*.test.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          ...oneByOne,
+          ...twoAtOnce,
         },
       },
       {
@@ -46,7 +46,7 @@ export default defineConfig({
           include: ['tests/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 180_000,
-          ...oneByOne,
+          ...twoAtOnce,
         },
       },
     ],

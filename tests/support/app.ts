@@ -2,8 +2,8 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
-import puppeteer, { type Browser, type KeyInput, type Page } from 'puppeteer-core';
-import { afterAll, beforeAll, inject } from 'vitest';
+import puppeteer, { type Browser, type BrowserContext, type KeyInput, type Page } from 'puppeteer-core';
+import { afterAll, afterEach, beforeAll, beforeEach, inject } from 'vitest';
 import { emptyDatabase } from './database';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -119,6 +119,31 @@ export const openBrowser = ({
     ],
   });
 
+/** The storages in use, with the addresses that were opened in them. */
+const inUse = new Map<BrowserContext, Set<string>>();
+/** Those that are empty again, by browser: what it has read and compiled for one serves the next. */
+const emptied = new WeakMap<Browser, BrowserContext[]>();
+
+async function emptyStorage(context: BrowserContext, bases: ReadonlySet<string>): Promise<void> {
+  for (const page of await context.pages()) await page.close();
+  const page = await context.newPage();
+  const session = await page.createCDPSession();
+  for (const origin of bases)
+    await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'all' });
+  await page.close();
+}
+
+/** Closes the windows that were opened since, but not those of `kept`. */
+async function closeWindows(browser: Browser, kept: ReadonlySet<BrowserContext>): Promise<void> {
+  for (const [context, bases] of inUse) {
+    if (kept.has(context) || context.browser() !== browser) continue;
+    inUse.delete(context);
+    if (context.closed) continue;
+    await emptyStorage(context, bases);
+    emptied.set(browser, [...(emptied.get(browser) ?? []), context]);
+  }
+}
+
 /** A window with storage of its own. What goes wrong in the page is kept in `troubles`. */
 export async function openPage(
   browser: Browser,
@@ -126,7 +151,8 @@ export async function openPage(
   path: string,
   before?: (page: Page) => Promise<unknown>,
 ): Promise<Page & { troubles: string[] }> {
-  const context = await browser.createBrowserContext();
+  const context = emptied.get(browser)?.pop() ?? (await browser.createBrowserContext());
+  inUse.set(context, (inUse.get(context) ?? new Set()).add(base));
   const page = Object.assign(await context.newPage(), { troubles: [] as string[] });
   await page.setViewport({ width: 1280, height: 800 });
   page.on('pageerror', (error) => page.troubles.push(String(error)));
@@ -228,6 +254,11 @@ export function useApp(): { app: RunningApp; browser: Browser } {
     running.app = await RunningApp.start(inject('databaseUrl'));
     running.browser = await openBrowser();
   });
+  let kept: ReadonlySet<BrowserContext> = new Set();
+  beforeEach(() => {
+    kept = new Set(inUse.keys());
+  });
+  afterEach(() => closeWindows(running.browser, kept));
   afterAll(async () => {
     await running.browser.close();
     await running.app.kill();

@@ -1,5 +1,5 @@
 import type { Message } from '@idle-step/core/midi';
-import type { LogLine, NewLine } from './monitorLog';
+import type { LogLine, NewLine } from './logLine';
 import { packMessage, unpackMessage } from './packedMessage';
 
 /** A line of a message, as it is laid down: held by nobody afterwards. */

@@ -1,6 +1,7 @@
 import type { Message } from '@idle-step/core/midi';
 import { LineRows } from '../../live/lineRows';
-import { LOG_LIMIT, type LogLine, type MonitorLog } from '../../live/monitorLog';
+import type { LogLine } from '../../live/logLine';
+import { LOG_LIMIT, type MonitorLog } from '../../live/monitorLog';
 import { wordsOf } from './lineWords';
 
 /** In and out are what real ports brought and took; inside is what stayed between stand-ins. */
