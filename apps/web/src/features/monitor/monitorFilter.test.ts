@@ -92,3 +92,14 @@ it('what is frozen stays as it is; what is still drawn is read while new lines c
   expect(allOf(still)).toEqual(old);
   expect([NO_LINES.length, allOf(NO_LINES)]).toEqual([0, []]);
 });
+
+it('looked at after a long while, as a window is that was hidden in a flood, it holds what the log still does', () => {
+  const log = new MonitorLog();
+  const filtered = new FilteredLines(log, ALL_LINES);
+  const old = add(log, Array<'note'>(LOG_LIMIT).fill('note'));
+  const drawn = filtered.update();
+  add(log, Array<'value'>(LOG_LIMIT * 2 + 7).fill('value'));
+  expect(allOf(filtered.update())).toEqual(log.since(0));
+  // What was drawn before is read once more while the new lines come into their rows.
+  expect(allOf(drawn)).toEqual(old);
+});
