@@ -138,7 +138,9 @@ function Figure({ name, text }: { name: string; text: string }) {
   return (
     <span className="stand-in-figure" data-figure={name}>
       <span className="small muted">{name}</span>
-      <b>{text}</b>
+      <b className="own-box" title={text}>
+        {text}
+      </b>
     </span>
   );
 }
@@ -148,9 +150,9 @@ function Bar({ name, value }: { name: string; value: number }) {
     <span className="stand-in-bar" data-figure={name}>
       <span className="small muted">{name}</span>
       <span className="bar-room">
-        <b style={{ width: `${(value / 127) * 100}%` }} />
+        <b style={{ transform: `scaleX(${value / 127})` }} />
       </span>
-      <span className="num small">{value}</span>
+      <span className="num small own-box">{value}</span>
     </span>
   );
 }

@@ -2,6 +2,7 @@ import { bankIndex, pageOfGroup } from '@idle-step/core/engine';
 import { ChevronDown, ChevronUp, Keyboard } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useLocation } from 'react-router-dom';
+import type { LastPress as Pressed } from '../../live/lastPress';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { milliseconds } from '@idle-step/core/proof';
 import { useAppDispatch, useAppSelector } from '../../store';
@@ -34,9 +35,8 @@ export function Dock() {
         <span className="small muted">
           {isOnFloor ? 'folded while a board is open above; feet still work' : 'folded; feet still work'}
         </span>
-        <span className="gap" />
-        <KeysSwitch />
         <LastPress />
+        <KeysSwitch />
       </footer>
     );
   return (
@@ -164,18 +164,30 @@ const clock = (wallMs: number): string =>
 function LastPress() {
   const world = useWorld();
   const lastPress = useLiveOf((live) => live.lastPress);
-  if (!lastPress) return <span className="muted small">No press yet</span>;
-  const control = world.controls.get(lastPress.controlId)?.control;
+  const control = lastPress && world.controls.get(lastPress.controlId)?.control;
+  return (
+    <div className="last-press">
+      <div className="own-box">
+        {lastPress ? (
+          <Told lastPress={lastPress} name={control?.name} />
+        ) : (
+          <span className="muted">No press yet</span>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Told({ lastPress, name }: { lastPress: Pressed; name: string | undefined }) {
   return (
     <>
-      <span className="muted small">
+      <span className="muted">
         Last press <span className="num">{clock(lastPress.wallMs)}</span>
       </span>
-      <span className="d-flex gap-2 align-items-center">
-        <Cloth text={lastPress.label} />
-        <span className="muted small">{control?.name}</span>
+      <span>
+        <Cloth text={lastPress.label} /> <span className="muted">{name}</span>
       </span>
-      <span className="small">
+      <span>
         {lastPress.waits && <span className="muted">waits, </span>}
         <b className="num">{lastPress.messages}</b> {lastPress.messages === 1 ? 'message' : 'messages'}
         {lastPress.untaken > 0 && (

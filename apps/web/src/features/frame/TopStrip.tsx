@@ -145,5 +145,11 @@ function Where() {
 function SceneInPlay({ world }: { world: World }) {
   const { songIndex, sceneIndex } = usePlace();
   const scene = sceneIndex === null ? undefined : world.songs[songIndex]?.song.scenes[sceneIndex];
-  return scene ? <Cloth text={scene.name} /> : <span className="muted">not begun</span>;
+  return (
+    <span className="scene-in-play">
+      <span className="own-box">
+        {scene ? <Cloth text={scene.name} /> : <span className="muted">not begun</span>}
+      </span>
+    </span>
+  );
 }
