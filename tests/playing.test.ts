@@ -49,6 +49,41 @@ describe('setting a switch and pressing it', () => {
     expect(page.troubles).toEqual([]);
   });
 
+  it('a press lays out the boxes in which something changes, and not the page around them', async () => {
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+    // Intro, Verse and Outro in turn: the scene in play, lamps, stand-ins, the last press and the monitor change.
+    const press = (times: number) =>
+      page.evaluate(async (n) => {
+        const { midiFake } = window as unknown as {
+          midiFake: { deliver(to: string, bytes: number[]): void };
+        };
+        for (let i = 0; i < n; i++)
+          for (const value of [127, 0]) {
+            midiFake.deliver('Blue box 1', [0xbf, 31 + (i % 3), value]);
+            await new Promise((resolve) => setTimeout(resolve, 60));
+          }
+      }, times);
+    for (const path of ['/rig', '/floor', '/songs', '/sets']) {
+      await page.evaluate((to) => {
+        window.history.pushState(null, '', to);
+        window.dispatchEvent(new PopStateEvent('popstate'));
+      }, path);
+      await page.waitForSelector('.place-head');
+      await press(6);
+      await page.tracing.start({ categories: ['devtools.timeline'] });
+      await press(15);
+      const { traceEvents } = JSON.parse(Buffer.from((await page.tracing.stop())!).toString()) as {
+        traceEvents: { name: string; args: { beginData?: { partialLayout: boolean } } }[];
+      };
+      const layouts = traceEvents.flatMap((e) => (e.name === 'Layout' && e.args.beginData) || []);
+      const ofThePage = layouts.filter((l) => !l.partialLayout).length;
+      expect(layouts.length, path).toBeGreaterThan(15);
+      expect(ofThePage / layouts.length, path).toBeLessThan(0.25);
+    }
+    expect(page.troubles).toEqual([]);
+  });
+
   it('a pedal moved by mouse and by key takes the volume with it', async () => {
     const page = await openPage(running.browser, running.app.base, '/rig');
     await page.waitForSelector('[data-control="pedal 1"] .treadle');

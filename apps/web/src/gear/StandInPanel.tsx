@@ -107,24 +107,16 @@ function TrackHost({ device, state }: { device: Device; state: TrackHostState })
       <Figure name="Transport" text={state.transport} />
       <span className="stand-in-tracks">
         {state.tracks.map((track, i) => (
-          <span
-            key={i}
-            className={`track ${track.armed ? 'armed' : ''} ${track.muted ? 'muted-track' : ''} ${sounding.has(i) ? 'sounds' : ''}`}
-            aria-label={`${nameOf(i) ?? `Track ${i + 1}`}: ${track.armed ? 'armed' : 'not armed'}${track.muted ? ', muted' : ''}, level ${track.level}`}
-          >
-            <span className="track-name">{nameOf(i) ?? i + 1}</span>
-            <span className="track-level">
-              <b style={{ height: `${(track.level / 127) * 100}%` }} />
-            </span>
-            <span className="track-words">
-              {[
-                track.armed && 'arm',
-                track.monitor === 'in' && 'mon',
-                track.muted && 'mute',
-                track.solo && 'solo',
-              ]
-                .filter(Boolean)
-                .join(' ')}
+          <span key={i} className="own-box" title={trackWords(track)}>
+            <span
+              className={`track ${track.armed ? 'armed' : ''} ${track.muted ? 'muted-track' : ''} ${sounding.has(i) ? 'sounds' : ''}`}
+              aria-label={`${nameOf(i) ?? `Track ${i + 1}`}: ${track.armed ? 'armed' : 'not armed'}${track.muted ? ', muted' : ''}, level ${track.level}`}
+            >
+              <span className="track-name">{nameOf(i) ?? i + 1}</span>
+              <span className="track-level">
+                <b style={{ height: `${(track.level / 127) * 100}%` }} />
+              </span>
+              <span className="track-words">{trackWords(track)}</span>
             </span>
           </span>
         ))}
@@ -133,6 +125,11 @@ function TrackHost({ device, state }: { device: Device; state: TrackHostState })
     </div>
   );
 }
+
+const trackWords = (track: TrackHostState['tracks'][number]): string =>
+  [track.armed && 'arm', track.monitor === 'in' && 'mon', track.muted && 'mute', track.solo && 'solo']
+    .filter(Boolean)
+    .join(' ');
 
 function Figure({ name, text }: { name: string; text: string }) {
   return (

@@ -24,27 +24,37 @@ export function lastPressAfter(
   untaken: number,
   wallMs: number,
 ): LastPress | null {
-  const notes = effects.flatMap((e): Note[] => (e.kind === 'note' ? [e.note] : []));
-  const sent = effects.filter((e) => e.kind === 'send').length;
+  const pressed = noted(effects, 'pressed');
+  if (!pressed && !before?.waits) return before;
   const waits = (controlId: string) => state.held[controlId]?.gesture.isPending ?? false;
-  const pressed = notes.find((n) => n.code === 'pressed');
-  if (!pressed) {
+  const messages = () => effects.filter((e) => e.kind === 'send').length + messagesPending(state);
+  if (!pressed)
     // What a press sends that had to wait first belongs to it all the same.
-    return before?.waits && !waits(before.controlId)
-      ? { ...before, waits: false, messages: sent + messagesPending(state), untaken }
+    return before && !waits(before.controlId)
+      ? { ...before, waits: false, messages: messages(), untaken }
       : before;
-  }
+  const notes = effects.flatMap((e): Note[] => (e.kind === 'note' ? [e.note] : []));
   const trouble = notes.find((n) => n.code !== 'pressed' && n.code !== 'recalled');
   return {
     wallMs,
     controlId: pressed.controlId,
     label: pressed.label,
-    messages: sent + messagesPending(state),
+    messages: messages(),
     untaken,
     waits: waits(pressed.controlId),
-    settledInMs: notes.find((n) => n.code === 'recalled')?.settlesInMs ?? 0,
+    settledInMs: noted(effects, 'recalled')?.settlesInMs ?? 0,
     trouble: trouble?.code ?? null,
   };
+}
+
+/** The first note of a code. It is looked for after each message that comes, so nothing is made on the way. */
+function noted<C extends Note['code']>(
+  effects: readonly Effect[],
+  code: C,
+): Extract<Note, { code: C }> | undefined {
+  for (const e of effects)
+    if (e.kind === 'note' && e.note.code === code) return e.note as Extract<Note, { code: C }>;
+  return undefined;
 }
 
 const messagesPending = ({ pending }: LiveState): number =>

@@ -1,6 +1,5 @@
-import type { Message } from '@idle-step/core/midi';
+import { packMessage, unpackMessage, type Message } from '@idle-step/core/midi';
 import type { LogLine, NewLine } from './logLine';
-import { packMessage, unpackMessage } from './packedMessage';
 
 /** A line of a message, as it is laid down: held by nobody afterwards. */
 type MessageLine = Extract<NewLine, { readonly kind: 'in' | 'out' }>;

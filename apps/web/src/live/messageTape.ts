@@ -1,5 +1,4 @@
-import type { Message } from '@idle-step/core/midi';
-import { packMessage, unpackMessage } from './packedMessage';
+import { packMessage, unpackMessage, type Message } from '@idle-step/core/midi';
 
 const FIRST_ROOM = 1024;
 

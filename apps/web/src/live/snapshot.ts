@@ -50,9 +50,11 @@ export function nextSnapshot(before: LiveSnapshot | null, now: LiveSnapshot): Li
   return isSame(before, next) ? before : next;
 }
 
-/** Whether two objects have the same parts. */
-export const isSame = <T extends object>(a: T, b: T): boolean =>
-  (Object.keys(b) as (keyof T)[]).every((key) => a[key] === b[key]);
+/** Whether two plain objects have the same parts. */
+export function isSame<T extends object>(a: T, b: T): boolean {
+  for (const key in b) if (a[key] !== b[key]) return false;
+  return true;
+}
 
 /** The map shown before, while it holds the same things. */
 function sameMap<K, V>(before: ReadonlyMap<K, V>, now: ReadonlyMap<K, V>): ReadonlyMap<K, V> {

@@ -10,6 +10,7 @@ import {
   hex,
   noteOff,
   noteOn,
+  packMessage,
   parseBytes,
   pitchBend,
   polyPressure,
@@ -21,6 +22,7 @@ import {
   songSelect,
   sysex,
   tuneRequest,
+  unpackMessage,
   MidiRangeError,
   type Message,
 } from './index';
@@ -75,6 +77,9 @@ describe('message bytes', () => {
       fc.property(anyMessage, (message) => {
         expect(parseBytes(encode(message))).toEqual({ messages: [message], faults: [] });
         expect(byteLength(message)).toBe(encode(message).length);
+        const fits = message.kind !== 'sysex';
+        expect(unpackMessage(packMessage(message))).toEqual(fits ? message : null);
+        expect(packMessage(message) >>> 24).toBe(fits ? encode(message).length : 0);
       }),
       { seed: 11, numRuns: 2000 },
     );

@@ -25,73 +25,77 @@ export const STATUS = {
 } as const;
 
 /**
- * The complete bytes of one message, status byte first, SysEx with its F0 and F7.
- * Example: `encode(controller(2, 22, 2))` is `[0xb2, 0x16, 0x02]`.
+ * A message as one number: how many bytes it has (1–3) in the highest byte, then the bytes, status first; what is not there
+ * is 0. Example: `packMessage(program(11, 6))` is `0x02cb0600`.
+ * @returns 0 for a SysEx, which does not fit.
  */
-export function encode(message: Message): number[] {
+export function packMessage(message: Message): number {
   switch (message.kind) {
     case 'note-off':
-      return [STATUS.noteOff | message.channel, message.note, message.velocity];
+      return packed(3, STATUS.noteOff | message.channel, message.note, message.velocity);
     case 'note-on':
-      return [STATUS.noteOn | message.channel, message.note, message.velocity];
+      return packed(3, STATUS.noteOn | message.channel, message.note, message.velocity);
     case 'poly-pressure':
-      return [STATUS.polyPressure | message.channel, message.note, message.pressure];
+      return packed(3, STATUS.polyPressure | message.channel, message.note, message.pressure);
     case 'controller':
-      return [STATUS.controller | message.channel, message.controller, message.value];
+      return packed(3, STATUS.controller | message.channel, message.controller, message.value);
     case 'program':
-      return [STATUS.program | message.channel, message.program];
+      return packed(2, STATUS.program | message.channel, message.program);
     case 'channel-pressure':
-      return [STATUS.channelPressure | message.channel, message.pressure];
+      return packed(2, STATUS.channelPressure | message.channel, message.pressure);
     case 'pitch-bend':
-      return [STATUS.pitchBend | message.channel, message.value & 0x7f, message.value >> 7];
+      return packed(3, STATUS.pitchBend | message.channel, message.value & 0x7f, message.value >> 7);
     case 'sysex':
-      return [STATUS.sysex, ...message.data, STATUS.endOfSysex];
+      return 0;
     case 'quarter-frame':
-      return [STATUS.quarterFrame, message.data];
+      return packed(2, STATUS.quarterFrame, message.data);
     case 'song-position':
-      return [STATUS.songPosition, message.sixteenths & 0x7f, message.sixteenths >> 7];
+      return packed(3, STATUS.songPosition, message.sixteenths & 0x7f, message.sixteenths >> 7);
     case 'song-select':
-      return [STATUS.songSelect, message.song];
+      return packed(2, STATUS.songSelect, message.song);
     case 'tune-request':
-      return [STATUS.tuneRequest];
+      return packed(1, STATUS.tuneRequest);
     case 'clock':
-      return [STATUS.clock];
+      return packed(1, STATUS.clock);
     case 'start':
-      return [STATUS.start];
+      return packed(1, STATUS.start);
     case 'continue':
-      return [STATUS.continue];
+      return packed(1, STATUS.continue);
     case 'stop':
-      return [STATUS.stop];
+      return packed(1, STATUS.stop);
     case 'active-sensing':
-      return [STATUS.activeSensing];
+      return packed(1, STATUS.activeSensing);
     case 'reset':
-      return [STATUS.reset];
+      return packed(1, STATUS.reset);
     default:
       return assertNever(message);
   }
 }
 
-/** How many bytes `encode` gives for a message, without making them. */
-export function byteLength(message: Message): number {
-  switch (message.kind) {
-    case 'note-off':
-    case 'note-on':
-    case 'poly-pressure':
-    case 'controller':
-    case 'pitch-bend':
-    case 'song-position':
-      return 3;
-    case 'program':
-    case 'channel-pressure':
-    case 'quarter-frame':
-    case 'song-select':
-      return 2;
-    case 'sysex':
-      return message.data.length + 2;
+const packed = (length: number, status: number, first = 0, second = 0): number =>
+  ((length << 24) | (status << 16) | (first << 8) | second) >>> 0;
+
+/**
+ * The complete bytes of one message, status byte first, SysEx with its F0 and F7.
+ * Example: `encode(controller(2, 22, 2))` is `[0xb2, 0x16, 0x02]`.
+ */
+export function encode(message: Message): number[] {
+  if (message.kind === 'sysex') return [STATUS.sysex, ...message.data, STATUS.endOfSysex];
+  const number = packMessage(message);
+  const status = (number >>> 16) & 0xff;
+  switch (number >>> 24) {
+    case 1:
+      return [status];
+    case 2:
+      return [status, (number >>> 8) & 0xff];
     default:
-      return 1;
+      return [status, (number >>> 8) & 0xff, number & 0xff];
   }
 }
+
+/** How many bytes `encode` gives for a message, without making them. */
+export const byteLength = (message: Message): number =>
+  message.kind === 'sysex' ? message.data.length + 2 : packMessage(message) >>> 24;
 
 /**
  * The bytes of a run of messages as a DIN link carries them: a channel status equal to the one before is left

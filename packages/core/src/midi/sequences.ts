@@ -106,10 +106,13 @@ export function readSequence(
     };
   }
   if (message.kind !== 'controller') return { memory, sequence: null };
-  const { channel: ch } = message;
+  const { channel: ch, controller: number, value } = message;
   const before = memory[ch] ?? SILENT;
-  const { after, sequence } = readController(before, ch, message.controller, message.value);
-  return { memory: after === before ? memory : { ...memory, [ch]: after }, sequence };
+  const after = remembered(before, number, value);
+  return {
+    memory: after === before ? memory : { ...memory, [ch]: after },
+    sequence: completed(before, ch, number, value),
+  };
 }
 
 /** `readSequence` with its memory kept: for reading a stream message by message. */
@@ -124,42 +127,35 @@ export class SequenceReader {
   }
 }
 
-function readController(
-  before: ChannelMemory,
-  ch: number,
-  number: number,
-  value: number,
-): { after: ChannelMemory; sequence: Sequence | null } {
-  const remember = (part: Partial<ChannelMemory>) => ({ after: { ...before, ...part }, sequence: null });
+/** What is remembered of a channel after a controller; the same object when that is nothing new. */
+function remembered(before: ChannelMemory, number: number, value: number): ChannelMemory {
   switch (number) {
     case CONTROLLER.bankMsb:
-      return remember({ bankMsb: value });
+      return { ...before, bankMsb: value };
     case CONTROLLER.bankLsb:
-      return remember({ bankLsb: value });
+      return { ...before, bankLsb: value };
     case CONTROLLER.rpnMsb:
     case CONTROLLER.rpnLsb:
-      return remember(selected(before, 'rpn', number === CONTROLLER.rpnMsb, value));
+      return { ...before, ...selected(before, 'rpn', number === CONTROLLER.rpnMsb, value) };
     case CONTROLLER.nrpnMsb:
     case CONTROLLER.nrpnLsb:
-      return remember(selected(before, 'nrpn', number === CONTROLLER.nrpnMsb, value));
+      return { ...before, ...selected(before, 'nrpn', number === CONTROLLER.nrpnMsb, value) };
     case CONTROLLER.dataMsb:
-      return { after: { ...before, dataMsb: value }, sequence: parameterValue(ch, before, join14(value, 0)) };
-    case CONTROLLER.dataLsb:
-      return {
-        after: before,
-        sequence: parameterValue(ch, before, join14(Math.max(before.dataMsb, 0), value)),
-      };
+      return { ...before, dataMsb: value };
   }
-  if (number < 32) return remember({ coarse: { ...before.coarse, [number]: value } });
-  const coarse = number < 64 ? before.coarse[number - 32] : undefined;
-  if (coarse === undefined) return { after: before, sequence: null };
-  const sequence = {
-    kind: 'controller-14',
-    channel: ch,
-    controller: number - 32,
-    value: join14(coarse, value),
-  };
-  return { after: before, sequence: sequence as Sequence };
+  if (number >= 32 || before.coarse[number] === value) return before;
+  return { ...before, coarse: { ...before.coarse, [number]: value } };
+}
+
+/** What a controller completes after what is remembered of its channel. */
+function completed(before: ChannelMemory, ch: number, number: number, value: number): Sequence | null {
+  if (number === CONTROLLER.dataMsb) return parameterValue(ch, before, join14(value, 0));
+  if (number === CONTROLLER.dataLsb)
+    return parameterValue(ch, before, join14(Math.max(before.dataMsb, 0), value));
+  if (number < 32 || number >= 64 || number === CONTROLLER.bankLsb) return null;
+  const coarse = before.coarse[number - 32];
+  if (coarse === undefined) return null;
+  return { kind: 'controller-14', channel: ch, controller: number - 32, value: join14(coarse, value) };
 }
 
 /** Choosing another parameter forgets the coarse half of the data entry. */

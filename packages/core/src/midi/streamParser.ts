@@ -164,6 +164,25 @@ export function parseBytes(bytes: ArrayLike<number>): { messages: Message[]; fau
   return { messages, faults };
 }
 
+/**
+ * The message of a number of `packMessage`, or `null` for 0.
+ * @param packed only what `packMessage` gave: nothing is checked.
+ */
+export function unpackMessage(packed: number): Message | null {
+  const status = (packed >>> 16) & 0xff;
+  const first = (packed >>> 8) & 0xff;
+  switch (packed >>> 24) {
+    case 0:
+      return null;
+    case 1:
+      return REAL_TIME[status - 0xf8] ?? { kind: 'tune-request' };
+    case 2:
+      return oneByteMessage(status, first);
+    default:
+      return twoByteMessage(status, first, packed & 0xff);
+  }
+}
+
 // The bytes were checked to be below 0x80, so the brands are given here without a second check.
 function twoByteMessage(status: number, a: number, b: number): Message {
   const channel = (status & 0x0f) as Channel;

@@ -44,24 +44,26 @@ export function MonitorList({ lines, isWide, isFlood }: Props) {
   const { before, upTo, head } = useFromTheTop(lines, isFlood, rows.length);
   const Line = isWide ? WideLine : DrawerLine;
   return (
-    <div className="messages" role="group" aria-label="Messages, newest first" tabIndex={0} ref={scroll}>
-      <div style={{ height: virtual.getTotalSize() }} />
-      <ol style={{ transform: `translateY(${head * rowPx}px)` }}>
-        {rows.map((item, i) => {
-          const source = i < upTo || item.index >= before.length ? lines : before;
-          const at = source.length - 1 - item.index;
-          const line = source.at(at);
-          const row = head - item.index;
-          return (
-            <Line
-              key={row}
-              line={line}
-              top={-row * rowPx}
-              sinceMs={at > 0 ? line.atMs - source.at(at - 1).atMs : null}
-            />
-          );
-        })}
-      </ol>
+    <div className="messages-room">
+      <div className="messages" role="group" aria-label="Messages, newest first" tabIndex={0} ref={scroll}>
+        <div style={{ height: virtual.getTotalSize() }} />
+        <ol style={{ transform: `translateY(${head * rowPx}px)` }}>
+          {rows.map((item, i) => {
+            const source = i < upTo || item.index >= before.length ? lines : before;
+            const at = source.length - 1 - item.index;
+            const line = source.at(at);
+            const row = head - item.index;
+            return (
+              <Line
+                key={row}
+                line={line}
+                top={-row * rowPx}
+                sinceMs={at > 0 ? line.atMs - source.at(at - 1).atMs : null}
+              />
+            );
+          })}
+        </ol>
+      </div>
     </div>
   );
 }
