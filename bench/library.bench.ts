@@ -3,6 +3,7 @@ import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
 import { openPage, textIs, textOf, until, useApp } from '../tests/support/app';
 import { addBigLibrary } from '../tests/support/bigLibrary';
+import { untilCalm } from './stolen';
 
 /** A library of thousands of songs: how soon lists, songs, search and stage are there, against the demo alone. */
 const SONGS = Number(process.env['BENCH_SONGS'] ?? 5000);
@@ -89,6 +90,7 @@ it('a library of thousands of songs', async () => {
   }, rigId);
   figures['libraryListMs'] = list;
   // A key in the search until the shorter list is drawn.
+  await untilCalm();
   const typed: number[] = [];
   await page.evaluate(() => {
     (window as unknown as { type: (t: string) => void }).type = (text) => {
@@ -108,6 +110,7 @@ it('a library of thousands of songs', async () => {
     );
   figures['librarySearchMs'] = median(typed);
   await page.evaluate(() => (window as unknown as { type: (t: string) => void }).type(''));
+  await untilCalm();
   // Songs that were not open yet.
   const opened: number[] = [];
   for (let i = 0; i < ROUNDS; i++) {
@@ -131,6 +134,7 @@ it('a library of thousands of songs', async () => {
     (l) => l.length === 60,
     30_000,
   );
+  await untilCalm();
   const moved: number[] = [];
   for (let i = 0; i < ROUNDS; i++)
     moved.push(

@@ -123,6 +123,7 @@ await runScript(async () => {
       // So short that nothing is measured: only that every bench still runs to its end.
       ...(isShort
         ? {
+            BENCH_WAIT_MS: '0',
             BENCH_PRESS_ROUNDS: '1',
             BENCH_MORE_ROUNDS: '0',
             BENCH_SECONDS: '1',
