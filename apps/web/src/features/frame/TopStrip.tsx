@@ -146,7 +146,7 @@ function SceneInPlay({ world }: { world: World }) {
   const { songIndex, sceneIndex } = usePlace();
   const scene = sceneIndex === null ? undefined : world.songs[songIndex]?.song.scenes[sceneIndex];
   return (
-    <span className="scene-in-play">
+    <span className="scene-in-play" title={scene?.name}>
       <span className="own-box">
         {scene ? <Cloth text={scene.name} /> : <span className="muted">not begun</span>}
       </span>
