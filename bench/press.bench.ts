@@ -10,9 +10,10 @@ import { untilCalm, watchStolen } from './stolen';
  * From a press to its bytes, in every place, while the monitor takes 500 messages a second: from the stamp that a
  * worker gives the press to the return of the port's `send`; and how even the frames are meanwhile.
  *
- * A shared machine stands still now and then, and goes slower for a while: some more rounds are made than are counted, and
- * those count in which the middle half of the presses was answered soonest, without the presses during which the host took
- * something from the machine; and each waits a while for a calm host. Beside them stand the figures of all presses, and of an empty page that gets the same flood.
+ * A shared machine stands still now and then, and goes slower for a while: each round waits a while for a calm host, some
+ * more are made than are counted, and those count in which the middle half of the presses was answered soonest, without the
+ * presses during which the host took something from the machine. Beside them stand the figures of all presses, and of an
+ * empty page that gets the same flood.
  * Ten thousand presses on the stage: `BENCH_PLACES=/stage BENCH_PRESS_ROUNDS=20 BENCH_PRESSES=500`.
  */
 const ROUNDS = Number(process.env['BENCH_PRESS_ROUNDS'] ?? 3);

@@ -107,7 +107,7 @@ function TrackHost({ device, state }: { device: Device; state: TrackHostState })
       <Figure name="Transport" text={state.transport} />
       <span className="stand-in-tracks">
         {state.tracks.map((track, i) => (
-          <span key={i} className="own-box" title={trackWords(track)}>
+          <span key={i} className="own-box" title={`${nameOf(i) ?? i + 1} ${trackWords(track)}`.trim()}>
             <span
               className={`track ${track.armed ? 'armed' : ''} ${track.muted ? 'muted-track' : ''} ${sounding.has(i) ? 'sounds' : ''}`}
               aria-label={`${nameOf(i) ?? `Track ${i + 1}`}: ${track.armed ? 'armed' : 'not armed'}${track.muted ? ', muted' : ''}, level ${track.level}`}

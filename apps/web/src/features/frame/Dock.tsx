@@ -184,7 +184,7 @@ function Told({ lastPress, name }: { lastPress: Pressed; name: string | undefine
       <span className="muted">
         Last press <span className="num">{clock(lastPress.wallMs)}</span>
       </span>
-      <span>
+      <span title={`${lastPress.label} ${name ?? ''}`.trim()}>
         <Cloth text={lastPress.label} /> <span className="muted">{name}</span>
       </span>
       <span>
