@@ -183,10 +183,10 @@ function Told({ lastPress, name }: { lastPress: Pressed; name: string | undefine
     <>
       <span className="muted">
         Last press <span className="num">{clock(lastPress.wallMs)}</span>
-      </span>
+      </span>{' '}
       <span title={`${lastPress.label} ${name ?? ''}`.trim()}>
         <Cloth text={lastPress.label} /> <span className="muted">{name}</span>
-      </span>
+      </span>{' '}
       <span>
         {lastPress.waits && <span className="muted">waits, </span>}
         <b className="num">{lastPress.messages}</b> {lastPress.messages === 1 ? 'message' : 'messages'}
