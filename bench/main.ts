@@ -122,19 +122,29 @@ function timePresses(count: number): number[] {
 }
 /** A short form that only has to run to its end, for the tests. */
 const SHORT = process.argv.includes('--short') ? 100 : 1;
-timePresses(20_000 / SHORT);
+// So many until the machine has compiled for good what a press goes through.
+for (let i = 0; i < 6; i++) timePresses(10_000 / SHORT);
 /** Rounds of presses, each by itself: a machine that stands still for a moment spoils one of them and not the figure. */
 const pressRounds = [];
 for (let i = 0; i < 5; i++) {
   if (SHORT === 1) await untilCalm();
   const sorted = timePresses(10_000 / SHORT).sort((a, b) => a - b);
   const roundMean = sorted.reduce((a, b) => a + b, 0) / sorted.length;
-  pressRounds.push({ sorted, mean: roundMean, spread: shareOf(sorted, 0.999) / roundMean });
+  // Beside each other, so that a machine that is slow for a while is slow for both.
+  const transitionUs = timeTransition(1000 / SHORT);
+  pressRounds.push({
+    sorted,
+    mean: roundMean,
+    transitionUs,
+    ratio: transitionUs / roundMean,
+    spread: shareOf(sorted, 0.999) / roundMean,
+  });
 }
 const mean = middleOf(pressRounds.map((r) => r.mean));
 const spread = middleOf(pressRounds.map((r) => r.spread));
 const slowest = Math.max(...pressRounds.map((r) => r.sorted.at(-1)!));
-const transitionUs = timeTransition(2000 / SHORT);
+const transitionUs = middleOf(pressRounds.map((r) => r.transitionUs));
+const againstStep = middleOf(pressRounds.map((r) => r.ratio));
 
 /** Fifty rules of thirty-two clauses each on one port; every message is taken in by one of them. */
 const ruleOf = (i: number): Route => ({
@@ -321,10 +331,10 @@ const rows: Row[] = [
   { name: 'xstate, one transition', value: transitionUs, unit: 'µs', aim: '', holds: null },
   {
     name: 'xstate against step',
-    value: transitionUs / mean,
+    value: againstStep,
     unit: '×',
     aim: '30 or more',
-    holds: transitionUs / mean >= 30,
+    holds: againstStep >= 30,
   },
   {
     name: 'step, 99.9th percentile against mean',

@@ -63,6 +63,7 @@ const pageRows = (f) => [
       '17 or less',
     ],
   ]),
+  ['press: one xstate transition meanwhile', f.pressPaceUs, 'µs', null, ''],
   ['press on an empty page: 99th percentile', f.pressEmptyP99Ms, 'ms', null, ''],
   ['press on an empty page: slowest', f.pressEmptyWorstMs, 'ms', null, ''],
   ['stage: first picture, cold', f.stageFirstPictureMs, 'ms', f.stageFirstPictureMs <= 1000, '1000 or less'],
