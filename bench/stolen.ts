@@ -42,7 +42,7 @@ export function watchStolen(): {
 const CALM_MS = 3000;
 /** Hundredths of a second that the host may take in that time. */
 const CALM_TICKS = 2;
-/** The longest that is waited in one run of a bench, in ms: then it is measured all the same. */
+/** The longest that one bench waits, in ms: then it is measured all the same. */
 const MOST_WAIT_MS = Number(process.env['BENCH_WAIT_MS'] ?? 300_000);
 let waitedMs = 0;
 
