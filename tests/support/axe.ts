@@ -4,8 +4,13 @@ import type { Page } from 'puppeteer-core';
 
 const source = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
-/** Runs axe in the page. @returns each violation in one line; none is an empty list. */
+/**
+ * Runs axe in the page, once its place is there: one that is still being fetched has no heading yet.
+ *
+ * @returns each violation in one line; none is an empty list.
+ */
 export async function axeViolations(page: Page): Promise<string[]> {
+  await page.waitForSelector('h1');
   await page.evaluate(source);
   return page.evaluate(async () => {
     const { axe } = window as unknown as {
