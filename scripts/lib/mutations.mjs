@@ -101,6 +101,9 @@ export const MUTATIONS = [
   ['engine/lamps.ts', 'return isOnRamp(state, action.functionId);', 'return down;'],
   ['engine/lamps.ts', "action.to === 'stop' ? down : action.portId in state.clocks", 'down'],
   ['engine/live/lampUpdate.ts', 'if (isSame && !live.tellsLamps) continue;', 'if (isSame) continue;'],
+  ['engine/live/lampUpdate.ts', ' || isEmpty(state.lamps)', ''],
+  ['engine/world/lampCauses.ts', "return 'ramps';", "return 'values';"],
+  ['engine/world/lampCauses.ts', "? 'run' : 'held'", "? 'held' : 'held'"],
   // Routes.
   ['routing/way.ts', '    this.keepWhatOthersHold(since);\n', ''],
   ['routing/way.ts', 'if (this.hasBegunElsewhere(portId, target)) continue;', ''],

@@ -10,25 +10,19 @@ import {
 } from '../floor';
 import type { LiveState } from './liveState';
 import { isGateOpen, isRouteOn } from './routeConditions';
-import { bankInForce, pageOfGroup, type World, type WorldLamp } from './world';
+import {
+  bankInForce,
+  pageOfGroup,
+  type LampCause,
+  type LitWhileDown,
+  type World,
+  type WorldLamp,
+} from './world';
 
 const NOTHING: readonly Action[] = [];
 
-type Known = Pick<
-  LiveState,
-  | 'values'
-  | 'position'
-  | 'banks'
-  | 'pages'
-  | 'ramps'
-  | 'clocks'
-  | 'line'
-  | 'latched'
-  | 'evens'
-  | 'held'
-  | 'routes'
-  | 'run'
->;
+/** What lamps follow, as it is at one moment. */
+export type LampCauses = Pick<LiveState, LampCause>;
 
 /** How the lamp of a control was told to shine last. */
 export const lampTold = ({ lamps }: Pick<LiveState, 'lamps'>, controlId: string): Lamp =>
@@ -41,7 +35,7 @@ export const isLampLit = (state: Pick<LiveState, 'lamps'>, controlId: string): b
 /** How the lamp of a control shines now, and what its hardware is told where that is not its usual value. */
 export function lampNow(
   world: World,
-  state: Known,
+  state: LampCauses,
   boardIndex: number,
   { control, assignment, rule }: WorldLamp,
 ): Lamp & Partial<Pick<LampStop, 'sends'>> {
@@ -66,7 +60,7 @@ export function lampNow(
  */
 export function lampOf(
   world: World,
-  state: Known,
+  state: LampCauses,
   boardIndex: number,
   assignment: Assignment | undefined,
   down: boolean,
@@ -79,7 +73,13 @@ export function lampOf(
   return false;
 }
 
-function actionLit(world: World, state: Known, boardIndex: number, action: Action, down: boolean): boolean {
+function actionLit(
+  world: World,
+  state: LampCauses,
+  boardIndex: number,
+  action: Action,
+  down: boolean,
+): boolean {
   switch (action.kind) {
     case 'toggle':
     case 'arm-only':
@@ -121,31 +121,24 @@ function actionLit(world: World, state: Known, boardIndex: number, action: Actio
       return state.values[action.functionId] === action.down;
     case 'show':
       return action.to === 'begin' ? state.run !== null : down;
-    case 'message':
-    case 'arm-step':
-    case 'raw':
-    case 'view':
-    case 'capture':
-    case 'song':
-    case 'cue':
-    case 'tap':
-    case 'panic':
+    default:
+      action satisfies LitWhileDown;
       return down;
   }
 }
 
-function isAtScene({ songs, songAt }: World, { position }: Known, index: number): boolean {
+function isAtScene({ songs, songAt }: World, { position }: LampCauses, index: number): boolean {
   const song = songs[songAt.get(position.entryId ?? '') ?? 0]?.song;
   return position.sceneId !== null && song?.scenes[index]?.id === position.sceneId;
 }
 
 // Functions of their own, so that what they look for is not set aside for every other kind of action too.
-const isOnRamp = ({ ramps }: Known, functionId: string): boolean =>
+const isOnRamp = ({ ramps }: LampCauses, functionId: string): boolean =>
   ramps.some((r) => r.functionId === functionId);
 
 function isPageInForce(
   { boards }: World,
-  state: Known,
+  state: LampCauses,
   boardIndex: number,
   groupId: string,
   pageId: string,

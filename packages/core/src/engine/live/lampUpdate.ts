@@ -1,9 +1,10 @@
 import type { Lamp } from '../../floor';
 import { controller, noteOn } from '../../midi';
-import { lampNow, lampOf, lampTold } from '../lamps';
+import { lampNow, lampOf, lampTold, type LampCauses } from '../lamps';
+import type { LiveState } from '../liveState';
 import type { WorldBank, WorldBoard, WorldLamp } from '../world';
-import { bankInForce, pageOfGroup } from '../world';
-import { LAMP_CAUSES, type Live } from './live';
+import { bankInForce, EVERY_CAUSE, LAMP_CAUSES, pageOfGroup } from '../world';
+import type { Live } from './live';
 
 /**
  * Tells the lamps that have changed since they were looked at last, or all of them where that is wanted.
@@ -11,19 +12,52 @@ import { LAMP_CAUSES, type Live } from './live';
  */
 export function refreshLamps(live: Live): boolean {
   const { state, lampsSeen } = live;
-  if (!live.tellsLamps && lampsSeen && !LAMP_CAUSES.some((k) => state[k] !== lampsSeen[k])) return false;
+  let changed = lampsSeen ? changedCauses(state, lampsSeen) : EVERY_CAUSE;
+  if (changed === 0 && !live.tellsLamps) return false;
+  // With other pages in force other lamps are meant, and where none was ever told none was looked at before.
+  if (live.tellsLamps || (changed & PAGES) !== 0 || isEmpty(state.lamps)) changed = EVERY_CAUSE;
   const { boards } = live.world;
   for (let boardIndex = 0; boardIndex < boards.length; boardIndex++) {
     const board = boards[boardIndex]!;
-    refreshPage(live, boardIndex, board, bankInForce(board, state));
-    for (const group of board.groups) refreshPage(live, boardIndex, board, pageOfGroup(group, state));
+    refreshPage(live, changed, boardIndex, board, bankInForce(board, state));
+    for (const group of board.groups)
+      refreshPage(live, changed, boardIndex, board, pageOfGroup(group, state));
   }
   live.tellsLamps = false;
   return true;
 }
 
-function refreshPage(live: Live, boardIndex: number, board: WorldBoard, page: WorldBank | undefined): void {
+const PAGES = LAMP_CAUSES.banks | LAMP_CAUSES.pages;
+
+/** What lamps follow and that differs, as the sum of its bits. Field by field, because this is asked at every step. */
+const changedCauses = (a: LampCauses, b: LampCauses): number =>
+  (a.values === b.values ? 0 : LAMP_CAUSES.values) |
+  (a.position === b.position ? 0 : LAMP_CAUSES.position) |
+  (a.banks === b.banks ? 0 : LAMP_CAUSES.banks) |
+  (a.pages === b.pages ? 0 : LAMP_CAUSES.pages) |
+  (a.ramps === b.ramps ? 0 : LAMP_CAUSES.ramps) |
+  (a.clocks === b.clocks ? 0 : LAMP_CAUSES.clocks) |
+  (a.line === b.line ? 0 : LAMP_CAUSES.line) |
+  (a.latched === b.latched ? 0 : LAMP_CAUSES.latched) |
+  (a.evens === b.evens ? 0 : LAMP_CAUSES.evens) |
+  (a.held === b.held ? 0 : LAMP_CAUSES.held) |
+  (a.routes === b.routes ? 0 : LAMP_CAUSES.routes) |
+  (a.run === b.run ? 0 : LAMP_CAUSES.run);
+
+function isEmpty(lamps: LiveState['lamps']): boolean {
+  for (const _id in lamps) return false;
+  return true;
+}
+
+function refreshPage(
+  live: Live,
+  changed: number,
+  boardIndex: number,
+  board: WorldBoard,
+  page: WorldBank | undefined,
+): void {
   for (const entry of page?.lamps ?? []) {
+    if ((entry.causes & changed) === 0) continue;
     const { control } = entry;
     const mustTell = live.tellsLamps && control.hardware.lamp !== null;
     if (!mustTell && isPlainAndSame(live, boardIndex, entry)) continue;
@@ -59,9 +93,12 @@ function isPlainAndSame(live: Live, boardIndex: number, { control, assignment, r
   return lampOf(live.world, state, boardIndex, assignment, down) === (light !== 'off');
 }
 
-function showLamp({ state, effects }: Live, controlId: string, { light, colour }: Lamp): void {
+/** Takes note of how a lamp shines: copied once a step, before its first change. */
+function showLamp(live: Live, controlId: string, { light, colour }: Lamp): void {
+  const { state, effects } = live;
   const lamp = { light, colour };
-  state.lamps = { ...state.lamps, [controlId]: lamp };
+  if (state.lamps !== live.lampsOwn) state.lamps = live.lampsOwn = { ...state.lamps };
+  live.lampsOwn[controlId] = lamp;
   effects.push({ kind: 'lamp', controlId, lamp });
 }
 

@@ -1,27 +1,14 @@
-import { PLAIN_TIMING, type Assignment, type GestureWants } from '../../floor';
+import { PLAIN_TIMING, type Assignment, type GestureWants, type Lamp } from '../../floor';
 import type { Effect, LiveNote } from '../events';
+import type { LampCauses } from '../lamps';
 import { copied, type LiveState } from '../liveState';
 import { pageInForce, type World, type WorldBank, type WorldBoard } from '../world';
 
-/** What a lamp can follow: while none of it has changed, no lamp has. */
-export const LAMP_CAUSES = [
-  'values',
-  'position',
-  'banks',
-  'pages',
-  'ramps',
-  'clocks',
-  'line',
-  'latched',
-  'held',
-  'routes',
-  'run',
-] as const satisfies readonly (keyof LiveState)[];
-
-type LampCauses = Pick<LiveState, (typeof LAMP_CAUSES)[number]>;
-
 /** Of a control that nothing is assigned to. */
 const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
+
+/** Never written into: a step makes its own first. */
+const NO_LAMPS: Record<string, Lamp> = Object.freeze({});
 
 /**
  * One step in the making: the state being written, the moment that is being worked through, and the effects so far.
@@ -34,6 +21,8 @@ export class Live {
   tellsLamps = false;
   /** What lamps follow, as it was when they were looked at last; `null` where they have to be looked at anyway. */
   lampsSeen: LampCauses | null;
+  /** The record of lamps that this step has made, and may write into. */
+  lampsOwn: Record<string, Lamp> = NO_LAMPS;
   /** The moment that is being worked through, never falling. */
   nowMs: number;
   /** The time of what is handed over ahead of it. */
@@ -62,8 +51,22 @@ export class Live {
 
   /** What lamps follow is taken as looked at. */
   rememberLamps(): void {
-    const { values, position, banks, pages, ramps, clocks, line, latched, held, routes, run } = this.state;
-    this.lampsSeen = { values, position, banks, pages, ramps, clocks, line, latched, held, routes, run };
+    const { values, position, banks, pages, ramps, clocks, line, latched, evens, held, routes, run } =
+      this.state;
+    this.lampsSeen = {
+      values,
+      position,
+      banks,
+      pages,
+      ramps,
+      clocks,
+      line,
+      latched,
+      evens,
+      held,
+      routes,
+      run,
+    };
   }
 
   note(note: LiveNote): void {

@@ -213,8 +213,10 @@ const functionsOf = (plan: RecallPlan): ReadonlySet<string> => new Set(plan.send
 
 function forgetReloaded({ state, world }: Live, plan: RecallPlan): void {
   if (plan.reloaded.size === 0) return;
-  const isReloaded = (id: string) => plan.reloaded.has(world.functions.get(id)?.device.id ?? '');
-  state.values = Object.fromEntries(Object.entries(state.values).filter(([id]) => !isReloaded(id)));
+  const values: Record<string, number> = {};
+  for (const id in state.values)
+    if (!plan.reloaded.has(world.functions.get(id)?.device.id ?? '')) values[id] = state.values[id]!;
+  state.values = values;
 }
 
 /** What is set by something else is no longer on its ramp. */

@@ -23,6 +23,7 @@ import { compileRoutes, layersOf, NO_ROUTING } from '../../routing';
 import { partsOf, sceneCells, sceneSurround, songLine, type ArmingFunction, type Reached } from '../../show';
 import { ChannelsInUse } from './channelsInUse';
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
+import { lampCauses } from './lampCauses';
 import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from './world';
 
 /**
@@ -48,7 +49,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
       inUse.add(path, device, functionChannel(device, fn));
     }
   }
-  const boards = show.rig.boards.flatMap((board) => compileBoard(show, board, cabling));
+  const boards = show.rig.boards.flatMap((board) => compileBoard(show, board, cabling, functions));
   for (const { preset } of boards)
     for (const page of preset ? pagesOf(preset) : [])
       for (const action of page.assignments.flatMap(actionsOf)) {
@@ -150,7 +151,12 @@ function compileSongs(
   });
 }
 
-function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] {
+function compileBoard(
+  show: Show,
+  board: Board,
+  cabling: Cabling,
+  functions: ReadonlyMap<string, Reached>,
+): WorldBoard[] {
   const device = show.rig.devices.find((d) => d.id === board.deviceId);
   if (!device) return [];
   const preset = show.presets.find((p) => p.id === board.presetId) ?? null;
@@ -162,7 +168,8 @@ function compileBoard(show: Show, board: Board, cabling: Cabling): WorldBoard[] 
     const lamps = controls.flatMap((control) => {
       const assignment = assignments.get(control.id);
       const rule = assignment?.lamp ?? (preset && feelOf(preset, control.kind).lamp);
-      return isPressed(control.kind) || rule ? { control, assignment, rule } : [];
+      if (!isPressed(control.kind) && !rule) return [];
+      return { control, assignment, rule, causes: lampCauses(functions, control, assignment, rule) };
     });
     return { bank, assignments, wants, lamps };
   };

@@ -3,3 +3,4 @@ export * from './compileWorld';
 export * from './place';
 export * from './labels';
 export { messageKey, sequenceKey } from './inputKeys';
+export { EVERY_CAUSE, LAMP_CAUSES, type LampCause, type LitWhileDown } from './lampCauses';

@@ -90,6 +90,8 @@ export type WorldLamp = {
   readonly control: Control;
   readonly assignment: Assignment | undefined;
   readonly rule: LampRule | null;
+  /** What it follows while its page is in force: bits of `LAMP_CAUSES`. */
+  readonly causes: number;
 };
 
 export type WorldControl = { readonly boardIndex: number; readonly control: Control };
