@@ -1,7 +1,6 @@
 import { startTransition, useEffect, useMemo, useState } from 'react';
-import { afterPress } from '../../live/afterPress';
 import { useLiveHost } from '../../live/useLive';
-import { DrawPace } from './drawPace';
+import { drawInPace } from './drawInPace';
 import { ALL_LINES, FilteredLines, frozen, NO_LINES, type Lines, type MonitorFilter } from './monitorFilter';
 
 export type MonitorView = {
@@ -43,52 +42,15 @@ export function useMonitor(): MonitorView {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- clearing begins a new list
     [host, filter, cleared],
   );
-  useEffect(() => {
-    let frame = 0;
-    let timer = 0;
-    let stopWaiting = (): void => undefined;
-    const pace = new DrawPace();
-    const look = (nowMs: number, isAfterPress: boolean) => {
-      const { total } = host.log;
-      // Once more after a flood, too, so that nothing speaks of one that is over.
-      if (!pace.hasMore(total) && !pace.isThinned) return waitForMore();
-      if (pace.leftMs(nowMs) > 0) return lookAgain(pace.leftMs(nowMs));
-      if (!isAfterPress && pace.mayWaitMs(nowMs) > 0) return waitForPress(pace.mayWaitMs(nowMs));
-      pace.drawn(nowMs, total);
-      const next = {
-        lines: source.update(),
-        timing: source.timing,
-        isThinned: pace.isThinned,
-        floodPerSecond: pace.floodPerSecond,
-        total,
-      };
-      // Drawn in slices between which a press is heard.
-      startTransition(() => setDrawn(next));
-      if (pace.isThinned) lookAgain(pace.leftMs(nowMs));
-      else waitForMore();
-    };
-    const atFrame = () => {
-      frame = requestAnimationFrame((nowMs) => look(nowMs, false));
-    };
-    const lookAgain = (inMs: number) => {
-      timer = window.setTimeout(atFrame, inMs);
-    };
-    const waitForPress = (atMostMs: number) => {
-      stopWaiting = afterPress(host, atMostMs, (isAfterPress) =>
-        isAfterPress ? look(performance.now(), true) : atFrame(),
-      );
-    };
-    // While nothing comes no frame is asked for: each would draw the whole page.
-    const waitForMore = () => {
-      stopWaiting = host.log.whenAdded(atFrame);
-    };
-    atFrame();
-    return () => {
-      cancelAnimationFrame(frame);
-      window.clearTimeout(timer);
-      stopWaiting();
-    };
-  }, [host, source]);
+  useEffect(
+    () =>
+      drawInPace(host, (total, { isThinned, floodPerSecond }) => {
+        const next = { lines: source.update(), timing: source.timing, isThinned, floodPerSecond, total };
+        // Drawn in slices between which a press is heard.
+        startTransition(() => setDrawn(next));
+      }),
+    [host, source],
+  );
   return {
     lines: paused?.lines ?? drawn.lines,
     filter,
