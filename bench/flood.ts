@@ -5,7 +5,8 @@ const TOGETHER = 8;
  * What a flood's worker does: a message every 2 ms, and a press now and then, each with its stamp. What it tells the page is
  * one number, tenths of ms since the page began and three bytes, and several messages of the flood are told together: the
  * events of a worker live in the page until its whole memory is swept up and make that longer, which those of a port do not.
- * Before a press it tells what has gathered, 2 ms earlier: at a port no more than one message of the flood is right ahead of it.
+ * Before a press it tells what has gathered, 8 ms and 2 ms earlier: at a port no more than one message of the flood is right
+ * ahead of it, and a worker that comes a few ms late itself does not tell eight of them at once there.
  */
 const WORKER = `
   const sinceMs = () => performance.timeOrigin + performance.now() - pageBegan;
@@ -23,7 +24,7 @@ const WORKER = `
   setInterval(() => {
     const due = Math.floor((sinceMs() - begun) / 2);
     for (; n < due; n++) {
-      if (n % every === every - 1 || n % every === 14) tellFlood();
+      if (n % every === every - 4 || n % every === every - 1 || n % every === 14) tellFlood();
       if (n % every === 0) press(numbers[presses++ % numbers.length], 127);
       if (n % every === 15) press(numbers[(presses - 1) % numbers.length], 0);
     }

@@ -3,6 +3,7 @@ import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
 import { openPage, textIs, textOf, until, useApp } from '../tests/support/app';
 import { addBigLibrary } from '../tests/support/bigLibrary';
+import { Pace } from './pace';
 import { untilCalm } from './stolen';
 
 /** A library of thousands of songs: how soon lists, songs, search and stage are there, against the demo alone. */
@@ -67,6 +68,7 @@ const heapMb = async (page: Page): Promise<number> => {
 it('a library of thousands of songs', async () => {
   const rigId = (await running.app.get<{ doc: { id: string } }[]>('/rigs'))[0]!.doc.id;
   const figures: Record<string, number> = { librarySongs: SONGS };
+  const pace = new Pace();
   figures['libraryStageFewMs'] = await cold('/stage', '.stage-now');
   const { songIds, setIds } = await addBigLibrary(running.app, { songs: SONGS, sets: SETS });
   figures['libraryListServerMs'] = await answered(`/songs/summaries?rigId=${rigId}&from=0&count=500`);
@@ -91,6 +93,7 @@ it('a library of thousands of songs', async () => {
   figures['libraryListMs'] = list;
   // A key in the search until the shorter list is drawn.
   await untilCalm();
+  pace.look();
   const typed: number[] = [];
   await page.evaluate(() => {
     (window as unknown as { type: (t: string) => void }).type = (text) => {
@@ -111,6 +114,7 @@ it('a library of thousands of songs', async () => {
   figures['librarySearchMs'] = median(typed);
   await page.evaluate(() => (window as unknown as { type: (t: string) => void }).type(''));
   await untilCalm();
+  pace.look();
   // Songs that were not open yet.
   const opened: number[] = [];
   for (let i = 0; i < ROUNDS; i++) {
@@ -125,6 +129,7 @@ it('a library of thousands of songs', async () => {
     );
   }
   figures['librarySongOpenedMs'] = median(opened);
+  pace.look();
   // A set of sixty songs, moved by the keyboard.
   await page.goto(`${running.app.base}/sets/${setIds[0]!}`);
   await page.waitForSelector('.order-song');
@@ -135,6 +140,7 @@ it('a library of thousands of songs', async () => {
     30_000,
   );
   await untilCalm();
+  pace.look();
   const moved: number[] = [];
   for (let i = 0; i < ROUNDS; i++)
     moved.push(
@@ -145,6 +151,8 @@ it('a library of thousands of songs', async () => {
       ),
     );
   figures['libraryReorderMs'] = median(moved);
+  pace.look();
+  figures['libraryPaceUs'] = pace.us;
   await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
   // Many edits of one song.
   await page.goto(`${running.app.base}/songs/${songIds[0]!}`);

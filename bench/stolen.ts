@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 
 /** How often is looked, in ms: as fine as Linux counts. */
 const LOOK_MS = 10;
@@ -59,4 +60,41 @@ export async function untilCalm(): Promise<void> {
     if (stolenSoFar() - before <= CALM_TICKS) return;
     waitedMs += performance.now() - beganMs;
   }
+}
+
+/** A round of a measurement, and which share of it the host disturbed, 0–1. */
+export type Round<T> = { readonly figures: T; readonly disturbed: number };
+
+/**
+ * Makes rounds until so many of them were calm. Which of them count is told by what the host took away alone, never by what
+ * was measured; each begins in a calm moment where one comes in time.
+ *
+ * @param most rounds that are made, `wanted` or more: if too few of these were calm, the least disturbed ones count.
+ * @param share of a calm round that may be disturbed, 0–1.
+ * @returns all rounds, at least `wanted`, the least disturbed first.
+ */
+export async function calmRounds<T>(
+  { wanted, most, share }: { readonly wanted: number; readonly most: number; readonly share: number },
+  measure: () => Promise<Round<T>> | Round<T>,
+): Promise<Round<T>[]> {
+  const rounds: Round<T>[] = [];
+  const calm = () => rounds.filter((r) => r.disturbed <= share).length;
+  while (rounds.length < wanted || (calm() < wanted && rounds.length < most)) {
+    // Where every round counts as it comes, none is waited for: the short form only has to run.
+    if (most > wanted) await untilCalm();
+    rounds.push(await measure());
+  }
+  return rounds.sort((a, b) => a.disturbed - b.disturbed);
+}
+
+/** Processors that the machine has. */
+const PROCESSORS = availableParallelism();
+
+/** What something comes to, and which share of the processors' time the host took away meanwhile, 0–1. */
+export async function timeStolen<T>(run: () => Promise<T> | T): Promise<Round<T>> {
+  const before = stolenSoFar();
+  const beganMs = performance.now();
+  const figures = await run();
+  const ms = performance.now() - beganMs;
+  return { figures, disturbed: ((stolenSoFar() - before) * 10) / PROCESSORS / ms };
 }
