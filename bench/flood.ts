@@ -21,15 +21,24 @@ const WORKER = `
     tellFlood();
     tell(sinceMs(), 0xbf * 2 ** 16 + number * 2 ** 8 + value);
   };
-  setInterval(() => {
+  // Before these messages of the flood something is told: what has gathered, a press, a release.
+  const places = [every - 4, every - 1, 14, 0, 15];
+  const isToldAt = (message) => places.includes(message % every);
+  const wake = () => {
     const due = Math.floor((sinceMs() - begun) / 2);
     for (; n < due; n++) {
-      if (n % every === every - 4 || n % every === every - 1 || n % every === 14) tellFlood();
-      if (n % every === 0) press(numbers[presses++ % numbers.length], 127);
-      if (n % every === 15) press(numbers[(presses - 1) % numbers.length], 0);
+      const place = n % every;
+      if (place === every - 4 || place === every - 1 || place === 14) tellFlood();
+      if (place === 0) press(numbers[presses++ % numbers.length], 127);
+      if (place === 15) press(numbers[(presses - 1) % numbers.length], 0);
     }
     if (n - told >= ${TOGETHER}) tellFlood();
-  }, 1);
+    // Woken when there is something to tell: a worker that looks all the time takes a processor from the page.
+    let next = n;
+    while (!isToldAt(next) && next - told < ${TOGETHER - 1}) next++;
+    setTimeout(wake, Math.ceil(Math.max(1, begun + (next + 1) * 2 - sinceMs())));
+  };
+  wake();
 `;
 
 /** The flood with presses, as a script for the page: a worker's stamps are not held up by what the page does. */

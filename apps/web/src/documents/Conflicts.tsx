@@ -8,6 +8,7 @@ import type { AnyDoc } from '../api/api';
 import { useDifferences } from '../drafts/useDifferences';
 import { useRig } from '../drafts/useDocs';
 import { useAppDispatch, useAppSelector } from '../store';
+import { timeOfDay } from '../words/times';
 import { DifferenceTable } from './DifferenceTable';
 
 /** What could not be saved and waits for a decision: a text changed elsewhere, or one that the server refused. */
@@ -52,10 +53,7 @@ function Conflict({ draftKey, draft }: { draftKey: string; draft: Draft }) {
   const [isOpen, setOpen] = useState(false);
   if (draft.status.kind !== 'conflict') return null;
   const { theirs } = draft.status;
-  const savedAt = new Date(theirs.savedAt).toLocaleTimeString('en-GB', {
-    hour: '2-digit',
-    minute: '2-digit',
-  });
+  const savedAt = timeOfDay(theirs.savedAt);
   return (
     <div className="notice" role="alert" data-testid="conflict">
       <GitCompareArrows size={16} aria-hidden="true" />

@@ -1,12 +1,18 @@
 import type { BarBeat } from '@idle-step/core/show';
 
-/** A moment as people write the time of day. Example: `14:07`. */
-export const timeOfDay = (iso: string, seconds = false): string =>
-  new Date(iso).toLocaleTimeString('en-GB', {
-    hour: '2-digit',
-    minute: '2-digit',
-    ...(seconds ? { second: '2-digit' as const } : {}),
-  });
+const two = (n: number): string => String(n).padStart(2, '0');
+
+/**
+ * A moment as people write the time of day. Example: `14:07`, `14:07:09`. Put together by hand: a browser takes a third of
+ * a millisecond for one in the words of a country, and one is drawn with each press.
+ *
+ * @param at as `Date` reads it: ISO 8601, or ms since 1970.
+ */
+export function timeOfDay(at: string | number | Date, seconds = false): string {
+  const date = new Date(at);
+  const minutes = `${two(date.getHours())}:${two(date.getMinutes())}`;
+  return seconds ? `${minutes}:${two(date.getSeconds())}` : minutes;
+}
 
 /** Example: `3 May`. */
 export const dayOf = (iso: string): string =>
@@ -15,7 +21,6 @@ export const dayOf = (iso: string): string =>
 /** Minutes and seconds. Example: `4:05`; hours before them from one on: `1:02:05`. */
 export function minutes(seconds: number): string {
   const whole = Math.max(0, Math.round(seconds));
-  const two = (n: number) => String(n).padStart(2, '0');
   const hours = Math.floor(whole / 3600);
   const rest = `${hours > 0 ? two(Math.floor((whole % 3600) / 60)) : Math.floor(whole / 60)}:${two(whole % 60)}`;
   return hours > 0 ? `${hours}:${rest}` : rest;

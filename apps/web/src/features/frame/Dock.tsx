@@ -13,6 +13,7 @@ import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../../boards/BoardView';
 import { stripLayout } from '../../boards/stripLayout';
 import { screenChanged } from '../../screen/screenSlice';
+import { timeOfDay } from '../../words/times';
 
 const RULER_STEP_MM = 500;
 
@@ -158,9 +159,6 @@ function FloorStrip() {
   );
 }
 
-const clock = (wallMs: number): string =>
-  new Date(wallMs).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit' });
-
 function LastPress() {
   const world = useWorld();
   const lastPress = useLiveOf((live) => live.lastPress);
@@ -182,7 +180,7 @@ function Told({ lastPress, name }: { lastPress: Pressed; name: string | undefine
   return (
     <>
       <span className="muted">
-        Last press <span className="num">{clock(lastPress.wallMs)}</span>
+        Last press <span className="num">{timeOfDay(lastPress.wallMs, true)}</span>
       </span>{' '}
       <span title={`${lastPress.label} ${name ?? ''}`.trim()}>
         <Cloth text={lastPress.label} /> <span className="muted">{name}</span>

@@ -12,6 +12,7 @@ import { MoversList } from './MoversList';
 import { arrivalOptions } from './routePorts';
 import { parseTypedBytes } from '@idle-step/core/midi';
 import { useChosen } from './useChosen';
+import { timeOfDay } from '../../words/times';
 import { TraceResult } from './TraceResult';
 
 const GESTURES: Record<ActionListName | 'sweep', string> = {
@@ -191,7 +192,7 @@ function MonitorPick({ rig, onPick }: { rig: RigDoc; onPick(start: TraceStart): 
         value={line.seq}
         options={lines.map((l) => ({
           value: l.seq,
-          text: `${new Date(l.wallMs).toLocaleTimeString('en-GB')} ${describeMessage(l.message, rig.middleC)}`,
+          text: `${timeOfDay(l.wallMs, true)} ${describeMessage(l.message, rig.middleC)}`,
         }))}
         onPick={(next) => setSeq(next)}
       />

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useIsAside, useLiveHost, useLiveOf, useLiveState } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
-import { minutes } from '../../words/times';
+import { minutes, timeOfDay } from '../../words/times';
 import { useReadiness } from './useReadiness';
 
 /** The set: what is missing before it begins, how it stands in time while it runs, and that the page was away. */
@@ -74,9 +74,7 @@ function SetTime({ world }: { world: World }) {
         )}
       </span>
       <span className="gap" />
-      <span className="num">
-        {new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
-      </span>
+      <span className="num">{timeOfDay(new Date())}</span>
     </div>
   );
 }
