@@ -254,6 +254,43 @@ describe('the cue sheet', () => {
   });
 });
 
+describe('menus', () => {
+  /** Each menu that can be opened in a place, and what lies over it at fifteen points of it. */
+  const openEach = async (page: Page): Promise<[menu: string, over: string[]][]> => {
+    const found: [string, string[]][] = [];
+    for (const toggle of await page.$$('.work .dropdown-toggle:not(:disabled)')) {
+      await toggle.click();
+      await page.waitForSelector('.work .dropdown-menu.show');
+      const over = await page.$eval('.work .dropdown-menu.show', (menu) => {
+        const { left, top, width, height } = menu.getBoundingClientRect();
+        return [0.1, 0.3, 0.5, 0.7, 0.9].flatMap((down) =>
+          [0.1, 0.5, 0.9].flatMap((across) => {
+            const seen = document.elementFromPoint(left + width * across, top + height * down);
+            return seen && !menu.contains(seen) ? seen.className : [];
+          }),
+        );
+      });
+      found.push([await toggle.evaluate((t) => t.getAttribute('aria-label') ?? t.textContent), over]);
+      await page.keyboard.press('Escape');
+      await page.waitForSelector('.work .dropdown-menu.show', { hidden: true });
+    }
+    return found;
+  };
+
+  it.each([
+    ['/rig', '.chart-grid', 3],
+    ['/floor', '.control-editor', 3],
+    [`/songs/${slowFerry.id}`, '.cue-grid', 1],
+    ['/sets', '.order', 1],
+  ])('of %s lie over what comes after them', async (path, selector, atLeast) => {
+    const page = await openPage(running.browser, running.app.base, path);
+    await page.waitForSelector(selector);
+    const menus = await openEach(page);
+    expect(menus.length).toBeGreaterThanOrEqual(atLeast);
+    expect(menus.filter(([, over]) => over.length > 0)).toEqual([]);
+  });
+});
+
 describe('every view passes axe', () => {
   // Pages left open go on drawing their beats, and forty of them leave no time for the last ones.
   afterEach(async () => {
