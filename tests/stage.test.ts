@@ -295,7 +295,7 @@ describe('the beats', () => {
         const begun = performance.now();
         while (performance.now() - begun < ms) {
           await new Promise((resolve) => requestAnimationFrame(resolve));
-          const lit = lights.flatMap((l, i) => (getComputedStyle(l).opacity === '1' ? i : []));
+          const lit = lights.flatMap((l, i) => (Number(getComputedStyle(l).opacity) > 0.5 ? i : []));
           seen.push({ atMs: Number(document.timeline.currentTime), lit });
         }
         return seen;

@@ -4,6 +4,8 @@ import { liveNow, realMs } from '../live/liveTime';
 
 /** How often the lights are held against the clock at least, in ms: time may go at another pace, or the laptop have slept. */
 const LOOK_MS = 1000;
+/** All but whole, as what is not seen is all but nothing: from and to 0 or 1 a browser puts all layers together anew. */
+const SEEN = '0.999';
 
 /**
  * The beats of a bar, the one that it is lit. Each light lies on a layer of its own, so that a beat draws nothing; lights
@@ -22,7 +24,7 @@ export function Beats({ tempo, className = 'beats' }: { tempo: Tempo; className?
       const light = lights[Math.floor(Math.max(0, beats)) % beatsPerBar];
       if (light !== lit) {
         lit?.style.removeProperty('opacity');
-        light?.style.setProperty('opacity', '1');
+        light?.style.setProperty('opacity', SEEN);
         lit = light;
       }
       const leftMs = realMs(((1 - (beats - Math.floor(beats))) * 60_000) / bpm);
