@@ -14,6 +14,13 @@ export function timeOfDay(at: string | number | Date, seconds = false): string {
   return seconds ? `${minutes}:${two(date.getSeconds())}` : minutes;
 }
 
+/** A moment to the millisecond, without the hour. Example: `14:09.904`. @param wallMs ms since 1970. */
+export function minuteOfDay(wallMs: number): string {
+  const date = new Date(wallMs);
+  const ms = String(date.getMilliseconds()).padStart(3, '0');
+  return `${two(date.getMinutes())}:${two(date.getSeconds())}.${ms}`;
+}
+
 /** Example: `3 May`. */
 export const dayOf = (iso: string): string =>
   new Date(iso).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' });

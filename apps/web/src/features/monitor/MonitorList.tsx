@@ -5,6 +5,7 @@ import { flushSync } from 'react-dom';
 import type { LogLine } from '../../live/logLine';
 import { mayOverrun } from '../../ui/mayOverrun';
 import { TapeMark } from '../../ui/TapeMark';
+import { minuteOfDay } from '../../words/times';
 import { wordsOf, type LineWords } from './lineWords';
 import { directionOf, isMessage, type Lines } from './monitorFilter';
 
@@ -120,13 +121,6 @@ type LineProps = { line: LogLine; top: number; sinceMs: number | null };
 const isSameRow = (a: LineProps, b: LineProps): boolean =>
   a.line.seq === b.line.seq && a.top === b.top && a.sinceMs === b.sinceMs;
 
-/** Time of day to the millisecond, without the hour: `14:09.904`. */
-const clock = (wallMs: number): string => {
-  const d = new Date(wallMs);
-  const two = (n: number) => String(n).padStart(2, '0');
-  return `${two(d.getMinutes())}:${two(d.getSeconds())}.${String(d.getMilliseconds()).padStart(3, '0')}`;
-};
-
 /** In the narrow drawer the tape mark says which device it is. */
 const shortMeaning = ({ device, means }: LineWords): string =>
   device && means.startsWith(`${device.name} · `) ? means.slice(device.name.length + 3) : means;
@@ -179,7 +173,7 @@ const DrawerLine = memo(function DrawerLine({ line, top, sinceMs }: LineProps) {
       style={{ top, height: DRAWER_ROW_PX }}
       title={`${since(sinceMs)} ${words.port}${lateness(line)}`.trim()}
     >
-      <time>{clock(line.wallMs)}</time>
+      <time>{minuteOfDay(line.wallMs)}</time>
       {told ? (
         <span className="told-words" title={words.says}>
           {words.says}
@@ -209,7 +203,7 @@ const WideLine = memo(function WideLine({ line, top, sinceMs }: LineProps) {
       style={{ top, height: WIDE_ROW_PX }}
       title={lateness(line).trim() || undefined}
     >
-      <time>{clock(line.wallMs)}</time>
+      <time>{minuteOfDay(line.wallMs)}</time>
       <span className="since">{since(sinceMs)}</span>
       <Sign line={line} />
       {words.device ? <TapeMark mark={words.device.mark} name={words.device.name} /> : <span />}
