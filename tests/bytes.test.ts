@@ -229,6 +229,11 @@ describe('a set walked with bytes from outside', () => {
     expect(await panic('B2 7B 00')).toEqual(['B2 40 00', 'B2 7B 00']);
     await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
     await chord(page, 'Control', 'z');
+    await until(
+      'undone',
+      () => page.$$eval('select', (list) => list.map((l) => l.selectedOptions[0]?.text)),
+      (chosen) => !chosen.includes('only all notes off'),
+    );
     expect(await panic('B2 78 00')).toEqual(['B2 40 00', 'B2 7B 00', 'B2 78 00']);
     expect(page.troubles).toEqual([]);
   });
