@@ -256,7 +256,7 @@ const plans = perSecond(20_000, () => {
   for (let i = 0; i < 20_000; i++)
     sink += planRecall(
       targets,
-      { nowMs: 0, known: () => undefined, listensFromMs: () => 0, portFreeFromMs: () => 0 },
+      { nowMs: 0, stands: () => false, listensFromMs: () => 0, portFreeFromMs: () => 0 },
       'all',
     ).sends.length;
 });

@@ -4,6 +4,7 @@ import {
   initialState,
   placeOf,
   step,
+  valueOf,
   type LiveEvent,
   type LiveState,
 } from '@idle-step/core/engine';
@@ -18,6 +19,7 @@ import {
 } from '@idle-step/core/midi';
 import fc from 'fast-check';
 import { anySavingRun, whatSavingLoses } from '../apps/web/src/drafts/saving.test-support';
+import { anyEvening, whatReceiversMiss } from '../packages/core/src/engine/receiverRuns.test-support';
 import { anyRun, playRun } from '../packages/core/src/engine/routeRuns.test-support';
 import { anyTimeRun, ticksMatter } from '../packages/core/src/engine/timeRuns.test-support';
 import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
@@ -100,7 +102,8 @@ function evening(seed: number): string | null {
     told.add(id);
   }
   const isOff = [...cells].some(
-    ([id, { value }]) => state.values[id] !== value && world.functions.get(id)?.fn.shape.kind !== 'trigger',
+    ([id, { value }]) =>
+      valueOf(world, state, id) !== value && world.functions.get(id)?.fn.shape.kind !== 'trigger',
   );
   if (isOff) return `the scene is not whole after panic (seed ${seed})`;
   const last = run({ kind: 'tick', atMs: atMs + 2e6 });
@@ -139,6 +142,12 @@ function time(seed: number): string | null {
   return failed === null ? null : `${failed} (seed ${seed})`;
 }
 
+/** After each recall a receiver that knows only bytes holds what is known and what the scene says. */
+function received(seed: number): string | null {
+  const failed = whatReceiversMiss(fc.sample(anyEvening, { seed, numRuns: 1 })[0]!);
+  return failed === null ? null : `${failed} (seed ${seed})`;
+}
+
 /** Whatever the network, the windows and the reloads do: nothing typed is lost. */
 function saving(seed: number): string | null {
   const failed = whatSavingLoses(fc.sample(anySavingRun, { seed, numRuns: 1 })[0]!);
@@ -151,6 +160,11 @@ for (const [name, one, share] of [
   ['random byte streams, cut anywhere', bytes, 1],
   ['random routes, edits, gates and scenes, then all let go', routes, 1],
   ['random worlds, time told in few ticks and in many', time, 1],
+  [
+    'random evenings on gear whose rows share registers, heard by receivers that know only bytes',
+    received,
+    0.1,
+  ],
   ['random edits, delays, lost answers, reloads and sleeping windows', saving, 0.5],
 ] as const) {
   const start = performance.now();

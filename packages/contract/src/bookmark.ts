@@ -15,7 +15,8 @@ export const BookmarkSchema = z.object({
   songForMs: Place.nullable(),
   run: z.object({ forMs: Place, pauseId: Text.nullable(), pausedForMs: Place.nullable() }).nullable(),
   view: z.enum(STAGE_VIEWS),
-  values: recordOf(Place),
+  // A key has a SysEx template in it; one of before knew rows of charts, so that nothing is taken as known.
+  registers: z.record(z.string().max(2200), Place.nullable()).default({}),
   banks: recordOf(Text),
   pages: recordOf(Text),
   latched: recordOf(z.boolean()),

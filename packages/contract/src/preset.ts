@@ -12,7 +12,7 @@ import {
   type LampRule,
   type Preset,
 } from '@idle-step/core/floor';
-import { TAPE_COLOURS } from '@idle-step/core/gear';
+import { SOUND_LIMIT, TAPE_COLOURS } from '@idle-step/core/gear';
 import { parseBytes } from '@idle-step/core/midi';
 import { z } from 'zod';
 import {
@@ -29,7 +29,7 @@ import {
   whole,
 } from './numbers';
 
-const FunctionValue = whole('Value', 0, 16383);
+const FunctionValue = whole('Value', 0, SOUND_LIMIT);
 
 /** What every action has beside its kind. */
 const head = {

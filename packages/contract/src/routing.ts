@@ -1,4 +1,5 @@
 import { PLAIN_CURVES } from '@idle-step/core/floor';
+import { SOUND_LIMIT } from '@idle-step/core/gear';
 import {
   CHANGED_KINDS,
   NUMBERED_KINDS,
@@ -67,8 +68,8 @@ const GateSchema = z.object({
     z.object({
       kind: z.literal('function'),
       functionId: Id,
-      from: whole('Value', 0, 16383),
-      to: whole('Value', 0, 16383),
+      from: whole('Value', 0, SOUND_LIMIT),
+      to: whole('Value', 0, SOUND_LIMIT),
     }),
     z.object({ kind: z.literal('scenes'), sceneIds: z.array(Id).max(1000) }),
     z.object({ kind: z.literal('switch') }),

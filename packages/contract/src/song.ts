@@ -1,5 +1,5 @@
 import { PLAIN_CURVES, type ActionKind } from '@idle-step/core/floor';
-import { TAPE_COLOURS } from '@idle-step/core/gear';
+import { SOUND_LIMIT, TAPE_COLOURS } from '@idle-step/core/gear';
 import { PLAIN_LINE, type Cue, type Setlist, type Song, type TimeLine } from '@idle-step/core/show';
 import { z } from 'zod';
 import { ActionListSchema } from './preset';
@@ -32,7 +32,7 @@ export const SceneSchema = z.object({
     .array(
       z.object({
         functionId: Id,
-        value: whole('Value', 0, 16383),
+        value: whole('Value', 0, SOUND_LIMIT),
         way: OwnWaySchema.nullable().default(null),
       }),
     )

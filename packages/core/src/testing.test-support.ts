@@ -16,11 +16,14 @@ import {
   PLAIN_DEVICE,
   PLAIN_FUNCTION,
   PLAIN_PORT,
+  writesOf,
   type Cable,
   type ChartFunction,
   type Device,
   type Port,
+  type Registers,
 } from './gear';
+import { valueAt, type Known, type World } from './engine';
 import { PLAIN_SCENE, PLAIN_SONG, type Song } from './show';
 
 /** Small builders for tests: a whole thing with only what matters said. */
@@ -28,14 +31,34 @@ import { PLAIN_SCENE, PLAIN_SONG, type Song } from './show';
 let next = 0;
 const freshId = (what: string): string => `${what}-${++next}`;
 
+/** A switch is off at power-on. */
 export const makeFunction = (part: Partial<ChartFunction> = {}): ChartFunction => ({
   id: freshId('function'),
   name: 'Function',
   drive: { kind: 'controller', controller: 20 },
   shape: { kind: 'range', min: 0, max: 127, shownFrom: 0 },
   ...PLAIN_FUNCTION,
+  powerOn: part.shape?.kind === 'switch' ? 0 : null,
   ...part,
 });
+
+/** What is known of every function, by id. */
+export const valuesOf = (world: World, state: Known): Record<string, number> =>
+  Object.fromEntries(
+    [...world.functions.values()].flatMap((reached) => {
+      const value = valueAt(state, reached);
+      return value === undefined ? [] : [[reached.fn.id, value]];
+    }),
+  );
+
+/** Registers in which functions stand at values. */
+export const registersAt = (world: World, values: Record<string, number>): Registers =>
+  Object.fromEntries(
+    Object.entries(values).flatMap(([id, value]) => {
+      const { device, fn } = world.functions.get(id)!;
+      return writesOf(device, fn, value).map((w) => [w.key, w.value] as const);
+    }),
+  );
 
 export const makePort = (part: Partial<Port> = {}): Port => ({
   id: freshId('port'),

@@ -33,7 +33,12 @@ const PROGRAMS: readonly [number, string][] = [
 ];
 
 let nextFunction = 0;
-const row = (template: ChartTemplate): ChartFunction => ({ ...template, id: demoId(4, ++nextFunction) });
+/** What can be switched is off at power-on. */
+const row = (template: ChartTemplate): ChartFunction => ({
+  ...template,
+  powerOn: template.powerOn ?? (template.shape.kind === 'switch' ? 0 : null),
+  id: demoId(4, ++nextFunction),
+});
 
 const KEPT = 'kept by the panel';
 const FREE = 'free';

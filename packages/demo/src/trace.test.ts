@@ -18,6 +18,7 @@ import {
   realTime,
   type Message,
 } from '@idle-step/core/midi';
+import { writesOf, type Registers } from '@idle-step/core/gear';
 import {
   lossesOf,
   moversOf,
@@ -34,6 +35,13 @@ import { demoControl, demoFunction, DEMO_PORT as PORT, demoPresets, demoRig, dem
 const ferry = demoSongs.find((s) => s.name === 'Slow Ferry')!;
 const INTRO = 0;
 const CHORUS = 2;
+
+/** Registers as they are after a function was told a value. */
+function told(deviceName: string, name: string, value: number): Registers {
+  const device = demoRig.devices.find((d) => d.name === deviceName)!;
+  const fn = device.chart.find((f) => f.id === demoFunction(deviceName, name))!;
+  return Object.fromEntries(writesOf(device, fn, value).map((w) => [w.key, w.value]));
+}
 
 /** The demo rig, to be spoiled in one place. */
 type Draft = {
@@ -318,7 +326,7 @@ const FAULTS: Fault[] = [
     plant: (d) => void (d.assignment('pedal 1').response.takeover = 'pickup'),
     start: sweep('pedal 1', 40),
     state: (s) => ({
-      values: { ...s.values, [demoFunction('Kelpline', 'Volume')]: 100 },
+      registers: { ...s.registers, ...told('Kelpline', 'Volume', 100) },
       pedals: { ...s.pedals, [demoControl('pedal 1')]: 0 },
     }),
     expected: ['action', 'waits-for-pickup'],
@@ -428,11 +436,7 @@ const FAULTS: Fault[] = [
     name: 'no track armed for a note',
     plant: nothing,
     state: (s) => ({
-      values: {
-        ...s.values,
-        [demoFunction('Deckhouse', 'Arm Bow')]: 0,
-        [demoFunction('Deckhouse', 'Record ready Bow')]: 0,
-      },
+      registers: { ...s.registers, ...told('Deckhouse', 'Arm Bow', 0) },
     }),
     start: key(),
     expected: ['effect', 'not-armed'],
@@ -691,12 +695,12 @@ describe('the sound demo rig', () => {
     expect(ways.map((w) => w.hops.map((h) => `${h.stage} ${h.title} ${h.detail}`.trim()))).toEqual([
       [
         'action toggle Kelpline Echo',
-        'message Ch 3 CC 27 = 127 B2 1B 7F',
+        'message Ch 3 CC 27 = 0 B2 1B 00',
         'port Crossbar Out A DIN',
         'cable Crossbar → Kelpline one cable',
         'device Kelpline channel 3',
-        'function Echo on',
-        'effect Kelpline Echo on',
+        'function Echo off',
+        'effect Kelpline Echo off',
       ],
       [
         'action Kelpline Reverb mix: 88',

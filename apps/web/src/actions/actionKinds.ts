@@ -2,7 +2,7 @@ import { portWords, outputsAtComputer } from '@idle-step/core/gear';
 import type { ActionDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import { functionOfAction } from '@idle-step/core/floor';
-import { valueBounds, type ChartFunction } from '@idle-step/core/gear';
+import { soundValue, valueBounds, type ChartFunction } from '@idle-step/core/gear';
 import { firstValue, newAction } from '../edits/presetEdits';
 
 /** What an action can be, in the order in which it is offered. */
@@ -46,6 +46,7 @@ export const firstValues = (fn: ChartFunction): number[] => {
   const { min, max } = valueBounds(fn.shape);
   if (fn.shape.kind === 'program' && fn.shape.names.length > 0)
     return fn.shape.names.map((n) => n.program).sort((a, b) => a - b);
+  if (fn.shape.kind === 'sound' && fn.shape.names.length > 0) return fn.shape.names.map(soundValue);
   if (fn.shape.kind === 'choice') return fn.shape.labels.map((_, i) => min + i);
   return Array.from({ length: Math.min(4, max - min + 1) }, (_, i) => min + i);
 };

@@ -1,4 +1,4 @@
-import { pageIndex, type World, type WorldBoard } from '@idle-step/core/engine';
+import { isShining, pageIndex, type World, type WorldBoard } from '@idle-step/core/engine';
 import { isPressed, type Control, type Lamp } from '@idle-step/core/floor';
 import type { Device } from '@idle-step/core/gear';
 import { memo, useRef, type CSSProperties, type ReactNode } from 'react';
@@ -165,13 +165,15 @@ function SwitchView({
   isDown,
   lamp,
 }: ControlProps & { isDown: boolean; lamp: Lamp }) {
-  const isLit = lamp.light !== 'off';
+  const isLit = isShining(lamp);
+  const isUnknown = lamp.light === 'unknown';
   const isFull = size === 'full-size';
   const classes = [
     `control switch is-${control.kind}`,
     `t-${lamp.colour ?? colour}`,
     isLit ? 'lit' : '',
     lamp.light === 'blink' ? 'blinking' : '',
+    isUnknown ? 'unknown' : '',
     isDown ? 'down' : '',
     isSelected ? 'framed' : '',
   ];
@@ -180,8 +182,8 @@ function SwitchView({
       type="button"
       className={classes.filter(Boolean).join(' ')}
       style={place}
-      aria-pressed={isLit}
-      aria-label={`${label || 'free'}, ${control.name}`}
+      aria-pressed={isUnknown ? 'mixed' : isLit}
+      aria-label={`${label || 'free'}, ${control.name}${isUnknown ? ', not known' : ''}`}
       data-control={control.name}
       onFocus={() => onSelect?.(control.id)}
       {...usePress(control.id, () => onSelect?.(control.id), plays)}

@@ -82,6 +82,7 @@ function freshShape(kind: FunctionKind): FunctionDoc['shape'] {
     range: { kind: 'range', min: 0, max: 127, shownFrom: 0 },
     choice: { kind: 'choice', first: 0, shownFrom: 1, labels: ['1', '2', '3', '4'] },
     program: { kind: 'program', names: [] },
+    sound: { kind: 'sound', names: [] },
   };
   return fresh[kind] as FunctionDoc['shape'];
 }

@@ -21,7 +21,8 @@ const song = demoSongs.find((s) => s.name === 'Slow Ferry')!;
 const all = allCueRows(demoRig, demoPresets);
 const row = (title: string, device?: string): CueRow =>
   all.find((r) => r.title === title && (!device || (r.kind === 'function' && r.device.name === device)))!;
-const said = (doc: SongDoc, line: CueRow, i: number) => cueCell(line, doc, sheetState(doc), i);
+const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [song] });
+const said = (doc: SongDoc, line: CueRow, i: number) => cueCell(line, doc, sheetState(doc, world), i);
 const typed = (line: CueRow, i: number, text: string, doc: SongDoc = song): SongDoc => {
   const next = withTyped(doc, line, i, text);
   if (typeof next === 'string') throw new Error(next);
@@ -84,7 +85,7 @@ describe('several cells', () => {
   const whole = { top: 0, bottom: rows.length - 1, left: 0, right: song.scenes.length - 1 };
 
   it('copied and pasted back over nothing are the same song', () => {
-    const copied = copiedCells(song, rows, sheetState(song), whole);
+    const copied = copiedCells(song, rows, sheetState(song, world), whole);
     const bare = withoutCells(song, rows, whole);
     expect(bare.scenes.every((s) => s.values.length === 0)).toBe(true);
     const back = withPasted(bare, rows, { ...whole, bottom: 0, right: 0 }, copied);
@@ -110,17 +111,16 @@ describe('several cells', () => {
     const pasted = withPasted(song, rows, range, 'Swirl');
     if (typeof pasted === 'string') throw new Error(pasted);
     expect([1, 2, 3].map((i) => said(pasted.song, rows[at]!, i)!.text)).toEqual(Array(3).fill('6 Swirl'));
-    const filled = withFilledRight(song, rows, sheetState(song), range);
+    const filled = withFilledRight(song, rows, sheetState(song, world), range);
     expect([1, 2, 3].map((i) => said(filled, rows[at]!, i)!.text)).toEqual(Array(3).fill('2 Body'));
   });
 });
 
 describe('exactly these tracks', () => {
-  const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [song] });
   const line = row('Armed tracks');
   it('say of every track whether it is armed, and are carried until something else is typed', () => {
     const doc = typed(line, 1, 'Voice');
-    const sheet = sheetState(doc, world.arming);
+    const sheet = sheetState(doc, world);
     const armed = (i: number) =>
       world.arming
         .filter((fn) => sheet.cells[i]!.get(fn.id)?.value === 1)
@@ -136,18 +136,18 @@ describe('exactly these tracks', () => {
     ));
   it('mark a scene in which none is armed', () => {
     const none = typed(line, 2, 'none');
-    const sheet = sheetState(none, world.arming);
+    const sheet = sheetState(none, world);
     expect(armingFault(none, sheet, world.arming, 1)).toBe(null);
     expect(armingFault(none, sheet, world.arming, 2)).toMatch(/^No track is armed in Chorus/);
   });
   it('mark a scene in which two armed tracks listen to one input', () => {
     const both = typed(line, 2, 'Bow, Reeds');
-    const sheet = sheetState(both, world.arming);
+    const sheet = sheetState(both, world);
     expect(armingFault(both, sheet, world.arming, 2)).toBe(
       'Bow and Reeds are both armed in Chorus, and both listen to cello.',
     );
     const apart = typed(line, 2, 'Bow, Voice, Bounce');
-    expect(armingFault(apart, sheetState(apart, world.arming), world.arming, 2)).toBe(null);
+    expect(armingFault(apart, sheetState(apart, world), world.arming, 2)).toBe(null);
   });
 });
 

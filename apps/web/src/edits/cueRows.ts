@@ -1,9 +1,10 @@
 import type { PresetDoc, RigDoc, SceneDoc, SongDoc } from '@idle-step/contract';
+import { loadingIn, type World } from '@idle-step/core/engine';
 import { parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { layersOf } from '@idle-step/core/routing';
 import {
   routeKey,
-  sceneCells,
+  sceneSheet,
   sceneSurround,
   type ArmingFunction,
   type Cell,
@@ -30,19 +31,32 @@ export type CueCell = {
   readonly isHeld: boolean;
   /** Does not go on into the next scene: a trigger, a remark. */
   readonly isMoment: boolean;
+  /** Another line that writes the same in the device has taken its place: it holds no more. */
+  readonly isReplaced: boolean;
 };
 
 /** What every scene is, made once for a whole sheet. */
 export type SheetState = {
   readonly cells: readonly ReadonlyMap<string, Cell>[];
   readonly surrounds: readonly SceneSurround[];
+  /** Lines that another one has taken the place of, with the name of that one. */
+  readonly replaced: readonly ReadonlyMap<string, { readonly by: string; readonly setIn: number }>[];
+  /** Devices that load a program in each scene, so that what glides there is set at once after it. */
+  readonly loading: readonly ReadonlySet<string>[];
 };
 
-/** @param arming every function of the rig that arms a track. */
-export const sheetState = (song: SongDoc, arming: readonly ArmingFunction[] = []): SheetState => ({
-  cells: song.scenes.map((_, i) => sceneCells(song, i, arming)),
-  surrounds: song.scenes.map((_, i) => sceneSurround(song, i)),
-});
+export function sheetState(song: SongDoc, world: World): SheetState {
+  const sheets = song.scenes.map((_, i) => sceneSheet(song, i, world.carrying));
+  const nameOf = (id: string) => world.functions.get(id)?.fn.name ?? 'another line';
+  return {
+    cells: sheets.map((s) => s.cells),
+    surrounds: song.scenes.map((_, i) => sceneSurround(song, i)),
+    replaced: sheets.map(
+      ({ replaced }) => new Map([...replaced].map(([id, { by, setIn }]) => [id, { by: nameOf(by), setIn }])),
+    ),
+    loading: song.scenes.map((_, i) => loadingIn(world, song, i)),
+  };
+}
 
 /** Every line that a song could have, functions in the order of the rig first. */
 export function allCueRows(rig: RigDoc, presets: readonly PresetDoc[]): CueRow[] {
@@ -137,18 +151,21 @@ export function cueCell(row: CueRow, song: SongDoc, sheet: SheetState, sceneInde
     ...said,
     isMoment,
     isHeld: !isMoment && said.setIn === sceneIndex && before?.text === said.text,
+    isReplaced: said.isReplaced ?? false,
   };
 }
 
 function saidAt(
   row: CueRow,
   song: SongDoc,
-  { cells, surrounds }: SheetState,
+  { cells, surrounds, replaced }: SheetState,
   sceneIndex: number,
-): { text: string; setIn: number } | null {
+): { text: string; setIn: number; isReplaced?: boolean } | null {
   switch (row.kind) {
     case 'function': {
       const cell = cells[sceneIndex]?.get(row.fn.id);
+      const other = replaced[sceneIndex]?.get(row.fn.id);
+      if (other) return { text: `now ${other.by}`, setIn: other.setIn, isReplaced: true };
       // A trigger stands in its own scene only.
       if (!cell || (row.fn.shape.kind === 'trigger' && cell.setIn !== sceneIndex)) return null;
       return { text: shownText(row.device, row.fn, cell.value), setIn: cell.setIn };
@@ -322,7 +339,7 @@ export const copiedCells = (
     .map((row) =>
       Array.from({ length: range.right - range.left + 1 }, (_, i) => {
         const cell = cueCell(row, song, sheet, range.left + i);
-        return cell?.setIn === range.left + i ? cell.text : '';
+        return cell?.setIn === range.left + i && !cell.isReplaced ? cell.text : '';
       }).join('\t'),
     )
     .join('\n');

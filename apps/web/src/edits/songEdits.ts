@@ -1,4 +1,5 @@
 import type { ActionDoc, PartDoc, SceneDoc, SetEntryDoc, SongDoc } from '@idle-step/contract';
+import type { Captured } from '@idle-step/core/engine';
 import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SONG, partsOf } from '@idle-step/core/show';
 import { moved } from './moved';
 
@@ -12,6 +13,17 @@ export function withValue(song: SongDoc, sceneId: string, functionId: string, va
       : { ...scene, values: scene.values.with(at, { ...scene.values[at]!, value }) };
   });
 }
+
+/** What was captured is set in the scene; what it takes the place of there is not any more. */
+export const withCaptured = (song: SongDoc, sceneId: string, captured: readonly Captured[]): SongDoc =>
+  captured.reduce(
+    (next, { fn, value, replaces }) =>
+      replaces.reduce(
+        (rest, other) => withoutValue(rest, sceneId, other),
+        withValue(next, sceneId, fn.id, value),
+      ),
+    song,
+  );
 
 /** The scene no longer sets the function: it is carried over from the scene before. */
 export const withoutValue = (song: SongDoc, sceneId: string, functionId: string): SongDoc =>

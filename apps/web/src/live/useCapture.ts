@@ -1,7 +1,7 @@
 import { captureFor } from '@idle-step/core/engine';
 import { useEffect } from 'react';
 import { useEdit } from '../drafts/useDocs';
-import { withValue } from '../edits/songEdits';
+import { withCaptured } from '../edits/songEdits';
 import { useLiveHost } from './useLive';
 
 /** Keeps how the rig stands as the scene in play when a switch asks for it; it can be undone like any edit. */
@@ -16,7 +16,7 @@ export function useCapture(): void {
         const at = song.scenes.findIndex((s) => s.id === sceneId);
         const found = at < 0 ? [] : captureFor(world, state, song, at);
         count = found.length;
-        return found.reduce((next, { fn, value }) => withValue(next, sceneId, fn.id, value), song);
+        return withCaptured(song, sceneId, found);
       });
       host.note(count === null ? { code: 'capture-lost' } : { code: 'captured', count });
     });

@@ -4,6 +4,7 @@ import {
   lampTold,
   pageInForce,
   placeOf,
+  valueOf,
   type LiveState,
   type World,
   type WorldBoard,
@@ -41,7 +42,7 @@ export function useControlNow(world: World, worldBoard: WorldBoard, control: Con
       isDown: state.held[control.id]?.gesture.isDown ?? false,
       lamp: lampTold(state, control.id),
       position: state.pedals[control.id] ?? 0,
-      share: knobShare(state, control, inForce),
+      share: knobShare(world, state, control, inForce),
       value: sweptValue(world, state, inForce),
     };
   }, isSame);
@@ -57,10 +58,15 @@ const assignmentInForce = (
   controlId: string,
 ): Assignment | undefined => pageInForce(worldBoard, state, controlId)?.assignments.get(controlId);
 
-function knobShare(state: LiveState, control: Control, assignment: Assignment | undefined): number {
+function knobShare(
+  world: World,
+  state: LiveState,
+  control: Control,
+  assignment: Assignment | undefined,
+): number {
   if (control.hardware.encoding === 'absolute') return (state.pedals[control.id] ?? 0) / 127;
   const sweep = assignment?.sweeps[0];
-  const value = sweep && state.values[movedBy(sweep)];
+  const value = sweep && valueOf(world, state, movedBy(sweep));
   if (!sweep || value === undefined || sweep.from === sweep.to) return 0;
   return Math.min(1, Math.max(0, (value - sweep.from) / (sweep.to - sweep.from)));
 }
@@ -68,6 +74,6 @@ function knobShare(state: LiveState, control: Control, assignment: Assignment | 
 function sweptValue(world: World, state: LiveState, assignment: Assignment | undefined): string {
   const sweep = assignment?.sweeps[0];
   const reached = sweep && world.functions.get(movedBy(sweep));
-  const value = sweep && state.values[movedBy(sweep)];
+  const value = sweep && valueOf(world, state, movedBy(sweep));
   return reached && value !== undefined ? shownValue(reached.device, reached.fn, value).number : '–';
 }

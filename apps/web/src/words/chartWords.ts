@@ -24,6 +24,8 @@ export function rangeWords(device: Device, fn: ChartFunction): string {
       return fn.drive.kind === 'record-ready' ? 'on, off' : `on ${shape.on}, off ${shape.off}`;
     case 'program':
       return shape.names.length === 0 ? '128 programs' : `${shape.names.length} named programs`;
+    case 'sound':
+      return shape.names.length === 0 ? 'programs of all banks' : `${shape.names.length} named sounds`;
     default: {
       const { min, max } = valueBounds(shape);
       return `${shownText(device, fn, min)} to ${shownText(device, fn, max)}`;

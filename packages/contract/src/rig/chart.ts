@@ -3,6 +3,7 @@ import {
   PLAIN_FUNCTION,
   takesValue,
   shapeMismatch,
+  SOUND_LIMIT,
   valueBounds,
   valueLimit,
   type ChartFunction,
@@ -48,9 +49,13 @@ export const DriveSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('sysex'), template: TemplateText }),
   z.object({ kind: z.literal('note'), note: NoteNumber }),
   z.object({ kind: z.literal('program'), bank: whole('Bank', 0, 16383).nullable() }),
+  z.object({ kind: z.literal('sound') }),
   z.object({ kind: z.literal('transport'), command: z.enum(TRANSPORT_COMMANDS) }),
   z.object({ kind: z.literal('record-ready'), track: whole('Track', 1, MAX_TRACK) }),
 ]) satisfies z.ZodType<Drive>;
+
+/** Our own choice: 32 banks of 128. */
+const SOUNDS_AT_MOST = 4096;
 
 const ShownFrom = whole('Shown from', -16384, 16383);
 /** What a drive can carry is checked with the whole row, since only some drives have 14 bits. */
@@ -71,6 +76,12 @@ export const ShapeSchema = z
     z.object({
       kind: z.literal('program'),
       names: z.array(z.object({ program: whole('Program', 0, 127), name: Label })).max(128),
+    }),
+    z.object({
+      kind: z.literal('sound'),
+      names: z
+        .array(z.object({ bank: whole('Bank', 0, 16383), program: whole('Program', 0, 127), name: Label }))
+        .max(SOUNDS_AT_MOST, { error: `More than ${SOUNDS_AT_MOST} named sounds.` }),
     }),
   ])
   .superRefine((shape, ctx) => {
@@ -119,7 +130,7 @@ export const ChartFunctionSchema = z
     extraChannel: Name.nullable().default(null),
     under: Name.nullable().default(null),
     arms: Name.nullable(),
-    powerOn: whole('Power-on value', 0, 16383).nullable().default(null),
+    powerOn: whole('Power-on value', 0, SOUND_LIMIT).nullable().default(null),
     settleMs: measure('Settle time', 0, 10_000, 'ms'),
     reserved: z.boolean().default(false),
     remark: Remark.default(PLAIN_FUNCTION.remark),

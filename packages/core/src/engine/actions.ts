@@ -4,6 +4,7 @@ import { noteOff, parseBytes, type Message } from '../midi';
 import { assertNever } from '../result';
 import { armOnly, armStep, switchOneOf } from './arming';
 import { switchClock } from './clocks';
+import { asks, awaitAnswer } from './asking';
 import { delayMsOf, putOff } from './delayed';
 import type { LiveNote } from './events';
 import type { Origin } from './liveState';
@@ -41,7 +42,7 @@ function act(live: Live, from: Origin, action: Action): void {
       setFunction(live, action.functionId, action.value);
       return;
     case 'toggle':
-      setFunction(live, action.functionId, live.value(action.functionId) === 1 ? 0 : 1);
+      toggle(live, from, action);
       return;
     case 'arm-only':
       armOnly(live, action.functionId);
@@ -56,7 +57,7 @@ function act(live: Live, from: Origin, action: Action): void {
       setFunction(live, action.functionId, action.down);
       return;
     case 'step':
-      setFunction(live, action.functionId, nextValue(action, live.value(action.functionId)));
+      setFunction(live, action.functionId, nextValue(action, live.assumed(action.functionId)));
       return;
     case 'ramp':
       startRamp(live, action);
@@ -119,6 +120,23 @@ function act(live: Live, from: Origin, action: Action): void {
 }
 
 /**
+ * Turns a function over. Where nothing tells whether it is on, its device is asked; one that cannot be asked, or does not
+ * answer, is told off: "on" would do nothing where it is on already, and from off on it is known.
+ */
+function toggle(live: Live, from: Origin, action: Action & { kind: 'toggle' }): void {
+  const { functionId } = action;
+  const now = live.assumed(functionId);
+  if (now === undefined && live.world.functions.has(functionId)) {
+    if (asks(live, functionId, from.controlId)) {
+      awaitAnswer(live, from, action);
+      return;
+    }
+    live.note({ code: 'switched-off-unknown', functionId });
+  }
+  setFunction(live, functionId, now === 0 ? 1 : 0);
+}
+
+/**
  * A message by its number. A note sounds until its control goes up; when that is up already it ends at once, so that
  * none is left sounding.
  */
@@ -178,13 +196,10 @@ function struckVelocity(live: Live, { boardId, controlId, struck }: Origin, told
   return velocityOf(touchOf(board.preset, kind, assignment), struck);
 }
 
-/** Sends, and takes note of the functions that it moves, so that toggles and lamps know. */
+/** Sends, and says which function it moves. */
 function sendKnown(live: Live, portId: string, message: Message): void {
   let known: string | null = null;
-  for (const { reached, value } of allDrivenBy(live.world, portId, message)) {
-    known ??= reached.fn.id;
-    if (reached.fn.shape.kind !== 'trigger') live.know(reached.fn.id, value);
-  }
+  for (const { reached } of allDrivenBy(live.world, portId, message)) known ??= reached.fn.id;
   send(live, portId, message, known);
 }
 

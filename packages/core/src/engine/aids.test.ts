@@ -10,6 +10,7 @@ import {
   makePort,
   makeRig,
   makeSong,
+  registersAt,
 } from '../testing.test-support';
 import {
   actionWire,
@@ -145,7 +146,8 @@ describe('a proposed label', () => {
 
 describe('a lamp', () => {
   const state = {
-    values: { echo: 1, snapshot: 2 },
+    registers: registersAt(world, { echo: 1, snapshot: 2 }),
+    pending: [],
     position: { entryId: world.songs[0]!.entryId, sceneId: song.scenes[1]!.id, partId: null },
     banks: { board: 'bank-1' },
     pages: {},
@@ -169,7 +171,8 @@ describe('a lamp', () => {
     [{ kind: 'bank', to: { kind: 'bank', bankId: 'bank-1' } }, true],
     [{ kind: 'bank', to: { kind: 'bank', bankId: 'bank-0' } }, false],
   ] as [Loose, boolean][])('of %j is %s, up or down', (action, lit) => {
-    for (const down of [true, false]) expect(lampOf(world, state, 0, does(action), down)).toBe(lit);
+    for (const down of [true, false])
+      expect(lampOf(world, state, 0, does(action), down)).toBe(lit ? 'steady' : 'off');
   });
   it.each([
     { kind: 'set', functionId: 'play', value: 0 },
@@ -178,9 +181,12 @@ describe('a lamp', () => {
     { kind: 'song', to: 'next' },
     { kind: 'panic' },
   ] as Loose[])('of %j is lit while it is down', (action) =>
-    expect([true, false].map((down) => lampOf(world, state, 0, does(action), down))).toEqual([true, false]),
+    expect([true, false].map((down) => lampOf(world, state, 0, does(action), down))).toEqual([
+      'steady',
+      'off',
+    ]),
   );
-  it('of a free switch stays dark', () => expect(lampOf(world, state, 0, undefined, true)).toBe(false));
+  it('of a free switch stays dark', () => expect(lampOf(world, state, 0, undefined, true)).toBe('off'));
 });
 
 describe('what an action puts on the wire', () => {
@@ -224,9 +230,11 @@ it('a scene costs what differs from the one before, with its settle time', () =>
   expect(sceneCost(world, song, 1)).toEqual({ messages: 2, settlesInMs: 0.96 });
 });
 
+const at = (values: Record<string, number>) => ({ registers: registersAt(world, values), pending: [] });
+
 it('armed tracks are named once, however many functions arm them', () => {
-  expect(armedTracks(world, { values: { arm: 1, ready: 1 } }).map((t) => t.track)).toEqual(['Bow']);
-  expect(armedTracks(world, { values: { arm: 0 } })).toEqual([]);
+  expect(armedTracks(world, at({ arm: 1, ready: 1 })).map((t) => t.track)).toEqual(['Bow']);
+  expect(armedTracks(world, at({ arm: 0 }))).toEqual([]);
 });
 
 it('a message on its way is known again as the function it drives', () => {

@@ -17,7 +17,8 @@ export type Bookmark = {
     readonly pausedForMs: number | null;
   } | null;
   readonly view: StageView;
-  readonly values: LiveState['values'];
+  /** What was told and left. What still waited for a device when the page went away was never sent. */
+  readonly registers: LiveState['registers'];
   readonly banks: LiveState['banks'];
   readonly pages: LiveState['pages'];
   readonly latched: LiveState['latched'];

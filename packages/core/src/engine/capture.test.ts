@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { makeDevice, makeFunction, makeRig, makeSong } from '../testing.test-support';
+import { makeDevice, makeFunction, makeRig, makeSong, registersAt } from '../testing.test-support';
 import { captureFor, compileWorld } from './index';
 
 const rig = makeRig([
@@ -28,7 +28,11 @@ const song = makeSong('Song', [
 ]);
 const world = compileWorld({ rig, presets: [], setName: '', songs: [song] });
 const captured = (values: Record<string, number>, sceneIndex = 1) =>
-  captureFor(world, { values }, song, sceneIndex).map((c) => [c.fn.id, c.value, c.before]);
+  captureFor(world, { registers: registersAt(world, values), pending: [] }, song, sceneIndex).map((c) => [
+    c.fn.id,
+    c.value,
+    c.before,
+  ]);
 
 describe('capture', () => {
   it('is what stands otherwise than the scene says, its own values and carried ones', () =>

@@ -59,7 +59,8 @@ export function reportsOf(
 
 const NO_REPORTS: readonly Driven[] = [];
 
-const candidates = (world: World, portId: string, message: Message): readonly Reached[] =>
+/** Every row behind a port that a message may write to. */
+export const candidates = (world: World, portId: string, message: Message): readonly Reached[] =>
   driveTable(world, portId).get(keyOf(message)) ?? NONE;
 
 const NONE: readonly Reached[] = [];
@@ -113,6 +114,7 @@ function keysOf({ drive }: ChartFunction, channel: number): readonly number[] {
     case 'note':
       return [key({ kind: 'note-on', note: drive.note })];
     case 'program':
+    case 'sound':
       return Array.from({ length: 128 }, (_, program) => key({ kind: 'program', program }));
     case 'pitch-bend':
       return [key({ kind: 'pitch-bend' })];

@@ -124,7 +124,9 @@ export type LiveNote =
       readonly functionId: string;
       readonly isSent: boolean;
     }
-  /** An encoder was turned, and the device was asked where its function stands. */
+  /** Nothing told whether a function was on, so that a press switched it off. */
+  | { readonly code: 'switched-off-unknown'; readonly functionId: string }
+  /** The device was asked where its function stands, since an encoder was turned or a switch pressed. */
   | { readonly code: 'value-asked'; readonly controlId: string; readonly functionId: string }
   /** A controller number that its receiver keeps for its own hardware. */
   | { readonly code: 'number-kept'; readonly deviceId: string; readonly number: number }

@@ -39,6 +39,7 @@ import {
   makePort,
   makeRig,
   makeSong,
+  valuesOf,
 } from '../testing.test-support';
 import {
   changeShow,
@@ -358,7 +359,7 @@ describe('a pedal that sends a controller by its number', () => {
     const play = new Play(makeWorld([[moves([plain({ from: 10, to: 110 })])]]));
     play.pedal(0, 0).pedal(10, 127).pedal(20, 64);
     expect(play.sent).toEqual(['0 B0 63 0A', '10 B0 63 6E', '20 B0 63 3C']);
-    expect(play.state.values['by-number']).toBe(60);
+    expect(valuesOf(play.world, play.state)['by-number']).toBe(60);
     // It is looked up like a row, and offered to nobody: no document could point at it.
     expect(play.world.functions.has('by-number')).toBe(true);
     expect(play.world.rows.map((r) => r.fn.id)).not.toContain('by-number');
@@ -588,7 +589,7 @@ describe('arming and circles', () => {
   it('arms the next and the previous track, round at the ends, exactly one at a time', () => {
     const go = (to: 'next' | 'previous') => [{ kind: 'arm-step', deviceId: 'gear', to } as const];
     const play = new Play(makeWorld([[assign('s0', go('next')), assign('s1', go('previous'))]]));
-    const armed = () => [0, 1, 2].filter((i) => play.state.values[`arm-${i}`] === 1);
+    const armed = () => [0, 1, 2].filter((i) => valuesOf(play.world, play.state)[`arm-${i}`] === 1);
     for (const [index, track] of [
       [0, 0],
       [0, 1],

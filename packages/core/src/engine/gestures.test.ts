@@ -2,7 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Assignment } from '../floor';
 import { controller, encode, hex } from '../midi';
-import { assign, makeBoard, makeDevice, makeFunction, makePort, makeRig } from '../testing.test-support';
+import {
+  assign,
+  makeBoard,
+  makeDevice,
+  makeFunction,
+  makePort,
+  makeRig,
+  valuesOf,
+} from '../testing.test-support';
 import { compileWorld, initialState, isLampLit, step, type LiveState } from './index';
 
 /** A board whose switches send controllers 30, 31, … on channel 16, and one device on a fast link. */
@@ -70,7 +78,7 @@ function play(
     });
   }
   sleepUntil(untilMs);
-  return { sent, state: state as LiveState };
+  return { world, sent, state: state as LiveState };
 }
 const set = (value: number) => ({ kind: 'set' as const, functionId: 'level', value });
 const tap = (atMs: number, index = 0, forMs = 80) =>
@@ -259,8 +267,8 @@ describe('whatever the feet do', () => {
             assign('s1', [set(3)]),
           ],
         ];
-        const { state } = play(toggling, feet, 1e6);
-        expect(isLampLit(state, 's0')).toBe(state.values['echo'] === 1);
+        const { world, state } = play(toggling, feet, 1e6);
+        expect(isLampLit(state, 's0')).toBe(valuesOf(world, state)['echo'] === 1);
       }),
       { seed: 47, numRuns: 200 },
     ));

@@ -4,7 +4,15 @@ import { PLAIN_CURVES } from '../floor';
 import type { Device } from '../gear';
 import { encode, hex } from '../midi';
 import { glideSteps, type Scene, type Song } from '../show';
-import { cable, makeDevice, makeFunction, makePort, makeRig, makeSong } from '../testing.test-support';
+import {
+  cable,
+  makeDevice,
+  makeFunction,
+  makePort,
+  makeRig,
+  makeSong,
+  valuesOf,
+} from '../testing.test-support';
 import { retimed } from './rampTimes';
 import { compileWorld, initialState, step, type Command, type LiveState, type World } from './index';
 
@@ -120,7 +128,7 @@ describe('a scene that glides', () => {
     play.go(0, 0).fresh();
     // Two taps half a second apart: 120 bpm, so that the other two beats take one second.
     play.go(1000, 1).do(2500, { kind: 'tap' }).do(3000, { kind: 'tap' });
-    expect(play.state.values['level']).toBe(50);
+    expect(valuesOf(play.world, play.state)['level']).toBe(50);
     play.wait(20_000);
     const last = play.fresh().at(-1)!;
     expect(last[1]).toBe(level(100));
@@ -138,13 +146,13 @@ describe('a scene that glides', () => {
     );
     play.go(0, 0);
     play.go(1000, 1).wait(1500).fresh();
-    expect(play.state.values['level']).toBe(50);
+    expect(valuesOf(play.world, play.state)['level']).toBe(50);
     const [first, ...rest] = play.go(1500, 2).wait(4000).fresh();
     expect(first![1]).toBe(level(49));
     expect(rest.at(-1)).toEqual([2500, level(0)]);
     // Hardly begun, and already back: nothing goes on to where it was meant to be.
     play.go(5000, 1).go(5001, 0).wait(9000);
-    expect(play.state.values['level']).toBe(0);
+    expect(valuesOf(play.world, play.state)['level']).toBe(0);
     expect(play.state.ramps).toEqual([]);
   });
 
@@ -326,12 +334,12 @@ describe('the order in which a song is played', () => {
     const play = new Play(parts(song, 0, 1, 0, 1, 2));
     const levels = [0, 1, 2, 3, 4].map((i) => {
       play.do(i * 1000, { kind: 'scene', to: 'next' });
-      return play.state.values['level'];
+      return valuesOf(play.world, play.state)['level'];
     });
     expect(levels).toEqual([10, 20, 10, 20, 30]);
     // Back from the end by the same way.
     play.do(6000, { kind: 'scene', to: 'previous' }).do(7000, { kind: 'scene', to: 'previous' });
-    expect(play.state.values['level']).toBe(10);
+    expect(valuesOf(play.world, play.state)['level']).toBe(10);
     expect(play.state.position.partId).toBe('p2');
   });
 

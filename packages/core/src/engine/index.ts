@@ -17,3 +17,4 @@ export { BOOKMARKED, bookmarkOf } from './resume';
 export { nextThing, pauseNow, setClock, type Ahead, type SetClock } from './setRun';
 export { EndlessMoment } from './advance';
 export { lineBeat } from './lineTimes';
+export { valueOf, assumedValue, isNotKnown, valueAt, stands, type Known } from './known';

@@ -17,6 +17,7 @@ import {
 import {
   compileWorld,
   initialState,
+  isShining,
   step,
   type Command,
   type LiveEvent,
@@ -267,7 +268,7 @@ function playAll(world: World, deeds: Run['deeds']): number {
     atMs += deed.kind === 'wait' ? deed.ms : 7;
     state = step(world, state, eventOf(deed, atMs)).state;
     expect(wrongLamps(world, state)).toEqual([]);
-    lit += Object.values(state.lamps).filter((l) => l.light !== 'off').length;
+    lit += Object.values(state.lamps).filter(isShining).length;
   }
   return lit;
 }

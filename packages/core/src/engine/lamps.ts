@@ -2,12 +2,14 @@ import {
   alternates,
   LAMP_OFF,
   LAMP_ON,
+  LAMP_UNKNOWN,
   stopAt,
   type Action,
   type Assignment,
   type Lamp,
   type LampStop,
 } from '../floor';
+import { assumedAt, assumedValue, isNotKnown, stands } from './known';
 import type { LiveState } from './liveState';
 import { isGateOpen, isRouteOn } from './routeConditions';
 import {
@@ -22,7 +24,7 @@ import {
 const NOTHING: readonly Action[] = [];
 
 /** What lamps follow, as it is at one moment. */
-export type LampCauses = Pick<LiveState, LampCause>;
+export type LampCauses = Pick<LiveState, LampCause | 'pending'>;
 
 /** How the lamp of a control was told to shine last. */
 export const lampTold = ({ lamps }: Pick<LiveState, 'lamps'>, controlId: string): Lamp =>
@@ -30,7 +32,9 @@ export const lampTold = ({ lamps }: Pick<LiveState, 'lamps'>, controlId: string)
 
 /** Whether the lamp of a control was told to shine, steadily or blinking. */
 export const isLampLit = (state: Pick<LiveState, 'lamps'>, controlId: string): boolean =>
-  lampTold(state, controlId).light !== 'off';
+  isShining(lampTold(state, controlId));
+
+export const isShining = ({ light }: Lamp): boolean => light === 'steady' || light === 'blink';
 
 /** How the lamp of a control shines now, and what its hardware is told where that is not its usual value. */
 export function lampNow(
@@ -46,17 +50,22 @@ export function lampNow(
         ? LAMP_ON
         : LAMP_OFF;
     case 'function': {
-      const value = state.values[rule.functionId];
-      return (value === undefined ? undefined : stopAt(rule.stops, value)) ?? LAMP_OFF;
+      if (!world.functions.has(rule.functionId)) return LAMP_OFF;
+      const value = assumedValue(world, state, rule.functionId);
+      return value === undefined ? LAMP_UNKNOWN : (stopAt(rule.stops, value) ?? LAMP_OFF);
     }
     default:
-      return lampOf(world, state, boardIndex, assignment, down) ? LAMP_ON : LAMP_OFF;
+      return LAMPS[lampOf(world, state, boardIndex, assignment, down)];
   }
 }
 
+const LAMPS = { off: LAMP_OFF, steady: LAMP_ON, unknown: LAMP_UNKNOWN } as const;
+type Light = keyof typeof LAMPS;
+
 /**
- * Whether the lamp of a control is lit that follows its work: a toggled switch function, a value that was set, the
- * scene in play, the bank or page in force; a control about none of these is lit while it is down.
+ * How the lamp of a control shines that follows its work: a toggled switch function, a value that was set, the
+ * scene in play, the bank or page in force; a control about none of these is lit while it is down. Where nothing tells how
+ * the function stands, it is unknown.
  */
 export function lampOf(
   world: World,
@@ -64,14 +73,53 @@ export function lampOf(
   boardIndex: number,
   assignment: Assignment | undefined,
   down: boolean,
-): boolean {
+): Light {
   const actions = assignment?.press ?? NOTHING;
   // Where it alternates, lit between the odd press and the even one.
-  if (actions.length > 1 && alternates(actions)) return state.evens[actions[0]!.id] ?? false;
+  if (actions.length > 1 && alternates(actions)) return lit(state.evens[actions[0]!.id] ?? false);
   // A loop and not `find`: this runs for every switch of the rig at every step.
-  for (const action of actions) if (!action.isOff) return actionLit(world, state, boardIndex, action, down);
-  return false;
+  for (const action of actions)
+    if (!action.isOff)
+      return functionLight(world, state, action) ?? lit(actionLit(world, state, boardIndex, action, down));
+  return 'off';
 }
+
+const lit = (isLit: boolean): Light => (isLit ? 'steady' : 'off');
+
+/** The light of an action that is about where a function stands; `null` for any other. */
+function functionLight(world: World, state: LampCauses, action: Action): Light | null {
+  switch (action.kind) {
+    case 'toggle':
+    case 'arm-only':
+    case 'one-of':
+    case 'step':
+    case 'momentary':
+    case 'set':
+      break;
+    default:
+      return null;
+  }
+  const reached = world.functions.get(action.functionId);
+  if (!reached) return 'off';
+  if (action.kind === 'set' && reached.fn.shape.kind === 'trigger') return null;
+  const value = assumedAt(state, reached);
+  if (action.kind === 'set' || action.kind === 'momentary') {
+    const wanted = action.kind === 'set' ? action.value : action.down;
+    if (value === wanted) return 'steady';
+    return value === undefined && isNotKnown(state, reached)
+      ? 'unknown'
+      : lit(stands(state, reached, wanted));
+  }
+  // A list of steps is lit away from nothing; a row that another one has taken the place of is not in force.
+  if (value === undefined) return isNotKnown(state, reached) ? 'unknown' : 'off';
+  return lit(value !== 0);
+}
+
+/** What `functionLight` tells; a trigger is lit while its switch is down. */
+type OfFunction = Extract<
+  Action,
+  { readonly kind: 'toggle' | 'arm-only' | 'one-of' | 'step' | 'momentary' | 'set' }
+>;
 
 function actionLit(
   world: World,
@@ -81,17 +129,6 @@ function actionLit(
   down: boolean,
 ): boolean {
   switch (action.kind) {
-    case 'toggle':
-    case 'arm-only':
-    case 'one-of':
-    case 'step':
-      return (state.values[action.functionId] ?? 0) !== 0;
-    case 'set': {
-      const shape = world.functions.get(action.functionId)?.fn.shape;
-      return shape?.kind === 'trigger'
-        ? down
-        : shape !== undefined && state.values[action.functionId] === action.value;
-    }
     case 'ramp':
       return isOnRamp(state, action.functionId);
     case 'clock':
@@ -103,7 +140,7 @@ function actionLit(
     case 'route': {
       const found = world.routes.byId.get(action.routeId);
       if (!found) return down;
-      return action.part === 'route' ? isRouteOn(state, found) : isGateOpen(state, found);
+      return action.part === 'route' ? isRouteOn(state, found) : isGateOpen(world, state, found);
     }
     case 'scene':
       if (action.to.kind === 'is') return state.position.sceneId === action.to.sceneId;
@@ -117,12 +154,10 @@ function actionLit(
         ? isPageInForce(world, state, boardIndex, action.groupId, action.to.bankId)
         : down;
     }
-    case 'momentary':
-      return state.values[action.functionId] === action.down;
     case 'show':
       return action.to === 'begin' ? state.run !== null : down;
     default:
-      action satisfies LitWhileDown;
+      action satisfies LitWhileDown | OfFunction;
       return down;
   }
 }

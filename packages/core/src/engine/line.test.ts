@@ -12,6 +12,7 @@ import {
   makePort,
   makeRig,
   makeSong,
+  valuesOf,
 } from '../testing.test-support';
 import { heardTempo, withTick } from './clockTempo';
 import { lineBeat } from './lineTimes';
@@ -444,7 +445,7 @@ describe('a scene that arms exactly some tracks', () => {
     const p = play({}, [armed('Bow'), armed()]);
     p.do(0, { kind: 'go', songIndex: 0, sceneIndex: 0 }).do(9, { kind: 'go', songIndex: 0, sceneIndex: 1 });
     expect(p.sent.at(-1)![1]).toBe('B0 65 00');
-    expect(tracks.map((t) => p.state.values[t.id])).toEqual([0, 0, 0]);
+    expect(tracks.map((t) => valuesOf(p.world, p.state)[t.id])).toEqual([0, 0, 0]);
   });
 });
 

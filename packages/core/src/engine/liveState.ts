@@ -8,6 +8,7 @@ import type {
   Lamp,
   PlainCurve,
 } from '../floor';
+import type { Registers } from '../gear';
 import type { SequenceMemory } from '../midi';
 import { NO_ROUTE_MEMORY, type RouteMemory } from '../routing';
 import type { PlannedSend } from '../show';
@@ -56,6 +57,8 @@ export type DelayedAction = {
   readonly atMs: number;
   readonly from: Origin;
   readonly action: Action;
+  /** It waits for what its device answers, and no longer than until `atMs`. */
+  readonly isForAnswer?: boolean;
 };
 
 /** Where an action comes from: the control, and how hard it was struck (1–127, 0 when it cannot be struck). */
@@ -115,8 +118,10 @@ export type LiveState = {
   readonly steppedMs: Readonly<Record<string, number>>;
   /** Times of the last taps, oldest first. */
   readonly taps: readonly number[];
-  /** What each function was last told or reported, by function. */
-  readonly values: Readonly<Record<string, number>>;
+  /** What each register of each device was last told or reported. */
+  readonly registers: Registers;
+  /** What was said of bank numbers and parameters by each port, as a receiver behind it remembers it. */
+  readonly told: Readonly<Record<string, SequenceMemory>>;
   /** Id of the bank in force, by board; the first where none was chosen. */
   readonly banks: Readonly<Record<string, string>>;
   /** Id of the page in force, by group; the first where none was chosen. */
@@ -188,7 +193,8 @@ export function initialState(world: World, atMs: number): LiveState {
     view: 'scene',
     steppedMs: {},
     taps: [],
-    values: {},
+    registers: {},
+    told: {},
     banks: {},
     pages: {},
     contacts: {},
@@ -233,7 +239,8 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   view: s.view,
   steppedMs: s.steppedMs,
   taps: s.taps,
-  values: s.values,
+  registers: s.registers,
+  told: s.told,
   banks: s.banks,
   pages: s.pages,
   contacts: s.contacts,

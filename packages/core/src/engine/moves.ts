@@ -11,15 +11,9 @@ import {
   turnSteps,
   type Assignment,
 } from '../floor';
-import {
-  channelPressure,
-  controller,
-  parseBytes,
-  parseTypedBytes,
-  polyPressure,
-  type Message,
-} from '../midi';
+import { channelPressure, controller, polyPressure, type Message } from '../midi';
 import { endNotes } from './actions';
+import { asks } from './asking';
 import { endMomentary, startAll } from './switches';
 import { FINE_WITHIN_MS, send, setFunction, type Live } from './live';
 import type { WorldControl } from './world';
@@ -145,9 +139,9 @@ export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, d
     const high = Math.max(sweep.from, sweep.to);
     const steps = turnSteps(response, detents, last === undefined ? null : live.nowMs - last);
     const fn = live.world.functions.get(movedBy(sweep))?.fn;
-    const known = live.value(movedBy(sweep)) ?? fn?.powerOn ?? null;
+    const known = live.assumed(movedBy(sweep)) ?? null;
     if (known === null && fn) {
-      if (asks(live, control.id, movedBy(sweep))) continue;
+      if (asks(live, movedBy(sweep), control.id)) continue;
       const isSent = response.takeover === 'jump';
       if (last === undefined || live.nowMs - last >= SAY_AGAIN_MS)
         live.note({ code: 'value-unknown', controlId: control.id, functionId: movedBy(sweep), isSent });
@@ -158,26 +152,6 @@ export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, d
     const value = stepped(within, sweep.invert ? -steps : steps, low, high, response.wrap);
     if (live.value(movedBy(sweep)) !== value) setFunction(live, movedBy(sweep), value);
   }
-}
-
-/** How long a device that was asked for a value has to answer, in ms. Our own choice. */
-const ANSWER_WITHIN_MS = 300;
-/** One that did not answer is asked again only after this long, in ms. Our own choice. */
-const ASK_AGAIN_MS = 5000;
-
-/** Asks a device for the value of a function, where its chart says how. @returns whether its answer may still come. */
-function asks(live: Live, controlId: string, functionId: string): boolean {
-  const reached = live.world.functions.get(functionId);
-  if (!reached?.path || reached.fn.request === '' || live.world.portsOff.has(reached.path.portId))
-    return false;
-  const asked = live.state.askedAtMs[functionId];
-  if (asked !== undefined && live.nowMs - asked < ASK_AGAIN_MS) return live.nowMs - asked < ANSWER_WITHIN_MS;
-  const bytes = parseTypedBytes(reached.fn.request);
-  if (typeof bytes === 'string') return false;
-  live.state.askedAtMs = { ...live.state.askedAtMs, [functionId]: live.nowMs };
-  for (const message of parseBytes(bytes).messages) send(live, reached.path.portId, message, null);
-  live.note({ code: 'value-asked', controlId, functionId });
-  return true;
 }
 
 /** Pressure on pads that play: sent on with the notes that they hold, as their kind is told. */

@@ -1,5 +1,5 @@
 import type { SceneTarget, SongTarget } from '../floor';
-import { isUsable } from '../gear';
+import { isUsable, loadsProgram } from '../gear';
 import {
   armedFirst,
   routeKey,
@@ -10,6 +10,7 @@ import {
   type Scene,
 } from '../show';
 import { changeBank } from './pages';
+import { stands } from './known';
 import { DEFAULT_BPM } from './liveState';
 import { startGlides, type Glide } from './ramps';
 import { isRouteOn } from './routeConditions';
@@ -137,7 +138,10 @@ export function recallScene(
     const isLoading = loading.has(reached.device.id);
     // What is on its way to where it is wanted goes on, unless the scene itself says how it gets there.
     if (ramp && ramp.to === value && setIn !== sceneIndex && mode === 'changes' && !isLoading) continue;
-    if (ramp) live.state.ramps = live.state.ramps.filter((r) => r !== ramp);
+    // What moves the same under another name is over, too.
+    const others = live.world.carrying.replacedBy(functionId);
+    if (ramp || others.length > 0)
+      live.state.ramps = live.state.ramps.filter((r) => r !== ramp && !others.includes(r.functionId));
     const glide =
       mode === 'changes' && !isLoading && reached.path && isUsable(reached.device, reached.fn)
         ? glideTo(live, functionId, reached.fn.shape.kind, cell, scene, setIn === sceneIndex)
@@ -177,7 +181,7 @@ function devicesLoading(live: Live, cells: ReadonlyMap<string, Cell>): ReadonlyS
   const loading = new Set<string>();
   for (const [functionId, { value }] of cells) {
     const reached = live.world.functions.get(functionId);
-    if (reached?.fn.drive.kind === 'program' && live.value(functionId) !== value)
+    if (reached && loadsProgram(reached.fn) && !stands(live.state, reached, value))
       loading.add(reached.device.id);
   }
   return loading;
@@ -193,7 +197,8 @@ function glideTo(
   isOwn: boolean,
 ): Glide | null {
   const from = live.value(functionId);
-  if (from === undefined || from === to || shape === 'trigger' || shape === 'program') return null;
+  if (from === undefined || from === to || shape === 'trigger' || shape === 'program' || shape === 'sound')
+    return null;
   const own = isOwn ? way : null;
   const timed = timedWay(own, transition);
   if (!timed) return null;

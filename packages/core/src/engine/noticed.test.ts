@@ -9,6 +9,7 @@ import {
   makeFunction,
   makePort,
   makeRig,
+  valuesOf,
 } from '../testing.test-support';
 import {
   compileWorld,
@@ -86,7 +87,7 @@ describe('a small change is noticed', () => {
   it('a program change forgets what else was known of its device', () => {
     const world = makeWorld([]);
     const set = (atMs: number, functionId: string) => command(atMs, { kind: 'set', functionId, value: 5 });
-    expect(play(world, [set(0, 'level'), set(1, 'program')]).state.values).toEqual({ program: 5 });
+    expect(valuesOf(world, play(world, [set(0, 'level'), set(1, 'program')]).state)).toEqual({ program: 5 });
   });
 
   it('a device behind a slow link listens later by as much', () => {

@@ -112,7 +112,7 @@ describe('a plan', () => {
             value: 1,
           },
         ],
-        { nowMs: 100, known: () => undefined, listensFromMs: () => 0, portFreeFromMs: () => 0 },
+        { nowMs: 100, stands: () => false, listensFromMs: () => 0, portFreeFromMs: () => 0 },
         'all',
       );
     expect(plan(0).settledAtMs).toBe(100);

@@ -10,7 +10,7 @@ import { deliver, type Live } from './live';
  * part of it is set once more. Source: MIDI 1.0 Detailed Specification, channel mode messages (from memory).
  */
 export function panic(live: Live): void {
-  forgetUnsent(live);
+  live.state.pending = [];
   dropGestures(live);
   silenceRoutes(live);
   for (const { portId, channel, note } of live.state.sounding)
@@ -26,7 +26,6 @@ export function panic(live: Live): void {
     }
   }
   live.note({ code: 'panic' });
-  forgetSilenced(live);
   makeWhole(live);
 }
 
@@ -42,24 +41,4 @@ function dropGestures(live: Live): void {
         : [],
     ),
   );
-}
-
-/** Dampers that a scene holds were lifted. */
-function forgetSilenced(live: Live): void {
-  const lifted = Object.keys(live.state.values).filter((id) => {
-    const drive = live.world.functions.get(id)?.fn.drive;
-    return drive?.kind === 'controller' && drive.controller === CONTROLLER.damper;
-  });
-  if (lifted.length === 0) return;
-  live.state.values = Object.fromEntries(
-    Object.entries(live.state.values).filter(([id]) => !lifted.includes(id)),
-  );
-}
-
-/** What was waiting never arrives, so what it would have set is no longer known. */
-function forgetUnsent(live: Live): void {
-  const unsent = new Set(live.state.pending.map((p) => p.functionId));
-  if (unsent.size === 0) return;
-  live.state.pending = [];
-  live.state.values = Object.fromEntries(Object.entries(live.state.values).filter(([id]) => !unsent.has(id)));
 }

@@ -1,4 +1,3 @@
-import { takesValue } from '../gear';
 import { NO_ROUTE_MEMORY } from '../routing';
 import type { Bookmark } from './bookmark';
 import { CLOCKS_A_BEAT } from './clockTimes';
@@ -14,7 +13,7 @@ export const BOOKMARKED = [
   'songStartedAtMs',
   'run',
   'view',
-  'values',
+  'registers',
   'banks',
   'pages',
   'latched',
@@ -24,7 +23,6 @@ export const BOOKMARKED = [
   'line',
   'sounding',
   'hung',
-  'pending',
 ] as const satisfies readonly (keyof LiveState)[];
 
 /** @param nowMs on the clock of the state. */
@@ -41,7 +39,7 @@ export const bookmarkOf = (world: World, state: LiveState, nowMs: number): Bookm
     pausedForMs: state.run.pausedAtMs === null ? null : nowMs - state.run.pausedAtMs,
   },
   view: state.view,
-  values: sentValues(state),
+  registers: state.registers,
   banks: state.banks,
   pages: state.pages,
   latched: state.latched,
@@ -56,13 +54,6 @@ export const bookmarkOf = (world: World, state: LiveState, nowMs: number): Bookm
   },
   sounding: [...state.sounding, ...state.hung],
 });
-
-/** What was told already: what still waits for a device when the page goes away is never sent. */
-function sentValues({ values, pending }: LiveState): LiveState['values'] {
-  if (pending.length === 0) return values;
-  const waiting = new Set(pending.map((p) => p.functionId));
-  return Object.fromEntries(Object.entries(values).filter(([id]) => !waiting.has(id)));
-}
 
 /** Goes on where a bookmark says; one of another rig is left alone. */
 export function resume(live: Live, bookmark: Bookmark, awayMs: number): void {
@@ -103,12 +94,7 @@ function resumed(world: World, bookmark: Bookmark, nowMs: number, awayMs: number
           }
         : null,
     view: bookmark.view,
-    values: Object.fromEntries(
-      Object.entries(bookmark.values).filter(([id, value]) => {
-        const shape = world.functions.get(id)?.fn.shape;
-        return shape !== undefined && takesValue(shape, value);
-      }),
-    ),
+    registers: bookmark.registers,
     banks: bookmark.banks,
     pages: bookmark.pages,
     latched: ofControls(world, bookmark.latched),

@@ -1,4 +1,5 @@
 import { modulationDueMs, type Route, type RouteConditions } from '../routing';
+import { valueOf, type Known } from './known';
 import type { LiveState } from './liveState';
 import type { World } from './world';
 
@@ -8,7 +9,8 @@ export const isRouteOn = (state: Pick<LiveState, 'routes'>, route: Route): boole
 
 /** Whether the gate of a route lets through what it holds; a route without a gate is open. */
 export function isGateOpen(
-  state: Pick<LiveState, 'routes' | 'values' | 'position'>,
+  world: World,
+  state: Known & Pick<LiveState, 'routes' | 'position'>,
   { id, gate }: Route,
 ): boolean {
   if (!gate) return true;
@@ -18,7 +20,7 @@ export function isGateOpen(
     case 'switch':
       return state.routes.gates[id] ?? startsOpen;
     case 'function': {
-      const value = state.values[by.functionId];
+      const value = valueOf(world, state, by.functionId);
       return value === undefined ? startsOpen : value >= by.from && value <= by.to;
     }
     case 'scenes': {
@@ -29,9 +31,12 @@ export function isGateOpen(
 }
 
 /** What the rest of the rig says about routes now. */
-export const conditionsOf = (state: Pick<LiveState, 'routes' | 'values' | 'position'>): RouteConditions => ({
+export const conditionsOf = (
+  world: World,
+  state: Known & Pick<LiveState, 'routes' | 'position'>,
+): RouteConditions => ({
   isOn: (route) => isRouteOn(state, route),
-  isOpen: (route) => isGateOpen(state, route),
+  isOpen: (route) => isGateOpen(world, state, route),
 });
 
 /**

@@ -12,6 +12,7 @@ import {
   makeFunction,
   makePort,
   makeRig,
+  valuesOf,
 } from '../testing.test-support';
 import {
   changeShow,
@@ -214,10 +215,10 @@ describe('routes and the rest of the rig', () => {
   it('what a route sends is known of its function, and a lamp follows it', () => {
     const p = new Player([route('a', { to: [{ portId: 'out', channel: 2 }] })]);
     p.hear(controller(0, 24, 127));
-    expect(p.state.values.drive).toBe(1);
+    expect(valuesOf(p.world, p.state).drive).toBe(1);
     expect(p.effects.find((e) => e.kind === 'send')).toMatchObject({ functionId: 'drive', routeId: 'a' });
     p.hear(controller(0, 7, 99));
-    expect(p.state.values.volume).toBe(99);
+    expect(valuesOf(p.world, p.state).volume).toBe(99);
   });
 
   it('a control that has nothing to do lets its messages through; one that has keeps them', () => {

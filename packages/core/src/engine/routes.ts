@@ -30,7 +30,7 @@ export function switchRoute(
       ? { ...routes, switched: { ...routes.switched, [found.id]: next(isRouteOn(live.state, found)) } }
       : {
           ...routes,
-          gates: { ...routes.gates, [found.id]: next(isGateOpen(live.state, found)) },
+          gates: { ...routes.gates, [found.id]: next(isGateOpen(live.world, live.state, found)) },
         };
 }
 
@@ -57,7 +57,7 @@ export function cut(live: Live, held: readonly Begun[]): void {
   const { memory, sends } = endBegun(
     live.world.routes,
     live.state.routes,
-    conditionsOf(live.state),
+    conditionsOf(live.world, live.state),
     held,
     live.nowMs,
   );

@@ -1,14 +1,7 @@
-import { isUsable, takesValue, type Device } from '../gear';
+import { isUsable, loadsProgram, takesValue, writesOf, type Device } from '../gear';
 import type { Message } from '../midi';
-import {
-  armedFirst,
-  planRecall,
-  sceneCells,
-  type Cell,
-  type PlannedSend,
-  type RecallTarget,
-  type Song,
-} from '../show';
+import { armedFirst, planRecall, sceneCells, type PlannedSend, type RecallTarget, type Song } from '../show';
+import { isNotKnown, stands, type Known } from './known';
 import type { World } from './world';
 
 /** What it takes to get into a scene from the one before: messages, and ms until the rig has settled. */
@@ -43,6 +36,8 @@ export type ScenePlan = {
   readonly lines: readonly PlanLine[];
   /** Functions that the plan would tell and that no cable leads to. */
   readonly unreached: readonly string[];
+  /** Devices that load a program: what glides there otherwise is set at once, after it. */
+  readonly loading: ReadonlySet<string>;
   /** When the last device listens again. */
   readonly standsAtMs: number;
   /** How long each port is busy, by port. */
@@ -62,22 +57,25 @@ export function scenePlan(
   to: number,
   mode: 'changes' | 'all' = 'changes',
 ): ScenePlan {
-  const before = from === null ? new Map<string, Cell>() : sceneCells(song, from, world.arming);
+  const before = knownIn(world, song, from);
   const targets = targetsOf(world, song, to);
-  const known = (id: string) => before.get(id)?.value;
   const plan = planRecall(
     targets,
-    { nowMs: 0, known, listensFromMs: () => 0, portFreeFromMs: () => 0 },
+    {
+      nowMs: 0,
+      stands: (reached, value) => stands(before, reached, value),
+      listensFromMs: () => 0,
+      portFreeFromMs: () => 0,
+    },
     mode,
   );
   const wireMs = new Map<string, number>();
   for (const s of plan.sends) wireMs.set(s.portId, (wireMs.get(s.portId) ?? 0) + s.wireMs);
   const reasonOf = ({ functionId, deviceId, value }: PlannedSend): SendReason => {
-    const fn = world.functions.get(functionId)!.fn;
-    if (fn.shape.kind === 'trigger') return 'triggered';
-    if (known(functionId) === undefined) return 'unknown';
-    if (known(functionId) !== value) return 'changed';
-    return plan.reloaded.has(deviceId) && fn.drive.kind !== 'program' ? 'reloaded' : 'asked';
+    const reached = world.functions.get(functionId)!;
+    if (reached.fn.shape.kind === 'trigger') return 'triggered';
+    if (!stands(before, reached, value)) return isNotKnown(before, reached) ? 'unknown' : 'changed';
+    return plan.reloaded.has(deviceId) && !loadsProgram(reached.fn) ? 'reloaded' : 'asked';
   };
   return {
     lines: plan.sends.map((s) => ({
@@ -92,15 +90,33 @@ export function scenePlan(
       reason: reasonOf(s),
     })),
     unreached: plan.unreached.map((t) => t.reached.fn.id),
+    loading: plan.reloaded,
     standsAtMs: plan.settledAtMs,
     wireMs,
   };
 }
 
+/** Devices that load a program on the way into a scene from the one before it in the sheet. @param sceneIndex from 0. */
+export const loadingIn = (world: World, song: Song, sceneIndex: number): ReadonlySet<string> =>
+  scenePlan(world, song, sceneIndex > 0 ? sceneIndex - 1 : null, sceneIndex).loading;
+
+/** What is known where everything was told that a scene says, and nothing else. */
+function knownIn(world: World, song: Song, sceneIndex: number | null): Known {
+  const registers: Record<string, number | null> = {};
+  for (const [functionId, { value }] of sceneIndex === null
+    ? []
+    : sceneCells(song, sceneIndex, world.carrying)) {
+    const reached = world.functions.get(functionId);
+    if (reached && takesValue(reached.fn.shape, value))
+      for (const write of writesOf(reached.device, reached.fn, value)) registers[write.key] = write.value;
+  }
+  return { registers, pending: [] };
+}
+
 /** What a scene wants of functions that are there and take it. */
 function targetsOf(world: World, song: Song, sceneIndex: number): readonly RecallTarget[] {
   const targets: RecallTarget[] = [];
-  for (const [functionId, { value, setIn }] of sceneCells(song, sceneIndex, world.arming)) {
+  for (const [functionId, { value, setIn }] of sceneCells(song, sceneIndex, world.carrying)) {
     const reached = world.functions.get(functionId);
     if (!reached || !takesValue(reached.fn.shape, value) || !isUsable(reached.device, reached.fn)) continue;
     if (reached.fn.shape.kind !== 'trigger' || setIn === sceneIndex) targets.push({ reached, value });

@@ -12,6 +12,7 @@ import {
   makePort,
   makeRig,
   makeSong,
+  valuesOf,
 } from '../testing.test-support';
 import {
   bookmarkOf,
@@ -344,7 +345,7 @@ describe('a key of the computer is a control', () => {
       return Array.from({ length: 8 }, () => {
         walk(player);
         player.wait(1000);
-        return [player.where, player.state.values];
+        return [player.where, valuesOf(player.world, player.state)];
       });
     });
     expect(walked[0]).toEqual(walked[1]);
@@ -353,7 +354,7 @@ describe('a key of the computer is a control', () => {
     );
     const firsts = [0, 1, 2].map((k) => {
       called.hear('keys-out', program(4, 10 + k), 5000).wait(1000);
-      return called.state.values['program'];
+      return valuesOf(called.world, called.state)['program'];
     });
     expect(firsts).toEqual([1, 2, 3]);
   });
@@ -408,7 +409,7 @@ describe('panic leaves the scene whole', () => {
     const silenced = player.sent.findLastIndex((s) => s.endsWith('78 00'));
     const all = [...player.sent, ...player.wait(500).sent];
     expect(all.indexOf('processor-in B2 18 1E')).toBeGreaterThan(silenced);
-    expect(player.state.values).toMatchObject({ program: 2, level: 30 });
+    expect(valuesOf(player.world, player.state)).toMatchObject({ program: 2, level: 30 });
     const held = new Player(compileWorld(showOf()));
     held.do({ kind: 'go', songIndex: 0, sceneIndex: 1 }).wait(500).do({ kind: 'panic' });
     const after = held.sent;
@@ -447,7 +448,7 @@ describe('an evening comes back after the page was away', () => {
         after.do({ kind: 'resume', bookmark: JSON.parse(JSON.stringify(bookmark)), awayMs }, 10);
         expect(after.sent).toEqual([]);
         expect(after.where).toBe(before.where);
-        expect(after.state.values).toEqual(before.state.values);
+        expect(valuesOf(after.world, after.state)).toEqual(valuesOf(before.world, before.state));
         expect(after.state.view).toBe(before.state.view);
         if (before.state.run)
           expect(after.atMs - after.state.run!.startedAtMs).toBe(
@@ -479,10 +480,13 @@ describe('an evening comes back after the page was away', () => {
     before.do({ kind: 'go', songIndex: 0, sceneIndex: 0 });
     // The level waits for the program to settle.
     expect(before.state.pending.map((p) => p.functionId)).toEqual(['level']);
-    const { values } = bookmarkOf(before.world, before.state, before.atMs);
-    expect(values).toEqual({ program: 1, wash: 1 });
+    const kept = () => {
+      const { registers } = bookmarkOf(before.world, before.state, before.atMs);
+      return valuesOf(before.world, { registers, pending: [] });
+    };
+    expect(kept()).toEqual({ program: 1, wash: 1 });
     before.wait(SETTLE_MS * 2);
-    expect(bookmarkOf(before.world, before.state, before.atMs).values).toEqual(before.state.values);
+    expect(kept()).toEqual(valuesOf(before.world, before.state));
   });
 
   it('of another rig it is left alone; of another set only the rig is known', () => {
@@ -492,19 +496,22 @@ describe('an evening comes back after the page was away', () => {
     const bookmark = bookmarkOf(before.world, before.state, before.atMs);
     const other = new Player(compileWorld(showOf()));
     other.do({ kind: 'resume', bookmark: { ...bookmark, rigId: 'other' }, awayMs: 0 });
-    expect([other.state.values, other.where]).toEqual([{}, 'idle A']);
+    expect([valuesOf(other.world, other.state), other.where]).toEqual([{}, 'idle A']);
     other.do({ kind: 'resume', bookmark: { ...bookmark, setId: 'other' }, awayMs: 0 });
-    expect([other.state.values['level'], other.where]).toEqual([10, 'idle A']);
+    expect([valuesOf(other.world, other.state)['level'], other.where]).toEqual([10, 'idle A']);
   });
 
   it('what is gone from the rig meanwhile is not known any more', () => {
     const before = new Player(compileWorld(showOf()));
     before.do({ kind: 'go', songIndex: 0, sceneIndex: 0 }).wait(500);
     const bookmark = bookmarkOf(before.world, before.state, before.atMs);
-    const odd = { ...bookmark, values: { ...bookmark.values, nowhere: 3, level: 400 } };
+    const nowhere = Object.fromEntries(
+      Object.entries(bookmark.registers).map(([key, value]) => [key.replace('cc 24', 'cc 99'), value]),
+    );
+    const odd = { ...bookmark, registers: nowhere };
     const after = new Player(compileWorld(showOf()));
     after.do({ kind: 'resume', bookmark: odd, awayMs: 0 });
-    expect(after.state.values).toEqual({ program: 1, wash: 1 });
+    expect(valuesOf(after.world, after.state)).toEqual({ program: 1, wash: 1 });
   });
 });
 

@@ -9,6 +9,7 @@ import {
   makePort,
   makeRig,
   makeSong,
+  valuesOf,
 } from '../testing.test-support';
 import type { Assignment } from '../floor';
 import type { Cable, Device } from '../gear';
@@ -232,7 +233,7 @@ describe('press and release', () => {
     expect(run.down(1, 1).notes()).toEqual(['function-gone']);
     expect(run.down(2, 2).notes()).toEqual(['value-refused']);
     expect(run.down(3, 3).notes()).toEqual(['nothing-assigned']);
-    expect(run.state.values).toEqual({});
+    expect(valuesOf(run.world, run.state)).toEqual({});
   });
 
   it('sends raw bytes as whole messages to their port', () => {
@@ -312,7 +313,7 @@ describe('scenes and songs', () => {
       makeWorld([[assign('s0', [{ kind: 'scene', to: { kind: 'at', index: 1 } }])]], [one]),
     );
     run.down(0, 0).tick(100);
-    expect(run.state.values).toMatchObject({ program: 13, snapshot: 1, 'arm-bow': 1 });
+    expect(valuesOf(run.world, run.state)).toMatchObject({ program: 13, snapshot: 1, 'arm-bow': 1 });
   });
 
   it('a scene that the song does not have is said, and nothing is sent', () => {
@@ -411,7 +412,7 @@ describe('banks, lamps, tempo, panic', () => {
       'host-in B0 78 00',
     ]);
     expect(run.tick(100).sent()).toEqual([]);
-    expect(run.state.values).toEqual({ program: 1 });
+    expect(valuesOf(run.world, run.state)).toEqual({ program: 1 });
     expect(run.state.sounding).toEqual([]);
   });
 

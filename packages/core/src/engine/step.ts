@@ -1,8 +1,10 @@
 import { hasActions, isPressed, type BankTarget } from '../floor';
+import { writesOf } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import { hasBegun, letsGo, moveGates } from '../routing';
 import { reportsOf } from './drivenBy';
+import { answered } from './asking';
 import { changeBank, changePage } from './pages';
 import type { Command, Effect, LiveEvent, PageTarget } from './events';
 import type { LiveState } from './liveState';
@@ -18,7 +20,7 @@ import { hearSwitch } from './switches';
 import { takeTap } from './tempo';
 import { advance } from './advance';
 import { finish } from './finish';
-import { route, setFunction, Live } from './live';
+import { route, setFunction, takeReport, Live } from './live';
 import { messageKey, sequenceKey, type World, type WorldControl } from './world';
 
 /**
@@ -78,7 +80,10 @@ function receive(live: Live, portId: string, message: Message): void {
   if (message.kind === 'poly-pressure' || message.kind === 'channel-pressure')
     hearPressure(live, portId, message);
   for (const { reached, value } of reportsOf(live.world, portId, message, sequence))
-    if (reached.fn.shape.kind !== 'trigger') live.know(reached.fn.id, value);
+    if (reached.fn.shape.kind !== 'trigger') {
+      takeReport(live, reached, writesOf(reached.device, reached.fn, value));
+      answered(live, reached.fn.id);
+    }
 }
 
 /** A program that calls a song of the running order, from `base` on. @returns whether it was one. */

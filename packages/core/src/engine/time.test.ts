@@ -11,6 +11,7 @@ import {
   makeFunction,
   makePort,
   makeRig,
+  valuesOf,
 } from '../testing.test-support';
 import { compileWorld, EndlessMoment, initialState, step, type LiveEvent, type World } from './index';
 import { anyTimeRun, ticksMatter } from './timeRuns.test-support';
@@ -73,7 +74,7 @@ describe('what is due is done in the order in which it was due, however late tim
     const inOne = play(world, [down(0), tick(300)]);
     expect(inOne.sent).toEqual(['100 B0 15 01', '200 B0 15 02']);
     expect(inThree.sent).toEqual(inOne.sent);
-    expect(inOne.state.values).toEqual({ level: 2 });
+    expect(valuesOf(world, inOne.state)).toEqual({ level: 2 });
   });
 
   it('a hold that was due comes before the release that is heard after it', () => {
@@ -151,7 +152,7 @@ describe('a wake is later than now', () => {
         state = done.state;
         wakeMs = done.effects.flatMap((e) => (e.kind === 'wake' ? e.atMs : []))[0] ?? null;
       }
-      if (wakeMs !== null || state.values['level'] !== 100) wrong.push(startMs);
+      if (wakeMs !== null || valuesOf(world, state)['level'] !== 100) wrong.push(startMs);
     }
     expect(wrong).toEqual([]);
   });

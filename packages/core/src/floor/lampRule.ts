@@ -1,11 +1,19 @@
 import type { TapeMark } from '../gear';
 
 export const LIGHTS = ['off', 'steady', 'blink'] as const;
-/** How a lamp shines; `colour` where its hardware has more than one, else `null`. */
-export type Lamp = { readonly light: (typeof LIGHTS)[number]; readonly colour: TapeMark['colour'] | null };
+/**
+ * How a lamp shines; `colour` where its hardware has more than one, else `null`. `unknown`: nothing tells whether what it
+ * shows is on; hardware is dark then.
+ */
+export type Lamp = {
+  readonly light: (typeof LIGHTS)[number] | 'unknown';
+  readonly colour: TapeMark['colour'] | null;
+};
 
 /** From this value of the function on, up to the next stop, the lamp looks like this. */
-export type LampStop = Lamp & {
+export type LampStop = {
+  readonly light: (typeof LIGHTS)[number];
+  readonly colour: TapeMark['colour'] | null;
   readonly from: number;
   /** What is sent to the hardware for it, 0–127; `null` for its usual value. */
   readonly sends: number | null;
@@ -22,6 +30,7 @@ export type LampRule =
 
 export const LAMP_OFF: Lamp = { light: 'off', colour: null };
 export const LAMP_ON: Lamp = { light: 'steady', colour: null };
+export const LAMP_UNKNOWN: Lamp = { light: 'unknown', colour: null };
 
 /** The stop in force at a value, or nothing below the first. The stops may stand in any order. */
 export function stopAt(stops: readonly LampStop[], value: number): LampStop | undefined {

@@ -309,6 +309,8 @@ function driveWords(drive: Drive): { message: string; number: number | null } {
       return { message: `note ${drive.note}`, number: drive.note };
     case 'program':
       return { message: 'program', number: null };
+    case 'sound':
+      return { message: 'bank and program', number: null };
     case 'parameter':
       return { message: `parameter ${drive.parameter}`, number: drive.parameter };
     case 'pitch-bend':

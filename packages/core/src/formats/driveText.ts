@@ -7,7 +7,7 @@ const MAX_TRACK = 64;
 
 /**
  * The message that drives a function, in words. Examples: `CC 22`, `CC 7+39` (both halves of a 14-bit pair),
- * `note 60 C3`, `program`, `program 1/0` (bank MSB/LSB), `NRPN 2/17 14-bit`, `bend`, `pressure`,
+ * `note 60 C3`, `program`, `program 1/0` (bank MSB/LSB), `sound` (bank and program as one value), `NRPN 2/17 14-bit`, `bend`, `pressure`,
  * `F0 7D value F7`, `machine play`, `machine track 3`.
  */
 export function driveText(drive: Drive, middleC: MiddleC | null): string {
@@ -20,6 +20,8 @@ export function driveText(drive: Drive, middleC: MiddleC | null): string {
       return `note ${middleC === null ? drive.note : noteLabel(drive.note, middleC)}`;
     case 'program':
       return drive.bank === null ? 'program' : `program ${pair(drive.bank)}`;
+    case 'sound':
+      return 'sound';
     case 'parameter':
       return `${drive.registered ? 'RPN' : 'NRPN'} ${pair(drive.parameter)}${drive.bits === 14 ? ' 14-bit' : ''}`;
     case 'pitch-bend':
@@ -57,9 +59,11 @@ export function parseDrive(text: string, middleC: MiddleC): Result<Drive, string
       ? ok({ kind: 'pitch-bend' as const })
       : words === 'pressure' || words === 'channel pressure'
         ? ok({ kind: 'channel-pressure' as const })
-        : fail(
-            `“${typed}” is no message; CC 22, CC 7+39, note 60, program, program 1/0, NRPN 2/17, bend, pressure, machine play or F0 … F7 would be right.`,
-          ))
+        : words === 'sound' || words === 'bank and program'
+          ? ok({ kind: 'sound' as const })
+          : fail(
+              `“${typed}” is no message; CC 22, CC 7+39, note 60, program, program 1/0, sound, NRPN 2/17, bend, pressure, machine play or F0 … F7 would be right.`,
+            ))
   );
 }
 

@@ -1,5 +1,6 @@
 import {
   kindsFor,
+  SOUND_LIMIT,
   PLAIN_FUNCTION,
   sentValue,
   takesValue,
@@ -10,6 +11,7 @@ import {
   type Drive,
   type FunctionKind,
   type FunctionShape,
+  type SoundName,
 } from '../gear';
 import { hex, parseWholeMessages, type MiddleC } from '../midi';
 import { fail, ok, type Result } from '../result';
@@ -124,6 +126,10 @@ function valuesText(shape: FunctionShape): string {
       return shape.labels.map((label, i) => `${shape.first + i}=${escapeName(label)}`).join('; ');
     case 'program':
       return shape.names.map((n) => `${n.program}=${escapeName(n.name)}`).join('; ');
+    case 'sound':
+      return shape.names
+        .map((n) => `${n.bank >> 7}/${n.bank & 127}/${n.program}=${escapeName(n.name)}`)
+        .join('; ');
   }
 }
 
@@ -212,6 +218,10 @@ function shapeOf(
       if (typeof names === 'string') return refuse(names);
       return { kind, names: names.map((n) => ({ program: n.number, name: n.name })) };
     }
+    case 'sound': {
+      const names = parseSounds(values);
+      return typeof names === 'string' ? refuse(names) : { kind, names };
+    }
   }
 }
 
@@ -232,6 +242,24 @@ function parseNames(values: string, limit: number): { number: number; name: stri
     if (number > limit) return `${number} is more than the message carries; 0 to ${limit} would be right.`;
     if (names.some((n) => n.number === number)) return `The value ${number} has two names.`;
     names.push({ number, name: unescapeName(match ? match[2]! : piece) });
+  }
+  return names;
+}
+
+/** Names with bank and program: `0/2/5=Wide`, or `2/5=Wide` with the bank as one number. A text is what is wrong. */
+function parseSounds(values: string): SoundName[] | string {
+  const names: SoundName[] = [];
+  for (const piece of splitNames(values)) {
+    const match = /^\s*(?:(\d{1,3})\/)?(\d{1,5})\/(\d{1,3})\s*=([^]*)$/.exec(piece);
+    if (!match)
+      return `“${piece.trim()}” has no bank and program; a name behind MSB/LSB/program like 0/2/5=Wide would be right.`;
+    const [msb, low, program] = [Number(match[1] ?? 0), Number(match[2]), Number(match[3])];
+    const bank = match[1] === undefined ? low : (msb << 7) | low;
+    if (bank > 16383 || msb > 127 || program > 127 || (match[1] !== undefined && low > 127))
+      return `“${piece.trim()}” lies beyond the last bank or program; 0 to 127 each would be right.`;
+    if (names.some((n) => n.bank === bank && n.program === program))
+      return `The sound ${bank >> 7}/${bank & 127}/${program} has two names.`;
+    names.push({ bank, program, name: unescapeName(match[4]!) });
   }
   return names;
 }
@@ -257,7 +285,7 @@ function powerOnText({ shape, powerOn }: ChartTemplate): string {
 function parsePowerOn(text: string, shape: FunctionShape, refuse: Refuse): number | null {
   const typed = text.trim().toLowerCase();
   if (typed === '') return null;
-  const number = parseNumber(typed, null, 0, 16383);
+  const number = parseNumber(typed, null, 0, SOUND_LIMIT);
   if (shape.kind === 'switch') {
     if (typed === 'on' || number === shape.on) return 1;
     if (typed === 'off' || number === shape.off) return 0;

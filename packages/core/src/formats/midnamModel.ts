@@ -1,4 +1,11 @@
-import { PLAIN_FUNCTION, type ChartTemplate, type Drive, type FunctionShape } from '../gear';
+import {
+  PLAIN_FUNCTION,
+  soundValue,
+  type ChartTemplate,
+  type Drive,
+  type FunctionShape,
+  type SoundName,
+} from '../gear';
 import { CONTROLLER, join14, split14 } from '../midi';
 
 /** What a MIDI name document says of one device: names, nothing of settle times, remarks or machine control. */
@@ -59,6 +66,8 @@ export function midnamOfChart(
           program,
         })),
       });
+    else if (shape.kind === 'sound')
+      banks.push(...banksOfSounds(fn.name, shape.names, about.programsShownFrom));
     else if (drive.kind === 'note')
       append(noteGroups, fn.group || 'Notes', { number: drive.note, name: fn.name });
     else {
@@ -79,21 +88,31 @@ export function midnamOfChart(
 /** The chart rows that a name document describes; names that are there already get a number behind them. */
 export function chartOfMidnam(document: MidnamDocument): ChartTemplate[] {
   const taken = new Set<string>();
+  // Several banks of one device are one thing: a program of another bank takes the place of the one before.
+  const banked = document.banks.filter((bank) => bankOf(bank) !== null);
   const row = (
     part: Pick<ChartTemplate, 'name' | 'group'> & { drive: Drive; shape: FunctionShape },
   ): ChartTemplate => ({ ...PLAIN_FUNCTION, ...part, name: freshName(part.name, taken) });
   return [
-    ...document.banks.map((bank) =>
-      row({
-        name: bank.name || 'Program',
-        group: 'Programs',
-        drive: { kind: 'program', bank: bankOf(bank) },
-        shape: {
-          kind: 'program',
-          names: firstOfEach(bank.patches, (p) => p.program).map(({ program, name }) => ({ program, name })),
-        },
-      }),
-    ),
+    ...(banked.length > 1
+      ? [row({ name: 'Sound', group: 'Programs', drive: { kind: 'sound' }, shape: soundsOf(banked) })]
+      : []),
+    ...document.banks
+      .filter((bank) => banked.length < 2 || !banked.includes(bank))
+      .map((bank) =>
+        row({
+          name: bank.name || 'Program',
+          group: 'Programs',
+          drive: { kind: 'program', bank: bankOf(bank) },
+          shape: {
+            kind: 'program',
+            names: firstOfEach(bank.patches, (p) => p.program).map(({ program, name }) => ({
+              program,
+              name,
+            })),
+          },
+        }),
+      ),
     ...document.noteLists.flatMap((list) =>
       list.notes.map((note) =>
         row({
@@ -115,6 +134,31 @@ export function chartOfMidnam(document: MidnamDocument): ChartTemplate[] {
       ),
     ),
   ];
+}
+
+/** The sounds of several banks in one list; the first name of each counts. */
+const soundsOf = (banks: readonly MidnamBank[]): FunctionShape => ({
+  kind: 'sound',
+  names: firstOfEach(
+    banks.flatMap((bank) =>
+      bank.patches.map(({ program, name }) => ({ bank: bankOf(bank) ?? 0, program, name })),
+    ),
+    soundValue,
+  ),
+});
+
+function banksOfSounds(name: string, sounds: readonly SoundName[], shownFrom: 0 | 1): MidnamBank[] {
+  const numbers = firstOfEach(
+    sounds.map((s) => s.bank),
+    (bank) => bank,
+  );
+  return numbers.map((bank) => ({
+    name: `${name} ${bank >> 7}/${bank & 127}`,
+    commands: bankCommands(bank),
+    patches: sounds
+      .filter((s) => s.bank === bank)
+      .map((s) => ({ number: String(s.program + shownFrom), name: s.name, program: s.program })),
+  }));
 }
 
 function controlOf({ name, drive, shape }: ChartTemplate): MidnamControl | null {

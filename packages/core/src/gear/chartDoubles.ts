@@ -34,6 +34,8 @@ export function driveKey(drive: Drive): string {
       return `note ${drive.note}`;
     case 'program':
       return `program ${drive.bank ?? 'any'}`;
+    case 'sound':
+      return 'sound';
     case 'parameter':
       return `parameter ${String(drive.registered)} ${drive.parameter}`;
     case 'sysex':

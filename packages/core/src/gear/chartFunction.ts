@@ -12,6 +12,8 @@ export type Drive =
   | { readonly kind: 'controller-14'; readonly controller: number }
   | { readonly kind: 'note'; readonly note: number }
   | { readonly kind: 'program'; readonly bank: number | null }
+  /** Bank and program as one value. */
+  | { readonly kind: 'sound' }
   | {
       readonly kind: 'parameter';
       readonly registered: boolean;
@@ -28,7 +30,8 @@ export type Drive =
  * What values a function takes.
  *
  * A value is what is sent (0–127, or 0–16383 where the drive has 14 bits), except for a switch, where it is 0 (off)
- * or 1 (on), and for a trigger, which has none and is always 0. `shownFrom` is the number people see for the first
+ * or 1 (on), for a trigger, which has none and is always 0, and for a sound, where it is bank × 128 + program.
+ * `shownFrom` is the number people see for the first
  * choice, or for a range's lowest.
  */
 export type FunctionShape =
@@ -41,12 +44,19 @@ export type FunctionShape =
       readonly shownFrom: number;
       readonly labels: readonly string[];
     }
-  | { readonly kind: 'program'; readonly names: readonly ProgramName[] };
+  | { readonly kind: 'program'; readonly names: readonly ProgramName[] }
+  | { readonly kind: 'sound'; readonly names: readonly SoundName[] };
 
 export type FunctionKind = FunctionShape['kind'];
 
 /** `program` 0–127 as sent. */
 export type ProgramName = { readonly program: number; readonly name: string };
+
+/** `bank` 0–16383 and `program` 0–127 as sent. */
+export type SoundName = { readonly bank: number; readonly program: number; readonly name: string };
+
+/** The highest value of a sound: bank 16383, program 127. */
+export const SOUND_LIMIT = (16383 << 7) | 127;
 
 /** One row of a device's implementation chart. */
 export type ChartFunction = {
@@ -92,9 +102,11 @@ export const PLAIN_FUNCTION = {
   input: '',
 } as const satisfies Partial<ChartFunction>;
 
-/** Highest number that a drive can carry: 127, or 16383 with 14 bits. */
-export function valueLimit(drive: Drive): 127 | 16383 {
+/** Highest number that a drive can carry: 127, 16383 with 14 bits, or `SOUND_LIMIT`. */
+export function valueLimit(drive: Drive): number {
   switch (drive.kind) {
+    case 'sound':
+      return SOUND_LIMIT;
     case 'controller-14':
     case 'pitch-bend':
       return 16383;
@@ -108,6 +120,10 @@ export function valueLimit(drive: Drive): 127 | 16383 {
       return 127;
   }
 }
+
+/** Whether driving a function loads a program, which moves the other functions of its device. */
+export const loadsProgram = ({ drive }: Pick<ChartFunction, 'drive'>): boolean =>
+  drive.kind === 'program' || drive.kind === 'sound';
 
 /** The kinds of function that a message can drive, the likeliest first. */
 export function kindsFor(drive: Drive): readonly FunctionKind[] {
@@ -123,6 +139,8 @@ export function kindsFor(drive: Drive): readonly FunctionKind[] {
       return ['range'];
     case 'program':
       return ['program'];
+    case 'sound':
+      return ['sound'];
     case 'transport':
       return ['trigger'];
     case 'record-ready':
@@ -147,6 +165,7 @@ const DRIVE_WORDS: Record<Drive['kind'], string> = {
   'controller-14': 'a 14-bit controller',
   note: 'a note',
   program: 'a program change',
+  sound: 'a sound (bank and program)',
   parameter: 'a parameter number',
   'pitch-bend': 'pitch bend',
   'channel-pressure': 'channel pressure',

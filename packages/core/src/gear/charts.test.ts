@@ -113,6 +113,7 @@ describe('what drives a function, in bytes', () => {
     { kind: 'controller-14', controller: 7 },
     { kind: 'note', note: 60 },
     { kind: 'program', bank: 130 },
+    { kind: 'sound' },
     { kind: 'parameter', registered: false, parameter: 273, bits: 7 },
     { kind: 'parameter', registered: true, parameter: 5, bits: 14 },
     { kind: 'pitch-bend' },
@@ -128,6 +129,7 @@ describe('what drives a function, in bytes', () => {
     range: (limit) => ({ kind: 'range', min: 1, max: limit, shownFrom: 0 }),
     choice: () => ({ kind: 'choice', first: 0, shownFrom: 1, labels: ['a', 'b', 'c'] }),
     program: () => ({ kind: 'program', names: [] }),
+    sound: () => ({ kind: 'sound', names: [] }),
   };
   const cases = drives.flatMap((drive) =>
     kindsFor(drive).map((kind) => [`${JSON.stringify(drive)} as ${kind}`, drive, shapes[kind]] as const),

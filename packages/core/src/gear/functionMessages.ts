@@ -13,14 +13,13 @@ import {
   pitchBend,
   program,
   readMachineControl,
-  split14,
   sysex,
   ALL_MACHINES,
   type Message,
   type Sequence,
 } from '../midi';
 import { assertNever } from '../result';
-import type { ChartFunction, FunctionShape } from './chartFunction';
+import { SOUND_LIMIT, type ChartFunction, type FunctionShape } from './chartFunction';
 import { answersOn, functionChannel } from './listening';
 import type { BankSelectHabit, Device } from './rig';
 import { fillTemplate, matchTemplate, parseTemplate, type TemplatePart } from './sysexTemplate';
@@ -38,6 +37,8 @@ export function valueBounds(shape: FunctionShape): { min: number; max: number } 
       return { min: shape.first, max: shape.first + shape.labels.length - 1 };
     case 'program':
       return { min: 0, max: 127 };
+    case 'sound':
+      return { min: 0, max: SOUND_LIMIT };
     default:
       return assertNever(shape);
   }
@@ -73,6 +74,8 @@ export function messagesFor(device: Device, fn: ChartFunction, value: number): M
       return drive.bank === null
         ? [program(ch, value)]
         : bankMessages(device.bankSelect, bankProgram(ch, drive.bank, value));
+    case 'sound':
+      return bankMessages(device.bankSelect, bankProgram(ch, value >> 7, value & 127));
     case 'parameter': {
       const kind = drive.registered ? 'rpn' : 'nrpn';
       const messages = parameterMessages(kind, ch, drive.parameter, drive.bits === 14 ? sent : sent << 7);
@@ -139,6 +142,9 @@ export function readFunction(
         : isSameBank(device.bankSelect, drive.bank, sequence.bank)
           ? message.program
           : null;
+    case 'sound':
+      if (message.kind !== 'program' || sequence?.kind !== 'bank-program') return null;
+      return (keptHalves(device.bankSelect, sequence.bank) << 7) | message.program;
     case 'parameter':
       if (sequence?.kind !== (drive.registered ? 'rpn' : 'nrpn') || sequence.parameter !== drive.parameter)
         return null;
@@ -148,11 +154,10 @@ export function readFunction(
     case 'channel-pressure':
       return message.kind === 'channel-pressure' ? readValue(shape, message.pressure) : null;
     case 'sysex': {
-      const template = readTemplate(drive.template);
-      if (message.kind !== 'sysex' || !template.ok) return null;
-      const sent = matchTemplate(template.value, message.data, functionChannel(device, fn));
+      if (message.kind !== 'sysex') return null;
+      const sent = sysexValue(device, fn, drive.template, message.data);
       if (sent === null) return null;
-      return template.value.some((p) => p.kind === 'value') ? readValue(shape, sent) : 0;
+      return takesSysexValue(drive.template) ? readValue(shape, sent) : 0;
     }
     case 'transport':
       return readMachineControl(message).some((c) => c.kind === 'transport' && c.command === drive.command)
@@ -173,6 +178,7 @@ export function readFunction(
 export const needsSequence = ({ drive }: ChartFunction): boolean =>
   drive.kind === 'parameter' ||
   drive.kind === 'controller-14' ||
+  drive.kind === 'sound' ||
   (drive.kind === 'program' && drive.bank !== null);
 
 /** The number that stands for a value: a data byte, or both halves of one with 14 bits. */
@@ -181,25 +187,53 @@ export function sentValue(shape: FunctionShape, value: number): number {
   return shape.kind === 'trigger' ? shape.sent : value;
 }
 
-function readValue(shape: FunctionShape, sent: number): number | null {
+/** The value that a number as sent stands for, or `null` where the function has none for it. */
+export function readValue(shape: FunctionShape, sent: number): number | null {
   if (shape.kind === 'trigger') return sent === shape.sent ? 0 : null;
   if (shape.kind === 'switch') return Math.abs(sent - shape.on) < Math.abs(sent - shape.off) ? 1 : 0;
   return takesValue(shape, sent) ? sent : null;
 }
 
-/** Bank select reduced to the halves that the device wants. */
-function bankMessages(habit: BankSelectHabit, messages: readonly Message[]): Message[] {
-  const unwanted = { both: [], msb: [CONTROLLER.bankLsb], lsb: [CONTROLLER.bankMsb], none: [0, 32] }[habit];
-  return messages.filter(
-    (m) => m.kind !== 'controller' || !(unwanted as readonly number[]).includes(m.controller),
-  );
+/** Which halves of bank select a device wants. */
+export const BANK_HALVES: Readonly<
+  Record<BankSelectHabit, { readonly msb: boolean; readonly lsb: boolean }>
+> = {
+  both: { msb: true, lsb: true },
+  msb: { msb: true, lsb: false },
+  lsb: { msb: false, lsb: true },
+  none: { msb: false, lsb: false },
+};
+
+/** A bank number, 0–16383, of which only the halves are left that a device wants. */
+function keptHalves(habit: BankSelectHabit, bank: number): number {
+  const { msb, lsb } = BANK_HALVES[habit];
+  return (msb ? bank & ~127 : 0) | (lsb ? bank & 127 : 0);
 }
 
-function isSameBank(habit: BankSelectHabit, wanted: number, got: number): boolean {
-  if (habit === 'none') return true;
-  const a = split14(wanted);
-  const b = split14(got);
-  return (habit === 'lsb' || a.msb === b.msb) && (habit === 'msb' || a.lsb === b.lsb);
+/** Bank select reduced to the halves that the device wants. */
+function bankMessages(habit: BankSelectHabit, messages: readonly Message[]): Message[] {
+  const { msb, lsb } = BANK_HALVES[habit];
+  return messages.filter((m) => m.kind !== 'controller' || (m.controller === CONTROLLER.bankMsb ? msb : lsb));
+}
+
+const isSameBank = (habit: BankSelectHabit, wanted: number, got: number): boolean =>
+  keptHalves(habit, wanted) === keptHalves(habit, got);
+
+/** Whether a template has a place for a value. */
+export function takesSysexValue(template: string): boolean {
+  const read = readTemplate(template);
+  return read.ok && read.value.some((p) => p.kind === 'value');
+}
+
+/** The value that SysEx data has in the places of a function's template, or `null` when it does not fit. */
+export function sysexValue(
+  device: Device,
+  fn: ChartFunction,
+  template: string,
+  data: ArrayLike<number>,
+): number | null {
+  const read = readTemplate(template);
+  return read.ok ? matchTemplate(read.value, data, functionChannel(device, fn)) : null;
 }
 
 function templateOf(text: string): readonly TemplatePart[] {

@@ -14,3 +14,4 @@ export * from './numberUse';
 export * from './seen';
 export * from './portLoad';
 export * from './ready';
+export * from './registers';

@@ -1,4 +1,5 @@
 import { fail, ok, type Result } from '../result';
+import { split14 } from '../midi';
 import type { ChartFunction } from './chartFunction';
 import { sentValue, valueBounds } from './functionMessages';
 import type { Device } from './rig';
@@ -28,6 +29,11 @@ export function shownValue(
       return {
         number: String(value + device.programsShownFrom),
         label: shape.names.find((n) => n.program === value)?.name ?? '',
+      };
+    case 'sound':
+      return {
+        number: `${bankText(device, value >> 7)}/${(value & 127) + device.programsShownFrom}`,
+        label: shape.names.find((n) => soundValue(n) === value)?.name ?? '',
       };
   }
 }
@@ -65,6 +71,10 @@ export function parseShown(device: Device, fn: ChartFunction, text: string): Res
   }
   const named = namedValue(fn, typed);
   if (named !== null) return ok(named);
+  if (shape.kind === 'sound') {
+    const sound = typedSound(device, typed);
+    return sound === null ? refuse('not-a-value') : sound === 'beyond' ? refuse('out-of-range') : ok(sound);
+  }
   const number = /^-?\d+/.exec(typed)?.[0];
   if (number === undefined) return refuse('not-a-value');
   const value = Number(number) - shownOffset(device, fn);
@@ -76,6 +86,10 @@ export function parseShown(device: Device, fn: ChartFunction, text: string): Res
 export function expectedText(device: Device, fn: ChartFunction): string {
   if (fn.shape.kind === 'trigger') return 'send';
   if (fn.shape.kind === 'switch') return 'on or off';
+  if (fn.shape.kind === 'sound') {
+    const from = device.programsShownFrom;
+    return `bank and program, like 2/${from} to 2/${from + 127}, or a name`;
+  }
   const { min, max } = valueBounds(fn.shape);
   const offset = shownOffset(device, fn);
   return `${min + offset} to ${max + offset}`;
@@ -89,7 +103,34 @@ function namedValue(fn: ChartFunction, typed: string): number | null {
   }
   if (fn.shape.kind === 'program')
     return fn.shape.names.find((n) => n.name.toLowerCase() === typed)?.program ?? null;
+  if (fn.shape.kind === 'sound') {
+    const found = fn.shape.names.find((n) => n.name.toLowerCase() === typed);
+    return found ? soundValue(found) : null;
+  }
   return null;
+}
+
+/** Bank × 128 + program. */
+export const soundValue = ({ bank, program }: { bank: number; program: number }): number =>
+  (bank << 7) | program;
+
+/** A bank as its device counts it: by the half that it wants, else MSB/LSB where the first is used. */
+function bankText({ bankSelect }: Device, bank: number): string {
+  const { msb, lsb } = split14(bank);
+  if (bankSelect === 'msb') return String(msb);
+  return bankSelect === 'lsb' || msb === 0 ? String(lsb) : `${msb}/${lsb}`;
+}
+
+/** Reads `2/5` or `1/0/5`, and what is shown behind it. `null` where it is neither. */
+function typedSound(device: Device, typed: string): number | null | 'beyond' {
+  const match = /^(?:(\d{1,3})\s*\/\s*)?(\d{1,5})\s*\/\s*(\d{1,3})(?:\s|$)/.exec(typed);
+  if (!match) return null;
+  const [coarse, number] = [match[1] === undefined ? null : Number(match[1]), Number(match[2])];
+  const program = Number(match[3]) - device.programsShownFrom;
+  const isHalf = coarse !== null || device.bankSelect === 'msb' || device.bankSelect === 'lsb';
+  if (program < 0 || program > 127 || (coarse ?? 0) > 127 || number > (isHalf ? 127 : 16383)) return 'beyond';
+  const bank = coarse !== null ? (coarse << 7) | number : device.bankSelect === 'msb' ? number << 7 : number;
+  return soundValue({ bank, program });
 }
 
 /** What is added to a value to get the number that people see. */

@@ -72,7 +72,8 @@ export function bankProgram(ch: number, bank: number, number: number): Message[]
   ];
 }
 
-type ChannelMemory = {
+/** What was said on one channel before: halves of a bank number, the chosen parameter, coarse halves. */
+export type ChannelMemory = {
   /** −1: not heard yet. */
   readonly bankMsb: number;
   readonly bankLsb: number;
@@ -85,7 +86,8 @@ type ChannelMemory = {
 export type SequenceMemory = Readonly<Record<number, ChannelMemory>>;
 
 export const NO_SEQUENCES: SequenceMemory = {};
-const SILENT: ChannelMemory = { bankMsb: -1, bankLsb: -1, parameter: null, dataMsb: -1, coarse: {} };
+/** Nothing was heard yet. */
+export const SILENT: ChannelMemory = { bankMsb: -1, bankLsb: -1, parameter: null, dataMsb: -1, coarse: {} };
 
 /**
  * Reads one message after those in `memory`. A 14-bit value is reported when its fine half arrives (the coarse half
@@ -168,6 +170,16 @@ function selected(
   const before = memory.parameter?.kind === kind ? memory.parameter : { kind, msb: 127, lsb: 127 };
   return { parameter: isMsb ? { ...before, msb: value } : { ...before, lsb: value }, dataMsb: -1 };
 }
+
+/** Whether data entry goes to a parameter, 0–16382. */
+export const isParameterChosen = (
+  { parameter }: ChannelMemory,
+  registered: boolean,
+  number: number,
+): boolean =>
+  parameter !== null &&
+  parameter.kind === (registered ? 'rpn' : 'nrpn') &&
+  join14(parameter.msb, parameter.lsb) === number;
 
 function parameterValue(ch: number, memory: ChannelMemory, value: number): Sequence | null {
   if (!memory.parameter) return null;

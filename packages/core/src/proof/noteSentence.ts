@@ -35,8 +35,10 @@ export function noteSentence(note: LiveNote, world: World): string {
     }
     case 'value-asked': {
       const control = world.controls.get(note.controlId)?.control.name ?? 'The encoder';
-      return `${control} asked ${reached?.device.name ?? 'the device'} where ${reached?.fn.name ?? 'its function'} stands; turn on once it has answered.`;
+      return `${control} asked ${reached?.device.name ?? 'the device'} where ${reached?.fn.name ?? 'its function'} stands; what was meant follows once it has answered.`;
     }
+    case 'switched-off-unknown':
+      return `Nothing told whether ${fn} was on, so it was switched off. Press again for on; a scene that sets it makes it known.`;
     case 'value-refused':
       return `${fn} does not take ${note.value}. Choose a value that it has.`;
     case 'number-kept': {

@@ -53,4 +53,5 @@ const isEnd = (message: Message): boolean =>
 
 /** Whether a message changes what is known of a function. */
 const reports = ({ world, state, pressedAtMs }: TraceRig, portId: string, message: Message): boolean =>
-  step(world, state, { kind: 'message', atMs: pressedAtMs, portId, message }).state.values !== state.values;
+  step(world, state, { kind: 'message', atMs: pressedAtMs, portId, message }).state.registers !==
+  state.registers;

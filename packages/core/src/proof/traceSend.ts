@@ -1,4 +1,4 @@
-import { allDrivenBy, isRouteOn, placeOf, type LiveState, type World } from '../engine';
+import { allDrivenBy, isRouteOn, placeOf, valueOf, type LiveState, type World } from '../engine';
 import {
   answersOn,
   channelsHeard,
@@ -91,7 +91,7 @@ function gateWords(world: World, state: LiveState, { by, startsOpen }: Gate): st
     case 'function': {
       const reached = world.functions.get(by.functionId);
       if (!reached) return 'the function that opens it is gone';
-      const value = state.values[by.functionId];
+      const value = valueOf(world, state, by.functionId);
       return `${reached.device.name} ${reached.fn.name} ${value === undefined ? 'is not known yet' : `is ${value}`}, and it opens from ${by.from} to ${by.to}`;
     }
     case 'scenes': {
@@ -346,10 +346,10 @@ function unheardLoss(rig: TraceRig, portId: string, message: Message, behind: re
 }
 
 /** A note for a device of which no track is armed is silence. */
-function unarmed({ state }: TraceRig, device: Device, message: Message): Loss | null {
+function unarmed({ world, state }: TraceRig, device: Device, message: Message): Loss | null {
   if (message.kind !== 'note-on') return null;
   const arms = device.chart.filter((f) => f.arms !== null);
-  if (arms.length === 0 || arms.some((f) => state.values[f.id] === 1)) return null;
+  if (arms.length === 0 || arms.some((f) => valueOf(world, state, f.id) === 1)) return null;
   return lost(
     'effect',
     'not-armed',

@@ -9,28 +9,61 @@ export type Cell = {
   readonly way: OwnWay | null;
 };
 
+/** A cell whose function was told last by another row, which writes the same register: its value holds no more. */
+export type Replaced = {
+  /** The function that replaced it. */
+  readonly by: string;
+  /** Index of the scene in which that was. */
+  readonly setIn: number;
+};
+
+/** What carrying values from scene to scene has to know of the rig. */
+export type Carrying = {
+  /** Every function that arms a track: a scene that arms exactly some lets go of the others. */
+  readonly arming: readonly ArmingFunction[];
+  /** Other functions of which telling this one leaves nothing: they read what it writes. */
+  readonly replacedBy: (functionId: string) => readonly string[];
+};
+
+/** Of a rig of which nothing is known. */
+export const PLAIN_CARRYING: Carrying = { arming: [], replacedBy: () => [] };
+
+/** The cue sheet in one scene. */
+export type SceneSheet = {
+  /** What every function is told to be, in the order in which it was first set. */
+  readonly cells: ReadonlyMap<string, Cell>;
+  /** What was set in it or before and was told otherwise by another row since. */
+  readonly replaced: ReadonlyMap<string, Replaced>;
+};
+
 /**
- * What every function is told to be in a scene: its own values, and the carried ones of the scenes before, in the
- * order in which they were first set.
- * @param arming every function of the rig that arms a track: a scene that arms exactly some lets go of the others.
+ * What every function is told to be in a scene: its own values, and the carried ones of the scenes before. A value that
+ * another row of the same register has replaced since is not carried.
  * @param sceneIndex from 0; beyond the last scene is a bug and throws `RangeError`.
  * Example: snapshot set in scene 0 only is `{ value, setIn: 0 }` in scene 2.
  */
-export function sceneCells(
-  song: Song,
-  sceneIndex: number,
-  arming: readonly ArmingFunction[] = [],
-): Map<string, Cell> {
+export function sceneSheet(song: Song, sceneIndex: number, rig: Carrying = PLAIN_CARRYING): SceneSheet {
   if (!song.scenes[sceneIndex]) throw new RangeError(`${song.name} has no scene ${sceneIndex}`);
   const cells = new Map<string, Cell>();
+  const replaced = new Map<string, Replaced>();
+  const put = (functionId: string, cell: Cell): void => {
+    for (const other of rig.replacedBy(functionId))
+      if (cells.delete(other)) replaced.set(other, { by: functionId, setIn: cell.setIn });
+    replaced.delete(functionId);
+    cells.set(functionId, cell);
+  };
   for (let i = 0; i <= sceneIndex; i++) {
     const { armedFunctionIds } = song.scenes[i]!;
-    if (armedFunctionIds) armExactly(cells, armedFunctionIds, arming, i);
+    if (armedFunctionIds) armExactly(cells, put, armedFunctionIds, rig.arming, i);
     for (const { functionId, value, way } of song.scenes[i]!.values)
-      cells.set(functionId, { value, setIn: i, way });
+      put(functionId, { value, setIn: i, way });
   }
-  return cells;
+  return { cells, replaced };
 }
+
+/** The cells of `sceneSheet`. */
+export const sceneCells = (song: Song, sceneIndex: number, rig?: Carrying): ReadonlyMap<string, Cell> =>
+  sceneSheet(song, sceneIndex, rig).cells;
 
 /** A function that arms a track; two of the same track have the same `track`. */
 export type ArmingFunction = {
@@ -44,17 +77,18 @@ export type ArmingFunction = {
 /** One message a track: the one that is named, or the first. */
 function armExactly(
   cells: Map<string, Cell>,
+  put: (functionId: string, cell: Cell) => void,
   armed: readonly string[],
   arming: readonly ArmingFunction[],
   setIn: number,
 ): void {
   const done = new Set(arming.filter((fn) => armed.includes(fn.id)).map((fn) => fn.track));
   for (const { id } of arming) cells.delete(id);
-  for (const id of armed) cells.set(id, { value: 1, setIn, way: null });
+  for (const id of armed) put(id, { value: 1, setIn, way: null });
   for (const { id, track } of arming) {
     if (done.has(track)) continue;
     done.add(track);
-    cells.set(id, { value: 0, setIn, way: null });
+    put(id, { value: 0, setIn, way: null });
   }
 }
 

@@ -42,7 +42,7 @@ const lost = reach(host, { id: 'lost' }, null);
 
 const knowing = (known: Record<string, number> = {}, part: Partial<RigKnowledge> = {}): RigKnowledge => ({
   nowMs: 0,
-  known: (id) => known[id],
+  stands: ({ fn }, value) => known[fn.id] === value,
   listensFromMs: () => 0,
   portFreeFromMs: () => 0,
   ...part,
@@ -179,7 +179,7 @@ it('asks what is known of a device and of a port once, however many values wait 
   let asked = 0;
   const knowledge: RigKnowledge = {
     nowMs: 0,
-    known: () => undefined,
+    stands: () => false,
     listensFromMs: () => {
       asked++;
       return 30;

@@ -1,4 +1,13 @@
-import { messagesFor, type ChartFunction, type Device, type Path } from '../gear';
+import {
+  loadsProgram,
+  messagesFor,
+  registersOf,
+  writesOf,
+  type ChartFunction,
+  type Device,
+  type Path,
+  type RegisterWrite,
+} from '../gear';
 import { byteLength, wireTimeMs, type Message } from '../midi';
 
 /** A function with its device and the way to it; `path` is `null` when nothing leads there. */
@@ -9,8 +18,8 @@ export type RecallTarget = { readonly reached: Reached; readonly value: number }
 /** What is known of the rig when a plan is made. Times in ms on the caller's clock. */
 export type RigKnowledge = {
   readonly nowMs: number;
-  /** What a function was last told or reported, or `undefined`. */
-  known(functionId: string): number | undefined;
+  /** Whether the registers of a function hold what setting it to a value would write, as far as is known. */
+  stands(reached: Reached, value: number): boolean;
   /** When a device that is settling listens again; the past or 0 when it listens now. */
   listensFromMs(deviceId: string): number;
   /** When the bytes already on their way through a port have left it. */
@@ -30,6 +39,10 @@ export type PlannedSend = {
   readonly functionId: string;
   readonly value: number;
   readonly messages: readonly Message[];
+  /** What it writes into its device. */
+  readonly writes: readonly RegisterWrite[];
+  /** Whether its device loads a program with it. */
+  readonly loads: boolean;
 };
 
 export type RecallPlan = {
@@ -87,11 +100,13 @@ export function planRecall(
       functionId: fn.id,
       value,
       messages,
+      writes: writesOf(device, fn, value),
+      loads: loadsProgram(fn),
     });
     portFree.set(path.portId, leftAtMs);
     settledAtMs = Math.max(settledAtMs, landsAtMs);
     if (fn.settleMs > 0) queue.listensFromMs = landsAtMs + fn.settleMs;
-    if (fn.drive.kind === 'program') (reloaded ??= new Set()).add(device.id);
+    if (loadsProgram(fn)) (reloaded ??= new Set()).add(device.id);
   }
   for (const { listensFromMs } of queues) settledAtMs = Math.max(settledAtMs, listensFromMs);
   return { sends, unreached, settledAtMs, reloaded: reloaded ?? NONE };
@@ -113,24 +128,35 @@ function wantedTargets(
 ): RecallTarget[] {
   const wanted: RecallTarget[] = [];
   let reloading: Set<string> | null = null;
+  let told: Set<string> | null = null;
+  const want = (target: RecallTarget): void => {
+    wanted.push(target);
+    const { device, fn } = target.reached;
+    // Only a trigger may be sent although everything stands: it may move what another target wants.
+    if (fn.shape.kind === 'trigger')
+      for (const key of registersOf(device, fn).touches) (told ??= new Set()).add(key);
+  };
   for (const target of targets)
     if (isProgram(target) && isWanted(target, knowledge, mode)) {
-      wanted.push(target);
+      want(target);
       (reloading ??= new Set()).add(target.reached.device.id);
     }
-  for (const target of targets)
-    if (!isProgram(target) && (reloading?.has(target.reached.device.id) || isWanted(target, knowledge, mode)))
-      wanted.push(target);
+  for (const target of targets) {
+    if (isProgram(target)) continue;
+    const { device, fn } = target.reached;
+    const isMoved = told !== null && registersOf(device, fn).reads.some((key) => told!.has(key));
+    if (isMoved || reloading?.has(device.id) || isWanted(target, knowledge, mode)) want(target);
+  }
   return wanted;
 }
 
-const isProgram = ({ reached }: RecallTarget): boolean => reached.fn.drive.kind === 'program';
+const isProgram = ({ reached }: RecallTarget): boolean => loadsProgram(reached.fn);
 
 const isWanted = (
-  { reached: { fn }, value }: RecallTarget,
+  { reached, value }: RecallTarget,
   knowledge: RigKnowledge,
   mode: 'changes' | 'all',
-): boolean => mode === 'all' || fn.shape.kind === 'trigger' || knowledge.known(fn.id) !== value;
+): boolean => mode === 'all' || reached.fn.shape.kind === 'trigger' || !knowledge.stands(reached, value);
 
 /** What one device is to be told, in order; `places` is where each stood among all. */
 type Queue = {

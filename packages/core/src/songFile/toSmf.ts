@@ -1,4 +1,12 @@
-import { compileWorld, initialState, step, type LiveEvent, type LiveState, type World } from '../engine';
+import {
+  compileWorld,
+  initialState,
+  step,
+  valueOf,
+  type LiveEvent,
+  type LiveState,
+  type World,
+} from '../engine';
 import type { Action } from '../floor';
 import { SMF_TEXT, type SmfEvent, type SmfFile, type SmfTrack } from '../formats';
 import type { Device } from '../gear';
@@ -117,7 +125,13 @@ export function playedSong(
       if (effect.kind !== 'send') continue;
       const { portId, message, functionId } = effect;
       const atBeat = beatAtSeconds(line, effect.atMs / 1000);
-      sends.push({ atBeat, portId, message, functionId, value: state.values[functionId ?? ''] ?? null });
+      sends.push({
+        atBeat,
+        portId,
+        message,
+        functionId,
+        value: valueOf(world, state, functionId ?? '') ?? null,
+      });
     }
   };
   run({ kind: 'command', atMs: 0, command: { kind: 'line', to: 'start' } });

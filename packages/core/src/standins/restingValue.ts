@@ -4,16 +4,20 @@ import {
   valueBounds,
   type ChartTemplate,
   type Device,
+  type Drive,
   type StandInKind,
 } from '../gear';
 import { feedStandIn, STAND_INS, startStandIn } from './standInState';
+
+/** Drives whose message tells by itself where a function stands. */
+const STATED: ReadonlySet<Drive['kind']> = new Set(['controller', 'record-ready']);
 
 /**
  * The value that a stand-in's function has when the gear is switched on: the only one that, when told, changes nothing.
  * @returns 0–127 as sent, or 0 and 1 for a switch; `null` for what has no value (triggers, notes) or does not tell.
  */
 export function restingValue(kind: StandInKind, row: ChartTemplate): number | null {
-  if (row.shape.kind === 'trigger' || row.drive.kind !== 'controller') return null;
+  if (row.shape.kind === 'trigger' || !STATED.has(row.drive.kind)) return null;
   const extra = STAND_INS[kind].extraChannel;
   const device: Device = {
     ...PLAIN_DEVICE,

@@ -1,6 +1,7 @@
 import { useFileChooser } from '../../files/useFileChooser';
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import type { FileFault } from '@idle-step/core/formats';
+import { valueOf } from '@idle-step/core/engine';
 import { READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
 import { useState } from 'react';
@@ -19,7 +20,7 @@ import { withDevice } from '../../edits/rigEdits';
 import { NO_FILTER, useChartGrid } from './useChartGrid';
 import { useRemoval } from '../../gear/useRemoval';
 
-const KINDS: readonly FunctionKind[] = ['trigger', 'switch', 'range', 'choice', 'program'];
+const KINDS: readonly FunctionKind[] = ['trigger', 'switch', 'range', 'choice', 'program', 'sound'];
 /** From so many rows on they are searched and filtered. */
 const FILTERED_FROM = 8;
 
@@ -77,7 +78,7 @@ export function ChartRoom({ rig, device }: { rig: RigDoc; device: DeviceDoc }) {
     host.command({
       kind: 'set',
       functionId: fn.id,
-      value: host.getSnapshot().state.values[fn.id] === max ? min : max,
+      value: valueOf(host.now().world, host.now().state, fn.id) === max ? min : max,
     });
   };
   return (

@@ -28,7 +28,7 @@ const EXAMPLE = '90 3C 64  B0 1E 40  80 3C 40';
 export function BenchRoom({ rig }: { rig: RigDoc }) {
   const host = useLiveHost();
   const world = useWorld();
-  const state = useLiveState('routes', 'values', 'position');
+  const state = useLiveState('routes', 'registers', 'pending', 'position');
   const routedPairs = useLiveOf((live) => live.routedPairs);
   const [source, setSource] = useState<'typed' | 'played'>('typed');
   const inputs = arrivalOptions(rig);
@@ -64,7 +64,7 @@ export function BenchRoom({ rig }: { rig: RigDoc }) {
       const done = passRoutes(
         world.routes,
         memory.current ?? { ...state.routes, begun: [], runs: {}, repeats: [] },
-        conditionsOf(state),
+        conditionsOf(world, state),
         portId,
         message,
         clockMs.current,

@@ -50,7 +50,7 @@ export function RouteLine({
   const world = useWorld();
   const kept = world.routes.byId.get(route.id) ?? route;
   const isOn = useLiveOf(({ state }) => isRouteOn(state, kept));
-  const isOpen = useLiveOf(({ state }) => isGateOpen(state, kept));
+  const isOpen = useLiveOf(({ state }) => isGateOpen(world, state, kept));
   const part = (name: RoutePart, label: string, words: string) => (
     <button
       type="button"

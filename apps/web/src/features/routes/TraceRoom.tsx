@@ -164,7 +164,7 @@ export function TraceRoom({ rig }: { rig: RigDoc }) {
 function useTrace(world: World, start: TraceStart | null): Trace | null {
   const host = useLiveHost();
   const ports = useLiveOf((live) => live.ports);
-  const state = useLiveState('values', 'banks', 'pages', 'position', 'routes') as LiveState;
+  const state = useLiveState('registers', 'pending', 'banks', 'pages', 'position', 'routes') as LiveState;
   return useMemo(
     () => start && trace(world, state, start, host.clock(), (port) => host.portNow(port)),
     // Ports that come and go change what is lost.

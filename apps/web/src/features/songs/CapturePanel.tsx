@@ -7,7 +7,7 @@ import { useEdit } from '../../drafts/useDocs';
 import { useLiveState, useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { TapeMark } from '../../ui/TapeMark';
-import { withValue } from '../../edits/songEdits';
+import { withCaptured } from '../../edits/songEdits';
 
 /** What the rig stands at, into a scene: looked at before it is taken, by device or one by one. */
 export function CapturePanel({
@@ -21,12 +21,9 @@ export function CapturePanel({
 }) {
   const edit = useEdit('songs');
   const world = useWorld();
-  const { values } = useLiveState('values');
+  const known = useLiveState('registers', 'pending');
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
-  const found = useMemo(
-    () => captureFor(world, { values }, song, sceneIndex),
-    [world, values, song, sceneIndex],
-  );
+  const found = useMemo(() => captureFor(world, known, song, sceneIndex), [world, known, song, sceneIndex]);
   const wanted = found.filter((c) => !left.has(c.fn.id));
   const devices = [...new Map(found.map((c) => [c.device.id, c.device])).values()];
   const leave = (list: readonly Captured[], isLeft: boolean) => {
@@ -47,9 +44,7 @@ export function CapturePanel({
           variant="go"
           disabled={wanted.length === 0}
           onClick={() => {
-            edit(song.id, 'capture', (s) =>
-              wanted.reduce((next, { fn, value }) => withValue(next, scene.id, fn.id, value), s),
-            );
+            edit(song.id, 'capture', (s) => withCaptured(s, scene.id, wanted));
             onDone();
           }}
         >

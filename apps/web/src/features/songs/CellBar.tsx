@@ -1,9 +1,11 @@
 import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
+import { loadingIn } from '@idle-step/core/engine';
 import { functionChannel, messagesFor, shownText, valueBounds } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
-import { sceneCells } from '@idle-step/core/show';
+import { sceneCells, sceneSheet, timedWay } from '@idle-step/core/show';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
+import { useWorld } from '../../live/useLive';
 import { Cloth } from '../../ui/Cloth';
 import { TapeMark } from '../../ui/TapeMark';
 import { ValuePick } from '../../gear/FunctionPick';
@@ -40,14 +42,21 @@ function FunctionBar({
 }) {
   const edit = useEdit('songs');
   const scene = song.scenes[sceneIndex]!;
-  const cell = sceneCells(song, sceneIndex).get(fn.id);
-  const before = sceneIndex > 0 ? sceneCells(song, sceneIndex - 1).get(fn.id) : undefined;
+  const world = useWorld();
+  const { cells, replaced } = sceneSheet(song, sceneIndex, world.carrying);
+  const cell = cells.get(fn.id);
+  const other = replaced.get(fn.id);
+  const before = sceneIndex > 0 ? sceneCells(song, sceneIndex - 1, world.carrying).get(fn.id) : undefined;
   const isSet = cell?.setIn === sceneIndex;
   const isTrigger = fn.shape.kind === 'trigger';
   const set = (value: number) => edit(song.id, `set ${fn.name}`, (s) => withValue(s, scene.id, fn.id, value));
   const clear = () => edit(song.id, `carry ${fn.name} over`, (s) => withoutValue(s, scene.id, fn.id));
   const value = cell?.value ?? before?.value;
   const own = scene.values.find((v) => v.functionId === fn.id);
+  const isAtOnce =
+    fn.shape.kind === 'range' &&
+    timedWay(own?.way ?? null, scene.transition) !== null &&
+    loadingIn(world, song, sceneIndex).has(device.id);
   return (
     <section className="in-hand-bar" aria-label="The cell in hand">
       <div className="in-hand-what">
@@ -71,6 +80,12 @@ function FunctionBar({
             : before
               ? `${shownText(device, fn, before.value)} in ${song.scenes[sceneIndex - 1]!.name}`
               : 'not set before'}
+          {other &&
+            `. ${world.functions.get(other.by)?.fn.name ?? 'Another line'} writes the same in ${device.name} and took its place in ${song.scenes[other.setIn]!.name}`}
+          {own &&
+            own.way?.kind !== 'at-once' &&
+            isAtOnce &&
+            `. Set at once: ${device.name} loads a program here`}
         </span>
         {!isTrigger && (
           <ValuePick label="Here" functionId={fn.id} value={value ?? firstOf(fn.shape)} onPick={set} />
@@ -110,8 +125,9 @@ const TYPED: Record<Exclude<CueRow['kind'], 'function'>, string> = {
 
 function OtherBar({ song, row, sceneIndex }: { song: SongDoc; row: CueRow; sceneIndex: number }) {
   const edit = useEdit('songs');
+  const world = useWorld();
   const scene = song.scenes[sceneIndex]!;
-  const said = cueCell(row, song, sheetState(song), sceneIndex);
+  const said = cueCell(row, song, sheetState(song, world), sceneIndex);
   const isSet = said?.setIn === sceneIndex;
   const from = said && !isSet ? (song.scenes[said.setIn]?.name ?? 'the song') : null;
   return (

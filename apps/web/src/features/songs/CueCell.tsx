@@ -1,4 +1,4 @@
-import { TrendingUp, Pin } from 'lucide-react';
+import { Pin, StepForward, TrendingUp } from 'lucide-react';
 import { memo } from 'react';
 import { Corners } from '../../ui/Corners';
 import type { CueCell as Said } from '../../edits/cueRows';
@@ -11,6 +11,8 @@ type Props = {
   /** The same value goes on into the next scene. */
   goesOn: boolean;
   glides: boolean;
+  /** Its device loads a program in this scene, so that nothing of it glides there. */
+  isAtOnce: boolean;
   row: number;
   sceneIndex: number;
   sceneName: string;
@@ -29,15 +31,30 @@ type Props = {
   };
 };
 
+const AT_ONCE = 'its device loads a program here';
+
 /** One cell: set here, or carried from a scene to its left. */
 export const CueCell = memo(function CueCell(props: Props) {
-  const { title, said, goesOn, glides, row, sceneIndex, sceneName, colour, typing, acts } = props;
+  const { title, said, goesOn, glides, isAtOnce, row, sceneIndex, sceneName, colour, typing, acts } = props;
   const { isInHand, isInRange, isTabStop } = props;
-  const isSet = said?.setIn === sceneIndex;
+  const isReplaced = said?.isReplaced ?? false;
+  const isSet = said?.setIn === sceneIndex && !isReplaced;
   const text = said?.text ?? '';
-  const how = said === null ? 'not set' : isSet ? text + (said.isHeld ? ', held' : '') : `${text}, carried`;
-  const says = `${title} in ${sceneName}: ${how}${glides ? ', glides' : ''}`;
-  const classes = [isSet ? 'set' : 'carried', isInHand ? 'framed' : '', isInRange ? 'in-range' : ''];
+  const how =
+    said === null
+      ? 'not set'
+      : isReplaced
+        ? `${text}, which writes the same`
+        : isSet
+          ? text + (said.isHeld ? ', held' : '')
+          : `${text}, carried`;
+  const way = glides ? (isAtOnce ? `, set at once: ${AT_ONCE}` : ', glides') : '';
+  const says = `${title} in ${sceneName}: ${how}${way}`;
+  const classes = [
+    isSet ? 'set' : isReplaced ? 'replaced' : 'carried',
+    isInHand ? 'framed' : '',
+    isInRange ? 'in-range' : '',
+  ];
   return (
     <td
       className={`${classes.join(' ')} t-${colour}`}
@@ -72,8 +89,17 @@ export const CueCell = memo(function CueCell(props: Props) {
       ) : (
         <span className="cell">
           {isSet && <b className="cell-edge" />}
-          {said && !isSet && !said.isMoment && <i className="line short" />}
-          <span className="cell-text" title={text.length > 14 ? text : undefined}>
+          {said && !isSet && !isReplaced && !said.isMoment && <i className="line short" />}
+          <span
+            className="cell-text"
+            title={
+              isReplaced
+                ? `${text}: it writes the same in its device, so this no longer holds`
+                : text.length > 14
+                  ? text
+                  : undefined
+            }
+          >
             {text}
           </span>
           {isSet && said.isHeld && (
@@ -81,8 +107,13 @@ export const CueCell = memo(function CueCell(props: Props) {
               <title>Set to what it is anyway</title>
             </Pin>
           )}
-          {glides && <TrendingUp size={13} className="cell-sign" aria-hidden="true" />}
-          {goesOn && <i className="line" />}
+          {glides && !isAtOnce && <TrendingUp size={13} className="cell-sign" aria-hidden="true" />}
+          {glides && isAtOnce && (
+            <StepForward size={13} className="cell-sign" aria-hidden="true">
+              <title>{`Set at once: ${AT_ONCE}`}</title>
+            </StepForward>
+          )}
+          {goesOn && !isReplaced && <i className="line" />}
         </span>
       )}
     </td>

@@ -1,6 +1,6 @@
 import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
 import { sceneCost } from '@idle-step/core/engine';
-import { sceneCells, timedWay } from '@idle-step/core/show';
+import { timedWay } from '@idle-step/core/show';
 import { milliseconds } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
@@ -10,7 +10,7 @@ import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useStateOf } from '../../ui/useStateOf';
 import { useSteady } from '../../ui/useSteady';
-import { armingFault, cueCell, cueRows, sheetState, type CueRow } from '../../edits/cueRows';
+import { armingFault, cueCell, cueRows, sheetState, type CueRow, type SheetState } from '../../edits/cueRows';
 import { transitionWords } from '../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
@@ -38,7 +38,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
   const grid = useRef<HTMLTableElement>(null);
   const rows = useMemo(() => cueRows(rig, presets, song, brought), [rig, presets, song, brought]);
   const taken = useMemo(() => new Set(rows.map((r) => r.key)), [rows]);
-  const sheet = useMemo(() => sheetState(song, world.arming), [song, world]);
+  const sheet = useMemo(() => sheetState(song, world), [song, world]);
   const costs = useMemo(() => song.scenes.map((_, i) => sceneCost(world, song, i)), [world, song]);
   const cue = useCueGrid({ song, rows, sheet, inHand, onPick });
   const acts = useSteady({
@@ -135,7 +135,8 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                     title={row.kind === 'function' ? `${row.device.name} ${row.title}` : row.title}
                     said={said}
                     goesOn={said !== null && !said.isMoment && next?.setIn === said.setIn}
-                    glides={glidesHere(song, row, sceneIndex)}
+                    glides={glidesHere(song, row, sheet, sceneIndex)}
+                    isAtOnce={row.kind === 'function' && sheet.loading[sceneIndex]!.has(row.device.id)}
                     row={rowIndex}
                     sceneIndex={sceneIndex}
                     sceneName={scene.name}
@@ -217,11 +218,11 @@ function Line({
 }
 
 /** Whether a value that is set here gets there on its way and not at once. */
-function glidesHere(song: SongDoc, row: CueRow, sceneIndex: number): boolean {
+function glidesHere(song: SongDoc, row: CueRow, sheet: SheetState, sceneIndex: number): boolean {
   if (row.kind !== 'function' || row.fn.shape.kind !== 'range' || sceneIndex === 0) return false;
   const scene = song.scenes[sceneIndex]!;
   const value = scene.values.find((v) => v.functionId === row.fn.id);
-  const before = sceneCells(song, sceneIndex - 1).get(row.fn.id);
+  const before = sheet.cells[sceneIndex - 1]?.get(row.fn.id);
   if (!value || !before || before.value === value.value) return false;
   return timedWay(value.way, scene.transition) !== null;
 }

@@ -30,6 +30,7 @@ export function PlanPanel({ rig, song, to }: { rig: RigDoc; song: SongDoc; to: n
     [world, song, known, to, mode],
   );
   const { lines, standsAtMs, wireMs, unreached } = plan;
+  const loading = [...plan.loading].flatMap((id) => world.ways.get(id)?.device.name ?? []);
   return (
     <section className="recall-plan" aria-label="Recall plan">
       <div className="place-head">
@@ -109,7 +110,11 @@ export function PlanPanel({ rig, song, to }: { rig: RigDoc; song: SongDoc; to: n
               `${portName(rig, portId)} is busy for ${milliseconds(Math.round(ms * 100) / 100)}`,
           )
           .join('. ')}
-        {song.scenes[to]!.transition && ' Ranges glide to the values above over the time of the transition.'}
+        {song.scenes[to]!.transition && ' Ranges glide to the values above over the time of the transition'}
+        {song.scenes[to]!.transition &&
+          (loading.length > 0
+            ? `, except those of ${loading.join(' and ')}, which loads a program: they are set at once after it.`
+            : '.')}
         {unreached.length > 0 && ` ${unreached.length} functions are reached by no cable.`}
       </p>
     </section>

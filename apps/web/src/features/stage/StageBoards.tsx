@@ -1,4 +1,4 @@
-import { pageInForce, pageOfGroup, type World, type WorldGroup } from '@idle-step/core/engine';
+import { isShining, pageInForce, pageOfGroup, type World, type WorldGroup } from '@idle-step/core/engine';
 import { isPressed, type Control } from '@idle-step/core/floor';
 import { memo } from 'react';
 import { useControlNow } from '../../live/useControlNow';
@@ -89,7 +89,8 @@ type ControlProps = Props & { boardIndex: number; control: Control };
 const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: ControlProps) {
   const now = useControlNow(world, world.boards[boardIndex]!, control);
   const { label, devices, lamp } = now;
-  const lit = lamp.light !== 'off';
+  const lit = isShining(lamp);
+  const isUnknown = lamp.light === 'unknown';
   const isLarge = useLiveOf(({ state }) => state.view === 'labels');
   const isIdle = useIsIdle(world, boardIndex, control.id);
   const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
@@ -98,10 +99,10 @@ const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: Co
   return (
     <button
       type="button"
-      className={`stage-switch t-${lamp.colour ?? colour} ${lit ? 'lit' : ''} ${lamp.light === 'blink' ? 'blinking' : ''} ${label && !isIdle ? '' : 'free'}`}
+      className={`stage-switch t-${lamp.colour ?? colour} ${lit ? 'lit' : ''} ${lamp.light === 'blink' ? 'blinking' : ''} ${isUnknown ? 'unknown' : ''} ${label && !isIdle ? '' : 'free'}`}
       title={isIdle ? 'Works only while the set runs, or before it' : undefined}
-      aria-pressed={lit}
-      aria-label={`${label || 'free'}, ${control.name}${isIdle ? ', does nothing now' : ''}`}
+      aria-pressed={isUnknown ? 'mixed' : lit}
+      aria-label={`${label || 'free'}, ${control.name}${isUnknown ? ', not known' : ''}${isIdle ? ', does nothing now' : ''}`}
       data-control={control.name}
       {...press}
     >

@@ -1,5 +1,12 @@
 import { partName } from '@idle-step/core/show';
-import { armedTracks, nextThing, type Ahead, type Place, type World } from '@idle-step/core/engine';
+import {
+  armedTracks,
+  armingNow,
+  nextThing,
+  type Ahead,
+  type Place,
+  type World,
+} from '@idle-step/core/engine';
 import { useEffect } from 'react';
 import { Link } from 'react-router-dom';
 import { useRig } from '../../drafts/useDocs';
@@ -209,14 +216,17 @@ function aheadWords(world: World, ahead: Ahead): After {
   }
 }
 
+const ARMING_WORDS = { none: 'none', unknown: 'not known', away: 'host packed away' } as const;
+
 /** Tracks that listen now. */
 function Armed({ world }: { world: World }) {
-  const { values } = useLiveState('values');
-  const armed = armedTracks(world, { values });
+  const known = useLiveState('registers', 'pending');
+  const armed = armedTracks(world, known);
+  const told = armingNow(world, known);
   return (
     <div className="stage-armed" data-testid="stage-armed">
       <small>armed</small>
-      {armed.length === 0 && <span className="none">none</span>}
+      {armed.length === 0 && <span className="none">{ARMING_WORDS[told]}</span>}
       {armed.map(({ device, track }) => (
         <span key={`${device.id}/${track}`}>
           <TapeMark mark={device.mark} size={34} name={device.name} />

@@ -31,7 +31,8 @@ const PAGES = LAMP_CAUSES.banks | LAMP_CAUSES.pages;
 
 /** What lamps follow and that differs, as the sum of its bits. Field by field, because this is asked at every step. */
 const changedCauses = (a: LampCauses, b: LampCauses): number =>
-  (a.values === b.values ? 0 : LAMP_CAUSES.values) |
+  // What waits for its device counts as told.
+  (a.registers === b.registers && a.pending === b.pending ? 0 : LAMP_CAUSES.registers) |
   (a.position === b.position ? 0 : LAMP_CAUSES.position) |
   (a.banks === b.banks ? 0 : LAMP_CAUSES.banks) |
   (a.pages === b.pages ? 0 : LAMP_CAUSES.pages) |
@@ -67,7 +68,7 @@ function refreshPage(
     if (isSame && !live.tellsLamps) continue;
     const { lamp: own } = control.hardware;
     if (!own || board.lampPortId === null || board.board.mode === 'standalone') continue;
-    const usual = lamp.light === 'off' ? own.off : lamp.light === 'blink' ? (own.blink ?? own.on) : own.on;
+    const usual = isDark(lamp) ? own.off : lamp.light === 'blink' ? (own.blink ?? own.on) : own.on;
     const channel = control.channel ?? board.device.channel;
     const { kind, number } = control.sends;
     const make = kind === 'note' ? noteOn : controller;
@@ -90,7 +91,7 @@ function isPlainAndSame(live: Live, boardIndex: number, { control, assignment, r
   const { light, colour } = lampTold(state, control.id);
   if ((rule !== null && rule.kind !== 'work') || light === 'blink' || colour !== null) return false;
   const down = state.held[control.id]?.gesture.isDown ?? false;
-  return lampOf(live.world, state, boardIndex, assignment, down) === (light !== 'off');
+  return lampOf(live.world, state, boardIndex, assignment, down) === light;
 }
 
 /** Takes note of how a lamp shines: copied once a step, before its first change. */
@@ -101,5 +102,7 @@ function showLamp(live: Live, controlId: string, { light, colour }: Lamp): void 
   live.lampsOwn[controlId] = lamp;
   effects.push({ kind: 'lamp', controlId, lamp });
 }
+
+const isDark = ({ light }: Lamp): boolean => light === 'off' || light === 'unknown';
 
 const isSameLamp = (a: Lamp, b: Lamp): boolean => a.light === b.light && a.colour === b.colour;

@@ -1,5 +1,6 @@
 import { PLAIN_TIMING, type Assignment, type GestureWants, type Lamp } from '../../floor';
 import type { Effect, LiveNote } from '../events';
+import { assumedValue, valueOf } from '../known';
 import type { LampCauses } from '../lamps';
 import { copied, type LiveState } from '../liveState';
 import { pageInForce, type World, type WorldBank, type WorldBoard } from '../world';
@@ -51,10 +52,12 @@ export class Live {
 
   /** What lamps follow is taken as looked at. */
   rememberLamps(): void {
-    const { values, position, banks, pages, ramps, clocks, line, latched, evens, held, routes, run } =
+    const { registers, pending, position, banks, pages, ramps, clocks, line, latched, evens, held } =
       this.state;
+    const { routes, run } = this.state;
     this.lampsSeen = {
-      values,
+      registers,
+      pending,
       position,
       banks,
       pages,
@@ -73,16 +76,14 @@ export class Live {
     this.effects.push({ kind: 'note', note });
   }
 
+  /** What a function stands at, or `undefined` where that is not known. */
   value(functionId: string): number | undefined {
-    return this.state.values[functionId];
+    return valueOf(this.world, this.state, functionId);
   }
 
-  /** Takes note of what a function is now, without sending. */
-  know(functionId: string, value: number): void {
-    if (this.state.values[functionId] !== value)
-      this.state.values = { ...this.state.values, [functionId]: value };
-    for (const twin of this.world.twins.get(functionId) ?? [])
-      if (this.state.values[twin] !== value) this.state.values = { ...this.state.values, [twin]: value };
+  /** The same, and until its device was told anything of it what the chart says of power-on. */
+  assumed(functionId: string): number | undefined {
+    return assumedValue(this.world, this.state, functionId);
   }
 
   assignmentOf(board: WorldBoard, controlId: string): Assignment | undefined {

@@ -1,17 +1,20 @@
-import { isInForce, keepsNumber, takesValue } from '../../gear';
+import { isInForce, keepsNumber, registersOf, takesValue } from '../../gear';
 import { endsNote, type Message } from '../../midi';
 import { hasBegun, passRoutes, type RoutedSend } from '../../routing';
 import {
   planRecall,
   type PlannedSend,
+  type Reached,
   type RecallPlan,
   type RecallTarget,
   type RigKnowledge,
 } from '../../show';
 import { drivenBy } from '../drivenBy';
+import { stands } from '../known';
 import type { SoundingNote } from '../liveState';
 import { conditionsOf } from '../routeConditions';
 import type { Live } from './live';
+import { takeIn } from './takeIn';
 
 /** Sets one function, whatever it was before. A ramp that moved it ends. */
 export function setFunction(live: Live, functionId: string, value: number): void {
@@ -34,8 +37,8 @@ export function recall(live: Live, given: readonly RecallTarget[], mode: 'change
   const knowledge = new Knowledge(live);
   let plan = planRecall(targets, knowledge, mode);
   if (state.pending.length > 0) {
-    const told = functionsOf(plan);
-    const staying = state.pending.filter((p) => !plan.reloaded.has(p.deviceId) && !told.has(p.functionId));
+    const told = toldBy(plan);
+    const staying = state.pending.filter((p) => !plan.reloaded.has(p.deviceId) && !told.whole(p));
     if (staying.length < state.pending.length) {
       // What is overtaken no longer takes up its port and its device, so the plan may be earlier.
       state.pending = staying;
@@ -44,9 +47,7 @@ export function recall(live: Live, given: readonly RecallTarget[], mode: 'change
   }
   for (const { reached } of plan.unreached)
     live.note({ code: 'no-way', deviceId: reached.device.id, functionId: reached.fn.id });
-  forgetReloaded(live, plan);
   endRamps(live, plan);
-  takeNoteOf(live, plan);
   const waiting: PlannedSend[] = [];
   for (const planned of plan.sends)
     if (planned.atMs <= live.leavesMs) emit(live, planned);
@@ -74,7 +75,7 @@ export function send(live: Live, portId: string, message: Message, functionId: s
 /** Sends a message through the routes of the port that it comes by. */
 export function route(live: Live, portId: string, message: Message, functionId: string | null): void {
   const { world, state, nowMs } = live;
-  const conditions = conditionsOf(state);
+  const conditions = conditionsOf(world, state);
   const { memory, sends, passages } = passRoutes(
     world.routes,
     state.routes,
@@ -91,7 +92,7 @@ export function route(live: Live, portId: string, message: Message, functionId: 
   deliverAll(live, sends, functionId);
 }
 
-/** What came out of routes leaves, and what it drives is known from now on. */
+/** What came out of routes leaves. */
 export function deliverAll(live: Live, sends: readonly RoutedSend[], functionId: string | null): void {
   for (const { portId, message, routeId } of sends) {
     if (live.world.portsOff.has(portId)) {
@@ -101,12 +102,11 @@ export function deliverAll(live: Live, sends: readonly RoutedSend[], functionId:
     // What this application set itself, and no route changed, is known already.
     const isKnown = routeId === null && functionId !== null;
     const driven = isKnown ? null : drivenBy(live.world, portId, message);
-    if (driven && driven.reached.fn.shape.kind !== 'trigger') live.know(driven.reached.fn.id, driven.value);
     deliver(live, portId, message, isKnown ? functionId : (driven?.reached.fn.id ?? null), routeId);
   }
 }
 
-/** Leaves by a port, whatever routes there are. */
+/** Leaves by a port, whatever routes there are; what it writes in the gear behind it is known from now on. */
 export function deliver(
   live: Live,
   portId: string,
@@ -123,6 +123,7 @@ export function deliver(
     functionId,
     routeId,
   });
+  takeIn(live, portId, message);
   if (message.kind === 'note-on' || message.kind === 'note-off') trackNote(live, portId, message);
 }
 
@@ -173,8 +174,8 @@ class Knowledge implements RigKnowledge {
     this.nowMs = live.leavesMs;
   }
 
-  known(functionId: string): number | undefined {
-    return this.live.state.values[functionId];
+  stands(reached: Reached, value: number): boolean {
+    return stands(this.live.state, reached, value);
   }
 
   listensFromMs(deviceId: string): number {
@@ -195,35 +196,37 @@ class Knowledge implements RigKnowledge {
   }
 }
 
-/** Takes note of all that a plan tells: copied only where something is told that was not known. */
-function takeNoteOf({ state, world }: Live, { sends }: RecallPlan): void {
-  if (sends.length === 0) return;
-  const values = { ...state.values };
-  for (const { functionId, value } of sends) {
-    values[functionId] = value;
-    for (const twin of world.twins.get(functionId) ?? []) values[twin] = value;
-  }
-  state.values = values;
-}
-
 const settleMsOf = ({ world }: Live, { functionId }: PlannedSend): number =>
   world.functions.get(functionId)?.fn.settleMs ?? 0;
 
-const functionsOf = (plan: RecallPlan): ReadonlySet<string> => new Set(plan.sends.map((s) => s.functionId));
-
-function forgetReloaded({ state, world }: Live, plan: RecallPlan): void {
-  if (plan.reloaded.size === 0) return;
-  const values: Record<string, number> = {};
-  for (const id in state.values)
-    if (!plan.reloaded.has(world.functions.get(id)?.device.id ?? '')) values[id] = state.values[id]!;
-  state.values = values;
+/** What a plan tells: functions, and the registers that they write. */
+function toldBy(plan: RecallPlan): {
+  /** Whether all that a send would tell is told by the plan. */
+  readonly whole: (planned: PlannedSend) => boolean;
+  /** Whether the plan tells something of what a function reads. */
+  readonly any: (reached: Reached) => boolean;
+} {
+  const ids = new Set<string>();
+  const keys = new Set<string>();
+  for (const { functionId, writes } of plan.sends) {
+    ids.add(functionId);
+    for (const { key } of writes) keys.add(key);
+  }
+  return {
+    whole: ({ functionId, writes }) =>
+      ids.has(functionId) || (writes.length > 0 && writes.every((w) => keys.has(w.key))),
+    any: ({ device, fn }) => ids.has(fn.id) || registersOf(device, fn).reads.some((key) => keys.has(key)),
+  };
 }
 
 /** What is set by something else is no longer on its ramp. */
-function endRamps({ state }: Live, plan: RecallPlan): void {
+function endRamps({ state, world }: Live, plan: RecallPlan): void {
   if (state.ramps.length === 0) return;
-  const told = functionsOf(plan);
-  state.ramps = state.ramps.filter((r) => !told.has(r.functionId));
+  const told = toldBy(plan);
+  state.ramps = state.ramps.filter((r) => {
+    const reached = world.functions.get(r.functionId);
+    return !reached || !told.any(reached);
+  });
 }
 
 function trackNote(

@@ -20,7 +20,8 @@ import {
   type Path,
 } from '../../gear';
 import { compileRoutes, layersOf, NO_ROUTING } from '../../routing';
-import { partsOf, sceneCells, sceneSurround, songLine, type ArmingFunction, type Reached } from '../../show';
+import { partsOf, sceneCells, sceneSurround, songLine, type Carrying, type Reached } from '../../show';
+import { carryingOf } from './carrying';
 import { ChannelsInUse } from './channelsInUse';
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
 import { lampCauses } from './lampCauses';
@@ -81,7 +82,8 @@ export function compileWorld(show: Show, aheadMs = 0): World {
       : [],
   );
   const { controls, keys, inputs, sequencedInputs } = compileInputs(boards);
-  const songs = compileSongs(show, arming);
+  const carrying = carryingOf(functions, arming);
+  const songs = compileSongs(show, carrying);
   return {
     show,
     aheadMs,
@@ -109,7 +111,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
     devicesBehind,
     layers,
     arming,
-    twins: twinsOf(arming),
+    carrying,
     routes: compileRoutes(
       show.rig.routing ?? NO_ROUTING,
       inputsAtComputer(show.rig).map((at) => at.port.id),
@@ -122,18 +124,8 @@ export function compileWorld(show: Show, aheadMs = 0): World {
   };
 }
 
-function twinsOf(arming: readonly ArmingFunction[]): ReadonlyMap<string, readonly string[]> {
-  const tracks = new Map<string, string[]>();
-  for (const { id, track } of arming) listAt(tracks, track).push(id);
-  const several = [...tracks.values()].filter((ids) => ids.length > 1);
-  return new Map(several.flatMap((ids) => ids.map((id) => [id, ids.filter((other) => other !== id)])));
-}
-
 /** Without ids of its own a place in the running order is the song and how often it stood there before. */
-function compileSongs(
-  { songs, entryIds, leftOut, lengthsS }: Show,
-  arming: readonly ArmingFunction[],
-): WorldSong[] {
+function compileSongs({ songs, entryIds, leftOut, lengthsS }: Show, carrying: Carrying): WorldSong[] {
   const before = new Map<string, number>();
   return songs.map((song, i) => {
     const times = before.get(song.id) ?? 0;
@@ -146,7 +138,7 @@ function compileSongs(
       parts,
       line: songLine(song, parts),
       surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
-      cells: song.scenes.map((_, at) => sceneCells(song, at, arming)),
+      cells: song.scenes.map((_, at) => sceneCells(song, at, carrying)),
     };
   });
 }

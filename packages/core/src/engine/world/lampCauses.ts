@@ -3,7 +3,7 @@ import type { Reached } from '../../show';
 
 /** What of the live state a lamp can follow, each as a bit: while none of it has changed, no lamp has. */
 export const LAMP_CAUSES = {
-  values: 1,
+  registers: 1,
   position: 2,
   banks: 4,
   pages: 8,
@@ -55,7 +55,7 @@ function lampCause(
     case 'switch':
       return control.hardware.switching === 'latching' ? 'latched' : 'held';
     case 'function':
-      return 'values';
+      return 'registers';
     default: {
       const actions = assignment?.press ?? [];
       if (actions.length > 1 && alternates(actions)) return 'evens';
@@ -72,9 +72,9 @@ function actionCause(functions: ReadonlyMap<string, Reached>, action: Action): L
     case 'one-of':
     case 'step':
     case 'momentary':
-      return 'values';
+      return 'registers';
     case 'set':
-      return functions.get(action.functionId)?.fn.shape.kind === 'trigger' ? 'held' : 'values';
+      return functions.get(action.functionId)?.fn.shape.kind === 'trigger' ? 'held' : 'registers';
     case 'ramp':
       return 'ramps';
     case 'clock':

@@ -13,6 +13,7 @@ import type { Device, Path } from '../../gear';
 import type { Layer, Routing, RouteTable } from '../../routing';
 import type {
   ArmingFunction,
+  Carrying,
   Cell,
   Part,
   Reached,
@@ -154,8 +155,8 @@ export type World = {
   readonly layers: readonly Layer[];
   /** Functions that arm a track, in the order of the charts. */
   readonly arming: readonly ArmingFunction[];
-  /** Other functions that arm the same track, by function: what one is told holds for them too. */
-  readonly twins: ReadonlyMap<string, readonly string[]>;
+  /** What carrying values from scene to scene has to know. */
+  readonly carrying: Carrying;
   /** What each bank and each page of a group is called. */
   readonly pageNames: ReadonlyMap<string, string>;
   /** Every port of the rig. */

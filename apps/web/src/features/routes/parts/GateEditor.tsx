@@ -1,4 +1,5 @@
 import { ControllerNumber, DataByte, type RouteDoc, type SongDoc, whole } from '@idle-step/contract';
+import { SOUND_LIMIT } from '@idle-step/core/gear';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { ManyPick } from '../ManyPick';
 import { sourceOptions } from '../routePorts';
@@ -95,14 +96,14 @@ export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs:
               label="Open from"
               className="narrow"
               value={by.from}
-              schema={by.kind === 'controller' ? DataByte : whole('Value', 0, 16383)}
+              schema={by.kind === 'controller' ? DataByte : whole('Value', 0, SOUND_LIMIT)}
               onCommit={(from) => set({ by: { ...by, from } })}
             />
             <NumberField
               label="to"
               className="narrow"
               value={by.to}
-              schema={by.kind === 'controller' ? DataByte : whole('Value', 0, 16383)}
+              schema={by.kind === 'controller' ? DataByte : whole('Value', 0, SOUND_LIMIT)}
               onCommit={(to) => set({ by: { ...by, to } })}
             />
           </>

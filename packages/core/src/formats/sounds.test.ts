@@ -1,0 +1,94 @@
+import { describe, expect, it } from 'vitest';
+import { parseShown, shownText, type Device } from '../gear';
+import { makeDevice, makeFunction } from '../testing.test-support';
+import { cellsOf, EMPTY_CELLS, functionFromCells } from './functionText';
+import { writeMidnam } from './midnam';
+import { readMidnam } from './midnamReader';
+import { chartOfMidnam, midnamOfChart } from './midnamModel';
+
+const fn = makeFunction({
+  name: 'Sound',
+  drive: { kind: 'sound' },
+  shape: {
+    kind: 'sound',
+    names: [
+      { bank: 2, program: 5, name: 'Wide bow' },
+      { bank: 130, program: 0, name: 'Reed' },
+    ],
+  },
+});
+const device = (part: Partial<Device> = {}) => makeDevice({ chart: [fn], ...part });
+const typed = (text: string, part: Partial<Device> = {}) => {
+  const result = parseShown(device(part), fn, text);
+  return result.ok ? result.value : result.error.code;
+};
+
+describe('a sound', () => {
+  it.each([
+    ['2/5', 2 * 128 + 5],
+    ['1/2/0', 130 * 128],
+    ['wide bow', 2 * 128 + 5],
+    ['2/5 Wide bow', 2 * 128 + 5],
+    ['5', 'not-a-value'],
+    ['2/128', 'out-of-range'],
+    ['16384/0', 'out-of-range'],
+    ['128/0/0', 'out-of-range'],
+  ])('typed as %j is %s', (text, value) => expect(typed(text)).toBe(value));
+  it('is counted as its device shows it', () => {
+    expect(typed('2/6', { programsShownFrom: 1 })).toBe(2 * 128 + 5);
+    expect(typed('2/0', { programsShownFrom: 1 })).toBe('out-of-range');
+    expect(typed('2/5', { bankSelect: 'msb' })).toBe((2 << 14) | 5);
+  });
+  it('is shown with its bank, and read as it is shown', () => {
+    for (const part of [{}, { bankSelect: 'msb' }, { bankSelect: 'lsb' }, { programsShownFrom: 1 }] as const)
+      for (const bank of [0, 'bankSelect' in part && part.bankSelect === 'msb' ? 2 << 7 : 2]) {
+        const value = bank * 128 + 5;
+        const text = shownText(device(part), fn, value);
+        expect([text, typed(text, part)]).toEqual([text, value]);
+      }
+    expect(shownText(device(), fn, 130 * 128)).toBe('1/2/0 Reed');
+  });
+  it('is a row of the table and of a CSV file, as one', () => {
+    expect(cellsOf(fn, 3).values).toBe('0/2/5=Wide bow; 1/2/0=Reed');
+    expect(functionFromCells(cellsOf(fn, 3), 3)).toEqual({
+      ok: true,
+      value: expect.objectContaining({ shape: fn.shape }) as object,
+    });
+    const wrong = functionFromCells({ ...EMPTY_CELLS, name: 'S', message: 'sound', values: 'Wide' }, 3);
+    expect(wrong).toMatchObject({
+      error: [{ column: 'values', sentence: expect.stringContaining('like 0/2/5=Wide') as string }],
+    });
+  });
+});
+
+/** Written by hand after the published document type definition of MIDI name documents (from memory). */
+const bank = (name: string, lsb: number, patches: string) =>
+  `<PatchBank Name="${name}"><MIDICommands><ControlChange Control="0" Value="0"/><ControlChange Control="32" Value="${lsb}"/></MIDICommands><PatchNameList>${patches}</PatchNameList></PatchBank>`;
+const patch = (number: number, name: string) =>
+  `<Patch Number="${number}" Name="${name}" ProgramChange="${number}"/>`;
+const DOCUMENT = `<?xml version="1.0" encoding="UTF-8"?><MIDINameDocument><Author/><MasterDeviceNames><Manufacturer>M</Manufacturer><Model>K</Model><ChannelNameSet Name="N"><AvailableForChannels/>${bank('A', 0, patch(1, 'Low') + patch(2, 'High'))}${bank('C', 2, patch(1, 'Wide'))}</ChannelNameSet></MasterDeviceNames></MIDINameDocument>`;
+
+describe('a name document of several banks', () => {
+  const read = readMidnam(DOCUMENT);
+  const rows = read.ok ? chartOfMidnam(read.value) : [];
+  it('is one row of sounds', () =>
+    expect(rows.map((r) => [r.name, r.drive, r.shape])).toEqual([
+      [
+        'Sound',
+        { kind: 'sound' },
+        {
+          kind: 'sound',
+          names: [
+            { bank: 0, program: 1, name: 'Low' },
+            { bank: 0, program: 2, name: 'High' },
+            { bank: 2, program: 1, name: 'Wide' },
+          ],
+        },
+      ],
+    ]));
+  it('written and read again is the same', () => {
+    const about = { manufacturer: 'M', model: 'K', programsShownFrom: 0 as const };
+    const again = readMidnam(writeMidnam(midnamOfChart(rows, about)));
+    expect(again.ok && chartOfMidnam(again.value)).toEqual(rows);
+  });
+});

@@ -1,0 +1,100 @@
+import { CONTROLLER, isParameterChosen, join14, type ChannelMemory, type Message } from '../../midi';
+import { assertNever } from '../../result';
+import type { ChartFunction } from '../chartFunction';
+import { readFunction, sysexValue, takesSysexValue } from '../functionMessages';
+import type { Device } from '../rig';
+import type { RegisterAt, RegisterWrite } from './register';
+import { isCoarseHalf, REGISTER, rowKey, trackKey } from './rowRegisters';
+
+/**
+ * What a message writes into the registers of a row that it drives, as a receiver takes it that knows the standard alone.
+ * @param heard what was said on that channel before: halves of a bank number and the chosen parameter.
+ * @param at what the registers hold until now.
+ * Source: MIDI 1.0 Detailed Specification: bank select counts from the next program change on, a coarse half sets the fine
+ * half to 0, data entry goes to the parameter that was chosen last (from memory).
+ */
+export function writesHeard(
+  device: Device,
+  fn: ChartFunction,
+  message: Message,
+  heard: ChannelMemory,
+  at: RegisterAt,
+): readonly RegisterWrite[] {
+  const writes = ownWrites(device, fn, message, heard, at);
+  if (fn.arms === null || fn.shape.kind === 'trigger') return writes;
+  const value = readFunction(device, fn, message, null);
+  return value === null
+    ? writes
+    : [...writes, { key: trackKey(device, fn.arms), value: value === 0 ? 0 : 1 }];
+}
+
+const NOTHING: readonly RegisterWrite[] = [];
+
+function ownWrites(
+  device: Device,
+  fn: ChartFunction,
+  message: Message,
+  heard: ChannelMemory,
+  at: RegisterAt,
+): readonly RegisterWrite[] {
+  const { drive } = fn;
+  const write = (name: string, value: number | null): RegisterWrite => ({
+    key: rowKey(device, fn, name),
+    value,
+  });
+  switch (drive.kind) {
+    case 'controller':
+    case 'controller-14': {
+      if (message.kind !== 'controller') return NOTHING;
+      const { controller: number, value } = message;
+      const own = write(REGISTER.controller(number), value);
+      const resetsFine =
+        number === drive.controller && (drive.kind === 'controller-14' || isCoarseHalf(device, fn));
+      return resetsFine ? [own, write(REGISTER.controller(number + 32), 0)] : [own];
+    }
+    case 'program':
+    case 'sound': {
+      if (message.kind !== 'program') return NOTHING;
+      return [
+        ...(heard.bankMsb >= 0 ? [write(REGISTER.bankMsb, heard.bankMsb)] : []),
+        ...(heard.bankLsb >= 0 ? [write(REGISTER.bankLsb, heard.bankLsb)] : []),
+        write(REGISTER.program, message.program),
+      ];
+    }
+    case 'parameter': {
+      const { registered, parameter } = drive;
+      if (message.kind !== 'controller' || !isParameterChosen(heard, registered, parameter)) return NOTHING;
+      const name = REGISTER.parameter(registered, parameter);
+      if (message.controller === CONTROLLER.dataMsb) return [write(name, join14(message.value, 0))];
+      // Data increment and decrement move it by steps of the device's own.
+      if (message.controller !== CONTROLLER.dataLsb) return [write(name, null)];
+      const before = at(rowKey(device, fn, name));
+      return [write(name, typeof before !== 'number' ? null : (before & ~127) | message.value)];
+    }
+    case 'pitch-bend':
+      return message.kind === 'pitch-bend' ? [write(REGISTER.bend, message.value)] : NOTHING;
+    case 'channel-pressure':
+      return message.kind === 'channel-pressure' ? [write(REGISTER.pressure, message.pressure)] : NOTHING;
+    case 'note': {
+      if (message.kind !== 'note-on' && message.kind !== 'note-off') return NOTHING;
+      const struck = message.kind === 'note-on' ? message.velocity : 0;
+      const down = REGISTER.note(drive.note);
+      // What lets go of a note says nothing of how hard it was struck; by itself it is a strike of nothing.
+      const isStrike = fn.shape.kind === 'range' && (struck > 0 || (at(rowKey(device, fn, down)) ?? 0) === 0);
+      return [write(down, struck), ...(isStrike ? [write(REGISTER.strike(drive.note), struck)] : [])];
+    }
+    case 'sysex': {
+      if (message.kind !== 'sysex' || !takesSysexValue(drive.template)) return NOTHING;
+      const value = sysexValue(device, fn, drive.template, message.data);
+      return value === null ? NOTHING : [write(REGISTER.sysex(drive.template), value)];
+    }
+    case 'record-ready': {
+      const armed = readFunction(device, fn, message, null);
+      return armed === null ? NOTHING : [write(REGISTER.ready(drive.track), armed)];
+    }
+    case 'transport':
+      return NOTHING;
+    default:
+      return assertNever(drive);
+  }
+}
