@@ -20,6 +20,7 @@ export const BookmarkSchema = z.object({
   banks: recordOf(Text),
   pages: recordOf(Text),
   latched: recordOf(z.boolean()),
+  steps: recordOf(Place).default({}),
   evens: recordOf(z.boolean()),
   pedals: recordOf(Place),
   gates: recordOf(z.boolean()),

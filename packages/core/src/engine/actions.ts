@@ -57,7 +57,7 @@ function act(live: Live, from: Origin, action: Action): void {
       setFunction(live, action.functionId, action.down);
       return;
     case 'step':
-      setFunction(live, action.functionId, nextValue(action, live.assumed(action.functionId)));
+      takeStep(live, action);
       return;
     case 'ramp':
       startRamp(live, action);
@@ -212,13 +212,26 @@ export function endNotes(live: Live, controlId: string): void {
   for (const { portId, channel, note } of notes) send(live, portId, noteOff(channel, note), null);
 }
 
-/** The value after the one in force; from outside the list its first, or its last when it goes back. */
-function nextValue({ values, direction, atEnd }: Action & { kind: 'step' }, now: number | undefined): number {
-  const at = now === undefined ? -1 : values.indexOf(now);
+/** Sets the value of the next step of a list; where one value stands in it several times, by the place it stood at. */
+function takeStep(live: Live, action: Action & { kind: 'step' }): void {
+  const now = live.assumed(action.functionId);
+  const place = nextPlace(action, now, live.state.steps[action.id]);
+  live.state.steps = { ...live.state.steps, [action.id]: place };
+  setFunction(live, action.functionId, action.values[place]!);
+}
+
+/** The place after the one in force, from 0; from outside the list its first, or its last when it goes back. */
+function nextPlace(
+  { values, direction, atEnd }: Action & { kind: 'step' },
+  now: number | undefined,
+  stoodAt: number | undefined,
+): number {
   const last = values.length - 1;
-  if (direction === 'reset') return values[0]!;
-  if (at < 0) return values[direction === 'forward' ? 0 : last]!;
+  if (direction === 'reset') return 0;
+  const isThere = stoodAt !== undefined && now !== undefined && values[stoodAt] === now;
+  const at = isThere ? stoodAt : now === undefined ? -1 : values.indexOf(now);
+  if (at < 0) return direction === 'forward' ? 0 : last;
   const next = at + (direction === 'forward' ? 1 : -1);
-  if (next >= 0 && next <= last) return values[next]!;
-  return atEnd === 'stop' ? values[at]! : values[next < 0 ? last : 0]!;
+  if (next >= 0 && next <= last) return next;
+  return atEnd === 'stop' ? at : next < 0 ? last : 0;
 }

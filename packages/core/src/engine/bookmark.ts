@@ -22,6 +22,7 @@ export type Bookmark = {
   readonly banks: LiveState['banks'];
   readonly pages: LiveState['pages'];
   readonly latched: LiveState['latched'];
+  readonly steps: LiveState['steps'];
   readonly evens: LiveState['evens'];
   readonly pedals: LiveState['pedals'];
   readonly gates: LiveState['routes']['gates'];

@@ -12,6 +12,7 @@ import {
 import { assumedAt, assumedValue, isNotKnown, stands } from './known';
 import type { LiveState } from './liveState';
 import { isGateOpen, isRouteOn } from './routeConditions';
+import { isEvenNext } from './turns';
 import {
   bankInForce,
   pageOfGroup,
@@ -76,7 +77,7 @@ export function lampOf(
 ): Light {
   const actions = assignment?.press ?? NOTHING;
   // Where it alternates, lit between the odd press and the even one.
-  if (actions.length > 1 && alternates(actions)) return lit(state.evens[actions[0]!.id] ?? false);
+  if (actions.length > 1 && alternates(actions)) return lit(isEvenNext(world, state, actions));
   // A loop and not `find`: this runs for every switch of the rig at every step.
   for (const action of actions)
     if (!action.isOff)

@@ -160,6 +160,8 @@ export type LiveState = {
   readonly learning: boolean;
   /** Latching switches that stand at on. */
   readonly latched: Readonly<Record<string, boolean>>;
+  /** The place at which each list of steps stands, from 0, by action: of account while its value is still in force. */
+  readonly steps: Readonly<Record<string, number>>;
   /** Gestures that alternate and of which the even turn is next, by the first action of their list. */
   readonly evens: Readonly<Record<string, boolean>>;
   /** Sends that wait for a device to listen again, earliest first. */
@@ -215,6 +217,7 @@ export function initialState(world: World, atMs: number): LiveState {
     lamps: {},
     learning: false,
     latched: {},
+    steps: {},
     evens: {},
     pending: [],
     listensFromMs: {},
@@ -261,6 +264,7 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   lamps: s.lamps,
   learning: s.learning,
   latched: s.latched,
+  steps: s.steps,
   evens: s.evens,
   pending: s.pending,
   listensFromMs: s.listensFromMs,

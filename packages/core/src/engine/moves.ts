@@ -72,19 +72,24 @@ export function moveTo(live: Live, { boardIndex, control }: WorldControl, travel
   const board = live.world.boards[boardIndex]!;
   const assignment = live.assignmentOf(board, control.id);
   const response = assignment?.response ?? PLAIN_RESPONSE;
+  // One that is turned the other way round is so too where its hardware says its place.
+  const placeAt = (at: number): number => (response.reverse ? 127 - at : at);
   for (const sweep of assignment?.sweeps ?? []) {
     const current = live.value(movedBy(sweep)) ?? null;
-    const value = takeOver(response.takeover, {
-      before: before === undefined ? null : sweepValue(sweep, before),
-      now: sweepValue(sweep, travel),
-      current,
-      isHeld: current !== null && live.state.grips[sweep.id] === current,
+    const grip = live.state.grips[sweep.id];
+    const isHeld = current !== null && grip !== undefined && Math.round(grip) === current;
+    const place = takeOver(response.takeover, {
+      before: before === undefined ? null : sweepValue(sweep, placeAt(before)),
+      now: sweepValue(sweep, placeAt(travel)),
+      current: isHeld ? grip : current,
+      isHeld,
       low: Math.min(sweep.from, sweep.to),
       high: Math.max(sweep.from, sweep.to),
     });
-    if (value === null) continue;
+    if (place === null) continue;
+    const value = Math.round(place);
     if (current !== value) setFunction(live, movedBy(sweep), value);
-    if (response.takeover !== 'jump') live.state.grips = { ...live.state.grips, [sweep.id]: value };
+    if (response.takeover !== 'jump') live.state.grips = { ...live.state.grips, [sweep.id]: place };
   }
   reachEnds(live, board.board.id, control.id, assignment, (travel / 127) * 100, before !== undefined);
 }

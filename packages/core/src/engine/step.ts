@@ -20,7 +20,7 @@ import { hearSwitch } from './switches';
 import { takeTap } from './tempo';
 import { advance } from './advance';
 import { finish } from './finish';
-import { route, setFunction, takeReport, Live } from './live';
+import { route, setFunction, takeReport, takeTurn, Live } from './live';
 import { messageKey, sequenceKey, type World, type WorldControl } from './world';
 
 /**
@@ -80,7 +80,8 @@ function receive(live: Live, portId: string, message: Message): void {
   if (message.kind === 'poly-pressure' || message.kind === 'channel-pressure')
     hearPressure(live, portId, message);
   for (const { reached, value } of reportsOf(live.world, portId, message, sequence))
-    if (reached.fn.shape.kind !== 'trigger') {
+    if (reached.fn.shape.kind === 'trigger') takeTurn(live, reached.fn.id);
+    else {
       takeReport(live, reached, writesOf(reached.device, reached.fn, value));
       answered(live, reached.fn.id);
     }

@@ -17,6 +17,7 @@ import {
   type Gesture,
 } from '../floor';
 import { endNotes, start } from './actions';
+import { isEvenNext } from './turns';
 import type { HeldPress } from './liveState';
 import { setFunction, type Live } from './live';
 import { labelOf, placeOf, type WorldControl } from './world';
@@ -28,7 +29,7 @@ import { labelOf, placeOf, type WorldControl } from './world';
  */
 export function hearSwitch(live: Live, entry: WorldControl, velocity: number): void {
   const { control } = entry;
-  const { debounceMs, switching } = control.hardware;
+  const { debounceMs } = control.hardware;
   const taps = onlyTaps(control);
   const isDown = taps || velocity > 0;
   if (debounceMs > 0) {
@@ -37,9 +38,15 @@ export function hearSwitch(live: Live, entry: WorldControl, velocity: number): v
     live.state.contacts = { ...live.state.contacts, [control.id]: contact };
     if (!changed) return;
   }
-  if (switching === 'latching') live.state.latched = { ...live.state.latched, [control.id]: velocity > 0 };
+  latch(live, entry, velocity > 0);
   pressSwitch(live, entry, isDown, Math.max(1, velocity));
   if (taps) pressSwitch(live, entry, false, 0);
+}
+
+/** A latching switch stands at on or off, whatever its contacts did on the way. */
+function latch(live: Live, { control }: WorldControl, isOn: boolean): void {
+  if (control.hardware.switching === 'latching')
+    live.state.latched = { ...live.state.latched, [control.id]: isOn };
 }
 
 /** Switches whose bouncing is over and that ended up elsewhere than they were taken for. */
@@ -51,6 +58,7 @@ export function settleContacts(live: Live): void {
     const dueMs = entry ? contactDueMs(contact, entry.control.hardware.debounceMs) : null;
     if (!entry || dueMs === null || dueMs > live.nowMs) continue;
     live.state.contacts = { ...live.state.contacts, [controlId]: settledContact(contact, dueMs) };
+    latch(live, entry, contact.raw);
     pressSwitch(live, entry, contact.raw, contact.raw ? 127 : 0);
   }
 }
@@ -129,7 +137,7 @@ export function startAll(live: Live, from: Parameters<typeof start>[1], actions:
     return;
   }
   const key = actions[0]!.id;
-  const isEven = live.state.evens[key] ?? false;
+  const isEven = isEvenNext(live.world, live.state, actions);
   live.state.evens = { ...live.state.evens, [key]: !isEven };
   live.tellsLamps = true;
   for (const action of actions) if (isDoneBy(action, isEven)) start(live, from, action);

@@ -99,7 +99,7 @@ describe('gestures against tables of times', () => {
       'a hold shorter than the window',
       { ...both, holdMs: 100 },
       tap(0, 200),
-      ['hold@100', 'press@300', 'release@300'],
+      ['press@100', 'hold@100', 'release@200'],
     ],
     [
       'hardware that never sends an up',

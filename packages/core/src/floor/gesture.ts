@@ -61,10 +61,15 @@ export function passTime(state: GestureState, nowMs: number, wants: GestureWants
   while (now) {
     const due = dueOf(now, wants);
     if (!due || due.atMs > nowMs) break;
+    if (due.gesture === 'hold') {
+      // What is held is no double press any more: the press that still waited comes before its hold.
+      if (now.isPending && !wants.holdCancelsPress) fired.push({ gesture: 'press', atMs: due.atMs });
+      fired.push(due);
+      now = { ...now, holdDone: true, hasFired: true, isPending: false };
+      continue;
+    }
     fired.push(due);
-    if (due.gesture === 'hold')
-      now = { ...now, holdDone: true, hasFired: true, isPending: now.isPending && !wants.holdCancelsPress };
-    else if (now.isDown) now = { ...now, isPending: false, hasFired: true };
+    if (now.isDown) now = { ...now, isPending: false, hasFired: true };
     else {
       fired.push({ gesture: 'release', atMs: due.atMs });
       now = null;

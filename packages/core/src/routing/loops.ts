@@ -94,7 +94,7 @@ function kindsOut({ from, change, modulation }: Route): readonly RouteKind[] {
 }
 
 /** Channels, 0–15, that may come out of a route; `null` for any. */
-function channelsOut({ from, change, to }: Route): ReadonlySet<number> | null {
+export function channelsOut({ from, change, to }: Route): ReadonlySet<number> | null {
   if (to.some((t) => t.channel === null) && change.channel.kind !== 'force' && from.channels.length === 0)
     return null;
   const { channel } = change;

@@ -245,10 +245,13 @@ export function valueOf(message: Message): number | null {
 }
 
 /**
- * Whether a route may take in a message of this kind, channel and number, whatever its value. The numbers of a layer are
- * keys: pedals, bends and programs come to it whatever their number.
+ * Whether a route may take in a message of this kind, channel and number, whatever its value. A layer is played: notes,
+ * pressure, bend and controllers come to it, programs where they are named, and never what runs in time (clock, start, song
+ * position). Its numbers are keys: pedals and bends come to it whatever their number.
  */
 export function mayTake({ from, isLayer }: Pick<Route, 'from' | 'isLayer'>, message: Message): boolean {
+  if (isLayer && !('channel' in message)) return false;
+  if (isLayer && message.kind === 'program' && !from.kinds.includes('program')) return false;
   if (from.kinds.length > 0 && !from.kinds.includes(routeKind(message))) return false;
   if (from.channels.length > 0 && !('channel' in message && from.channels.includes(message.channel)))
     return false;

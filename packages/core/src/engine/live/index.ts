@@ -3,4 +3,4 @@ export * from './sending';
 export * from './lampUpdate';
 export * from './due';
 export * from './ahead';
-export { takeReport } from './takeIn';
+export { takeReport, takeTurn } from './takeIn';

@@ -14,7 +14,7 @@ import { stands } from '../known';
 import type { SoundingNote } from '../liveState';
 import { conditionsOf } from '../routeConditions';
 import type { Live } from './live';
-import { takeIn } from './takeIn';
+import { takeIn, takeTurn } from './takeIn';
 
 /** Sets one function, whatever it was before. A ramp that moved it ends. */
 export function setFunction(live: Live, functionId: string, value: number): void {
@@ -124,6 +124,7 @@ export function deliver(
     routeId,
   });
   takeIn(live, portId, message);
+  if (functionId !== null) takeTurn(live, functionId);
   if (message.kind === 'note-on' || message.kind === 'note-off') trackNote(live, portId, message);
 }
 

@@ -14,6 +14,7 @@ import {
 import { CONTROLLER, NO_SEQUENCES, readSequence, SILENT, type Message } from '../../midi';
 import type { Reached } from '../../show';
 import { candidates } from '../drivenBy';
+import type { Turn } from '../turns';
 import type { World } from '../world';
 import type { Live } from './live';
 
@@ -43,6 +44,14 @@ export function takeIn(live: Live, portId: string, message: Message): void {
     write(live, isHeard ? writes : writes.map(({ key }) => ({ key, value: null })));
   }
 }
+
+/** A trigger was sent or reported: where it is the turn of a list that alternates, the other one is next. */
+export function takeTurn({ world, state }: Live, functionId: string): void {
+  for (const { key, isEven } of world.turns.get(functionId) ?? NO_TURNS)
+    if ((state.evens[key] ?? false) === isEven) state.evens = { ...state.evens, [key]: !isEven };
+}
+
+const NO_TURNS: readonly Turn[] = [];
 
 /** What a device reports of one of its rows; one that loaded another program has moved its other functions. */
 export function takeReport(live: Live, { device, fn }: Reached, writes: readonly RegisterWrite[]): void {

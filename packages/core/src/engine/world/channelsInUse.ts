@@ -15,6 +15,16 @@ export class ChannelsInUse {
     channels.set(channel, (channels.get(channel) ?? false) || device.soundOffAtPanic);
   }
 
+  /**
+   * A channel on which a route may leave something sounding.
+   * @param soundOff whether some device that hears it there has its tails cut.
+   */
+  addRouted(portId: string, channel: number, soundOff: boolean): void {
+    const channels = this.ports.get(portId) ?? new Map<number, boolean>();
+    this.ports.set(portId, channels);
+    channels.set(channel, (channels.get(channel) ?? false) || soundOff);
+  }
+
   behind(): ReadonlyMap<string, readonly ChannelBehind[]> {
     const inOrder = (channels: ReadonlyMap<number, boolean>) =>
       [...channels]

@@ -1,4 +1,5 @@
 import {
+  ACTION_LISTS,
   actionsOf,
   feelOf,
   gestureWants,
@@ -11,6 +12,7 @@ import {
 } from '../../floor';
 import {
   Cabling,
+  channelsHeard,
   inputsAtComputer,
   functionChannel,
   isInForce,
@@ -19,9 +21,10 @@ import {
   type Device,
   type Path,
 } from '../../gear';
-import { compileRoutes, layersOf, NO_ROUTING } from '../../routing';
+import { channelsOut, compileRoutes, layersOf, NO_ROUTING } from '../../routing';
 import { partsOf, sceneCells, sceneSurround, songLine, type Carrying, type Reached } from '../../show';
 import { carryingOf } from './carrying';
+import { turnsOf } from '../turns';
 import { ChannelsInUse } from './channelsInUse';
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
 import { lampCauses } from './lampCauses';
@@ -76,6 +79,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
     functions.set(level.fn.id, { ...level, path });
     inUse.add(path, level.device, functionChannel(level.device, level.fn));
   }
+  addRouted(show, devicesBehind, inUse);
   const arming = rows.flatMap(({ device, fn }) =>
     fn.arms !== null && isUsable(device, fn)
       ? [{ id: fn.id, track: `${device.id}/${fn.arms}`, name: fn.arms, input: fn.input }]
@@ -116,12 +120,41 @@ export function compileWorld(show: Show, aheadMs = 0): World {
       show.rig.routing ?? NO_ROUTING,
       inputsAtComputer(show.rig).map((at) => at.port.id),
     ),
+    turns: turnsOf(
+      boards.flatMap(({ preset }) =>
+        (preset ? pagesOf(preset) : []).flatMap((p) =>
+          p.assignments.flatMap((a) => ACTION_LISTS.map((list) => a[list])),
+        ),
+      ),
+      (id) => functions.get(id)?.fn.shape.kind === 'trigger',
+    ),
     pageNames: new Map(
       boards.flatMap(({ preset }) => (preset ? pagesOf(preset).map((b) => [b.id, b.name] as const) : [])),
     ),
     portIds: new Set(show.rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
     channelsBehind: inUse.behind(),
   };
+}
+
+/** Channels to which routes and layers lead: where any may come out, those that something behind the port hears. */
+function addRouted(
+  { rig }: Show,
+  devicesBehind: ReadonlyMap<string, readonly Device[]>,
+  inUse: ChannelsInUse,
+): void {
+  const { routes, lines } = rig.routing ?? NO_ROUTING;
+  for (const route of routes) {
+    const out = channelsOut(route);
+    for (const { portId, channel } of route.to) {
+      if (lines.some((l) => l.id === portId)) continue;
+      const behind = devicesBehind.get(portId) ?? [];
+      const heard = new Set(behind.flatMap(channelsHeard));
+      for (const at of channel !== null ? [channel] : (out ?? heard)) {
+        const hearing = behind.filter((d) => channelsHeard(d).includes(at));
+        inUse.addRouted(portId, at, hearing.length === 0 || hearing.some((d) => d.soundOffAtPanic));
+      }
+    }
+  }
 }
 
 /** Without ids of its own a place in the running order is the song and how often it stood there before. */

@@ -58,7 +58,8 @@ function lampCause(
       return 'registers';
     default: {
       const actions = assignment?.press ?? [];
-      if (actions.length > 1 && alternates(actions)) return 'evens';
+      // It may follow whatever it starts and stops.
+      if (actions.length > 1 && alternates(actions)) return null;
       const action = actions.find((a) => !a.isOff);
       return action ? actionCause(functions, action) : 'held';
     }

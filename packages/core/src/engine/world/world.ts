@@ -10,6 +10,7 @@ import type {
   RigWithBoards,
 } from '../../floor';
 import type { Device, Path } from '../../gear';
+import type { Turn } from '../turns';
 import type { Layer, Routing, RouteTable } from '../../routing';
 import type {
   ArmingFunction,
@@ -157,6 +158,8 @@ export type World = {
   readonly arming: readonly ArmingFunction[];
   /** What carrying values from scene to scene has to know. */
   readonly carrying: Carrying;
+  /** Turns of lists that alternate, by the trigger that counts as one. */
+  readonly turns: ReadonlyMap<string, readonly Turn[]>;
   /** What each bank and each page of a group is called. */
   readonly pageNames: ReadonlyMap<string, string>;
   /** Every port of the rig. */
