@@ -18,6 +18,7 @@ import { retimed } from './rampTimes';
 import { endMomentary, letGoOf } from './switches';
 import { deliver, refreshLamps, setFunction, Live } from './live';
 import { noteOff } from '../midi';
+import { beatsPerBarAt, bpmAt } from '../show';
 import { compileWorld, placeOf, type Show, type World, type WorldBank } from './world';
 
 /**
@@ -130,7 +131,15 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
       stayingAt(pages, group.id, state.pages, old?.groups.find((g) => g.group.id === group.id)?.pages, own);
   }
   const isTempoEdited = song !== undefined && was?.song.tempoBpm !== song.tempoBpm;
-  const bpm = isTempoEdited ? song.tempoBpm : state.tempo.bpm;
+  const line = stayingLine(before, world, state, entryId);
+  const songLine = world.songs[songIndex]?.line;
+  const bpm = !isTempoEdited
+    ? state.tempo.bpm
+    : line && songLine
+      ? bpmAt(songLine, line.beat)
+      : song.tempoBpm;
+  const beatsPerBar =
+    line && songLine ? beatsPerBarAt(songLine, line.beat) : (song?.beatsPerBar ?? state.tempo.beatsPerBar);
   const ofControls = <T>(record: Readonly<Record<string, T>>): Record<string, T> =>
     Object.fromEntries(Object.entries(record).filter(([id]) => world.controls.has(id)));
   return {
@@ -140,7 +149,7 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
       sceneId: sceneIndex === null ? null : position.sceneId,
       partId: world.songs[songIndex]?.parts[partIndex ?? -1]?.id ?? null,
     },
-    tempo: song ? { ...state.tempo, bpm, beatsPerBar: song.beatsPerBar } : state.tempo,
+    tempo: song ? { ...state.tempo, bpm, beatsPerBar } : state.tempo,
     run: stayingRun(before, world, state.run),
     banks,
     pages,
@@ -160,7 +169,7 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
     delayed: state.delayed.filter(
       (d) => world.controls.has(d.from.controlId) || hasCue(world, entryId, d.from.controlId),
     ),
-    line: stayingLine(before, world, state, entryId),
+    line,
     ticksHeardMs: stayingTicks(before, world, state),
     pending: state.pending.filter((p) => world.functions.has(p.functionId)),
     sounding: state.sounding.filter((n) => world.portIds.has(n.portId)),

@@ -919,3 +919,112 @@ describe('whatever the feet do', () => {
     );
   });
 });
+
+describe('takeover by scale', () => {
+  const scaled = [moves([sweepOf('level')], { takeover: 'scale' })];
+  it('goes on towards the end from where it brought the value, and never jumps to its own place', () => {
+    const play = new Play(makeWorld([scaled]));
+    play.pedal(0, 20).command(1, { kind: 'set', functionId: 'level', value: 100 }).fresh();
+    // Of the 107 that are left to the pedal each takes 27/107 of a step: 100.5, then 101.01.
+    expect(play.pedal(2, 22).fresh()).toEqual(['2 B0 15 65']);
+    expect(play.pedal(3, 24).fresh()).toEqual([]);
+    expect(play.pedal(4, 30).fresh()).toEqual(['4 B0 15 67']);
+    expect(play.pedal(5, 127).fresh()).toEqual(['5 B0 15 7F']);
+    // Both are at the end now, and go together.
+    expect(play.pedal(6, 64).fresh()).toEqual(['6 B0 15 40']);
+  });
+  it('whatever scenes, banks and other hands do between, no move of the foot makes more than its share', () => {
+    const songs = [
+      makeSong('Ferry', [
+        ['A', { level: 30 }],
+        ['B', { level: 110 }],
+      ]),
+    ];
+    const deed = fc.oneof(
+      { weight: 5, arbitrary: fc.record({ pedal: fc.nat(127) }) },
+      { weight: 1, arbitrary: fc.record({ scene: fc.nat(1) }) },
+      { weight: 1, arbitrary: fc.record({ bank: fc.constantFrom('up' as const, 'down' as const) }) },
+      { weight: 1, arbitrary: fc.record({ set: fc.nat(127) }) },
+    );
+    fc.assert(
+      fc.property(fc.array(deed, { maxLength: 40 }), (deeds) => {
+        const play = new Play(makeWorld([scaled, scaled], { songs }));
+        const valueNow = () => valuesOf(play.world, play.state)['level'];
+        let place: number | null = null;
+        deeds.forEach((d, i) => {
+          const before = valueNow();
+          if ('pedal' in d) {
+            play.pedal(i * 10, d.pedal);
+            const after = valueNow();
+            if (before !== undefined && after !== undefined && place !== null && d.pedal !== place) {
+              const room = d.pedal > place ? 127 - place : place;
+              const left = d.pedal > place ? 127 - before : before;
+              const share = Math.abs(d.pedal - place) / Math.max(1, room);
+              expect(Math.abs(after - before)).toBeLessThanOrEqual(share * left + 1.5);
+            }
+            place = d.pedal;
+          } else if ('scene' in d) play.command(i * 10, { kind: 'go', songIndex: 0, sceneIndex: d.scene });
+          else if ('bank' in d) play.command(i * 10, { kind: 'bank', boardId: 'board', to: d.bank });
+          else play.command(i * 10, { kind: 'set', functionId: 'level', value: d.set });
+        });
+      }),
+      { seed: 61, numRuns: 300 },
+    );
+  });
+});
+
+describe('hardware and lists', () => {
+  it('a control that is turned round is so too where it sends its place', () => {
+    const turned = moves([sweepOf('level')], { reverse: true });
+    const play = new Play(makeWorld([[turned]]));
+    expect(play.pedal(0, 27).sent).toEqual(['0 B0 15 64']);
+  });
+  it('a latching switch whose contacts bounce stands where they ended', () => {
+    const hardware = { switching: 'latching' as const, debounceMs: 10, edge: 'down' as const };
+    const play = new Play(makeWorld([[]], { controls: { s0: { hardware } } }));
+    play.switch(0, 0, 127).switch(2, 0, 0).switch(4, 0, 127).wait(100);
+    expect(play.state.latched).toEqual({ s0: true });
+    // Down, and the last bounce says up: the first movement alone would leave it at on.
+    play.switch(1000, 0, 0).switch(1002, 0, 127).switch(1004, 0, 0).wait(1100);
+    expect(play.state.latched).toEqual({ s0: false });
+    play.switch(2000, 0, 127).switch(2002, 0, 0).wait(2100);
+    expect(play.state.latched).toEqual({ s0: false });
+  });
+  it('a list of steps in which a value stands twice reaches its end', () => {
+    const step = {
+      kind: 'step',
+      functionId: 'level',
+      values: [10, 20, 10, 30],
+      direction: 'forward',
+      atEnd: 'wrap',
+    };
+    const play = new Play(makeWorld([[assign('s0', [step as never])]]));
+    for (let i = 0; i < 5; i++) play.switch(i * 100, 0, 127).switch(i * 100 + 50, 0, 0);
+    expect(play.sent.map((line) => line.slice(-2))).toEqual(['0A', '14', '0A', '1E', '0A']);
+  });
+});
+
+describe('a switch that starts and stops', () => {
+  const clock = (to: string, every: string) => ({ kind: 'clock', portId: 'host-out', to, every });
+  it('follows what runs, whoever started it', () => {
+    const both = assign('s0', [clock('start', 'odd'), clock('stop', 'even')] as never);
+    const other = assign('s1', [{ kind: 'clock', portId: 'host-out', to: 'stop' }] as never);
+    const play = new Play(makeWorld([[both, other]]));
+    const running = () => 'host-out' in play.state.clocks;
+    play.switch(0, 0, 127).switch(10, 0, 0);
+    expect([running(), isLampLit(play.state, 's0')]).toEqual([true, true]);
+    play.switch(100, 1, 127).switch(110, 1, 0);
+    expect([running(), isLampLit(play.state, 's0')]).toEqual([false, false]);
+    play.switch(200, 0, 127).switch(210, 0, 0);
+    expect(running()).toBe(true);
+  });
+  it('of one function follows its value, and of two triggers the one that was sent last', () => {
+    const values = assign('s0', [
+      { kind: 'set', functionId: 'level', value: 5, every: 'odd' },
+      { kind: 'set', functionId: 'level', value: 9, every: 'even' },
+    ] as never);
+    const play = new Play(makeWorld([[values]]));
+    play.command(0, { kind: 'set', functionId: 'level', value: 5 }).fresh();
+    expect(play.switch(10, 0, 127).fresh()).toEqual(['10 B0 15 09']);
+  });
+});

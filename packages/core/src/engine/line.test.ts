@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Action } from '../floor';
 import { PLAIN_ROUTE, type Route } from '../routing';
 import { controller, encode, hex, noteOff, noteOn, program, realTime, type Message } from '../midi';
-import { PLAIN_LINE, type Cue, type Scene, type Song, type TimeLine } from '../show';
+import { PLAIN_LINE, secondsAt, songLine, type Cue, type Scene, type Song, type TimeLine } from '../show';
 import {
   cable,
   makeBoard,
@@ -564,5 +564,76 @@ describe('programs that call songs', () => {
     expect(found.map((c) => c.faults.length)).toEqual([0, 1, 1, 1]);
     expect(found[1]!.faults[0]).toMatch(/^Pads switch 1 sends this program/);
     expect(found[2]!.faults[0]).toMatch(/^The route All on takes/);
+  });
+});
+
+describe('a tempo that changes on the way', () => {
+  const change = (bar: number, part: object) => ({
+    id: `change-${bar}`,
+    bar,
+    bpm: null,
+    beatsPerBar: null,
+    isGradual: false,
+    ...part,
+  });
+  it('is as it is written again when the song is run from its beginning', () => {
+    const song = songOf({ tempos: [change(3, { bpm: 60 })], cues: [cue(5, 1, [set('send', 9)])] });
+    const p = new Play({ songs: [song] });
+    p.do(0, { kind: 'line', to: 'start' }).wait(9000);
+    expect(p.state.tempo.bpm).toBe(60);
+    p.do(10_000, { kind: 'line', to: 'stop' }).do(20_000, { kind: 'line', to: 'start' }).wait(40_000);
+    // Two bars at 120, two at 60: 4 s and 8 s.
+    expect(p.sent.findLast(([, bytes]) => bytes === 'B0 0C 09')).toEqual([32_000, 'B0 0C 09']);
+  });
+  it('leaves a bar that was changed as it is when something else of the song is edited', () => {
+    const song = songOf({ tempos: [change(2, { beatsPerBar: 3 })] });
+    const p = new Play({ songs: [song] });
+    p.do(0, { kind: 'line', to: 'start' }).wait(5000);
+    expect(p.state.tempo.beatsPerBar).toBe(3);
+    p.edit(5100, { songs: [{ ...song, name: 'Renamed' }] });
+    expect(p.state.tempo.beatsPerBar).toBe(3);
+  });
+  it('counts the same in a part with seconds, where a change is written at its first beat', () => {
+    const song = makeSong('Song', [['One', {}]], { tempoBpm: 100 });
+    const laid = songLine({
+      ...song,
+      scenes: song.scenes.map((s) => ({ ...s, tempoBpm: 105 })),
+      line: { ...PLAIN_LINE, tempos: [change(1, { bpm: 100 })] },
+      parts: [
+        { id: 'p', sceneId: song.scenes[0]!.id, name: '', length: { amount: 0.2, unit: 's' }, remark: '' },
+      ],
+    });
+    expect(laid.parts[0]!.beats).toBeCloseTo(0.2 * (100 / 60), 12);
+    expect(secondsAt(laid, laid.beats!)).toBeCloseTo(0.2, 12);
+  });
+});
+
+describe('run from the middle of a part that glides', () => {
+  const song = songOf({}, [
+    {},
+    { transition: { time: { amount: 8, unit: 'beats' }, curve: 'linear', switchAt: 0 } },
+  ]);
+  const gliding: Song = {
+    ...song,
+    scenes: song.scenes.map((s, i) =>
+      i < 2 ? { ...s, values: [{ functionId: 'wash', value: [10, 90][i]!, way: null }] } : s,
+    ),
+  };
+  it('begins where the drawing says, and comes to its end when the song does', () => {
+    const p = new Play({ songs: [gliding] });
+    // Verse begins at beat 16; two of its eight beats have passed.
+    p.do(0, { kind: 'locate', beat: 18 });
+    expect(p.sent).toEqual([[0, 'B0 5B 1E']]);
+    p.do(1, { kind: 'line', to: 'continue' }).wait(4000);
+    // Rounded it is there a little before its exact end at 3 s.
+    expect(p.sent.at(-1)).toEqual([2980, 'B0 5B 5A']);
+    const whole = new Play({ songs: [gliding] });
+    whole.do(0, { kind: 'line', to: 'start' }).wait(9000);
+    expect(valuesOf(whole.world, whole.state)['wash']).toBe(30);
+  });
+  it('behind its end stands at its end', () => {
+    const p = new Play({ songs: [gliding] });
+    p.do(0, { kind: 'locate', beat: 25 });
+    expect(p.sent).toEqual([[0, 'B0 5B 5A']]);
   });
 });

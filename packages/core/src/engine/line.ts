@@ -1,6 +1,6 @@
 import type { Action, Target } from '../floor';
 import type { Message } from '../midi';
-import { barBeatAt, firstAfter, type LineEvent } from '../show';
+import { barBeatAt, firstAfter, secondsAt, type LineEvent } from '../show';
 import { heardTempo, withTick } from './clockTempo';
 import { CLOCKS_A_BEAT } from './clockTimes';
 import { putOff } from './delayed';
@@ -29,6 +29,9 @@ export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'toggle'
       return;
     case 'start':
       live.state.line = { ...freshLine(live, song), isLooping: line.isLooping, isRunning: true };
+      // What changes on the way begins as it is written; a tempo that nothing changes may have been tapped.
+      if (song.line.tempos.length > 1 && !live.state.line.clock)
+        setTempo(live, { ...live.state.tempo, bpm: song.line.tempos[0]!.bpm });
       align(live, song, 0);
       return;
     case 'continue':
@@ -99,7 +102,13 @@ export function locate(live: Live, beat: number): void {
     : -1;
   const begun = events[part];
   const tempo = events.findLast((e) => e.kind === 'tempo' && e.atBeat <= beat);
-  if (begun?.kind === 'part') playPart(live, songIndexOf(live), begun.partIndex, 'all');
+  if (begun?.kind === 'part') {
+    const elapsed = {
+      beats: beat - begun.atBeat,
+      seconds: secondsAt(song.line, beat) - secondsAt(song.line, begun.atBeat),
+    };
+    playPart(live, songIndexOf(live), begun.partIndex, 'all', elapsed);
+  }
   if (tempo && !line.clock) doEvent(live, song, tempo);
   for (const event of events.slice(part + 1, from))
     if (event.kind === 'cue') for (const action of event.cue.actions) restore(live, event.cue.id, action);

@@ -1,10 +1,12 @@
 import type { SceneTarget, SongTarget } from '../floor';
-import { isUsable, loadsProgram } from '../gear';
+import { isUsable, loadsProgram, type ChartFunction } from '../gear';
 import {
   armedFirst,
+  glideValue,
   routeKey,
   timedWay,
   type Cell,
+  type Part,
   type Reached,
   type RecallTarget,
   type Scene,
@@ -17,7 +19,7 @@ import { isRouteOn } from './routeConditions';
 import { switchRoute } from './routes';
 import { setTempo } from './tempo';
 import { recall, type Live } from './live';
-import { placeOf } from './world';
+import { placeOf, type WorldSong } from './world';
 
 /** Goes to a scene of the song in play: by the order of its parts, over its ends into the songs beside it, or by number. */
 export function goToScene(live: Live, to: SceneTarget): void {
@@ -93,17 +95,24 @@ export function playPart(
   songIndex: number,
   partIndex: number,
   mode: Wish['mode'] = 'changes',
+  elapsed?: Elapsed,
 ): void {
   const { song, parts } = live.world.songs[songIndex]!;
-  const sceneIndex = song.scenes.findIndex((s) => s.id === parts[partIndex]!.sceneId);
-  recallScene(live, songIndex, sceneIndex, { partIndex, mode });
+  const sceneOf = (part: Part | undefined) => song.scenes.findIndex((s) => s.id === part?.sceneId);
+  const since = elapsed && { ...elapsed, fromScene: sceneOf(parts[partIndex - 1]) };
+  recallScene(live, songIndex, sceneOf(parts[partIndex]), { partIndex, mode, since });
 }
+
+/** How long ago a part began. */
+export type Elapsed = { readonly beats: number; readonly seconds: number };
 
 type Wish = {
   /** What differs from what is known (as usual), or everything again, at once. */
   readonly mode?: 'changes' | 'all';
   /** The part that is played; else the next one that is this scene, or the first. */
   readonly partIndex?: number | null;
+  /** It began before now, from another scene (−1 for none): what it moves over time is on its way. */
+  readonly since?: (Elapsed & { readonly fromScene: number }) | undefined;
 };
 
 /** Recalls a scene: banks and routes, then what differs from what is known, at once or on its way. */
@@ -111,7 +120,7 @@ export function recallScene(
   live: Live,
   songIndex: number,
   sceneIndex: number,
-  { mode = 'changes', partIndex = null }: Wish = {},
+  { mode = 'changes', partIndex = null, since }: Wish = {},
 ): void {
   const worldSong = live.world.songs[songIndex];
   const cells = worldSong?.cells[sceneIndex];
@@ -144,10 +153,13 @@ export function recallScene(
       live.state.ramps = live.state.ramps.filter((r) => r !== ramp && !others.includes(r.functionId));
     const glide =
       mode === 'changes' && !isLoading && reached.path && isUsable(reached.device, reached.fn)
-        ? glideTo(live, functionId, reached.fn.shape.kind, cell, scene, setIn === sceneIndex)
+        ? glideTo(live, reached.fn, cell, scene, setIn === sceneIndex)
         : null;
+    const onTheWay =
+      since && !isLoading ? glideSince(worldSong, since, reached, cell, scene, sceneIndex) : null;
     if (glide) glides.push(glide);
-    else targets.push({ reached, value });
+    else targets.push({ reached, value: onTheWay?.now ?? value });
+    if (onTheWay) glides.push(onTheWay);
   }
   live.tellsLamps = true;
   const plan = recall(live, armedFirst(targets), mode);
@@ -190,16 +202,25 @@ function devicesLoading(live: Live, cells: ReadonlyMap<string, Cell>): ReadonlyS
 /** How a function gets to what a scene wants over time; `null` where it is set at once, or is there already. */
 function glideTo(
   live: Live,
-  functionId: string,
-  shape: string,
+  fn: ChartFunction,
   { value: to, way }: Cell,
   { transition }: Scene,
   isOwn: boolean,
 ): Glide | null {
-  const from = live.value(functionId);
-  if (from === undefined || from === to || shape === 'trigger' || shape === 'program' || shape === 'sound')
-    return null;
-  const own = isOwn ? way : null;
+  const from = live.value(fn.id);
+  if (from === undefined || from === to) return null;
+  return glideFrom(fn, from, to, isOwn ? way : null, transition);
+}
+
+/** How a function gets over time from one value to another that a scene wants; `null` where it is set at once. */
+function glideFrom(
+  { id: functionId, shape: { kind: shape } }: ChartFunction,
+  from: number,
+  to: number,
+  own: Cell['way'],
+  transition: Scene['transition'],
+): Glide | null {
+  if (shape === 'trigger' || shape === 'program' || shape === 'sound') return null;
   const timed = timedWay(own, transition);
   if (!timed) return null;
   const { time, curve } = timed;
@@ -208,6 +229,25 @@ function glideTo(
   return at > 0
     ? { functionId, from, to, time: { ...time, amount: time.amount * at }, curve, isSwitch: true }
     : null;
+}
+
+/** The glide of a part that began some time ago, and the value that it has come to; `null` where it is over. */
+function glideSince(
+  song: WorldSong,
+  { beats, seconds, fromScene }: NonNullable<Wish['since']>,
+  { fn }: Reached,
+  { value: to, way, setIn }: Cell,
+  { transition }: Scene,
+  sceneIndex: number,
+): (Glide & { readonly now: number }) | null {
+  const from = song.cells[fromScene]?.get(fn.id)?.value;
+  if (from === undefined || from === to) return null;
+  const own = setIn === sceneIndex ? way : null;
+  const glide = glideFrom(fn, from, to, own, transition);
+  if (!glide || glide.time.amount <= 0) return null;
+  const share = (glide.time.unit === 's' ? seconds : beats) / glide.time.amount;
+  if (share >= 1) return null;
+  return { ...glide, share, now: glide.isSwitch ? from : glideValue(from, to, glide.curve, share) };
 }
 
 /** The tempo, banks and routes of a scene, where they are not so already. */

@@ -26,14 +26,17 @@ export type Glide = {
   readonly time: RampTime;
   readonly curve: PlainCurve;
   readonly isSwitch: boolean;
+  /** How far it has come already, 0–1. */
+  readonly share?: number;
 };
 
 /** Starts the glides of a scene. None of them may be over at once. */
 export function startGlides(live: Live, glides: readonly Glide[]): void {
   join(
     live,
-    glides.map(({ isSwitch, ...glide }) => {
-      const deviceId = live.world.functions.get(glide.functionId)?.device.id ?? '';
+    glides.map(({ isSwitch, functionId, from, to, time, curve, share }) => {
+      const glide = { functionId, from, to, time, curve, ...(share !== undefined && { share }) };
+      const deviceId = live.world.functions.get(functionId)?.device.id ?? '';
       const sinceMs = Math.max(live.nowMs, live.state.listensFromMs[deviceId] ?? 0);
       return { ...newRamp(live, glide), sinceMs, stepMs: isSwitch ? null : GLIDE_STEP_MS };
     }),
@@ -45,7 +48,7 @@ const newRamp = (live: Live, { time, ...way }: Omit<Glide, 'isSwitch'>): Ramp =>
   ...time,
   bpm: live.state.tempo.bpm,
   sinceMs: live.nowMs,
-  share: 0,
+  share: way.share ?? 0,
   stepMs: GLIDE_STEP_MS,
   stepsDone: 0,
 });

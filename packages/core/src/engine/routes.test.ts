@@ -1,7 +1,18 @@
 import fc from 'fast-check';
 import { PLAIN_SCENE, PLAIN_SONG } from '../show';
 import { describe, expect, it } from 'vitest';
-import { controller, encode, hex, noteOff, noteOn, pitchBend, program, type Message } from '../midi';
+import {
+  controller,
+  encode,
+  hex,
+  noteOff,
+  noteOn,
+  pitchBend,
+  program,
+  realTime,
+  songPosition,
+  type Message,
+} from '../midi';
 import { PLAIN_CHANGE, PLAIN_FROM, PLAIN_MODULATION, PLAIN_ROUTE, type Route } from '../routing';
 import type { Song } from '../show';
 import {
@@ -364,4 +375,24 @@ describe('routes under anything', () => {
       { seed: 5, numRuns: 3000 },
     );
   }, 120_000);
+});
+
+describe('a layer', () => {
+  const layer = route('low', { isLayer: true, to: [{ portId: 'out', channel: 5 }] });
+  it('passes what is played, and nothing that runs in time', () => {
+    const p = new Player([layer]);
+    const heard = (message: Message) => p.hear(message).length > 0;
+    expect([noteOn(0, 60, 9), controller(0, 64, 127), pitchBend(0, 9)].map(heard)).toEqual([
+      true,
+      true,
+      true,
+    ]);
+    expect(
+      [realTime('start'), realTime('clock'), realTime('stop'), songPosition(4), program(0, 3)].map(heard),
+    ).toEqual([false, false, false, false, false]);
+  });
+  it('is reached by panic, and so is where any route leads', () => {
+    const world = compileWorld(showOf([layer, route('up', { to: [{ portId: 'out', channel: 8 }] })]));
+    expect(world.channelsBehind.get('out')!.map((c) => c.channel)).toEqual([2, 5, 8]);
+  });
 });

@@ -29,14 +29,16 @@ import { labelOf, placeOf, type WorldControl } from './world';
  */
 export function hearSwitch(live: Live, entry: WorldControl, velocity: number): void {
   const { control } = entry;
-  const { debounceMs } = control.hardware;
+  const { debounceMs, switching } = control.hardware;
   const taps = onlyTaps(control);
   const isDown = taps || velocity > 0;
+  // Contacts of a latching switch bounce between on and off, though each of its movements is a press.
+  const contact = switching === 'latching' ? velocity > 0 : isDown;
   if (debounceMs > 0) {
     const before = live.state.contacts[control.id];
-    const { contact, changed } = moveContact(before, isDown, live.nowMs, debounceMs);
-    live.state.contacts = { ...live.state.contacts, [control.id]: contact };
-    if (!changed) return;
+    const moved = moveContact(before, contact, live.nowMs, debounceMs);
+    live.state.contacts = { ...live.state.contacts, [control.id]: moved.contact };
+    if (!moved.changed) return;
   }
   latch(live, entry, velocity > 0);
   pressSwitch(live, entry, isDown, Math.max(1, velocity));
@@ -59,7 +61,7 @@ export function settleContacts(live: Live): void {
     if (!entry || dueMs === null || dueMs > live.nowMs) continue;
     live.state.contacts = { ...live.state.contacts, [controlId]: settledContact(contact, dueMs) };
     latch(live, entry, contact.raw);
-    pressSwitch(live, entry, contact.raw, contact.raw ? 127 : 0);
+    if (!onlyTaps(entry.control)) pressSwitch(live, entry, contact.raw, contact.raw ? 127 : 0);
   }
 }
 

@@ -5,10 +5,7 @@ import { isRouteOn } from './routeConditions';
 import type { World } from './world';
 
 /** What of the live state tells whose turn it is. */
-export type TurnState = Pick<
-  LiveState,
-  'registers' | 'pending' | 'clocks' | 'line' | 'routes' | 'evens'
->;
+export type TurnState = Pick<LiveState, 'registers' | 'pending' | 'clocks' | 'line' | 'routes' | 'evens'>;
 
 /**
  * Whether the second, fourth … turn of a list that alternates is next. Where it starts and stops something, or sets a

@@ -25,27 +25,41 @@ export function routeLoops(routing: Routing, rig: Rig): RouteLoop[] {
       (b.from.channels.length === 0 || channels === null || b.from.channels.some((c) => channels.has(c)))
     );
   };
-  const next = new Map(on.map((a) => [a.id, on.filter((b) => feeds(a, b))]));
-  const found = new Map<string, RouteLoop>();
-  const done = new Set<string>();
-  const visit = (route: Route, way: readonly Route[]): void => {
-    const start = way.indexOf(route);
-    if (start >= 0) {
-      const ring = way.slice(start);
-      const key = ring
-        .map((r) => r.id)
-        .sort()
-        .join(' ');
-      if (!found.has(key)) found.set(key, { routeIds: ring.map((r) => r.id), sentence: sentenceOf(ring) });
-      return;
+  const next = on.map((a) => on.flatMap((b, i) => (feeds(a, b) ? i : [])));
+  // Ways that cannot come back to where they began are not gone.
+  const reach = on.map((_, from) => reachedFrom(next, from));
+  const reaches = (from: number, to: number): boolean => reach[from]!.has(to);
+  // Every ring is found from its first route in order, by ways over later routes only; so each is found once.
+  const found: RouteLoop[] = [];
+  let steps = 0;
+  const visit = (start: number, way: readonly number[]): void => {
+    for (const to of next[way.at(-1)!]!) {
+      if (++steps > STEPS_AT_MOST || found.length >= RINGS_AT_MOST) return;
+      if (to === start) {
+        const ring = way.map((i) => on[i]!);
+        found.push({ routeIds: ring.map((r) => r.id), sentence: sentenceOf(ring) });
+      } else if (to > start && !way.includes(to) && reaches(to, start)) visit(start, [...way, to]);
     }
-    if (done.has(route.id)) return;
-    for (const to of next.get(route.id)!) visit(to, [...way, route]);
-    done.add(route.id);
   };
-  for (const route of on) visit(route, []);
-  return [...found.values()];
+  for (let start = 0; start < on.length; start++) visit(start, [start]);
+  return found;
 }
+
+function reachedFrom(next: readonly (readonly number[])[], from: number): ReadonlySet<number> {
+  const seen = new Set<number>();
+  const waiting = [from];
+  for (let at = waiting.pop(); at !== undefined; at = waiting.pop())
+    for (const to of next[at]!)
+      if (!seen.has(to)) {
+        seen.add(to);
+        waiting.push(to);
+      }
+  return seen;
+}
+
+/** More rings than these nobody mends one by one; the rest is told once some are mended. Our own choice. */
+const RINGS_AT_MOST = 100;
+const STEPS_AT_MOST = 20_000;
 
 const sentenceOf = (ring: readonly Route[]): string => {
   const names = ring.map((r) => `“${r.name}”`).join(', ');

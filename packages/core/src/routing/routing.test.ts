@@ -435,6 +435,24 @@ describe('lines', () => {
     expect(bench.send(noteOff(0, 60))).toEqual(['out: 80 49 40']);
   });
 
+  it('every ring is told, also where two share a way', () => {
+    const all = routing(
+      [
+        into('b', ['a'], { id: 'a-b' }),
+        into('c', ['a'], { id: 'a-c' }),
+        into('d', ['b'], { id: 'b-d' }),
+        into('d', ['c'], { id: 'c-d' }),
+        into('a', ['d'], { id: 'd-a' }),
+      ],
+      [],
+      ['a', 'b', 'c', 'd'],
+    );
+    expect(routeLoops(all, rig).map((l) => l.routeIds)).toEqual([
+      ['a-b', 'b-d', 'd-a'],
+      ['a-c', 'c-d', 'd-a'],
+    ]);
+  });
+
   it('that feed each other are found before they run, and bounded while they run', () => {
     const ring = routing([into('b', ['a']), into('a', ['b']), into('a', ['in'])], [], ['a', 'b']);
     expect(routeLoops(ring, rig).map((l) => l.routeIds)).toEqual([ring.routes.slice(0, 2).map((r) => r.id)]);

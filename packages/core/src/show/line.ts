@@ -62,9 +62,8 @@ export function songLine(song: Song, parts: readonly Part[] = partsOf(song)): So
     const bpm = surrounds.get(part.sceneId) ?? null;
     if (atBeat !== null && bpm !== null) map = map.withStep(atBeat, bpm);
     const start: number = atBeat ?? 0;
-    const beats: number | null = part.length
-      ? beatsOf(part.length, start, meters, map, bpm ?? map.bpmAt(start))
-      : null;
+    const bpmHere: number = atBeat === null ? (bpm ?? song.tempoBpm) : map.bpmAt(atBeat);
+    const beats: number | null = part.length ? beatsOf(part.length, start, meters, map, bpmHere) : null;
     const startS = atBeat === null ? null : map.secondsAt(atBeat);
     const isPlaced = atBeat !== null && beats !== null && part.length?.unit !== 's';
     laid.push({
@@ -78,7 +77,7 @@ export function songLine(song: Song, parts: readonly Part[] = partsOf(song)): So
           ? part.length.amount
           : isPlaced
             ? map.secondsAt(start + beats!) - startS!
-            : (beats! * 60) / (bpm ?? song.tempoBpm),
+            : (beats! * 60) / bpmHere,
     });
     atBeat = atBeat === null || beats === null ? null : atBeat + beats;
   }
@@ -199,6 +198,10 @@ export function beatAt({ meters }: Pick<SongLine, 'meters'>, { bar, beat }: BarB
   const meter = meters.findLast((m) => m.bar <= bar) ?? meters[0]!;
   return meter.atBeat + (bar - meter.bar) * meter.beatsPerBar + beat - 1;
 }
+
+/** How many beats the bar has at a beat of the song. */
+export const beatsPerBarAt = ({ meters }: Pick<SongLine, 'meters'>, beat: number): number =>
+  meterAt(meters, beat).beatsPerBar;
 
 /** The bar and beat at a beat of the song, from 0 on. */
 export function barBeatAt({ meters }: Pick<SongLine, 'meters'>, beat: number): BarBeat {
