@@ -5,7 +5,7 @@ import { moveLine } from './line';
 import { moveRamps } from './ramps';
 import { moveModulations } from './routes';
 import { passGestures, settleContacts } from './switches';
-import { dueNow, nextDueMs, refreshLamps, sendPending, type Live } from './live';
+import { dueNow, nextDueMs, refreshLamps, releaseRouted, sendPending, type Live } from './live';
 
 /** Rounds at one and the same moment before it is taken to go on for ever. Our own choice. */
 export const ROUNDS_AT_ONE_MOMENT = 10_000;
@@ -24,7 +24,8 @@ export class EndlessMoment extends Error {
 
 /**
  * Works through everything that falls due up to a time, in the order in which it is due, each at its own time. At one
- * moment: sends that waited, contacts, coarse halves, gestures, delayed actions, the time line, ramps, clocks, modulations.
+ * moment: sends that waited, contacts, coarse halves, gestures, delayed actions, the time line, ramps, clocks, what routes
+ * held back, modulations.
  * @throws EndlessMoment where time would never go on.
  */
 export function advance(live: Live, toMs: number): void {
@@ -44,6 +45,7 @@ export function advance(live: Live, toMs: number): void {
     moveLine(live);
     moveRamps(live);
     sendClocks(live);
+    releaseRouted(live);
     moveModulations(live);
     if (refreshLamps(live)) live.rememberLamps();
   }

@@ -244,5 +244,5 @@ export const droppedDue = (state: LiveState): LiveState => ({
   ramps: [],
   clocks: {},
   line: null,
-  routes: { ...state.routes, runs: {} },
+  routes: { ...state.routes, runs: {}, repeats: [] },
 });

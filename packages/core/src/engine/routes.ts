@@ -35,11 +35,15 @@ export function switchRoute(
 }
 
 /** Ends what came by one port, which was unplugged. */
-export const cutAt = (live: Live, portId: string): void =>
+export function cutAt(live: Live, portId: string): void {
+  const { routes } = live.state;
+  if (routes.repeats.some((r) => r.portId === portId))
+    live.state.routes = { ...routes, repeats: routes.repeats.filter((r) => r.portId !== portId) };
   cut(
     live,
-    live.state.routes.begun.filter((h) => h.portId === portId),
+    routes.begun.filter((h) => h.portId === portId),
   );
+}
 
 /** Ends everything that is held and puts every modulation to rest. */
 export function silenceRoutes(live: Live): void {
@@ -49,7 +53,7 @@ export function silenceRoutes(live: Live): void {
     if (found?.modulation && run.sent !== found.modulation.rest)
       sendModulation(live, found, run.channel, found.modulation.rest);
   }
-  live.state.routes = { ...live.state.routes, runs: {} };
+  live.state.routes = { ...live.state.routes, runs: {}, repeats: [] };
 }
 
 export function cut(live: Live, held: readonly Begun[]): void {

@@ -8,6 +8,7 @@ export * from './routeTable';
 export * from './passage';
 export * from './passRoutes';
 export { letsGo } from './begun';
-export { COPIES_AT_MOST, LINES_AT_MOST, REPEATS_AT_MOST, REPEAT_WITHIN_MS } from './way';
+export { COPIES_AT_MOST, LINES_AT_MOST } from './way';
+export { echoesDueMs, LOOKED_INTO_AFTER, REPEAT_WITHIN_MS } from './echoes';
 export * from './loops';
 export * from './portName';

@@ -55,6 +55,23 @@ export function moveGates(
   return gates === memory.gates ? memory : { ...memory, gates };
 }
 
+/** What was held back until it was told whether it goes round leaves. @param leavesMs when it really does. */
+export function releaseEchoes(
+  table: RouteTable,
+  memory: RouteMemory,
+  conditions: RouteConditions,
+  nowMs: number,
+  leavesMs: number,
+): {
+  readonly memory: RouteMemory;
+  readonly sends: readonly RoutedSend[];
+  readonly passages: readonly Passage[];
+} {
+  const way = new Way(table, memory, conditions, nowMs);
+  way.release(leavesMs);
+  return { memory: way.memory, sends: way.sends, passages: way.passages };
+}
+
 /** Ends some of what is held where it began: its port is gone, or everything has to be silent. */
 export function endBegun(
   table: RouteTable,

@@ -11,7 +11,7 @@ export type RouteMemory = {
   readonly switched: Readonly<Record<string, boolean>>;
   /** Modulations that move or are held, by route. */
   readonly runs: Readonly<Record<string, ModulationRun>>;
-  /** The last message of each port, and how often it came in a row. */
+  /** The last messages of each port, how often each came in a row, and what is held back of it. */
   readonly repeats: readonly Repeats[];
 };
 
@@ -32,6 +32,17 @@ export type Repeats = {
   readonly key: number;
   readonly count: number;
   readonly atMs: number;
+  /** Held back until it is told whether they go round, with ends that came behind them. */
+  readonly held: readonly Message[];
+  readonly phase:
+    | { readonly kind: 'counting' }
+    /** Since when; `cameAfterMs` how long after it left the time before the first of them came back. */
+    | { readonly kind: 'held'; readonly sinceMs: number; readonly cameAfterMs: number | null }
+    | { readonly kind: 'left'; readonly atMs: number; readonly cameAfterMs: number | null }
+    /** It goes round, and ends here until it has been quiet; `ended` is what its end ends, as a key. */
+    | { readonly kind: 'stopped'; readonly ended: number };
+  /** When it was last found to be played. */
+  readonly playsMs: number | null;
 };
 
 export const NO_ROUTE_MEMORY: RouteMemory = { begun: [], gates: {}, switched: {}, runs: {}, repeats: [] };

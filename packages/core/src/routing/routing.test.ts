@@ -30,7 +30,6 @@ import {
   PLAIN_FROM,
   PLAIN_MODULATION,
   PLAIN_ROUTE,
-  REPEATS_AT_MOST,
   routeLoops,
   type Route,
   type RouteChange,
@@ -498,14 +497,6 @@ describe('lines', () => {
 });
 
 describe('the same message again and again', () => {
-  it('is stopped as an echo and passes again after a rest', () => {
-    const bench = new Bench(routing([makeRoute()]));
-    const passed = Array.from({ length: 200 }, () => bench.send(controller(0, 1, 1), 'in', 5)).flat();
-    expect(passed).toHaveLength(REPEATS_AT_MOST);
-    expect(bench.send(controller(0, 1, 1), 'in', 999)).toHaveLength(0);
-    expect(bench.send(controller(0, 1, 1), 'in', 1001)).toHaveLength(1);
-  });
-
   it('is none when it is slow, when it differs, and never with the clock', () => {
     const bench = new Bench(routing([makeRoute()]));
     const many = (of: (i: number) => Message, everyMs: number) =>

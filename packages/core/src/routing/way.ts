@@ -3,19 +3,14 @@ import { letGo, modulationShare, type ModulationRun } from './modulation';
 import { isAtRest, routeKind, takesValueOf, type Route } from './route';
 import type { Leg, ReadyRoute, RouteTable } from './routeTable';
 import type { Begun, BegunEnd, RouteMemory } from './routeMemory';
-import { endingLike, endOf, find, begunKey, holds, letsGo, onChannel, repeatKey } from './begun';
+import { endingLike, endOf, find, begunKey, holds, letsGo, onChannel } from './begun';
+import { hearAgain, releaseHeld } from './echoes';
 import type { Passage, RouteConditions, RoutedSend } from './passage';
 
 /** Lines that one message may go through before it is taken to go round for ever. Our own choice. */
 export const LINES_AT_MOST = 16;
 /** Copies that one message may become by lines that feed each other. Our own choice. */
 export const COPIES_AT_MOST = 256;
-/** The same message that often in a row, each soon after the one before, is an echo. Our own choice. */
-export const REPEATS_AT_MOST = 64;
-export const REPEAT_WITHIN_MS = 50;
-/** For how long an echo has to be quiet before the message passes again. Our own choice. */
-const ECHO_QUIET_MS = 1000;
-
 const NOBODY: readonly ReadyRoute[] = [];
 /** The way of what no route takes in. */
 const STRAIGHT: Leg = { change: (message) => message, channel: null };
@@ -30,7 +25,7 @@ export class Way {
   readonly sends: RoutedSend[] = [];
   readonly passages: Passage[] = [];
   /** Ends of what is sent, beside `sends`. */
-  private readonly ends: BegunEnd[] = [];
+  private ends: BegunEnd[] = [];
   /** What came, where it has to end; what would end it is made only where that is kept. */
   private came: Message | null = null;
   /** The port that a note came by. */
@@ -58,8 +53,26 @@ export class Way {
     return { begun: this.begun, gates, switched, runs: this.runs, repeats: this.repeats };
   }
 
+  /** What came by a port: it goes on, or is held back until it is told whether it goes round. */
   take(portId: string, message: Message): void {
-    if (this.isEcho(portId, message)) return;
+    const isEnd = letsGo(message) && find(this.begun, portId, begunKey(message)) !== undefined;
+    const { repeats, pass, isStopped } = hearAgain(this.repeats, portId, message, isEnd, this.nowMs);
+    this.repeats = repeats;
+    if (isStopped) this.tellEcho(portId, message);
+    for (const one of pass) this.pass(portId, one);
+  }
+
+  /** What was held back long enough goes on. */
+  release(leavesMs: number): void {
+    const { repeats, released } = releaseHeld(this.repeats, this.nowMs, leavesMs);
+    this.repeats = repeats;
+    for (const { portId, message } of released) this.pass(portId, message);
+  }
+
+  private pass(portId: string, message: Message): void {
+    this.came = null;
+    this.notePort = null;
+    this.ends = [];
     const { kind } = message;
     if (kind === 'note-on' || kind === 'note-off') this.takeNote(portId, message);
     else if (kind === 'program' || !('channel' in message)) this.walk(portId, message);
@@ -235,24 +248,6 @@ export class Way {
       const ended = heldBy.length > 0 || !m ? run : letGo(m, run, this.nowMs);
       this.runs = { ...this.runs, [routeId]: { ...ended, heldBy } };
     }
-  }
-
-  /** The same message that keeps coming comes from itself: it is stopped until it has been quiet. Ends always pass. */
-  private isEcho(portId: string, message: Message): boolean {
-    if (!('channel' in message) || letsGo(message)) return false;
-    const key = repeatKey(message);
-    const { repeats } = this;
-    let place = 0;
-    while (place < repeats.length && repeats[place]!.portId !== portId) place += 1;
-    const last = repeats[place];
-    const waits = last && last.count > REPEATS_AT_MOST ? ECHO_QUIET_MS : REPEAT_WITHIN_MS;
-    const isAgain = last !== undefined && last.key === key && this.nowMs - last.atMs <= waits;
-    const count = isAgain ? last.count + 1 : 1;
-    const next = { portId, key, count, atMs: this.nowMs };
-    this.repeats = last ? (repeats.length === 1 ? [next] : repeats.with(place, next)) : [...repeats, next];
-    if (count <= REPEATS_AT_MOST) return false;
-    if (count === REPEATS_AT_MOST + 1) this.tellEcho(portId, message);
-    return true;
   }
 
   private tellEcho(portId: string, message: Message): void {

@@ -5,6 +5,7 @@ import { lineDueMs } from '../lineTimes';
 import { modulationsDueMs } from '../routeConditions';
 import { rampDueMs } from '../rampTimes';
 import { clockAheadMs, functionAheadMs } from './ahead';
+import { echoesDueMs } from '../../routing';
 import type { World } from '../world';
 
 /** A coarse half that gets no fine one within this time stands for itself, in ms. Our own choice. */
@@ -35,6 +36,7 @@ export function nextDueMs(world: World, state: LiveState, lateUntilMs: number): 
   for (const ramp of ramps)
     atMs = Math.min(atMs, rampDueMs(ramp, lateUntilMs) - functionAheadMs(world, ramp.functionId));
   if (state.line) atMs = Math.min(atMs, lineDueMs(world, state.line));
+  atMs = Math.min(atMs, echoesDueMs(state.routes.repeats));
   return Math.min(atMs, modulationsDueMs(world, state, lateUntilMs));
 }
 
@@ -57,6 +59,7 @@ export function dueNow(world: World, state: LiveState, nowMs: number): readonly 
       .map((r) => `ramp of ${r.functionId}`),
     ...(state.line && lineDueMs(world, state.line) <= nowMs ? [`line at beat ${state.line.doneBeat}`] : []),
     ...(modulationsDueMs(world, state, -Infinity) <= nowMs ? ['modulation'] : []),
+    ...(echoesDueMs(state.routes.repeats) <= nowMs ? ['what may have gone round'] : []),
   ];
 }
 

@@ -1,6 +1,6 @@
 import { isInForce, keepsNumber, registersOf, takesValue } from '../../gear';
 import { endsNote, type Message } from '../../midi';
-import { hasBegun, passRoutes, type RoutedSend } from '../../routing';
+import { echoesDueMs, hasBegun, passRoutes, releaseEchoes, type RoutedSend } from '../../routing';
 import {
   planRecall,
   type PlannedSend,
@@ -76,17 +76,28 @@ export function send(live: Live, portId: string, message: Message, functionId: s
 export function route(live: Live, portId: string, message: Message, functionId: string | null): void {
   const { world, state, nowMs } = live;
   const conditions = conditionsOf(world, state);
-  const { memory, sends, passages } = passRoutes(
-    world.routes,
-    state.routes,
-    conditions,
-    portId,
-    message,
-    nowMs,
-  );
-  state.routes = memory;
+  const done = passRoutes(world.routes, state.routes, conditions, portId, message, nowMs);
+  takeRouted(live, done, () => portId, functionId);
+}
+
+/** What was held back, since it may have gone round, leaves. */
+export function releaseRouted(live: Live): void {
+  const { world, state, nowMs, leavesMs } = live;
+  if (echoesDueMs(state.routes.repeats) > nowMs) return;
+  const conditions = conditionsOf(world, state);
+  const done = releaseEchoes(world.routes, state.routes, conditions, nowMs, leavesMs);
+  takeRouted(live, done, (id) => world.routes.byId.get(id)?.from.portIds[0] ?? '', null);
+}
+
+function takeRouted(
+  live: Live,
+  { memory, sends, passages }: ReturnType<typeof passRoutes>,
+  portOf: (routeId: string) => string,
+  functionId: string | null,
+): void {
+  live.state.routes = memory;
   for (const passage of passages) {
-    live.effects.push({ kind: 'routed', portId, ...passage });
+    live.effects.push({ kind: 'routed', portId: portOf(passage.routeId), ...passage });
     if (passage.outcome === 'loop') live.note({ code: 'route-loop', routeId: passage.routeId });
   }
   deliverAll(live, sends, functionId);
