@@ -4,9 +4,9 @@ import { send, type Live } from './live';
 import type { Origin } from './liveState';
 
 /** How long a device that was asked for a value has to answer, in ms. Our own choice. */
-const ANSWER_WITHIN_MS = 300;
+export const ANSWER_WITHIN_MS = 300;
 /** One that did not answer is asked again only after this long, in ms. Our own choice. */
-const ASK_AGAIN_MS = 5000;
+export const ASK_AGAIN_MS = 5000;
 
 /**
  * Asks a device for the value of a function, where its chart says how.

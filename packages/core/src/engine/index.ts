@@ -18,3 +18,4 @@ export { nextThing, pauseNow, setClock, type Ahead, type SetClock } from './setR
 export { EndlessMoment } from './advance';
 export { lineBeat } from './lineTimes';
 export { valueOf, assumedValue, isNotKnown, valueAt, stands, type Known } from './known';
+export { stateKey } from './stateKey';

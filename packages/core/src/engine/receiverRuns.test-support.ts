@@ -409,7 +409,7 @@ class Run {
 
   private event(event: LiveEvent): void {
     this.pass(event.atMs);
-    this.took(step(this.world, this.state, event));
+    this.took(step(this.world, structuredClone(this.state), event));
   }
 
   private took(done: { world?: World; state: LiveState; effects: readonly Effect[] }): void {

@@ -80,7 +80,7 @@ function pressSwitch(
     live.note({ code: 'pressed', controlId: control.id, label: label || control.name });
     if (!now || !hasActions(now)) live.note({ code: 'nothing-assigned' });
     // Another bank means another thing: a press that still waited for its second one fires as what it was.
-    if (held && held.assignment !== now) held = finishGesture(live, control.id, held);
+    if (held && !isSameAssignment(held.assignment, now)) held = finishGesture(live, control.id, held);
     // A switch that went down twice ends what it played before.
     endNotes(live, control.id);
   }
@@ -92,6 +92,10 @@ function pressSwitch(
   settleGesture(live, control.id, { assignment, wants, boardId: board.board.id, fired, struck }, outcome);
   if (!isDown) endNotes(live, control.id);
 }
+
+/** By what they say, so that a state that was kept and read again, or copied, goes on as it would have. */
+const isSameAssignment = (a: Assignment | null, b: Assignment | null): boolean =>
+  a === b || (a !== null && b !== null && JSON.stringify(a) === JSON.stringify(b));
 
 /** Holds, and presses whose second one never came: what is due by now, on every switch, in order of time. */
 export function passGestures(live: Live): void {

@@ -1,7 +1,7 @@
 import type { LiveState } from './liveState';
 
 /** Taps further apart than this start over. 2000 ms is 30 bpm. Our own choice. */
-const LONGEST_GAP_MS = 2000;
+export const LONGEST_GAP_MS = 2000;
 const MOST_TAPS = 5;
 
 /**

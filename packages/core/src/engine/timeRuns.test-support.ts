@@ -15,6 +15,7 @@ import {
 import {
   compileWorld,
   initialState,
+  stateKey,
   step,
   type Command,
   type Effect,
@@ -237,16 +238,17 @@ function eventsOf({ deeds }: TimeRun): LiveEvent[] {
   });
 }
 
-/** What left, lamps and words, in order, and the state at the end. */
+/** What left, lamps and words, in order, and the state at the end. @param isCopied the state is copied before each step. */
 function played(
   world: World,
   events: readonly LiveEvent[],
+  isCopied = false,
 ): { effects: readonly string[]; state: LiveState; lateWakes: number } {
   let state = initialState(world, 0);
   let lateWakes = 0;
   const effects: string[] = [];
   for (const event of events) {
-    const done = step(world, state, event);
+    const done = step(world, isCopied ? structuredClone(state) : state, event);
     state = done.state;
     for (const effect of done.effects) {
       if (effect.kind !== 'wake') effects.push(wordsOf(effect));
@@ -261,7 +263,10 @@ const wordsOf = (effect: Exclude<Effect, { kind: 'wake' }>): string =>
     ? `${effect.atMs} ${effect.portId} ${hex(encode(effect.message))} ${effect.functionId} ${effect.routeId}`
     : JSON.stringify(effect);
 
-/** Plays a run with time told only by what happens, and with many ticks in between. @returns what differs. */
+/**
+ * Plays a run with time told only by what happens, and with many ticks in between and a copied state before each step.
+ * @returns what differs.
+ */
 export function ticksMatter(run: TimeRun): string | null {
   const world = worldOf(run);
   const events = eventsOf(run);
@@ -272,6 +277,7 @@ export function ticksMatter(run: TimeRun): string | null {
   const many = played(
     world,
     [...events, ...looks, end].sort((a, b) => a.atMs - b.atMs),
+    true,
   );
   if (few.lateWakes + many.lateWakes > 0) return 'a wake is asked for that is not later than now';
   const at = few.effects.findIndex((e, i) => e !== many.effects[i]);
@@ -279,4 +285,66 @@ export function ticksMatter(run: TimeRun): string | null {
     return `effect ${at} of ${few.effects.length}: ${few.effects[at]} and not ${many.effects[at]} (${many.effects.length})`;
   const [a, b] = [JSON.stringify(few.state), JSON.stringify(many.state)];
   return a === b ? null : `states differ: ${a} and ${b}`;
+}
+
+/** Short histories of one random world, whole ms apart, that all come to rest. */
+export const anyHistories = fc.record({
+  run: anyTimeRun,
+  histories: fc.array(
+    fc.record({
+      deeds: fc.array(fc.tuple(anyDeed, fc.integer({ min: 1, max: 900 })), { maxLength: 3 }),
+      restMs: fc.integer({ min: 3000, max: 8000 }),
+    }),
+    { minLength: 60, maxLength: 60 },
+  ),
+  after: fc.array(fc.tuple(anyDeed, fc.integer({ min: 1, max: 900 })), { minLength: 20, maxLength: 20 }),
+});
+export type Histories = typeof anyHistories extends fc.Arbitrary<infer T> ? T : never;
+
+/** @returns how many pairs of states had one key, and what one of them did otherwise than the other. */
+export function keysMatter({ run, histories, after }: Histories): { pairs: number; wrong: string | null } {
+  const world = worldOf({ ...run, debounceMs: run.debounceMs });
+  const found = new Map<string, () => readonly string[]>();
+  let pairs = 0;
+  for (const { deeds, restMs } of histories) {
+    const events = eventsOf({ ...run, deeds });
+    const endMs = (events.at(-1)?.atMs ?? 0) + restMs;
+    const { state } = played(world, [...events, { kind: 'tick', atMs: endMs }]);
+    const key = stateKey(world, state);
+    const next = eventsOf({ ...run, deeds: after }).map((e) => ({ ...e, atMs: e.atMs + endMs }));
+    const tail: LiveEvent = { kind: 'tick', atMs: (next.at(-1)?.atMs ?? endMs) + 3000 };
+    const go = () => sentSince(world, state, [...next, tail], endMs);
+    const other = found.get(key);
+    if (!other) found.set(key, once(go));
+    else {
+      pairs++;
+      const [effects, others] = [go(), other()];
+      const at = effects.findIndex((e, i) => e !== others[i]);
+      if (at >= 0 || effects.length !== others.length)
+        return {
+          pairs,
+          wrong: `${effects[at]} and not ${others[at]}, message ${at} of ${effects.length}`,
+        };
+    }
+  }
+  return { pairs, wrong: null };
+}
+
+function once<T>(find: () => T): () => T {
+  let found: { value: T } | null = null;
+  return () => (found ??= { value: find() }).value;
+}
+
+/** What is sent, with times from a moment on, in thousandths of a ms. */
+function sentSince(world: World, from: LiveState, events: readonly LiveEvent[], sinceMs: number): string[] {
+  let state = from;
+  const sent: string[] = [];
+  for (const event of events) {
+    const done = step(world, state, event);
+    state = done.state;
+    for (const e of done.effects)
+      if (e.kind === 'send')
+        sent.push(`${Math.round((e.atMs - sinceMs) * 1000)} ${e.portId} ${hex(encode(e.message))}`);
+  }
+  return sent;
 }
