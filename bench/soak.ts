@@ -21,6 +21,12 @@ import fc from 'fast-check';
 import { anySavingRun, whatSavingLoses } from '../apps/web/src/drafts/saving.test-support';
 import { anyEvening, whatReceiversMiss } from '../packages/core/src/engine/receiverRuns.test-support';
 import { anyRun, playRun } from '../packages/core/src/engine/routeRuns.test-support';
+import {
+  anyPlanned,
+  anyShown,
+  planOtherwise,
+  shownOtherwise,
+} from '../packages/core/src/engine/shownRuns.test-support';
 import { anyTimeRun, ticksMatter } from '../packages/core/src/engine/timeRuns.test-support';
 import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
 
@@ -148,6 +154,14 @@ function received(seed: number): string | null {
   return failed === null ? null : `${failed} (seed ${seed})`;
 }
 
+/** What is shown of an action, and of the plan into a scene, is what leaves. */
+function shown(seed: number): string | null {
+  const failed =
+    shownOtherwise(fc.sample(anyShown, { seed, numRuns: 1 })[0]!) ??
+    planOtherwise(fc.sample(anyPlanned, { seed, numRuns: 1 })[0]!);
+  return failed === null ? null : `${failed} (seed ${seed})`;
+}
+
 /** Whatever the network, the windows and the reloads do: nothing typed is lost. */
 function saving(seed: number): string | null {
   const failed = whatSavingLoses(fc.sample(anySavingRun, { seed, numRuns: 1 })[0]!);
@@ -165,6 +179,7 @@ for (const [name, one, share] of [
     received,
     0.1,
   ],
+  ['random actions, gestures and feels: what is shown is what is sent', shown, 0.05],
   ['random edits, delays, lost answers, reloads and sleeping windows', saving, 0.5],
 ] as const) {
   const start = performance.now();

@@ -1,5 +1,5 @@
 import type { ActionDoc } from '@idle-step/contract';
-import { actionWire, type World } from '@idle-step/core/engine';
+import { actionWires, type World } from '@idle-step/core/engine';
 import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, noteName } from '@idle-step/core/midi';
 import { valueWords } from '../words/chartWords';
@@ -13,8 +13,9 @@ const ROUTE_WORDS = {
 export type ActionWords = { readonly title: string; readonly value: string; readonly bytes: string };
 
 export function actionWords(world: World, action: ActionDoc): ActionWords {
-  const wire = actionWire(world, action);
-  const bytes = wire ? wire.messages.map((m) => hex(m)).join('  ') : '';
+  const bytes = actionWires(world, action)
+    .flatMap((wire) => wire.messages.map((m) => hex(m)))
+    .join('  ');
   if ('functionId' in action) {
     const found = world.functions.get(action.functionId);
     if (!found) return { title: 'a function that is gone', value: '', bytes: 'nothing is sent' };

@@ -13,7 +13,7 @@ import {
   registersAt,
 } from '../testing.test-support';
 import {
-  actionWire,
+  actionWires,
   armedTracks,
   compileWorld,
   devicesMoved,
@@ -213,7 +213,7 @@ describe('what an action puts on the wire', () => {
       1.28,
     ],
   ] as [Loose, number[][], number][])('%j', (action, messages, ms) =>
-    expect(actionWire(world, alone(action))).toMatchObject({ messages, ms }),
+    expect(actionWires(world, alone(action))).toMatchObject([{ messages, ms }]),
   );
 
   it.each([
@@ -221,7 +221,7 @@ describe('what an action puts on the wire', () => {
     { kind: 'set', functionId: 'lost', value: 1 },
     { kind: 'set', functionId: 'nowhere', value: 1 },
     { kind: 'set', functionId: 'snapshot', value: 3 },
-  ] as Loose[])('nothing for %j', (action) => expect(actionWire(world, alone(action))).toBeNull());
+  ] as Loose[])('nothing for %j', (action) => expect(actionWires(world, alone(action))).toEqual([]));
 });
 
 it('a scene costs what differs from the one before, with its settle time', () => {

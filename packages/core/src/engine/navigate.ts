@@ -1,5 +1,6 @@
 import type { SceneTarget, SongTarget } from '../floor';
-import { isUsable, loadsProgram, type ChartFunction } from '../gear';
+import { isUsable, loadsProgram, messagesFor, type ChartFunction } from '../gear';
+import { byteLength, wireTimeMs } from '../midi';
 import {
   armedFirst,
   glideValue,
@@ -8,12 +9,14 @@ import {
   type Cell,
   type Part,
   type Reached,
+  type RecallPlan,
   type RecallTarget,
   type Scene,
 } from '../show';
 import { changeBank } from './pages';
 import { stands } from './known';
 import { DEFAULT_BPM } from './liveState';
+import { endMs } from './rampTimes';
 import { startGlides, type Glide } from './ramps';
 import { isRouteOn } from './routeConditions';
 import { switchRoute } from './routes';
@@ -164,7 +167,21 @@ export function recallScene(
   live.tellsLamps = true;
   const plan = recall(live, armedFirst(targets), mode);
   startGlides(live, glides);
-  live.note({ code: 'recalled', songIndex, sceneIndex, settlesInMs: plan.settledAtMs - live.nowMs });
+  live.note({ code: 'recalled', songIndex, sceneIndex, settlesInMs: settledAtMs(live, plan) - live.nowMs });
+}
+
+/** When the last message has arrived: of this plan, of what waited before it, and of all that glides. */
+function settledAtMs({ state, world }: Live, plan: RecallPlan): number {
+  let atMs = plan.settledAtMs;
+  for (const { landsAtMs } of state.pending) atMs = Math.max(atMs, landsAtMs);
+  for (const ramp of state.ramps) {
+    const reached = world.functions.get(ramp.functionId);
+    if (!reached?.path) continue;
+    const bytes = messagesFor(reached.device, reached.fn, ramp.to).reduce((n, m) => n + byteLength(m), 0);
+    const landsMs = endMs(ramp) + wireTimeMs(bytes, reached.path.link) + reached.path.latencyMs;
+    atMs = Math.max(atMs, landsMs);
+  }
+  return atMs;
 }
 
 /** What the scene in play says of everything behind a port is sent again, whatever is known of it; nothing fires. */

@@ -1,5 +1,5 @@
 import type { ActionDoc, AssignmentDoc } from '@idle-step/contract';
-import { actionWire, type ActionWire, type World } from '@idle-step/core/engine';
+import { actionWires, type ActionWire, type World } from '@idle-step/core/engine';
 import { GESTURES } from '@idle-step/core/floor';
 import { shownText } from '@idle-step/core/gear';
 import { useContext } from 'react';
@@ -15,7 +15,7 @@ export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; a
   const world = useWorld();
   const slot = useContext(WireSlotContext);
   if (!slot) return null;
-  const wire = action && actionWire(world, action);
+  const wires = action ? actionWires(world, action) : [];
   return createPortal(
     <section className="wire" aria-label="On the wire">
       <div className="drawer-head">
@@ -23,8 +23,8 @@ export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; a
         <span className="muted small">{gestureOf(assignment, action)}</span>
       </div>
       <div className="wire-body">
-        {wire && action ? (
-          <WireBytes world={world} action={action} wire={wire} />
+        {action && wires.length > 0 ? (
+          wires.map((wire) => <WireBytes key={wire.portId} world={world} action={action} wire={wire} />)
         ) : (
           <p className="muted small">
             {action
@@ -98,7 +98,7 @@ function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; w
 
 /** How long each port is busy with a press; ports send side by side. */
 function PressTimes({ world, actions }: { world: World; actions: readonly ActionDoc[] }) {
-  const wires = actions.flatMap((a) => actionWire(world, a) ?? []);
+  const wires = actions.flatMap((a) => actionWires(world, a));
   if (wires.length < 2) return null;
   const ports = new Map<string, ActionWire[]>();
   for (const wire of wires) ports.set(wire.portId, [...(ports.get(wire.portId) ?? []), wire]);
