@@ -388,7 +388,7 @@ describe('boards', () => {
 });
 
 describe('learning at a port that nothing was bound to', () => {
-  it('binds the way too, and a hold of 1.5 s is momentary', async () => {
+  it('binds the way too, and one long press is asked for again: it could be two of a latching switch', async () => {
     const page = await openFloor();
     const { length } = (await rig()).boards;
     await pressButton(page, 'Add a board');
@@ -399,6 +399,9 @@ describe('learning at a port that nothing was bound to', () => {
     await deliverAt(page, 'Twig small', 0xb2, 90, 127);
     await textIs(page, '.learn-ask', (t) => t.startsWith('Let go of switch 1'));
     await rest(1500);
+    await deliverAt(page, 'Twig small', 0xb2, 90, 0);
+    await textIs(page, '.learn-ask', (t) => t.startsWith('Press switch 1 again, three times'));
+    await deliverAt(page, 'Twig small', 0xb2, 90, 127);
     await deliverAt(page, 'Twig small', 0xb2, 90, 0);
     await textIs(page, '.learn-said', (t) =>
       t.includes('switch 1 sends CC 90 on channel 3: momentary switch'),

@@ -29,9 +29,9 @@
   }
 
   class Port extends EventTarget {
-    constructor(access, type, name) {
+    constructor(access, type, name, id = `${type}-${name}`) {
       super();
-      Object.assign(this, { access, type, name, id: `${type}-${name}`, manufacturer: '', version: '1' });
+      Object.assign(this, { access, type, name, id, manufacturer: '', version: '1' });
       this.state = 'connected';
       this.connection = 'closed';
       this.onstatechange = null;
@@ -104,18 +104,31 @@
     },
   });
 
-  const NAMES = { inputs: ['Blue box 1', 'Twig small'], outputs: ['Blue box A', 'Laptop bus'] };
+  /** A test may want other ports: interfaces whose ports all have one name, and several of them. */
+  const NAMES = window.midiNames ?? {
+    inputs: ['Blue box 1', 'Twig small'],
+    outputs: ['Blue box A', 'Laptop bus'],
+  };
   let access = null;
   navigator.requestMIDIAccess = async (options = {}) => {
     await null;
     if (access) return access;
     access = new Access(options.sysex === true);
-    for (const name of NAMES.inputs) access.inputs.set(`input-${name}`, new Input(access, 'input', name));
-    for (const name of NAMES.outputs)
-      access.outputs.set(`output-${name}`, new Output(access, 'output', name));
+    NAMES.inputs.forEach((name, i) => {
+      const id = `input-${name}-${i}`;
+      access.inputs.set(id, new Input(access, 'input', name, id));
+    });
+    NAMES.outputs.forEach((name, i) => {
+      const id = `output-${name}-${i}`;
+      access.outputs.set(id, new Output(access, 'output', name, id));
+    });
     return access;
   };
-  const find = (map, name) => [...map.values()].find((p) => p.name === name);
+  /** `Box (2)` is the second of that name. */
+  const find = (map, shown) => {
+    const [, name, nth] = /^(.*?)(?: \((\d+)\))?$/.exec(shown);
+    return [...map.values()].filter((p) => p.name === name)[(nth ?? 1) - 1];
+  };
   window.midiFake = {
     /** Called after each message that was sent. */
     onSent: null,

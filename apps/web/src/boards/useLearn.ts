@@ -6,19 +6,20 @@ import { useEdit } from '../drafts/useDocs';
 import { withLearned } from '../edits/boardEdits';
 import { wayIn, type WayChange, type WayIn } from '../edits/wayIn';
 import { unboundName } from '../live/unboundInput';
+import type { HeardSince } from '../live/LiveHost';
 import { useLiveHost, useLiveOf } from '../live/useLive';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
 const QUIET_MS = 700;
 /** Of a switch only one movement was heard: it may still be held, so it is waited for longer, in ms. */
 const HELD_MS = 2000;
+/** Who goes on to the next control of a row has let go of the one before for so long, in ms. */
+const NEXT_AFTER_MS = 60;
 /** Learning ends by itself when nothing is touched for this long, in ms. */
 const TIMEOUT_MS = 30_000;
 
 export type Learning = {
   readonly control: Control;
-  /** How often it was asked to be pressed once more. */
-  readonly asked: number;
   /** Controls still to come, along the row. */
   readonly left: number;
   /** What no other control of the board sends, best first. */
@@ -50,37 +51,41 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const heard = useLiveOf((live) => live.heard);
   const edit = useEdit('rigs');
   const [queue, setQueue] = useState<readonly string[]>([]);
-  const [asks, setAsks] = useState<readonly number[]>([]);
+  const [lookedMs, setLooked] = useState(0);
   const [quietAt, setQuietAt] = useState<string | null>(null);
   const [said, setSaid] = useState<readonly string[]>([]);
   const [way, setWay] = useState<LearnState['way']>(null);
   const board = rig.boards.find((b) => b.id === boardId);
   const device = rig.devices.find((d) => d.id === board?.deviceId);
   const control = board?.controls.find((c) => c.id === queue[0]) ?? null;
-  const touched = control && heard ? learn(heard, control.kind, asks) : [];
-  const sorted = touched.map((candidate) => ({
-    candidate,
-    control: boundAlready(
-      (board?.controls ?? []) as readonly Control[],
-      device?.channel ?? 0,
+  const touchedAt = (nowMs: number) =>
+    (control && heard ? learn(heard, control.kind, nowMs) : []).map((candidate) => ({
       candidate,
-      control!.id,
-    ),
-  }));
+      control: boundAlready(
+        (board?.controls ?? []) as readonly Control[],
+        device?.channel ?? 0,
+        candidate,
+        control!.id,
+      ),
+    }));
+  const sorted = touchedAt(Math.max(lookedMs, heard?.at(-1)?.atMs ?? 0));
+  const touched = sorted.map((s) => s.candidate);
   const candidates = sorted.flatMap((s) => (s.control ? [] : s.candidate));
   const others = sorted.flatMap((s) => (s.control ? { ...s, control: s.control } : []));
   const count = touched.reduce((n, c) => n + c.count, 0);
   // Not how much alone: as much of another control may be heard before the last of it was drawn as gone.
-  const heardSoFar = touched.map((c) => `${c.portId} ${sentWords(c)} ${c.count}`).join(', ');
+  const heardSoFar = [...touched]
+    .sort((a, b) => a.firstMs - b.firstMs)
+    .map((c) => `${c.portId} ${sentWords(c)} ${c.count}`)
+    .join(', ');
   const isQuiet = quietAt === heardSoFar && count > 0;
   const best = candidates[0];
 
   const goOn = useCallback(
-    (rest: readonly string[]) => {
+    (rest: readonly string[], keeps: HeardSince | null = null) => {
       setQueue(rest);
-      setAsks([]);
       setQuietAt(null);
-      host.learn(rest.length > 0);
+      host.learn(rest.length > 0, keeps);
     },
     [host],
   );
@@ -96,14 +101,14 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
     setWay(null);
   };
 
-  const take = (candidate: Candidate, swapWith: Control | null) => {
+  const take = (candidate: Candidate, swapWith: Control | null, sinceMs: number | null = null) => {
     if (!control || !device) return;
     edit(rig.id, `learn ${control.name}`, (r) =>
       withLearned(r, boardId, control.id, candidate, swapWith?.id ?? null),
     );
     say(`${control.name} sends ${sentWords(candidate)}: ${candidate.looksLike}.`);
     if (candidate.sends.kind === 'key') {
-      goOn(queue.slice(1));
+      goOn(queue.slice(1), sinceMs === null ? null : { sinceMs, moved: null });
       return;
     }
     const name = unboundName(candidate.portId);
@@ -116,7 +121,9 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
       open(found.change);
       say(found.sentence);
     } else if (found.kind === 'asked') setWay(found);
-    goOn(queue.slice(1));
+    const bound = found.kind === 'sure' ? found.change.bind : null;
+    const moved = bound && { from: candidate.portId, to: bound.portId };
+    goOn(queue.slice(1), sinceMs === null ? null : { sinceMs, moved });
   };
 
   /** The foot rests: what is sure is taken without a click, what is not is asked for or shown. */
@@ -129,26 +136,40 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
       goOn([]);
       return;
     }
-    if (best && best.wants === null && candidates.length === 1) {
-      take(best, null);
+    const now = host.clock();
+    const rested = touchedAt(now).flatMap((s) => (s.control ? [] : s.candidate));
+    if (rested[0]?.wants === null && rested.length === 1) {
+      take(rested[0], null);
       return;
     }
+    setLooked(now);
     setQuietAt(heardSoFar);
-    if (best?.wants === 'press-again') setAsks([...asks, host.clock()]);
+  };
+  /** Along a row the next control is touched as soon as one likes: what came before it was the one in hand. */
+  const passOn = (): boolean => {
+    if (queue.length < 2 || others.length > 0) return false;
+    const [first, next] = [...candidates].sort((a, b) => a.firstMs - b.firstMs);
+    if (!first || !next || first.wants !== null || next.firstMs - first.lastMs < NEXT_AFTER_MS) return false;
+    take(first, null, next.firstMs);
+    return true;
   };
   const controlId = control?.id;
   const isOneMovement = best?.wants === 'press-again' && isPressed(control?.kind ?? 'footswitch');
   useEffect(() => {
-    if (!controlId) return;
-    const timer = window.setTimeout(rest, count === 0 ? TIMEOUT_MS : isOneMovement ? HELD_MS : QUIET_MS);
+    if (!controlId || passOn()) return;
+    const quietMs = isOneMovement
+      ? count < 3
+        ? HELD_MS
+        : Math.max(QUIET_MS, (best?.restMs ?? 0) + 20)
+      : QUIET_MS;
+    const timer = window.setTimeout(rest, count === 0 ? TIMEOUT_MS : quietMs);
     return () => window.clearTimeout(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- begins anew with each thing heard, and with it only
-  }, [controlId, heardSoFar, asks.length]);
+  }, [controlId, heardSoFar]);
 
   return {
     learning: control && {
       control: control as Control,
-      asked: asks.length,
       left: queue.length - 1,
       candidates,
       others,
@@ -211,12 +232,13 @@ export const messageWords = ({ kind, number }: Candidate['sends']): string =>
       : `${MESSAGE_WORDS[kind]} ${number}`;
 
 /** What the person is asked to do with the control. */
-export function askWords({ control, asked, candidates, isQuiet }: Learning): string {
+export function askWords({ control, candidates, isQuiet }: Learning): string {
   const { kind, name } = control;
   const wants = candidates[0]?.wants;
   if (isPressed(kind)) {
-    if (wants === 'press-again' && !isQuiet) return `Let go of ${name}.`;
-    return asked > 0 ? `Press ${name} once more, and let go.` : `Press ${name}, and let go.`;
+    if (wants === 'press-again')
+      return isQuiet ? `Press ${name} again, three times in all, as fast as you like.` : `Let go of ${name}.`;
+    return `Press ${name}, and let go.`;
   }
   if (kind === 'encoder' || wants === 'turn-back')
     return wants === 'turn-back'

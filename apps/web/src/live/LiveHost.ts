@@ -15,14 +15,14 @@ import {
   type Show,
   type World,
 } from '@idle-step/core/engine';
-import { isPressed } from '@idle-step/core/floor';
-import type { PortLoad } from '@idle-step/core/gear';
+import { isPressed, type Heard } from '@idle-step/core/floor';
+import { inputsAtComputer, outputsAtComputer, type PortLoad } from '@idle-step/core/gear';
 import { noteSentence, type PortNow } from '@idle-step/core/proof';
 import { BoardInput } from './boardInput';
 import { HANDED_AHEAD_MS, type LiveClock } from './clock';
 import { Inbox } from './inbox';
 import { lastPressAfter, type LastPress } from './lastPress';
-import { MidiPorts, type BrowserPort, type PortsHost } from './midiPorts';
+import { MidiPorts, type BrowserPort, type PortsHost, type RigPorts } from './midiPorts';
 import { MonitorLog } from './monitorLog';
 import { Outbox } from './outbox';
 import { PortTraffic } from './portTraffic';
@@ -94,10 +94,10 @@ export class LiveHost {
   ) {
     this.ports = new MidiPorts(
       {
-        received: (portId, bytes, stampMs) =>
-          this.inbox.receive(portId, bytes, clockOf.ofPort(stampMs), true),
+        received: (portIds, bytes, stampMs) =>
+          this.inbox.receive(portIds, bytes, clockOf.ofPort(stampMs), true),
         receivedUnbound: (name, bytes, stampMs) =>
-          this.inbox.receive(unboundPort(name), bytes, clockOf.ofPort(stampMs), true),
+          this.inbox.receive([unboundPort(name)], bytes, clockOf.ofPort(stampMs), true),
         found: (rigPortId, name, isAgain) => this.foundPort(rigPortId, name, isAgain),
         // What a cable that was pulled out held down would hang for ever.
         lost: (portId) => this.command({ kind: 'port-lost', portId }),
@@ -126,6 +126,7 @@ export class LiveHost {
     );
     this.sound = new StandInSound(() => this.outbox.standIns);
     clockOf.wake = (atMs) => this.run({ kind: 'tick', atMs });
+    this.ports.useRig(portsOfRig(this.world));
     this.snapshot = this.makeSnapshot(null);
   }
 
@@ -144,6 +145,7 @@ export class LiveHost {
     this.carryOut(effects, atMs, before);
     this.outbox.standInsOf(world);
     this.world = world;
+    if (before.show.rig !== show.rig) this.ports.useRig(portsOfRig(world));
     this.witness?.changed();
     this.touch();
   }
@@ -259,7 +261,7 @@ export class LiveHost {
 
   /** Bytes arrive at a port as if its hardware had sent them. */
   hear(portId: string, bytes: readonly number[]): void {
-    this.inbox.receive(portId, bytes, this.clockOf.now(), false);
+    this.inbox.receive([portId], bytes, this.clockOf.now(), false);
   }
 
   /** Begins or ends looking at what is touched. */
@@ -271,10 +273,10 @@ export class LiveHost {
 
   /**
    * Begins (anew) or ends learning. Meanwhile what is pressed only tells what it is: nothing follows from it, and what
-   * was held before still ends.
+   * was held before still ends. @param keeps what was heard already and belongs to what is learned next.
    */
-  learn(on: boolean): void {
-    this.inbox.heard = on ? [] : null;
+  learn(on: boolean, keeps: HeardSince | null = null): void {
+    this.inbox.heard = !on ? null : keeps ? heardSince(this.inbox.heard ?? [], keeps) : [];
     this.inbox.unheardPorts.clear();
     this.ports.hearAll(on || this.inbox.seen !== null);
     if (this.state.learning !== on) this.command({ kind: 'learn', on });
@@ -457,4 +459,25 @@ function pressOf(world: World, event: LiveEvent): { controlId: string; isDown: b
   if (command.kind === 'switch') return { controlId: command.controlId, isDown: command.velocity > 0 };
   const key = command.kind === 'key' ? world.keys.get(command.number) : undefined;
   return key && command.kind === 'key' ? { controlId: key.control.id, isDown: command.isDown } : null;
+}
+
+/** What was heard from a moment on; where its input has been bound to a port meanwhile, as heard at that port. */
+export type HeardSince = {
+  readonly sinceMs: number;
+  readonly moved: { readonly from: string; readonly to: string } | null;
+};
+
+const heardSince = (heard: readonly Heard[], { sinceMs, moved }: HeardSince): readonly Heard[] =>
+  heard
+    .filter((h) => h.atMs >= sinceMs)
+    .map((h) => ('portId' in h && moved && h.portId === moved.from ? { ...h, portId: moved.to } : h));
+
+/** What each port at the computer is for: a hub's or a keyboard's is heard, an interface's output sends. */
+function portsOfRig({ show }: World): RigPorts {
+  const ids = (ports: ReturnType<typeof inputsAtComputer>) => new Set(ports.map((at) => at.port.id));
+  const heard = ids(inputsAtComputer(show.rig));
+  const sending = ids(outputsAtComputer(show.rig));
+  return new Map(
+    [...heard, ...sending].map((id) => [id, { hears: heard.has(id), sends: sending.has(id) }] as const),
+  );
 }

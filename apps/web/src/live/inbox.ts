@@ -8,6 +8,8 @@ import type { Outbox } from './outbox';
 import { unboundName } from './unboundInput';
 import type { PortTraffic } from './portTraffic';
 
+const NOWHERE_ELSE: readonly string[] = [];
+
 /** Messages that are kept while learning. */
 const HEARD_AT_MOST = 2000;
 
@@ -31,6 +33,7 @@ export class Inbox {
   /** Of the bytes that are being framed. */
   private arrivedAtMs = 0;
   private isReal = false;
+  private alsoAt: readonly string[] = NOWHERE_ELSE;
 
   constructor(
     private readonly clock: LiveClock,
@@ -44,9 +47,16 @@ export class Inbox {
     },
   ) {}
 
-  /** @param stampMs when the port says that they came, on the clock of `LiveClock.now`. */
-  receive(portId: string, bytes: ArrayLike<number>, stampMs: number, isReal: boolean): void {
+  /**
+   * @param portIds every port of the rig that hears what came: it is framed, written down and learned from once, and heard
+   * at each.
+   * @param stampMs when the port says that they came, on the clock of `LiveClock.now`.
+   */
+  receive(portIds: readonly string[], bytes: ArrayLike<number>, stampMs: number, isReal: boolean): void {
+    const portId = portIds[0];
+    if (portId === undefined) return;
     this.isReal = isReal;
+    this.alsoAt = portIds.length > 1 ? portIds.slice(1) : NOWHERE_ELSE;
     this.arrivedAtMs = this.arrival(portId, stampMs);
     this.parserOf(portId).push(bytes);
   }
@@ -119,6 +129,7 @@ export class Inbox {
       lateMs: null,
     });
     this.to.message(portId, message, atMs);
+    for (const other of this.alsoAt) this.to.message(other, message, atMs);
   }
 
   /** Keeps a message for those who look or learn. */

@@ -20,8 +20,18 @@ export type BrowserPort = {
   readonly connected: boolean;
 };
 
-/** Rig port → the browser's port, by name: its id may change when it is plugged in again. */
-type Bindings = Record<string, string>;
+/**
+ * What a browser's port is known by, since its id may change when it is plugged in again: its name, its maker, and which of
+ * several that have both, from 1. An input and an output of one interface usually share all three; they are told apart by
+ * their direction. `maker` is `null` where it was bound before makers were kept.
+ */
+type PortKey = { readonly name: string; readonly maker: string | null; readonly nth: number };
+
+/** Rig port → the browser's port. */
+type Bindings = Record<string, PortKey>;
+
+/** What the ports of the rig in play are for: to hear by, to send by, or both. */
+export type RigPorts = ReadonlyMap<string, { readonly hears: boolean; readonly sends: boolean }>;
 
 const BINDINGS_KEY = 'idle-step.ports';
 const WANTED_KEY = 'idle-step.ports-wanted';
@@ -40,8 +50,8 @@ export type PortsListener = {
   found(rigPortId: string, name: string, isAgain: boolean): void;
   /** A bound port is gone. */
   lost(rigPortId: string): void;
-  /** Bytes that arrived at a bound port. `atMs` on the clock of `performance.now()`. */
-  received(rigPortId: string, bytes: Uint8Array, atMs: number): void;
+  /** Bytes that arrived at an input, with every rig port that is bound to it. `atMs` on the clock of `performance.now()`. */
+  received(rigPortIds: readonly string[], bytes: Uint8Array, atMs: number): void;
   /** Bytes that arrived at an input that nothing is bound to, while all are heard. */
   receivedUnbound(name: string, bytes: Uint8Array, atMs: number): void;
   /** A bound port is gone or there again. */
@@ -63,7 +73,9 @@ export const browserPorts = (): PortsHost => ({
   storage: localStorage,
 });
 
-const BindingsSchema = z.record(z.string(), z.string());
+const KeySchema = z.object({ name: z.string(), maker: z.string().nullable(), nth: z.number().int().min(1) });
+/** Bindings of before were the name that is shown. */
+const BindingsSchema = z.record(z.string(), z.union([KeySchema, z.string().transform(keyOfName)]));
 
 /** A message that was handed over, and when it leaves, on the clock of `performance.now()`. */
 type Handed = { readonly message: Message; readonly stampMs: number };
@@ -80,6 +92,8 @@ export class MidiPorts {
   private readonly ahead = new WeakMap<MIDIOutput, readonly Handed[]>();
   /** Inputs that nothing is bound to are heard too. */
   private hearsAll = false;
+  /** Ports of the rig in play; `null` until it is told. */
+  private rigPorts: RigPorts | null = null;
   /** Browser ports that another program holds. */
   private readonly busy = new Set<string>();
   /** Bound rig ports that were missed at the last look. */
@@ -137,26 +151,53 @@ export class MidiPorts {
   list(): BrowserPort[] {
     if (!this.access) return [];
     return [
-      ...numbered(this.access.inputs.values()).map(([name, port]) => seen(name, port, 'in')),
-      ...numbered(this.access.outputs.values()).map(([name, port]) => seen(name, port, 'out')),
+      ...keyed(this.access.inputs.values()).map((p) => seen(p, 'in')),
+      ...keyed(this.access.outputs.values()).map((p) => seen(p, 'out')),
     ];
   }
 
   stateOf(rigPortId: string): BindingState {
-    const name = this.bindings[rigPortId];
-    if (name === undefined) return 'unbound';
-    const ports = this.list().filter((p) => p.name === name && p.connected);
+    const key = this.bindings[rigPortId];
+    if (key === undefined) return 'unbound';
+    const ports = this.portsOf(rigPortId, key);
     if (ports.length === 0) return 'absent';
     return ports.some((p) => this.busy.has(p.id)) ? 'busy' : 'present';
   }
 
-  boundName(rigPortId: string): string | null {
-    return this.bindings[rigPortId] ?? null;
+  /** Says which ports the rig in play has, and what for: no other port is heard or used. */
+  useRig(ports: RigPorts): void {
+    const isSame =
+      this.rigPorts?.size === ports.size &&
+      [...ports].every(([id, p]) => {
+        const before = this.rigPorts!.get(id);
+        return before?.hears === p.hears && before.sends === p.sends;
+      });
+    if (isSame) return;
+    this.rigPorts = ports;
+    if (this.access) this.rebind();
   }
 
+  boundName(rigPortId: string): string | null {
+    const key = this.bindings[rigPortId];
+    return key ? (this.portsOf(rigPortId, key)[0]?.name ?? nameOfKey(key)) : null;
+  }
+
+  /** Other ports of the rig in play that are bound to the same input, or to the same output. */
+  sharing(rigPortId: string): readonly string[] {
+    const own = this.bindings[rigPortId];
+    const use = this.rigPorts?.get(rigPortId);
+    if (!own || !use) return [];
+    return Object.entries(this.bindings).flatMap(([id, key]) => {
+      const other = this.rigPorts!.get(id);
+      const isShared = (use.hears && other?.hears) || (use.sends && other?.sends);
+      return id !== rigPortId && isShared && isSameKey(key, own) ? id : [];
+    });
+  }
+
+  /** @param name as it is listed. */
   bind(rigPortId: string, name: string | null): void {
     const { [rigPortId]: _old, ...others } = this.bindings;
-    this.bindings = name === null ? others : { ...others, [rigPortId]: name };
+    this.bindings = name === null ? others : { ...others, [rigPortId]: this.keyListed(rigPortId, name) };
     this.store(BINDINGS_KEY, this.bindings);
     this.rebind();
   }
@@ -170,24 +211,26 @@ export class MidiPorts {
 
   /** Some port of the rig is bound to hardware: real gear is played. */
   get isAnyBound(): boolean {
-    return this.status.kind === 'on' && Object.keys(this.bindings).length > 0;
+    return this.status.kind === 'on' && this.inPlay().length > 0;
   }
 
   /** How many ports are bound by name, and the names of those that are not there. */
   boundPorts(): { readonly bound: number; readonly missing: readonly string[] } {
-    const names = new Set(Object.values(this.bindings));
-    const there = new Set(this.list().flatMap((p) => (p.connected ? p.name : [])));
-    return { bound: names.size, missing: [...names].filter((name) => !there.has(name)) };
+    const names = new Set(this.inPlay().map(([, key]) => nameOfKey(key)));
+    const missing = this.inPlay().flatMap(([id, key]) =>
+      this.portsOf(id, key).length === 0 ? nameOfKey(key) : [],
+    );
+    return { bound: names.size, missing: [...new Set(missing)] };
   }
 
   /** How many bound ports are there, in each direction. */
   counts(): { in: number; out: number } {
-    const names = new Set(Object.values(this.bindings));
-    const bound = this.list().filter((p) => p.connected && names.has(p.name));
-    return {
-      in: bound.filter((p) => p.direction === 'in').length,
-      out: bound.filter((p) => p.direction === 'out').length,
-    };
+    const bound = new Map(
+      this.inPlay().flatMap(([id, key]) => this.portsOf(id, key).map((p) => [p.id, p] as const)),
+    );
+    const count = (direction: 'in' | 'out') =>
+      [...bound.values()].filter((p) => p.direction === direction).length;
+    return { in: count('in'), out: count('out') };
   }
 
   /**
@@ -221,18 +264,19 @@ export class MidiPorts {
    */
   private rebind(): void {
     if (!this.access) return;
-    const inputs = new Map(numbered(this.access.inputs.values()));
-    const outputs = new Map(numbered(this.access.outputs.values()));
+    const inputs = keyed(this.access.inputs.values());
+    const outputs = keyed(this.access.outputs.values());
     const listening = new Map<MIDIInput, string[]>();
     const sending = new Map<string, MIDIOutput>();
-    for (const [rigPortId, name] of Object.entries(this.bindings)) {
-      const input = inputs.get(name);
+    for (const [rigPortId, key] of this.inPlay()) {
+      const { hears, sends } = this.useOf(rigPortId);
+      const input = hears ? found(inputs, key)?.port : undefined;
       if (input?.state === 'connected') listening.set(input, [...(listening.get(input) ?? []), rigPortId]);
-      const output = outputs.get(name);
+      const output = sends ? found(outputs, key)?.port : undefined;
       if (output?.state === 'connected') sending.set(rigPortId, output);
     }
     if (this.hearsAll)
-      for (const input of inputs.values())
+      for (const { port: input } of inputs)
         if (input.state === 'connected' && !listening.has(input)) listening.set(input, []);
     for (const input of this.listening.keys()) if (!listening.has(input)) input.onmidimessage = null;
     for (const input of listening.keys()) {
@@ -241,8 +285,8 @@ export class MidiPorts {
       input.onmidimessage = ({ data, timeStamp }) => {
         if (!data) return;
         const rigPorts = this.listening.get(input) ?? [];
-        for (const rigPortId of rigPorts) this.listener.received(rigPortId, data, timeStamp);
-        if (rigPorts.length === 0) this.listener.receivedUnbound(this.nameOf(input), data, timeStamp);
+        if (rigPorts.length > 0) this.listener.received(rigPorts, data, timeStamp);
+        else this.listener.receivedUnbound(this.nameOf(input), data, timeStamp);
       };
     }
     this.listening = listening;
@@ -254,8 +298,39 @@ export class MidiPorts {
 
   private readonly onStateChange = (): void => this.rebind();
 
+  /** Bindings of the rig in play. */
+  private inPlay(): (readonly [rigPortId: string, key: PortKey])[] {
+    return Object.entries(this.bindings).filter(([id]) => !this.rigPorts || this.rigPorts.has(id));
+  }
+
+  private useOf(rigPortId: string): { readonly hears: boolean; readonly sends: boolean } {
+    return this.rigPorts?.get(rigPortId) ?? { hears: true, sends: true };
+  }
+
+  /** The browser's ports that a binding leads to and that are there. */
+  private portsOf(rigPortId: string, key: PortKey): BrowserPort[] {
+    if (!this.access) return [];
+    const { hears, sends } = this.useOf(rigPortId);
+    const input = hears ? found(keyed(this.access.inputs.values()), key) : undefined;
+    const output = sends ? found(keyed(this.access.outputs.values()), key) : undefined;
+    return [...(input ? [seen(input, 'in')] : []), ...(output ? [seen(output, 'out')] : [])].filter(
+      (p) => p.connected,
+    );
+  }
+
+  /** What the port of a listed name is known by, of the direction that the rig's port is for. */
+  private keyListed(rigPortId: string, name: string): PortKey {
+    const { hears } = this.useOf(rigPortId);
+    const ports = this.access && [
+      ...(hears ? keyed(this.access.inputs.values()) : []),
+      ...keyed(this.access.outputs.values()),
+      ...keyed(this.access.inputs.values()),
+    ];
+    return ports?.find((p) => p.label === name)?.key ?? keyOfName(name);
+  }
+
   private nameOf(input: MIDIInput): string {
-    return numbered(this.access!.inputs.values()).find(([, port]) => port === input)?.[0] ?? input.id;
+    return keyed(this.access!.inputs.values()).find((p) => p.port === input)?.label ?? input.id;
   }
 
   /** A port that another program holds alone refuses to open; it is tried again whenever something changes. */
@@ -270,11 +345,12 @@ export class MidiPorts {
   }
 
   private tellReplugged(): void {
-    const now = new Set(Object.keys(this.bindings).filter((id) => this.stateOf(id) === 'absent'));
-    const there = new Set(Object.keys(this.bindings).filter((id) => this.stateOf(id) === 'present'));
+    const ids = this.inPlay().map(([id]) => id);
+    const now = new Set(ids.filter((id) => this.stateOf(id) === 'absent'));
+    const there = new Set(ids.filter((id) => this.stateOf(id) === 'present'));
     for (const rigPortId of there)
       if (!this.there.has(rigPortId))
-        this.listener.found(rigPortId, this.bindings[rigPortId]!, this.missed.has(rigPortId));
+        this.listener.found(rigPortId, this.boundName(rigPortId) ?? '', this.missed.has(rigPortId));
     this.there = there;
     for (const rigPortId of now) if (!this.missed.has(rigPortId)) this.listener.lost(rigPortId);
     this.missed = now;
@@ -302,26 +378,54 @@ export class MidiPorts {
   }
 }
 
-const seen = (name: string, port: MIDIPort, direction: 'in' | 'out'): BrowserPort => ({
+/** A browser's port with what it is known by, and what it is called in lists. */
+type Keyed<P> = { readonly key: PortKey; readonly label: string; readonly port: P };
+
+const seen = ({ label, port }: Keyed<MIDIPort>, direction: 'in' | 'out'): BrowserPort => ({
   id: port.id,
-  name,
+  name: label,
   direction,
   connected: port.state === 'connected',
 });
 
+/** What a port is called that is not there. Example: the second of two called Blue box is `Blue box (2)`. */
+const nameOfKey = ({ name, nth }: PortKey): string => (nth === 1 ? name : `${name} (${nth})`);
+
+function keyOfName(shown: string): PortKey {
+  const match = /^(.*) \((\d+)\)$/.exec(shown);
+  return match && Number(match[2]) > 1
+    ? { name: match[1]!, maker: null, nth: Number(match[2]) }
+    : { name: shown, maker: null, nth: 1 };
+}
+
+const isSameKey = (a: PortKey, b: PortKey): boolean =>
+  a.name === b.name && a.nth === b.nth && (a.maker === b.maker || a.maker === null || b.maker === null);
+
+/** The port that a key leads to: of the same maker, where that is known. */
+const found = <P extends MIDIPort>(ports: readonly Keyed<P>[], key: PortKey): Keyed<P> | undefined =>
+  ports.find((p) => isSameKey(p.key, key));
+
 /**
- * Ports with a name each: of two that have the same, the second is called `Name (2)`. Those that are gone come last, so
- * that one plugged in again gets its name back even where the browser still lists the old one.
+ * Ports of one direction with what each is known by. Those that are gone come last, so that one plugged in again gets its
+ * number back even where the browser still lists the old one. Where two makers use one name, lists name the maker too.
  */
-function numbered<P extends MIDIPort>(ports: Iterable<P>): [name: string, port: P][] {
-  const taken = new Map<string, number>();
+function keyed<P extends MIDIPort>(ports: Iterable<P>): Keyed<P>[] {
   const there = (port: MIDIPort) => (port.state === 'connected' ? 0 : 1);
-  return [...ports]
-    .sort((a, b) => there(a) - there(b))
-    .map((port): [string, P] => {
-      const name = port.name ?? port.id;
-      const count = (taken.get(name) ?? 0) + 1;
-      taken.set(name, count);
-      return [count === 1 ? name : `${name} (${count})`, port];
-    });
+  const sorted = [...ports].sort((a, b) => there(a) - there(b));
+  const makers = new Map<string, Set<string>>();
+  for (const port of sorted) {
+    const name = port.name ?? port.id;
+    makers.set(name, (makers.get(name) ?? new Set()).add(port.manufacturer ?? ''));
+  }
+  const taken = new Map<string, number>();
+  return sorted.map((port) => {
+    const name = port.name ?? port.id;
+    const maker = port.manufacturer ?? '';
+    const same = `${name}\n${maker}`;
+    const nth = (taken.get(same) ?? 0) + 1;
+    taken.set(same, nth);
+    const key = { name, maker, nth };
+    const isShared = makers.get(name)!.size > 1 && maker !== '';
+    return { key, label: isShared ? `${nameOfKey(key)}, ${maker}` : nameOfKey(key), port };
+  });
 }

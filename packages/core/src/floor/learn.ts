@@ -31,6 +31,11 @@ export type Candidate = {
   readonly count: number;
   /** How well it fits the control that is learned; candidates come best first. */
   readonly score: number;
+  /** When it was heard first and last, on the clock of `heard`. */
+  readonly firstMs: number;
+  readonly lastMs: number;
+  /** How long it has to rest before it can be told what it is, in ms; 0 where that does not matter. */
+  readonly restMs: number;
 };
 
 /** Messages that come by themselves and are never what was touched. */
@@ -63,16 +68,20 @@ type Group = {
  * What was touched, best first, from all that was heard since learning began. Clock, active sensing and a trembling
  * pedal do not count as touched.
  * @param wanted what kind of control is learned.
- * @param asks when it was asked to be pressed once more, on the clock of `heard`, in order.
+ * @param nowMs on the clock of `heard`: how long it has rested tells switches apart.
  * Positions of 14-bit controls are given as 0–127 with fractions.
  */
 export function learn(
   heard: readonly Heard[],
   wanted: ControlKind,
-  asks: readonly number[] = [],
+  nowMs: number = heard.at(-1)?.atMs ?? 0,
 ): readonly Candidate[] {
   return groupsOf(heard)
-    .flatMap((group) => (isPressed(wanted) ? asSwitch(group, wanted, asks) : asMoved(group, wanted)) ?? [])
+    .flatMap((group) => {
+      const found = isPressed(wanted) ? asSwitch(group, wanted, nowMs) : asMoved(group, wanted);
+      const [first, last] = [group.points[0]!.atMs, group.points.at(-1)!.atMs];
+      return found ? { restMs: 0, ...found, firstMs: first, lastMs: last } : [];
+    })
     .sort((a, b) => b.score - a.score || b.count - a.count);
 }
 
@@ -172,10 +181,17 @@ function pairedControllers(heard: readonly HeardMessage[]): ReadonlySet<string> 
   );
 }
 
+/** Down and up within this time are one press: no foot presses a latching switch twice so fast, in ms. Our own choice. */
+const TAP_MS = 200;
 /** A switch that latches moves once each time it is pressed; so often it has to, before that is believed. */
 const LATCHED_TIMES = 3;
+/** At least so long a switch has to rest before its moves are counted, in ms. Our own choice. */
+const REST_MS = 500;
 
-function asSwitch(group: Group, wanted: ControlKind, asks: readonly number[]): Candidate | null {
+/** What was found of a group; when it was heard is added for all alike. */
+type Found = Omit<Candidate, 'firstMs' | 'lastMs' | 'restMs'> & Partial<Pick<Candidate, 'restMs'>>;
+
+function asSwitch(group: Group, wanted: ControlKind, nowMs: number): Found | null {
   const { points, bounceMs } = settled(group.points);
   const values = points.map((p) => p.value);
   const distinct = new Set(values);
@@ -209,21 +225,33 @@ function asSwitch(group: Group, wanted: ControlKind, asks: readonly number[]): C
       ? known('switch, one movement heard', {}, 'press-again', 2)
       : known('switch that always sends the same', { edge: 'down' }, null, 3);
   if (isNote && strikes.size > 1) return known('pad that is struck', {}, null, 4);
-  const moves = movesPerAsk(points, asks);
-  // Down and up in one: momentary, however long it was held.
-  if (moves.some((n) => n >= 2)) return known('momentary switch', {}, null, 4);
-  // One movement may also be the end of a hold that began before it was asked for once more.
-  return moves.filter((n) => n === 1).length >= LATCHED_TIMES
+  const isStruck = isNote && (wanted === 'pad' || wanted === 'key');
+  if (isMomentary(points, isStruck)) return known('momentary switch', {}, null, 4);
+  // Each of its presses moves it once: three moves are three presses, once it is plain that none is held.
+  const restMs = Math.max(REST_MS, 1.2 * longestGap(points));
+  const rests = nowMs - points.at(-1)!.atMs >= restMs;
+  return points.length >= LATCHED_TIMES && points.length % 2 === 1 && rests
     ? known('latching switch', { switching: 'latching', edge: 'down' }, null, 3)
-    : known('switch, one movement at a time', {}, 'press-again', 2);
+    : { ...known('switch, one movement at a time', {}, 'press-again', 2), restMs };
 }
 
-/** How often it moved until it was asked for once more, and from each asking to the next. */
-function movesPerAsk(points: readonly Point[], asks: readonly number[]): number[] {
-  const moves = Array.from({ length: asks.length + 1 }, () => 0);
-  for (const { atMs } of points) moves[asks.filter((ask) => ask <= atMs).length]!++;
-  return moves;
+/**
+ * Whether a switch that says two values goes down and up with each press. One quick press tells; slower ones are told by
+ * their pace, since times down and times up differ, or by three whole presses that do not all take equally long.
+ */
+function isMomentary(points: readonly Point[], isStruck: boolean): boolean {
+  const gaps = points.slice(1).map((p, i) => p.atMs - points[i]!.atMs);
+  const isTap = gaps.some((ms, i) => ms <= TAP_MS && points[i]!.value > points[i + 1]!.value);
+  if (isTap || (isStruck && points.length >= 2)) return true;
+  if (points.length < 4 || points.length % 2 === 1) return false;
+  const down = gaps.filter((_, i) => i % 2 === 0);
+  const up = gaps.filter((_, i) => i % 2 === 1);
+  if (Math.max(...down) < 0.6 * Math.min(...up) || Math.max(...up) < 0.6 * Math.min(...down)) return true;
+  return points.length >= 2 * LATCHED_TIMES && Math.max(...gaps) > 1.5 * Math.min(...gaps);
 }
+
+const longestGap = (points: readonly Point[]): number =>
+  points.reduce((most, p, i) => (i === 0 ? 0 : Math.max(most, p.atMs - points[i - 1]!.atMs)), 0);
 
 /**
  * Points without the bouncing of contacts: three or more close together are one movement, to where they end. Two are a
@@ -253,7 +281,7 @@ function settled(points: readonly Point[]): { points: readonly Point[]; bounceMs
   };
 }
 
-function asMoved(group: Group, wanted: ControlKind): Candidate | null {
+function asMoved(group: Group, wanted: ControlKind): Found | null {
   const values = group.points.map((p) => p.value);
   const base = {
     portId: group.portId,

@@ -230,6 +230,9 @@ describe('boards', () => {
       wants: null,
       count: 2,
       score: 4,
+      firstMs: 0,
+      lastMs: 90,
+      restMs: 0,
     };
     const learned = withLearned(demoRig, board.id, first!.id, candidate, second!.id).boards[0]!;
     expect(

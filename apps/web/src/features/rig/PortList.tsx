@@ -1,6 +1,12 @@
 import { portName } from '@idle-step/core/routing';
 import { LINK_KINDS, measure, Name, type DeviceDoc, type RigDoc } from '@idle-step/contract';
-import { PLAIN_PORT, ESTIMATED_LATENCY_MS, type CableFault } from '@idle-step/core/gear';
+import {
+  ESTIMATED_LATENCY_MS,
+  inputsAtComputer,
+  outputsAtComputer,
+  PLAIN_PORT,
+  type CableFault,
+} from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -140,7 +146,7 @@ export function PortList({ rig, device, change }: Props) {
               <td>
                 <PortCables rig={rig} device={device} port={port} onFaults={setFaults} />
               </td>
-              <td>{port.atComputer && <BoundPort port={port} device={device} />}</td>
+              <td>{port.atComputer && <BoundPort rig={rig} port={port} />}</td>
               <td>
                 <IconButton
                   icon={X}
@@ -243,7 +249,7 @@ function PortCables({
 }
 
 /** The browser's port that stands for a rig port: an input of the computer hears what the device sends. */
-function BoundPort({ port, device }: { port: PortDoc; device: DeviceDoc }) {
+function BoundPort({ rig, port }: { rig: RigDoc; port: PortDoc }) {
   const host = useLiveHost();
   const ports = useLiveOf((live) => live.ports);
   const portsStatus = useLiveOf((live) => live.portsStatus);
@@ -257,9 +263,11 @@ function BoundPort({ port, device }: { port: PortDoc; device: DeviceDoc }) {
             : 'ports not opened; see “Open ports” above'}
       </span>
     );
-  const hears = device.role === 'carrier' ? port.direction === 'in' : port.direction === 'out';
-  const offered = ports.filter((p) => p.direction === (hears ? 'in' : 'out') && p.connected);
+  const hears = inputsAtComputer(rig).some((at) => at.port.id === port.id);
+  const sends = outputsAtComputer(rig).some((at) => at.port.id === port.id);
+  const offered = ports.filter((p) => p.connected && (p.direction === 'in' ? hears : sends));
   const bound = host.ports.boundName(port.id);
+  const sharing = host.ports.sharing(port.id).map((id) => portName(rig, id));
   const names = [...new Set([...offered.map((p) => p.name), ...(bound ? [bound] : [])])];
   return (
     <span className="bound-port">
@@ -274,6 +282,11 @@ function BoundPort({ port, device }: { port: PortDoc; device: DeviceDoc }) {
         onPick={(name) => host.ports.bind(port.id, name === NOWHERE ? null : name)}
       />
       <BoundState port={port} />
+      {sharing.length > 0 && (
+        <span className="small text-caution">
+          {bound} is bound to {sharing.join(' and ')} too: each message counts at both
+        </span>
+      )}
     </span>
   );
 }
