@@ -121,6 +121,8 @@ export class LiveHost {
         command: (command) => this.command(command),
         arrive: (portId, bytes) => this.hear(portId, bytes),
         noWay: (deviceId) => this.addNote({ code: 'no-way', deviceId, functionId: '' }, this.world),
+        unknown: (controlId, functionId) =>
+          this.addNote({ code: 'value-unknown', controlId, functionId, isSent: false }, this.world),
       },
       clockOf,
     );

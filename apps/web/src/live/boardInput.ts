@@ -1,5 +1,5 @@
-import type { Command, LiveState, World } from '@idle-step/core/engine';
-import { relativeByte, relativeRange } from '@idle-step/core/floor';
+import { assumedValue, pageInForce, type Command, type LiveState, type World } from '@idle-step/core/engine';
+import { movedBy, placeForValue, relativeByte, relativeRange } from '@idle-step/core/floor';
 import { bounces, pedalBytes, switchBytes, tremble } from '@idle-step/core/standins';
 import type { LiveClock } from './clock';
 
@@ -11,6 +11,8 @@ type Host = {
   /** Bytes that a board on the screen sends arrive at a port. */
   arrive(portId: string, bytes: readonly number[]): void;
   noWay(deviceId: string): void;
+  /** Nothing tells where the function of a control stands, so that it moves nothing. */
+  unknown(controlId: string, functionId: string): void;
 };
 
 /** Boards under a finger, the mouse or the keys: what their hardware would send. */
@@ -51,10 +53,11 @@ export class BoardInput {
   movePedal(controlId: string, to: number | ((at: number) => number)): void {
     const control = this.controlOf(controlId);
     if (!control) return;
-    const at = this.host.state().pedals[controlId] ?? 0;
-    const wanted = Math.round(Math.min(127, Math.max(0, typeof to === 'number' ? to : to(at))));
+    const at = this.placeOf(controlId);
+    if (at === null && typeof to !== 'number') return;
+    const wanted = Math.round(Math.min(127, Math.max(0, typeof to === 'number' ? to : to(at ?? 0))));
     if (control.hardware.encoding !== 'absolute') {
-      this.turnEncoder(controlId, Math.sign(wanted - at));
+      this.turnEncoder(controlId, Math.sign(wanted - (at ?? 0)));
       return;
     }
     // The stand-in stands where a worn pedal would, so that its real ends are heard.
@@ -82,6 +85,24 @@ export class BoardInput {
       bytes: (channel) => pedalBytes(channel, control.sends, byte),
       command: { kind: 'turn', controlId, detents },
     });
+  }
+
+  /**
+   * Where a control of the screen stands: where it was moved last, else where its function stands, so that it does not jump
+   * at the first touch. `null` where nobody knows that, which is said.
+   */
+  private placeOf(controlId: string): number | null {
+    const { world, state } = { world: this.host.world(), state: this.host.state() };
+    const moved = state.pedals[controlId];
+    const entry = world.controls.get(controlId);
+    if (moved !== undefined || !entry) return moved ?? 0;
+    const board = world.boards[entry.boardIndex]!;
+    const sweep = pageInForce(board, state, controlId)?.assignments.get(controlId)?.sweeps[0];
+    if (!sweep || entry.control.hardware.encoding !== 'absolute') return 0;
+    const value = assumedValue(world, state, movedBy(sweep));
+    if (value !== undefined) return placeForValue(sweep, value);
+    this.host.unknown(controlId, movedBy(sweep));
+    return null;
   }
 
   private controlOf(controlId: string) {

@@ -64,7 +64,8 @@ function knobShare(
   control: Control,
   assignment: Assignment | undefined,
 ): number {
-  if (control.hardware.encoding === 'absolute') return (state.pedals[control.id] ?? 0) / 127;
+  const moved = state.pedals[control.id];
+  if (control.hardware.encoding === 'absolute' && moved !== undefined) return moved / 127;
   const sweep = assignment?.sweeps[0];
   const value = sweep && valueOf(world, state, movedBy(sweep));
   if (!sweep || value === undefined || sweep.from === sweep.to) return 0;

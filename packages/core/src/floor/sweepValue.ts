@@ -13,3 +13,16 @@ export function sweepValue(
   const [start, end] = sweep.invert ? [sweep.to, sweep.from] : [sweep.from, sweep.to];
   return Math.round(start + (end - start) * share);
 }
+
+/** The place, 0–127, at which a control gives a value, or the nearest that it can; of several the middle one. */
+export function placeForValue(sweep: Parameters<typeof sweepValue>[0], value: number): number {
+  let nearest: number[] = [];
+  let off = Infinity;
+  for (let place = 0; place <= 127; place++) {
+    const by = Math.abs(sweepValue(sweep, place) - value);
+    if (by < off) nearest = [];
+    if (by <= off) nearest.push(place);
+    off = Math.min(off, by);
+  }
+  return nearest[nearest.length >> 1]!;
+}

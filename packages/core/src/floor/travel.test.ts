@@ -11,6 +11,8 @@ import {
   takeOver,
   travelOf,
   type ControlMove,
+  placeForValue,
+  sweepValue,
 } from './index';
 
 describe('travel', () => {
@@ -214,4 +216,13 @@ describe('contacts that bounce', () => {
         10,
       ),
     ).toEqual(['0 down', '10 up']));
+});
+
+it('the place for a value is the one that gives it, or the nearest', () => {
+  const sweep = { from: 20, to: 110, invert: false, curve: 'audio' as const, points: [] };
+  for (const value of [20, 33, 64, 110])
+    expect(Math.abs(sweepValue(sweep, placeForValue(sweep, value)) - value)).toBeLessThan(2);
+  expect(sweepValue(sweep, placeForValue(sweep, 5))).toBe(20);
+  const turned = { ...sweep, invert: true };
+  expect(sweepValue(turned, placeForValue(turned, 110))).toBe(110);
 });

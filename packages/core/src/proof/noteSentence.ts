@@ -38,7 +38,7 @@ export function noteSentence(note: LiveNote, world: World): string {
       return `${control} asked ${reached?.device.name ?? 'the device'} where ${reached?.fn.name ?? 'its function'} stands; what was meant follows once it has answered.`;
     }
     case 'switched-off-unknown':
-      return `Nothing told whether ${fn} was on, so it was switched off. Press again for on; a scene that sets it makes it known.`;
+      return `${fn} was not known, so it is off now. Press again for on; a scene that sets it makes it known.`;
     case 'value-refused':
       return `${fn} does not take ${note.value}. Choose a value that it has.`;
     case 'number-kept': {
