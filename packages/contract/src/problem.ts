@@ -19,8 +19,10 @@ export const ProblemSchema = z.object({
   status: whole('Status', 100, 599),
   /** A plain sentence: what is wrong, where, and what would be right. */
   detail: z.string(),
-  /** Field by field, `path` like `devices.0.channel`. */
-  errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  /** Field by field, `path` like `devices.0.channel`; `code` where it is one of references. */
+  errors: z
+    .array(z.object({ path: z.string(), message: z.string(), code: z.string().optional() }))
+    .optional(),
   /** On a stale write: what is kept now. */
   current: z.unknown().optional(),
   /** On a refused delete: what uses it. */

@@ -1,17 +1,28 @@
-import { referencesIn, takenOut, valuesGiven, type Json, type Reference } from '@idle-step/core/edits';
+import {
+  referencesIn,
+  takenOut,
+  valuesGiven,
+  type Finding,
+  type Json,
+  type Reference,
+} from '@idle-step/core/edits';
 import type { Preset, RigWithBoards } from '@idle-step/core/floor';
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
 import { layersOf, type Routing } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 
 /** A place in a document that points at something that is gone, or gives a function a value it does not take. */
-export type ReferenceFault = {
-  readonly path: string;
-  readonly message: string;
-};
+export type ReferenceFault = Finding<'gone' | 'not-taken'>;
+
+/** One at a field of a document. */
+export const referenceFault = (
+  code: ReferenceFault['code'],
+  field: string,
+  sentence: string,
+): ReferenceFault => ({ code, severity: 'refused', place: { field }, sentence, mends: [] });
 
 /** The same, with where it stands in names, from the outside in. */
-export type PlacedFault = ReferenceFault & { readonly place: string };
+export type PlacedFault = ReferenceFault & { readonly where: string };
 
 type RoutedRig = RigWithBoards & { readonly routing?: Routing };
 type Found = { readonly device: Device; readonly fn: ChartFunction };
@@ -51,7 +62,7 @@ export const songFaults = (rig: RoutedRig, song: Song): ReferenceFault[] =>
 export const presetFaults = (rig: RoutedRig, preset: Preset): ReferenceFault[] =>
   rig.boards.some((b) => b.id === preset.boardId)
     ? faultsOf(rig, judgeOf(rig, preset), preset)
-    : [{ path: 'boardId', message: 'The board of this preset is gone.' }];
+    : [referenceFault('gone', 'boardId', 'The board of this preset is gone.')];
 
 /**
  * A document of a rig without what does not hold against it: actions, values, sweeps, assignments and lamps that point
@@ -71,18 +82,24 @@ export function spoiledBy(before: RoutedRig, after: RoutedRig, doc: Song | Prese
 const faultsOf = (rig: RoutedRig, judge: Judge, doc: Song | Preset): PlacedFault[] => {
   const controlNames = new Map(rig.boards.flatMap((b) => b.controls.map((c) => [c.id, c.name] as const)));
   return referencesIn(doc as unknown as Json).flatMap((reference) => {
-    const message = judge(reference);
-    if (message === null) return [];
+    const judged = judge(reference);
+    if (judged === null) return [];
+    const { code, words } = judged;
     const where = placeOf(doc, reference.path, controlNames);
     // A control or board is at its own field; of an action, a sweep or a value it is the whole that does not hold.
     const isOwn = reference.kind === 'control' || reference.kind === 'board';
     const path = (isOwn ? reference.path : reference.path.slice(0, -1)).join('.');
-    return [{ path, place: where, message: where ? `${where}: ${message}` : capital(message) }];
+    const sentence = where ? `${where}: ${words}` : capital(words);
+    return [{ ...referenceFault(code, path, sentence), where }];
   });
 };
 
 /** What is wrong with one reference, in words that follow its place; `null` when it holds. */
-type Judge = (reference: Reference) => string | null;
+type Judge = (reference: Reference) => Judged | null;
+type Judged = { readonly code: ReferenceFault['code']; readonly words: string };
+
+const gone = (words: string): Judged => ({ code: 'gone', words });
+const notTaken = (words: string): Judged => ({ code: 'not-taken', words });
 
 function judgeOf(rig: RoutedRig, doc: Song | Preset): Judge {
   const functions = functionTable(rig);
@@ -95,7 +112,7 @@ function judgeOf(rig: RoutedRig, doc: Song | Preset): Judge {
   const ports = new Set(rig.devices.flatMap((d) => d.ports.map((p) => p.id)));
   const devices = new Set(rig.devices.map((d) => d.id));
   const routes = new Set(rig.routing?.routes.map((r) => r.id));
-  const isThere = (there: boolean | undefined, message: string) => (there ? null : message);
+  const isThere = (there: boolean | undefined, words: string) => (there ? null : gone(words));
   return ({ kind, id, holder, path }) => {
     switch (kind) {
       case 'function':
@@ -134,21 +151,23 @@ function pageGroupOf(doc: Song | Preset, path: readonly (string | number)[]): st
   return groupId ?? null;
 }
 
-function functionFault(found: Found | undefined, holder: Reference['holder']): string | null {
-  if (!found) return "the function is gone from the rig's charts.";
+function functionFault(found: Found | undefined, holder: Reference['holder']): Judged | null {
+  if (!found) return gone("the function is gone from the rig's charts.");
   const { device, fn } = found;
   const isSwitch = fn.shape.kind === 'switch';
   switch (holder['kind']) {
     case 'toggle':
     case 'one-of':
-      return isSwitch ? null : `${fn.name} is no switch, so it cannot be switched on and off.`;
+      return isSwitch ? null : notTaken(`${fn.name} is no switch, so it cannot be switched on and off.`);
     case 'arm-only':
-      return isSwitch && fn.arms !== null ? null : `${fn.name} arms no track.`;
+      return isSwitch && fn.arms !== null ? null : notTaken(`${fn.name} arms no track.`);
     default: {
       const refused = valuesGiven(holder).find((value) => !takesValue(fn.shape, value));
       return refused === undefined
         ? null
-        : `${device.name} ${fn.name} does not take ${refused} (sent); it takes ${expectedText(device, fn)} as shown.`;
+        : notTaken(
+            `${device.name} ${fn.name} does not take ${refused} (sent); it takes ${expectedText(device, fn)} as shown.`,
+          );
     }
   }
 }

@@ -201,8 +201,8 @@ export abstract class Keeper<
   private async newFaults(manager: EntityManager, before: Doc, after: Doc): Promise<ReferenceFault[]> {
     const faults = await this.faults(manager, after);
     if (faults.length === 0) return faults;
-    const old = new Set((await this.faults(manager, before)).map((f) => f.message));
-    return faults.filter((f) => !old.has(f.message));
+    const old = new Set((await this.faults(manager, before)).map((f) => f.sentence));
+    return faults.filter((f) => !old.has(f.sentence));
   }
 
   /** A document stays with the rig that it was made for: what it says means nothing in another. */
@@ -221,8 +221,8 @@ export abstract class Keeper<
   ): Promise<Kept<Doc>> {
     if (faults.length > 0)
       throw invalid(
-        `The ${this.what} was not stored: ${faults[0]!.message}`,
-        faults.map(({ path, message }) => ({ path, message })),
+        `The ${this.what} was not stored: ${faults[0]!.sentence}`,
+        faults.map(({ code, place, sentence }) => ({ path: place.field ?? '', message: sentence, code })),
       );
     const savedAt = new Date();
     const head = { ...this.headOf(doc), version, savedAt } as never;

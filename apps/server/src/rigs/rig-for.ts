@@ -1,4 +1,4 @@
-import type { ReferenceFault, RigDoc } from '@idle-step/contract';
+import { referenceFault, type ReferenceFault, type RigDoc } from '@idle-step/contract';
 import type { EntityManager } from 'typeorm';
 import { RigRow } from './rig.entity';
 import { readRigs } from './rig.rows';
@@ -7,6 +7,6 @@ import { readRigs } from './rig.rows';
 export async function rigFor(manager: EntityManager, rigId: string): Promise<RigDoc | ReferenceFault[]> {
   // Held as it is until the write is over, so that it cannot be deleted or changed meanwhile.
   const head = await manager.findOne(RigRow, { where: { id: rigId }, lock: { mode: 'pessimistic_read' } });
-  if (!head) return [{ path: 'rigId', message: `There is no rig ${rigId}.` }];
+  if (!head) return [referenceFault('gone', 'rigId', `There is no rig ${rigId}.`)];
   return (await readRigs(manager, [head]))[0]!;
 }

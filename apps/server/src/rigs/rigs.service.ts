@@ -1,5 +1,6 @@
 import { Inject, Injectable } from '@nestjs/common';
 import {
+  referenceFault,
   spoiledBy,
   takesAway,
   withoutFaults,
@@ -64,10 +65,11 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     return doc.boards.flatMap((board, i) => {
       if (board.presetId === null || presets.get(board.presetId)?.boardId === board.id) return [];
       return [
-        {
-          path: `boards.${i}.presetId`,
-          message: 'The preset of this board is gone, or belongs to another board.',
-        },
+        referenceFault(
+          'gone',
+          `boards.${i}.presetId`,
+          'The preset of this board is gone, or belongs to another board.',
+        ),
       ];
     });
   }
@@ -82,7 +84,7 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     if (!takesAway(before, after)) return [];
     const spoiled = (kind: string, docs: readonly (SongDoc | PresetDoc)[]): ProblemUser[] =>
       docs.flatMap((doc) => {
-        const places = spoiledBy(before, after, doc).map((f) => f.place);
+        const places = spoiledBy(before, after, doc).map((f) => f.where);
         return [...new Set(places)].map((place) => ({ kind, id: doc.id, name: doc.name, place }));
       });
     return [

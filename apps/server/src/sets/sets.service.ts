@@ -1,11 +1,12 @@
 import { Injectable } from '@nestjs/common';
-import type {
-  Page,
-  ProblemUser,
-  ReferenceFault,
-  SetEntryDoc,
-  SetlistDoc,
-  SetSummary,
+import {
+  referenceFault,
+  type Page,
+  type ProblemUser,
+  type ReferenceFault,
+  type SetEntryDoc,
+  type SetlistDoc,
+  type SetSummary,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
@@ -94,7 +95,11 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
     return doc.entries.flatMap((entry, i) => {
       if (entry.kind !== 'song' || songs.get(entry.songId)?.rigId === doc.rigId) return [];
       return [
-        { path: `entries.${i}.songId`, message: `The song in line ${i + 1} of the running order is gone.` },
+        referenceFault(
+          'gone',
+          `entries.${i}.songId`,
+          `The song in line ${i + 1} of the running order is gone.`,
+        ),
       ];
     });
   }

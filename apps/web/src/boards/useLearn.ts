@@ -146,23 +146,23 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
     setQuietAt(heardSoFar);
   };
   /** Along a row the next control is touched as soon as one likes: what came before it was the one in hand. */
-  const passOn = (): boolean => {
-    if (queue.length < 2 || others.length > 0) return false;
+  const following = (): (() => void) | null => {
+    if (queue.length < 2 || others.length > 0) return null;
     const [first, next] = [...candidates].sort((a, b) => a.firstMs - b.firstMs);
-    if (!first || !next || first.wants !== null || next.firstMs - first.lastMs < NEXT_AFTER_MS) return false;
-    take(first, null, next.firstMs);
-    return true;
+    if (!first || !next || first.wants !== null || next.firstMs - first.lastMs < NEXT_AFTER_MS) return null;
+    return () => take(first, null, next.firstMs);
   };
   const controlId = control?.id;
   const isOneMovement = best?.wants === 'press-again' && isPressed(control?.kind ?? 'footswitch');
   useEffect(() => {
-    if (!controlId || passOn()) return;
+    if (!controlId) return;
+    const goesOn = following();
     const quietMs = isOneMovement
       ? count < 3
         ? HELD_MS
         : Math.max(QUIET_MS, (best?.restMs ?? 0) + 20)
       : QUIET_MS;
-    const timer = window.setTimeout(rest, count === 0 ? TIMEOUT_MS : quietMs);
+    const timer = window.setTimeout(goesOn ?? rest, goesOn ? 0 : count === 0 ? TIMEOUT_MS : quietMs);
     return () => window.clearTimeout(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- begins anew with each thing heard, and with it only
   }, [controlId, heardSoFar]);

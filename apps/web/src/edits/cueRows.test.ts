@@ -2,10 +2,10 @@ import type { SongDoc } from '@idle-step/contract';
 import { SongSchema } from '@idle-step/contract';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import { compileWorld } from '@idle-step/core/engine';
+import { armingFinding } from '@idle-step/core/show';
 import { describe, expect, it } from 'vitest';
 import {
   allCueRows,
-  armingFault,
   copiedCells,
   cueCell,
   cueRows,
@@ -22,6 +22,8 @@ const all = allCueRows(demoRig, demoPresets);
 const row = (title: string, device?: string): CueRow =>
   all.find((r) => r.title === title && (!device || (r.kind === 'function' && r.device.name === device)))!;
 const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [song] });
+const armingOf = (doc: SongDoc, sheet: ReturnType<typeof sheetState>, i: number) =>
+  armingFinding(doc, sheet.cells[i]!, world.arming, i)?.sentence ?? null;
 const said = (doc: SongDoc, line: CueRow, i: number) => cueCell(line, doc, sheetState(doc, world), i);
 const typed = (line: CueRow, i: number, text: string, doc: SongDoc = song): SongDoc => {
   const next = withTyped(doc, line, i, text);
@@ -137,17 +139,17 @@ describe('exactly these tracks', () => {
   it('mark a scene in which none is armed', () => {
     const none = typed(line, 2, 'none');
     const sheet = sheetState(none, world);
-    expect(armingFault(none, sheet, world.arming, 1)).toBe(null);
-    expect(armingFault(none, sheet, world.arming, 2)).toMatch(/^No track is armed in Chorus/);
+    expect(armingOf(none, sheet, 1)).toBe(null);
+    expect(armingOf(none, sheet, 2)).toMatch(/^No track is armed in Chorus/);
   });
   it('mark a scene in which two armed tracks listen to one input', () => {
     const both = typed(line, 2, 'Bow, Reeds');
     const sheet = sheetState(both, world);
-    expect(armingFault(both, sheet, world.arming, 2)).toBe(
+    expect(armingOf(both, sheet, 2)).toBe(
       'Bow and Reeds are both armed in Chorus, and both listen to cello.',
     );
     const apart = typed(line, 2, 'Bow, Voice, Bounce');
-    expect(armingFault(apart, sheetState(apart, world), world.arming, 2)).toBe(null);
+    expect(armingOf(apart, sheetState(apart, world), 2)).toBe(null);
   });
 });
 

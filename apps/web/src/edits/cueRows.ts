@@ -2,14 +2,7 @@ import type { PresetDoc, RigDoc, SceneDoc, SongDoc } from '@idle-step/contract';
 import { loadingIn, type World } from '@idle-step/core/engine';
 import { parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { layersOf } from '@idle-step/core/routing';
-import {
-  routeKey,
-  sceneSheet,
-  sceneSurround,
-  type ArmingFunction,
-  type Cell,
-  type SceneSurround,
-} from '@idle-step/core/show';
+import { routeKey, sceneSheet, sceneSurround, type Cell, type SceneSurround } from '@idle-step/core/show';
 import { mapScene, withoutValue, withValue } from './songEdits';
 
 /** What stands in one line of the cue sheet. */
@@ -199,30 +192,6 @@ function saidAt(
 
 const armedWords = (row: CueRow & { kind: 'armed' }, ids: readonly string[]): string =>
   row.tracks.flatMap((t) => (ids.includes(t.id) ? t.name : [])).join(', ') || 'none';
-
-/**
- * What is odd about the tracks that a scene leaves armed: none, where the song says what is armed, or two that listen to
- * one input, which is then heard twice. `null` where nothing is.
- */
-export function armingFault(
-  song: SongDoc,
-  sheet: SheetState,
-  arming: readonly ArmingFunction[],
-  sceneIndex: number,
-): string | null {
-  const cells = sheet.cells[sceneIndex];
-  const said = arming.filter((fn) => cells?.has(fn.id));
-  const armed = said.filter((fn) => cells!.get(fn.id)!.value === 1);
-  const scene = song.scenes[sceneIndex]!.name;
-  if (said.length > 0 && armed.length === 0)
-    return `No track is armed in ${scene}: nothing of the instrument is heard.`;
-  for (const one of armed) {
-    const other = armed.find((fn) => fn.input !== '' && fn.input === one.input && fn.track !== one.track);
-    if (other)
-      return `${one.name} and ${other.name} are both armed in ${scene}, and both listen to ${one.input}.`;
-  }
-  return null;
-}
 
 /** Whether what is typed leaves it to the scene before. */
 const isBare = (text: string): boolean => ['', '-', '–', '—'].includes(text.trim());

@@ -140,7 +140,7 @@ describe('a preset', () => {
         newAction({ kind: 'raw', portId: free, bytes: [] }),
       ],
     });
-    expect(presetFaults(demoRig, broken).map((f) => f.message)).toEqual([
+    expect(presetFaults(demoRig, broken).map((f) => f.sentence)).toEqual([
       'Crossing, far 1: Volume is no switch, so it cannot be switched on and off.',
       'Crossing, far 1: Kelpline Snapshot does not take 8 (sent); it takes 1 to 8 as shown.',
       "Crossing, far 1: the function is gone from the rig's charts.",

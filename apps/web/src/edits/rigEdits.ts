@@ -1,5 +1,5 @@
 import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import { ESTIMATED_LATENCY_MS, judgeCable, type CableFault } from '@idle-step/core/gear';
+import { ESTIMATED_LATENCY_MS, judgeCable, type CableFinding } from '@idle-step/core/gear';
 
 /** Edits of a rig: pure, each gives the new document. */
 
@@ -40,7 +40,7 @@ export function plugCable(
   rig: RigDoc,
   fromPortId: string,
   toPortId: string,
-): { rig: RigDoc | null; faults: readonly CableFault[] } {
+): { rig: RigDoc | null; faults: readonly CableFinding[] } {
   const faults = judgeCable(rig, fromPortId, toPortId);
   if (faults.some((f) => f.severity === 'refused')) return { rig: null, faults };
   const cable = { id: crypto.randomUUID(), fromPortId, toPortId };

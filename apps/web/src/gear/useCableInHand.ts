@@ -1,5 +1,5 @@
 import type { RigDoc } from '@idle-step/contract';
-import type { CableFault } from '@idle-step/core/gear';
+import type { CableFinding } from '@idle-step/core/gear';
 import { useEffect, useState, type PointerEvent } from 'react';
 import { useEdit } from '../drafts/useDocs';
 import { plugCable } from '../edits/rigEdits';
@@ -11,7 +11,7 @@ export type CableInHand = { readonly portId: string; readonly free: Point | null
 export type CableDrawing = {
   readonly inHand: CableInHand | null;
   /** What the last try broke, or was warned of. */
-  readonly faults: readonly CableFault[];
+  readonly faults: readonly CableFinding[];
   /** Picks up a cable at a port, or plugs the one in hand there. */
   press(portId: string): void;
   /** The same by drag: from one socket to another. */
@@ -25,7 +25,7 @@ const CLICK_PX = 5;
 export function useCableInHand(rig: RigDoc, onDrawn: (cableId: string) => void): CableDrawing {
   const edit = useEdit('rigs');
   const [inHand, setInHand] = useState<CableInHand | null>(null);
-  const [faults, setFaults] = useState<readonly CableFault[]>([]);
+  const [faults, setFaults] = useState<readonly CableFinding[]>([]);
   useEffect(() => {
     if (!inHand) return;
     const escape = (event: KeyboardEvent) => {

@@ -124,8 +124,8 @@ function usersOf(
   const of = (kind: User['kind'], doc: SongDoc | PresetDoc): User[] => {
     const spoiled = spoiledBy(before, after, doc);
     if (spoiled.length === 0) return [];
-    const isWhole = spoiled.some((f) => f.path === 'boardId');
-    const places = isWhole ? ['all of it'] : [...new Set(spoiled.map((f) => f.place.split(', ')[0]!))];
+    const isWhole = spoiled.some((f) => f.place.field! === 'boardId');
+    const places = isWhole ? ['all of it'] : [...new Set(spoiled.map((f) => f.where.split(', ')[0]!))];
     return [{ kind, name: doc.name, places }];
   };
   return [...songs.flatMap((song) => of('song', song)), ...presets.flatMap((p) => of('preset', p))];

@@ -57,7 +57,7 @@ function checkReferences(rig: RigWithBoards, ctx: z.RefinementCtx): void {
     if (fault.severity === 'refused' && fault.code !== 'gone')
       at(
         'cables',
-        rig.cables.findIndex((c) => c.id === fault.cableId),
+        rig.cables.findIndex((c) => c.id === fault.place.cableId),
       )(fault.sentence);
   rig.cables.forEach((cable, i) => {
     for (const end of ['fromPortId', 'toPortId'] as const)

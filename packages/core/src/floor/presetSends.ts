@@ -1,3 +1,4 @@
+import type { Finding } from '../edits';
 import {
   functionChannel,
   isInForce,
@@ -38,10 +39,20 @@ export type Sent = {
   readonly marks: readonly SentMark[];
 };
 
-export type SentMark = {
-  readonly code: 'double' | 'reserved' | 'off-by-one' | 'gone' | 'beyond-board' | 'lamp-turned-round';
-  readonly sentence: string;
-};
+export type SentCode = 'double' | 'reserved' | 'off-by-one' | 'gone' | 'beyond-board' | 'lamp-turned-round';
+/** What is odd about a message; its place is the control that sends it. */
+export type SentMark = Finding<SentCode>;
+
+/** A mark before it is known at which control it stands. */
+type Mark = { readonly code: SentCode; readonly sentence: string };
+
+const markAt = (place: Pick<Sent, 'pageId' | 'controlId'>, { code, sentence }: Mark): SentMark => ({
+  code,
+  severity: 'warned',
+  place: { control: { pageId: place.pageId, controlId: place.controlId } },
+  sentence,
+  mends: [],
+});
 
 /**
  * Everything that a preset sends, one row for each action and sweep that is switched on, in order of channel and
@@ -79,7 +90,7 @@ export function presetSends(rig: RigWithBoards, preset: Preset, scenesAtMost: nu
             ...lampMarks(preset, control, assignment, action, functions),
             ...(board ? boardMarks(board, assignment, list, action) : []),
           ];
-          rows.push({ ...place, list, ...row, marks });
+          rows.push({ ...place, list, ...row, marks: marks.map((m) => markAt(place, m)) });
         }
       for (const sweep of assignment.sweeps) {
         const plain = plainRow(sweep);
@@ -90,11 +101,13 @@ export function presetSends(rig: RigWithBoards, preset: Preset, scenesAtMost: nu
             : plain && owner
               ? { device: owner, fn: plain }
               : undefined;
+        const moves = found ? `moves ${found.fn.name}` : 'moves a function that is gone';
+        const swept = functionRow(found, null, moves);
         rows.push({
           ...place,
           list: 'sweeps',
-          ...functionRow(found, null, found ? `moves ${found.fn.name}` : 'moves a function that is gone'),
-          ...(gone.length > 0 ? { marks: gone } : {}),
+          ...swept,
+          marks: (gone.length > 0 ? gone : swept.marks).map((m) => markAt(place, m)),
         });
       }
     }
@@ -112,7 +125,9 @@ type Known = {
   /** Scenes of the song with the most of them, `null` when there are no songs to tell. */
   readonly scenesAtMost: number | null;
 };
-type Row = Pick<Sent, 'does' | 'message' | 'channel' | 'number' | 'value' | 'deviceName' | 'marks'>;
+type Row = Pick<Sent, 'does' | 'message' | 'channel' | 'number' | 'value' | 'deviceName'> & {
+  readonly marks: readonly Mark[];
+};
 
 const nothing = (does: string, sentence: string | null = null): Row => ({
   does,
@@ -231,7 +246,7 @@ function functionRow(found: Found | undefined, value: number | null, does: strin
   if (!found) return nothing(does, 'The function that this moves is gone from its chart.');
   const { device, fn } = found;
   const { message, number } = driveWords(fn.drive);
-  const marks: SentMark[] = [];
+  const marks: Mark[] = [];
   const isKept = fn.drive.kind === 'controller' && keepsNumber(device, fn.drive.controller);
   if (fn.reserved || isKept)
     marks.push({
@@ -257,7 +272,7 @@ function functionRow(found: Found | undefined, value: number | null, does: strin
 }
 
 /** A value that no choice has: one too many when the person typed what the device shows. */
-function beyond({ device, fn }: Found, value: number): SentMark {
+function beyond({ device, fn }: Found, value: number): Mark {
   const { min, max } = valueBounds(fn.shape);
   const isNear = value === max + 1 || value === min - 1;
   return {
@@ -273,7 +288,7 @@ function messageRow(action: Action & { kind: 'message' }, device: Device): Row {
   const { send, number } = action;
   const words = { note: 'note', controller: 'CC', program: 'program' }[send];
   const message = `${words} ${number}`;
-  const marks: SentMark[] = [];
+  const marks: Mark[] = [];
   if (send === 'controller' && isReservedByStandard(number))
     marks.push({ code: 'reserved', sentence: `CC ${number} has a meaning of its own in the standard.` });
   if (send === 'controller' && keepsNumber(device, number))
@@ -327,11 +342,7 @@ function driveWords(drive: Drive): { message: string; number: number | null } {
 }
 
 /** A label that says a number which is what is sent and not what the device shows. */
-function labelMarks(
-  { label }: Assignment,
-  action: Action,
-  functions: ReadonlyMap<string, Found>,
-): SentMark[] {
+function labelMarks({ label }: Assignment, action: Action, functions: ReadonlyMap<string, Found>): Mark[] {
   if (action.kind !== 'set') return [];
   const found = functions.get(action.functionId);
   const said = /\d+/.exec(label)?.[0];
@@ -353,7 +364,7 @@ function lampMarks(
   assignment: Assignment,
   action: Action,
   functions: ReadonlyMap<string, Found>,
-): SentMark[] {
+): Mark[] {
   if (!control || !('functionId' in action)) return [];
   const found = functions.get(action.functionId);
   const rule = assignment.lamp ?? feelOf(preset, control.kind).lamp;
@@ -373,10 +384,10 @@ export function boardMarks(
   assignment: Assignment,
   list: ActionListName,
   action: Action,
-): SentMark[] {
+): Mark[] {
   if (board.mode !== 'standalone') return [];
   const { can } = board;
-  const marks: SentMark[] = [];
+  const marks: Mark[] = [];
   const mark = (sentence: string) => marks.push({ code: 'beyond-board', sentence });
   if (!can.gestures.includes(list)) mark(`This board cannot tell ${LIST_WORDS[list]} by itself.`);
   if (can.actions !== null && assignment[list].length > can.actions)
@@ -455,6 +466,6 @@ function markDoubles(rows: readonly Sent[]): Sent[] {
     const twin = twins.get(row);
     if (!twin) return row;
     const sentence = `${twin.controlName} sends the same on this page.`;
-    return { ...row, marks: [...row.marks, { code: 'double', sentence }] };
+    return { ...row, marks: [...row.marks, markAt(row, { code: 'double', sentence })] };
   });
 }

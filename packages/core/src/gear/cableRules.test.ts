@@ -159,7 +159,7 @@ describe('each rule catches its case and lets the near one pass', () => {
     const closed = makeRig(devices, [cable(aThru, bIn), cable(bThru, aIn)]);
     const faults = cableFaults(closed).filter((f) => f.code === 'loop');
     expect(faults).toHaveLength(1);
-    expect(faults[0]!.cableId).toBe(closed.cables[1]!.id);
+    expect(faults[0]!.place.cableId).toBe(closed.cables[1]!.id);
     expect(faults[0]!.sentence).toContain('a ring through A, B');
     expect(codes({ devices, cables: [[aThru, bIn]] })).toEqual([]);
   });

@@ -1,30 +1,38 @@
+import type { Finding, Mend } from '../edits';
 import { LINK_WORDS, PORT_GONE, portWords } from './portWords';
 import { channelsHeard } from './listening';
 import { cablesFrom, leavesBy, portTable, type PortAt } from './passages';
 import type { Cable, Device, Rig } from './rig';
 import { Cabling } from './reach';
 
-/** What a rule holds against the cabling. `refused` cannot be done at all; `warned` can, and is seldom meant. */
-export type CableFault = {
-  readonly code:
-    | 'gone'
-    | 'same-device'
-    | 'wrong-direction'
-    | 'other-link'
-    | 'no-host'
-    | 'two-hosts'
-    | 'split'
-    | 'merge'
-    | 'loop'
-    | 'same-channel'
-    | 'reaches-nothing';
-  readonly severity: 'refused' | 'warned';
-  /** The cable at fault, where it is one. */
-  readonly cableId: string | null;
-  readonly deviceIds: readonly string[];
-  /** What is wrong, where, and what would be right. */
-  readonly sentence: string;
-};
+export type CableCode =
+  | 'gone'
+  | 'same-device'
+  | 'wrong-direction'
+  | 'other-link'
+  | 'no-host'
+  | 'two-hosts'
+  | 'split'
+  | 'merge'
+  | 'loop'
+  | 'same-channel'
+  | 'reaches-nothing';
+
+/** What a rule holds against the cabling: with its devices, and the cable at fault where it is one. */
+export type CableFinding = Finding<CableCode>;
+
+/** Takes the cable at fault out. */
+const withoutCable = (cable: Cable): Mend => ({
+  text: 'Take out the cable',
+  document: 'rig',
+  changes: [
+    {
+      kind: 'put',
+      path: ['cables', { row: cable.id }],
+      from: { id: cable.id, fromPortId: cable.fromPortId, toPortId: cable.toPortId },
+    },
+  ],
+});
 
 /**
  * Everything that the cabling of a rig breaks, cable by cable in their order, then device by device. Devices that are
@@ -32,7 +40,7 @@ export type CableFault = {
  * Source: MIDI 1.0 Detailed Specification, "Hardware" (one output drives one input; thru and splitters), from memory;
  * the USB rule is USB's own (a bus has one host), from memory; the others are common practice, no source.
  */
-export function cableFaults(rig: Rig): CableFault[] {
+export function cableFaults(rig: Rig): CableFinding[] {
   const ports = portTable(rig);
   return [
     ...rig.cables.flatMap((cable, i) => plugFault(ports, rig.cables.slice(0, i), cable) ?? []),
@@ -43,12 +51,12 @@ export function cableFaults(rig: Rig): CableFault[] {
 }
 
 /** What would be wrong with one more cable: the fault that refuses it, and what it would be warned of. */
-export function judgeCable(rig: Rig, fromPortId: string, toPortId: string): CableFault[] {
+export function judgeCable(rig: Rig, fromPortId: string, toPortId: string): CableFinding[] {
   const cable: Cable = { id: 'wanted', fromPortId, toPortId };
-  const key = (f: CableFault) => `${f.code} ${f.deviceIds.join(' ')}`;
+  const key = (f: CableFinding) => `${f.code} ${f.place.deviceIds?.join(' ')}`;
   const before = new Set(cableFaults(rig).map(key));
   return cableFaults({ ...rig, cables: [...rig.cables, cable] }).filter(
-    (f) => f.cableId === cable.id || !before.has(key(f)),
+    (f) => f.place.cableId === cable.id || !before.has(key(f)),
   );
 }
 
@@ -56,15 +64,15 @@ function plugFault(
   ports: ReadonlyMap<string, PortAt>,
   earlier: readonly Cable[],
   cable: Cable,
-): CableFault | null {
+): CableFinding | null {
   const from = ports.get(cable.fromPortId);
   const to = ports.get(cable.toPortId);
-  const refuse = (code: CableFault['code'], sentence: string): CableFault => ({
+  const refuse = (code: CableFinding['code'], sentence: string): CableFinding => ({
     code,
     severity: 'refused',
-    cableId: cable.id,
-    deviceIds: [from, to].flatMap((at) => at?.device.id ?? []),
+    place: { cableId: cable.id, deviceIds: [from, to].flatMap((at) => at?.device.id ?? []) },
     sentence,
+    mends: [withoutCable(cable)],
   });
   if (!from || !to) return refuse('gone', 'This cable ends at a port that is gone.');
   const [a, b] = [nameOf(from), nameOf(to)];
@@ -113,21 +121,22 @@ function directionSentence(from: PortAt, to: PortAt): string {
 }
 
 /** Cables over which a message comes back to where it was, each ring told once, at its last cable. */
-function loops(rig: Rig, ports: ReadonlyMap<string, PortAt>): CableFault[] {
+function loops(rig: Rig, ports: ReadonlyMap<string, PortAt>): CableFinding[] {
   const outOf = cablesFrom(rig);
   const done = new Set<string>();
-  const faults: CableFault[] = [];
+  const faults: CableFinding[] = [];
   const visit = (cable: Cable, way: readonly Cable[]): void => {
     const start = way.findIndex((c) => c.id === cable.id);
     if (start >= 0) {
       const ring = way.slice(start);
       const devices = ring.flatMap((c) => ports.get(c.fromPortId)?.device ?? []);
       const names = devices.map((d) => d.name).join(', ');
+      const last = ring.reduce((l, c) => (rig.cables.indexOf(c) > rig.cables.indexOf(l) ? c : l));
       faults.push({
         code: 'loop',
         severity: 'refused',
-        cableId: ring.reduce((last, c) => (rig.cables.indexOf(c) > rig.cables.indexOf(last) ? c : last)).id,
-        deviceIds: devices.map((d) => d.id),
+        place: { cableId: last.id, deviceIds: devices.map((d) => d.id) },
+        mends: [withoutCable(last)],
         sentence: `These cables form a ring through ${names}: every message would go round for ever. Take one of them out.`,
       });
       return;
@@ -143,7 +152,7 @@ function loops(rig: Rig, ports: ReadonlyMap<string, PortAt>): CableFault[] {
 }
 
 /** Devices that hear the same port of the computer and would answer on the same channel. */
-function sharedChannels(rig: Rig): CableFault[] {
+function sharedChannels(rig: Rig): CableFinding[] {
   const cabling = new Cabling(rig);
   const byPort = new Map<string, Device[]>();
   for (const device of rig.devices) {
@@ -152,7 +161,7 @@ function sharedChannels(rig: Rig): CableFault[] {
   }
   return [...byPort.values()].flatMap((devices) =>
     devices.flatMap((second, i) =>
-      devices.slice(0, i).flatMap((first): CableFault[] => {
+      devices.slice(0, i).flatMap((first): CableFinding[] => {
         const heard = new Set(channelsHeard(first));
         const both = channelsHeard(second).filter((channel) => heard.has(channel));
         if (both.length === 0) return [];
@@ -162,8 +171,8 @@ function sharedChannels(rig: Rig): CableFault[] {
           {
             code: 'same-channel',
             severity: 'warned',
-            cableId: null,
-            deviceIds: [first.id, second.id],
+            place: { deviceIds: [first.id, second.id] },
+            mends: [],
             sentence: `${first.name} and ${second.name} hang on the same port and both answer on ${channels}: what is meant for one moves the other too. Give one of them another channel, or another port.`,
           },
         ];
@@ -173,15 +182,15 @@ function sharedChannels(rig: Rig): CableFault[] {
 }
 
 /** Controllers whose messages reach neither the computer nor anything that answers. */
-function idleControllers(rig: Rig, ports: ReadonlyMap<string, PortAt>): CableFault[] {
+function idleControllers(rig: Rig, ports: ReadonlyMap<string, PortAt>): CableFinding[] {
   const outOf = cablesFrom(rig);
   return rig.devices
     .filter((d) => d.role === 'controller' && !d.away && !reachesSomething(d, ports, outOf))
     .map((device) => ({
       code: 'reaches-nothing',
       severity: 'warned',
-      cableId: null,
-      deviceIds: [device.id],
+      place: { deviceIds: [device.id] },
+      mends: [],
       sentence: `${device.name} reaches nothing: no cable leads from it to the computer or to anything that answers. Draw a cable from one of its outputs, or say that its port is at this computer.`,
     }));
 }

@@ -11,4 +11,5 @@ export { letsGo } from './begun';
 export { COPIES_AT_MOST, LINES_AT_MOST } from './way';
 export { echoesDueMs, LOOKED_INTO_AFTER, REPEAT_WITHIN_MS } from './echoes';
 export * from './loops';
+export * from './starved';
 export * from './portName';

@@ -1,15 +1,16 @@
+import type { Finding, Mend } from '../edits';
 import { cablesFrom, inputsAtComputer, leavesBy, portTable, type Rig } from '../gear';
 import { routeKind, type Route, type RouteKind, type Routing } from './route';
 import { channelPressure, controller, noteOn, pitchBend, program, type Message } from '../midi';
 
 /** Routes that feed each other: what goes in comes back to where it was. */
-export type RouteLoop = { readonly routeIds: readonly string[]; readonly sentence: string };
+export type RouteRing = Finding<'ring'>;
 
 /**
  * Rings of routes that are on, by lines and by cables that lead from an output back to an input; a ring is told only
  * where some message can go all round it as far as kinds and channels say. Each ring once, in the order of the routes.
  */
-export function routeLoops(routing: Routing, rig: Rig): RouteLoop[] {
+export function routeLoops(routing: Routing, rig: Rig): RouteRing[] {
   const on = routing.routes.filter((r) => r.isOn);
   const returns = returningPorts(rig);
   const inputs = new Set(inputsAtComputer(rig).map((at) => at.port.id));
@@ -30,14 +31,20 @@ export function routeLoops(routing: Routing, rig: Rig): RouteLoop[] {
   const reach = on.map((_, from) => reachedFrom(next, from));
   const reaches = (from: number, to: number): boolean => reach[from]!.has(to);
   // Every ring is found from its first route in order, by ways over later routes only; so each is found once.
-  const found: RouteLoop[] = [];
+  const found: RouteRing[] = [];
   let steps = 0;
   const visit = (start: number, way: readonly number[]): void => {
     for (const to of next[way.at(-1)!]!) {
       if (++steps > STEPS_AT_MOST || found.length >= RINGS_AT_MOST) return;
       if (to === start) {
         const ring = way.map((i) => on[i]!);
-        found.push({ routeIds: ring.map((r) => r.id), sentence: sentenceOf(ring) });
+        found.push({
+          code: 'ring',
+          severity: 'warned',
+          place: { routeIds: ring.map((r) => r.id) },
+          sentence: sentenceOf(ring),
+          mends: ring.map((r) => switchOff(r)),
+        });
       } else if (to > start && !way.includes(to) && reaches(to, start)) visit(start, [...way, to]);
     }
   };
@@ -60,6 +67,13 @@ function reachedFrom(next: readonly (readonly number[])[], from: number): Readon
 /** More rings than these nobody mends one by one; the rest is told once some are mended. Our own choice. */
 const RINGS_AT_MOST = 100;
 const STEPS_AT_MOST = 20_000;
+
+/** A ring is open again once one of its routes is off. */
+const switchOff = ({ id, name }: Route): Mend => ({
+  text: `Switch “${name}” off`,
+  document: 'rig',
+  changes: [{ kind: 'put', path: ['routing', 'routes', { row: id }, 'isOn'], from: true, to: false }],
+});
 
 const sentenceOf = (ring: readonly Route[]): string => {
   const names = ring.map((r) => `“${r.name}”`).join(', ');

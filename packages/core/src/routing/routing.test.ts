@@ -446,7 +446,7 @@ describe('lines', () => {
       [],
       ['a', 'b', 'c', 'd'],
     );
-    expect(routeLoops(all, rig).map((l) => l.routeIds)).toEqual([
+    expect(routeLoops(all, rig).map((l) => l.place.routeIds)).toEqual([
       ['a-b', 'b-d', 'd-a'],
       ['a-c', 'c-d', 'd-a'],
     ]);
@@ -454,7 +454,9 @@ describe('lines', () => {
 
   it('that feed each other are found before they run, and bounded while they run', () => {
     const ring = routing([into('b', ['a']), into('a', ['b']), into('a', ['in'])], [], ['a', 'b']);
-    expect(routeLoops(ring, rig).map((l) => l.routeIds)).toEqual([ring.routes.slice(0, 2).map((r) => r.id)]);
+    expect(routeLoops(ring, rig).map((l) => l.place.routeIds)).toEqual([
+      ring.routes.slice(0, 2).map((r) => r.id),
+    ]);
     const bench = new Bench(ring);
     expect(bench.send(noteOn(0, 60, 1))).toEqual([]);
     expect(bench.passages.at(-1)).toBe('loop');

@@ -3,6 +3,7 @@ export * from './parts';
 export * from './line';
 export * from './carried';
 export * from './glide';
+export * from './armingFindings';
 export * from './recallPlan';
 export * from './setTimes';
 export * from './evening';

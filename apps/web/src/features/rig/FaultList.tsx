@@ -1,4 +1,4 @@
-import type { CableFault } from '@idle-step/core/gear';
+import type { CableFinding } from '@idle-step/core/gear';
 import { CircleAlert, TriangleAlert } from 'lucide-react';
 
 /** What the cable rules hold against the rig: refused in red, warned in amber. */
@@ -6,8 +6,8 @@ export function FaultList({
   faults,
   onShow,
 }: {
-  faults: readonly CableFault[];
-  onShow?(fault: CableFault): void;
+  faults: readonly CableFinding[];
+  onShow?(fault: CableFinding): void;
 }) {
   if (faults.length === 0) return null;
   return (
@@ -23,7 +23,7 @@ export function FaultList({
             {fault.severity === 'refused' && <b>Not drawn. </b>}
             {fault.sentence}
           </span>
-          {onShow && fault.deviceIds.length > 0 && (
+          {onShow && (fault.place.deviceIds?.length ?? 0) > 0 && (
             <button type="button" className="btn btn-bare" onClick={() => onShow(fault)}>
               Show
             </button>

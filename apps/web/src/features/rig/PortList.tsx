@@ -5,7 +5,7 @@ import {
   inputsAtComputer,
   outputsAtComputer,
   PLAIN_PORT,
-  type CableFault,
+  type CableFinding,
 } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
@@ -25,7 +25,7 @@ const NOWHERE = '';
 /** The ports of a device: their link, where their cables lead, and the browser's port that each stands for. */
 export function PortList({ rig, device, change }: Props) {
   const edit = useEdit('rigs');
-  const [faults, setFaults] = useState<readonly CableFault[]>([]);
+  const [faults, setFaults] = useState<readonly CableFinding[]>([]);
   const setPort = (label: string, port: PortDoc, part: Partial<PortDoc>) =>
     change(label, { ports: device.ports.map((p) => (p.id === port.id ? { ...p, ...part } : p)) });
   const add = () => {
@@ -196,7 +196,7 @@ function PortCables({
   rig: RigDoc;
   device: DeviceDoc;
   port: PortDoc;
-  onFaults(faults: readonly CableFault[]): void;
+  onFaults(faults: readonly CableFinding[]): void;
 }) {
   const edit = useEdit('rigs');
   const isIn = port.direction === 'in';

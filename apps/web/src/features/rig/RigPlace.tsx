@@ -1,5 +1,5 @@
 import type { RigDoc } from '@idle-step/contract';
-import { cableFaults, pathsThrough, rigPaths, type CableFault } from '@idle-step/core/gear';
+import { cableFaults, pathsThrough, rigPaths, type CableFinding } from '@idle-step/core/gear';
 import { Ear, ListChecks, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
@@ -98,7 +98,10 @@ function RigOf({ rig }: { rig: RigDoc }) {
           )}
           <FaultList faults={drawing.faults} />
           {drawing.faults.length === 0 && (
-            <Warnings faults={warnings} onShow={(f) => pick({ kind: 'device', id: f.deviceIds[0]! })} />
+            <Warnings
+              faults={warnings}
+              onShow={(f) => pick({ kind: 'device', id: f.place.deviceIds![0]! })}
+            />
           )}
           {cable ? (
             <CablePanel rig={rig} cable={cable} paths={paths} onGone={() => setCableId(null)} />
@@ -210,7 +213,13 @@ function FirstStep({ onAdd, onAddBoard }: { onAdd(kind: DeviceKind): void; onAdd
   );
 }
 
-function Warnings({ faults, onShow }: { faults: readonly CableFault[]; onShow(fault: CableFault): void }) {
+function Warnings({
+  faults,
+  onShow,
+}: {
+  faults: readonly CableFinding[];
+  onShow(fault: CableFinding): void;
+}) {
   const [isOpen, setOpen] = useState(false);
   if (faults.length === 0) return null;
   const rest = faults.length - WARNINGS;

@@ -1,3 +1,4 @@
+import type { Finding } from '@idle-step/core/edits';
 import { Name, type RigDoc, type RouteDoc, type SongDoc } from '@idle-step/contract';
 import { isGateOpen, isRouteOn } from '@idle-step/core/engine';
 import { Copy, Trash2 } from 'lucide-react';
@@ -23,7 +24,7 @@ type Props = {
   route: RouteDoc;
   songs: readonly SongDoc[];
   /** Names of the routes below that get nothing of it while its gate is closed. */
-  starved: readonly string[];
+  starved: Finding<'starved'> | null;
   handle: ReactNode;
   /** The part that is open for editing. */
   open: RoutePart | null;
@@ -113,12 +114,7 @@ export function RouteLine({
           </button>
         )}
         <span>{route.after === 'pass' ? '; what is below hears it too.' : '.'}</span>
-        {!isOpen && starved.length > 0 && (
-          <span className="text-caution">
-            {' '}
-            While it is closed, nothing of this reaches {starved.join(', ')} below.
-          </span>
-        )}
+        {!isOpen && starved && <span className="text-caution"> {starved.sentence}</span>}
       </p>
       {open && (
         <div className="route-part">

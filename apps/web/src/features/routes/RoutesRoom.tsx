@@ -1,5 +1,5 @@
 import { Name, type RigDoc } from '@idle-step/contract';
-import { routeLoops } from '@idle-step/core/routing';
+import { routeLoops, starvedRoutes } from '@idle-step/core/routing';
 import { CircleAlert, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -20,7 +20,6 @@ import {
   type RoutePart,
 } from '../../edits/routeEdits';
 import { RouteLine } from './RouteLine';
-import { starvedBy } from './starved';
 import { destinationOptions } from './routePorts';
 
 /** The rules for messages on their way, in their order, as sentences. */
@@ -51,7 +50,7 @@ export function RoutesRoom({ rig }: { rig: RigDoc }) {
   return (
     <>
       {loops.map((loop) => (
-        <p key={loop.routeIds.join()} className="notice warn" role="alert">
+        <p key={loop.place.routeIds!.join()} className="notice warn" role="alert">
           <CircleAlert size={16} aria-hidden="true" /> {loop.sentence}
         </p>
       ))}
@@ -84,7 +83,7 @@ export function RoutesRoom({ rig }: { rig: RigDoc }) {
               rig={rig}
               route={route}
               songs={songs}
-              starved={starvedBy(routes, index)}
+              starved={starvedRoutes(routes, index)}
               handle={handle}
               open={open?.id === route.id ? open.part : null}
               onOpen={(part) => setOpen(part && { id: route.id, part })}

@@ -1,6 +1,6 @@
 import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
 import { sceneCost } from '@idle-step/core/engine';
-import { timedWay } from '@idle-step/core/show';
+import { armingFinding, timedWay } from '@idle-step/core/show';
 import { milliseconds } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
@@ -10,7 +10,7 @@ import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useStateOf } from '../../ui/useStateOf';
 import { useSteady } from '../../ui/useSteady';
-import { armingFault, cueCell, cueRows, sheetState, type CueRow, type SheetState } from '../../edits/cueRows';
+import { cueCell, cueRows, sheetState, type CueRow, type SheetState } from '../../edits/cueRows';
 import { transitionWords } from '../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
@@ -88,7 +88,9 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                 >
                   {inHand?.kind === 'scene' && inHand.sceneIndex === i && <Corners />}
                   <Cloth text={scene.name} colour={scene.colour} />
-                  <ArmingMark fault={armingFault(song, sheet, world.arming, i)} />
+                  <ArmingMark
+                    fault={armingFinding(song, sheet.cells[i]!, world.arming, i)?.sentence ?? null}
+                  />
                 </button>
               </th>
             ))}

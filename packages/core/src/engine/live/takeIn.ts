@@ -14,8 +14,7 @@ import {
 import { CONTROLLER, NO_SEQUENCES, readSequence, SILENT, type Message } from '../../midi';
 import type { Reached } from '../../show';
 import { candidates } from '../drivenBy';
-import type { Turn } from '../turns';
-import type { World } from '../world';
+import type { Turn, World } from '../world';
 import type { Live } from './live';
 
 /**

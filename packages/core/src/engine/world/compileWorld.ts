@@ -24,7 +24,7 @@ import {
 import { channelsOut, compileRoutes, layersOf, NO_ROUTING } from '../../routing';
 import { partsOf, sceneCells, sceneSurround, songLine, type Carrying, type Reached } from '../../show';
 import { carryingOf } from './carrying';
-import { turnsOf } from '../turns';
+import { turnsOf } from './turnTable';
 import { ChannelsInUse } from './channelsInUse';
 import { controlKey, isSequenced, sequenceKey } from './inputKeys';
 import { lampCauses } from './lampCauses';

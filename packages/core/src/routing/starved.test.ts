@@ -1,19 +1,18 @@
-import type { RouteDoc } from '@idle-step/contract';
-import { demoRig } from '@idle-step/demo';
 import { describe, expect, it } from 'vitest';
-import { starvedBy } from './starved';
+import { PLAIN_FROM, PLAIN_ROUTE, starvedRoutes, type Route } from './index';
 
-const plain = demoRig.routing.routes[0]!;
-const gate: RouteDoc['gate'] = { by: { kind: 'switch' }, startsOpen: false, holds: [], others: 'pass' };
-const route = (name: string, part: Partial<RouteDoc>, from: Partial<RouteDoc['from']> = {}): RouteDoc => ({
-  ...plain,
+const starvedBy = (routes: readonly Route[], index: number) =>
+  starvedRoutes(routes, index)?.place.routeIds?.slice(1) ?? [];
+const gate: Route['gate'] = { by: { kind: 'switch' }, startsOpen: false, holds: [], others: 'pass' };
+const route = (name: string, part: Partial<Route>, from: Partial<Route['from']> = {}): Route => ({
+  ...PLAIN_ROUTE,
   id: name,
   name,
   isOn: true,
   gate: null,
   after: 'stop',
   ...part,
-  from: { ...plain.from, portIds: ['in'], kinds: [], channels: [], ...from },
+  from: { ...PLAIN_FROM, portIds: ['in'], kinds: [], channels: [], ...from },
 });
 
 describe('routes below one whose gate is closed', () => {
