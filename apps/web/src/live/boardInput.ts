@@ -101,6 +101,8 @@ export class BoardInput {
     if (!sweep || entry.control.hardware.encoding !== 'absolute') return 0;
     const value = assumedValue(world, state, movedBy(sweep));
     if (value !== undefined) return placeForValue(sweep, value);
+    // A pedal is put somewhere by a foot; a knob is turned on from where it stands.
+    if (entry.control.kind !== 'knob') return 0;
     this.host.unknown(controlId, movedBy(sweep));
     return null;
   }
