@@ -428,6 +428,7 @@ describe('bad input is refused with its place and a remedy, and nothing is store
       });
     expect((await refused('POST', '/songs', scene(snapshot.id, 8))).errors).toEqual([
       {
+        code: 'not-taken',
         path: 'scenes.0.values.0',
         message: 'A: Kelpline Snapshot does not take 8 (sent); it takes 1 to 8 as shown.',
       },
@@ -444,7 +445,7 @@ describe('bad input is refused with its place and a remedy, and nothing is store
       entries: [{ id: crypto.randomUUID(), kind: 'song', songId: crypto.randomUUID() }],
     };
     expect((await refused('POST', '/sets', set)).errors).toEqual([
-      { path: 'entries.0.songId', message: 'The song in line 1 of the running order is gone.' },
+      { code: 'gone', path: 'entries.0.songId', message: 'The song in line 1 of the running order is gone.' },
     ]);
   });
 
