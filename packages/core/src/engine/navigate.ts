@@ -152,10 +152,12 @@ export function recallScene(
     if (ramp && ramp.to === value && setIn !== sceneIndex && mode === 'changes' && !isLoading) continue;
     // What moves the same under another name is over, too.
     const others = live.world.carrying.replacedBy(functionId);
+    // On its way it would move again and again what the scene sets beside it.
+    const movesOthers = others.some((id) => cells.has(id));
     if (ramp || others.length > 0)
       live.state.ramps = live.state.ramps.filter((r) => r !== ramp && !others.includes(r.functionId));
     const glide =
-      mode === 'changes' && !isLoading && reached.path && isUsable(reached.device, reached.fn)
+      mode === 'changes' && !isLoading && !movesOthers && reached.path && isUsable(reached.device, reached.fn)
         ? glideTo(live, reached.fn, cell, scene, setIn === sceneIndex)
         : null;
     const onTheWay =

@@ -132,9 +132,9 @@ function wantedTargets(
   const want = (target: RecallTarget): void => {
     wanted.push(target);
     const { device, fn } = target.reached;
-    // Only a trigger may be sent although everything stands: it may move what another target wants.
-    if (fn.shape.kind === 'trigger')
-      for (const key of registersOf(device, fn).touches) (told ??= new Set()).add(key);
+    const { touches, reads } = registersOf(device, fn);
+    // It may move what another target wants, which then has to be told too.
+    if (touches.length > reads.length) for (const key of touches) (told ??= new Set()).add(key);
   };
   for (const target of targets)
     if (isProgram(target) && isWanted(target, knowledge, mode)) {

@@ -10,6 +10,7 @@ const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: f
 
 /** Never written into: a step makes its own first. */
 const NO_LAMPS: Record<string, Lamp> = Object.freeze({});
+const NO_REGISTERS: Record<string, number | null> = Object.freeze({});
 
 /**
  * One step in the making: the state being written, the moment that is being worked through, and the effects so far.
@@ -22,6 +23,8 @@ export class Live {
   tellsLamps = false;
   /** What lamps follow, as it was when they were looked at last; `null` where they have to be looked at anyway. */
   lampsSeen: LampCauses | null;
+  /** The record of registers that this step has made, and may write into until lamps have looked at it. */
+  registersOwn: Record<string, number | null> = NO_REGISTERS;
   /** The record of lamps that this step has made, and may write into. */
   lampsOwn: Record<string, Lamp> = NO_LAMPS;
   /** The moment that is being worked through, never falling. */
@@ -55,6 +58,8 @@ export class Live {
     const { registers, pending, position, banks, pages, ramps, clocks, line, latched, evens, held } =
       this.state;
     const { routes, run } = this.state;
+    // What is written from now on is another record, so that the lamps see that it has changed.
+    this.registersOwn = NO_REGISTERS;
     this.lampsSeen = {
       registers,
       pending,

@@ -60,12 +60,14 @@ export function takeReport(live: Live, { device, fn }: Reached, writes: readonly
   write(live, writes);
 }
 
-/** Writes into registers; copied only where something changes. */
+/** Writes into registers: copied once a step, before the first change. */
 export function write(live: Live, writes: readonly RegisterWrite[]): void {
-  let next: Record<RegisterKey, number | null> | null = null;
-  for (const { key, value } of writes)
-    if ((next ?? live.state.registers)[key] !== value) (next ??= { ...live.state.registers })[key] = value;
-  if (next) live.state.registers = next;
+  const { state } = live;
+  for (const { key, value } of writes) {
+    if (state.registers[key] === value) continue;
+    if (state.registers !== live.registersOwn) state.registers = live.registersOwn = { ...state.registers };
+    live.registersOwn[key] = value;
+  }
 }
 
 /** Controllers that only mean something together with what comes after them. */

@@ -4,7 +4,7 @@ import type { ChartFunction } from '../chartFunction';
 import { readFunction, sysexValue, takesSysexValue } from '../functionMessages';
 import type { Device } from '../rig';
 import type { RegisterAt, RegisterWrite } from './register';
-import { isCoarseHalf, REGISTER, rowKey, trackKey } from './rowRegisters';
+import { REGISTER, registersOf, rowKey } from './rowRegisters';
 
 /**
  * What a message writes into the registers of a row that it drives, as a receiver takes it that knows the standard alone.
@@ -25,7 +25,7 @@ export function writesHeard(
   const value = readFunction(device, fn, message, null);
   return value === null
     ? writes
-    : [...writes, { key: trackKey(device, fn.arms), value: value === 0 ? 0 : 1 }];
+    : [...writes, { key: registersOf(device, fn).reads[0]!, value: value === 0 ? 0 : 1 }];
 }
 
 const NOTHING: readonly RegisterWrite[] = [];
@@ -46,11 +46,12 @@ function ownWrites(
     case 'controller':
     case 'controller-14': {
       if (message.kind !== 'controller') return NOTHING;
-      const { controller: number, value } = message;
-      const own = write(REGISTER.controller(number), value);
-      const resetsFine =
-        number === drive.controller && (drive.kind === 'controller-14' || isCoarseHalf(device, fn));
-      return resetsFine ? [own, write(REGISTER.controller(number + 32), 0)] : [own];
+      const { value } = message;
+      const { own, fine } = registersOf(device, fn);
+      if (message.controller !== drive.controller) return [{ key: own[1]!, value }];
+      const reset = drive.kind === 'controller-14' ? own[1]! : fine;
+      const first = { key: own[0]!, value };
+      return reset === null ? [first] : [first, { key: reset, value: 0 }];
     }
     case 'program':
     case 'sound': {

@@ -1,10 +1,10 @@
 import { join14, split14 } from '../../midi';
 import type { ChartFunction } from '../chartFunction';
-import { BANK_HALVES, readValue } from '../functionMessages';
+import { BANK_HALVES, readValue, sentValue } from '../functionMessages';
 import type { Device } from '../rig';
 import type { RegisterAt } from './register';
-import { REGISTER, registersOf, rowKey } from './rowRegisters';
-import { writesOf } from './told';
+import { registersOf, type RowRegisters } from './rowRegisters';
+import { ownNumbers } from './told';
 
 /**
  * The value of a row that its registers hold, or `undefined` where they are not known, or hold what the row has no value
@@ -24,7 +24,7 @@ export function readRegisters(device: Device, fn: ChartFunction, at: RegisterAt)
     }
     case 'program':
     case 'sound':
-      return readSound(device, fn, at);
+      return readSound(device, fn, reads, at);
     case 'parameter':
       return readValue(shape, drive.bits === 14 ? first : first >> 7) ?? undefined;
     case 'note':
@@ -40,19 +40,28 @@ export function readRegisters(device: Device, fn: ChartFunction, at: RegisterAt)
 export function standsAt(device: Device, fn: ChartFunction, value: number, at: RegisterAt): boolean {
   const { reads } = registersOf(device, fn);
   if (reads.length === 0) return false;
-  for (const write of writesOf(device, fn, value))
-    if (reads.includes(write.key) && at(write.key) !== write.value) return false;
+  if (fn.arms !== null) return at(reads[0]!) === (value === 0 ? 0 : 1);
+  const { drive, shape } = fn;
+  // Asked of every value of a scene, and nearly always of a controller.
+  if (drive.kind === 'controller') return at(reads[0]!) === sentValue(shape, value);
+  const numbers = ownNumbers(device, fn, value);
+  for (let i = 0; i < reads.length; i++) if (at(reads[i]!) !== numbers[i]) return false;
   return true;
 }
 
-function readSound(device: Device, fn: ChartFunction, at: RegisterAt): number | undefined {
-  const program = at(rowKey(device, fn, REGISTER.program));
+/** Its registers are the halves of a bank that its device wants, then the program. */
+function readSound(
+  { bankSelect }: Device,
+  { drive }: ChartFunction,
+  reads: RowRegisters['reads'],
+  at: RegisterAt,
+): number | undefined {
+  const program = at(reads[reads.length - 1]!);
   if (typeof program !== 'number') return undefined;
-  const { drive } = fn;
   if (drive.kind === 'program' && drive.bank === null) return program;
-  const has = BANK_HALVES[device.bankSelect];
-  const msb = has.msb ? at(rowKey(device, fn, REGISTER.bankMsb)) : 0;
-  const lsb = has.lsb ? at(rowKey(device, fn, REGISTER.bankLsb)) : 0;
+  const has = BANK_HALVES[bankSelect];
+  const msb = has.msb ? at(reads[0]!) : 0;
+  const lsb = has.lsb ? at(reads[has.msb ? 1 : 0]!) : 0;
   if (typeof msb !== 'number' || typeof lsb !== 'number') return undefined;
   if (drive.kind !== 'program') return (join14(msb, lsb) << 7) | program;
   const wanted = split14(drive.bank ?? 0);

@@ -11,6 +11,10 @@ export type RowRegisters = {
   readonly reads: readonly RegisterKey[];
   /** Whatever its messages write. A row that reads one of these is replaced when this one is told. */
   readonly touches: readonly RegisterKey[];
+  /** What its own message writes, halves in their order. */
+  readonly own: readonly RegisterKey[];
+  /** The fine half that its coarse half sets to 0, where another row drives both. */
+  readonly fine: RegisterKey | null;
 };
 
 /** The registers of a row. Worked out once for each row. */
@@ -57,7 +61,7 @@ export const rowKey = (device: Device, fn: ChartFunction, name: string): Registe
 export const trackKey = (device: Device, track: string): RegisterKey => `${device.id}/track/${track}`;
 
 /** Whether a 7-bit row drives the coarse half of a pair that another row of its device drives whole. */
-export function isCoarseHalf(device: Device, fn: ChartFunction): boolean {
+function isCoarseHalf(device: Device, fn: ChartFunction): boolean {
   const { drive } = fn;
   if (drive.kind !== 'controller' || drive.controller > 31) return false;
   const channel = functionChannel(device, fn);
@@ -76,14 +80,15 @@ function find(device: Device, fn: ChartFunction): RowRegisters {
   const { drive } = fn;
   const fine =
     drive.kind === 'controller' && isCoarseHalf(device, fn)
-      ? [rowKey(device, fn, REGISTER.controller(drive.controller + 32))]
-      : [];
-  const touches = [...own, ...fine];
+      ? rowKey(device, fn, REGISTER.controller(drive.controller + 32))
+      : null;
+  const touches = fine === null ? own : [...own, fine];
   // A note that is struck and let go leaves nothing behind.
-  if (fn.shape.kind === 'trigger') return { reads: [], touches: drive.kind === 'note' ? [] : touches };
-  if (fn.arms === null) return { reads: own, touches };
+  if (fn.shape.kind === 'trigger')
+    return { reads: [], touches: drive.kind === 'note' ? [] : touches, own, fine };
+  if (fn.arms === null) return { reads: own, touches, own, fine };
   const track = trackKey(device, fn.arms);
-  return { reads: [track], touches: [track, ...touches] };
+  return { reads: [track], touches: [track, ...touches], own, fine };
 }
 
 function ownNames(device: Device, { drive, shape }: ChartFunction): readonly string[] {
