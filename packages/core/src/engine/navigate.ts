@@ -154,8 +154,13 @@ export function recallScene(
     const others = live.world.carrying.replacedBy(functionId);
     // On its way it would move again and again what the scene sets beside it.
     const movesOthers = others.some((id) => cells.has(id));
-    if (ramp || others.length > 0)
-      live.state.ramps = live.state.ramps.filter((r) => r !== ramp && !others.includes(r.functionId));
+    if (live.state.ramps.length > 0)
+      live.state.ramps = live.state.ramps.filter(
+        (r) =>
+          r !== ramp &&
+          !others.includes(r.functionId) &&
+          !live.world.carrying.replacedBy(r.functionId).includes(functionId),
+      );
     const glide =
       mode === 'changes' && !isLoading && !movesOthers && reached.path && isUsable(reached.device, reached.fn)
         ? glideTo(live, reached.fn, cell, scene, setIn === sceneIndex)

@@ -202,6 +202,32 @@ describe('rows that write the same', () => {
     );
     expect(run.do({ kind: 'set', functionId: 'seven', value: 5 }).known).toEqual({ seven: 5, fourteen: 640 });
   });
+  it('what is on its way in another scene and writes it is over', () => {
+    const song = makeSong('Song', [
+      ['One', { coarse: 0 }],
+      ['Two', { coarse: 100 }],
+      ['Three', { fine: 80 }],
+    ]);
+    const glides = {
+      ...song,
+      scenes: song.scenes.map((s, i) => ({
+        ...s,
+        transition:
+          i === 1
+            ? { time: { amount: 10, unit: 's' as const }, curve: 'linear' as const, switchAt: 0 }
+            : null,
+      })),
+    };
+    const chart = [
+      { id: 'whole', drive: { kind: 'controller-14' as const, controller: 7 }, shape: wide },
+      { id: 'coarse', drive: cc(7) },
+      { id: 'fine', drive: cc(39) },
+    ];
+    const run = new Run(worldOf(chart, [glides]));
+    run.go(0).go(1);
+    expect(run.go(2).sent.at(-1)).toBe('B0 27 50');
+    expect(run.wait(3000).known).toMatchObject({ fine: 80 });
+  });
   it('a trigger that writes it is sent before what the scene wants there, which is then sent too', () => {
     const song = makeSong('Song', [['One', { hit: 0, level: 50 }]]);
     const chart = [

@@ -215,7 +215,7 @@ const settleMsOf = ({ world }: Live, { functionId }: PlannedSend): number =>
 function toldBy(plan: RecallPlan): {
   /** Whether all that a send would tell is told by the plan. */
   readonly whole: (planned: PlannedSend) => boolean;
-  /** Whether the plan tells something of what a function reads. */
+  /** Whether the plan tells something of what a function reads or writes. */
   readonly any: (reached: Reached) => boolean;
 } {
   const ids = new Set<string>();
@@ -227,7 +227,7 @@ function toldBy(plan: RecallPlan): {
   return {
     whole: ({ functionId, writes }) =>
       ids.has(functionId) || (writes.length > 0 && writes.every((w) => keys.has(w.key))),
-    any: ({ device, fn }) => ids.has(fn.id) || registersOf(device, fn).reads.some((key) => keys.has(key)),
+    any: ({ device, fn }) => ids.has(fn.id) || registersOf(device, fn).touches.some((key) => keys.has(key)),
   };
 }
 
