@@ -21,7 +21,7 @@ import {
   X,
   Waypoints,
 } from 'lucide-react';
-import { useWorld } from '../live/useLive';
+import { useLiveOf, useWorld } from '../live/useLive';
 import { IconButton } from '../ui/IconButton';
 import { moved } from '../edits/moved';
 import { SortableList } from '../ui/SortableList';
@@ -29,7 +29,7 @@ import { TapeMark } from '../ui/TapeMark';
 import { EVERY_WORDS } from './DelayFields';
 import { ActionEditor } from './ActionEditor';
 import type { ActionHome } from './fields';
-import { actionWords } from './actionWords';
+import { actionBytes, actionWords } from './actionWords';
 import { firstValue, newAction } from '../edits/presetEdits';
 
 /** An ordered list of actions; the one in hand is edited in its line. */
@@ -73,7 +73,7 @@ export function ActionLines({
                 {actionWords(world, action).value}
                 <span className="muted">{delayWords(action)}</span>
               </span>
-              <span className="bytes muted">{actionWords(world, action).bytes}</span>
+              <ActionBytes action={action} />
             </button>
             <IconButton
               icon={Copy}
@@ -157,3 +157,9 @@ const DeviceMark = ({ device }: { device: Device | undefined }) =>
 /** Example: ` after 250 ms`, ` 1st, 3rd …`, ` off`. */
 const delayWords = ({ delay, isOff, every }: ActionDoc): string =>
   `${every ? ` ${EVERY_WORDS[every]}` : ''}${delay ? ` after ${delay.amount} ${delay.unit}` : ''}${isOff ? ' off' : ''}`;
+
+/** What an action sends if its gesture is made next, as the rig stands now. */
+function ActionBytes({ action }: { action: ActionDoc }) {
+  const bytes = useLiveOf(({ world, state }) => actionBytes(world, action, state));
+  return <span className="bytes muted">{bytes}</span>;
+}

@@ -1,5 +1,5 @@
 import type { ActionDoc } from '@idle-step/contract';
-import { actionWires, type World } from '@idle-step/core/engine';
+import { actionWires, type LiveState, type World } from '@idle-step/core/engine';
 import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, noteName } from '@idle-step/core/midi';
 import { valueWords } from '../words/chartWords';
@@ -9,20 +9,16 @@ const ROUTE_WORDS = {
   gate: { on: 'open', off: 'closed', toggle: 'open or closed' },
 } as const;
 
-/** What an action is, in words and bytes. */
-export type ActionWords = { readonly title: string; readonly value: string; readonly bytes: string };
+/** What an action is, in words. */
+export type ActionWords = { readonly title: string; readonly value: string };
 
 export function actionWords(world: World, action: ActionDoc): ActionWords {
-  const bytes = actionWires(world, action)
-    .flatMap((wire) => wire.messages.map((m) => hex(m)))
-    .join('  ');
   if ('functionId' in action) {
     const found = world.functions.get(action.functionId);
-    if (!found) return { title: 'a function that is gone', value: '', bytes: 'nothing is sent' };
+    if (!found) return { title: 'a function that is gone', value: '' };
     return {
       title: `${found.device.name} ${found.fn.name}`,
       value: movingWords(found.device, found.fn, action),
-      bytes: bytes || 'not sent: no cable leads there',
     };
   }
   switch (action.kind) {
@@ -31,14 +27,12 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
       return {
         title: device?.name ?? 'a device that is gone',
         value: `${messageWords(world, action)}${device ? `, channel ${(action.channel ?? device.channel) + 1}` : ''}`,
-        bytes: bytes || 'not sent: no cable leads there',
       };
     }
     case 'arm-step':
       return {
         title: world.ways.get(action.deviceId)?.device.name ?? 'a device that is gone',
         value: `arms the ${action.to} track`,
-        bytes: 'depends on which is armed',
       };
     case 'route': {
       const found = world.routes.byId.get(action.routeId);
@@ -46,61 +40,91 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
       return {
         title: found ? `${part}${found.name}` : 'a route that is gone',
         value: ROUTE_WORDS[action.part][action.to],
-        bytes: 'sends nothing itself',
       };
     }
     case 'raw':
-      return { title: 'Raw bytes', value: '', bytes: bytes || 'no whole message yet' };
+      return { title: 'Raw bytes', value: '' };
     case 'clock':
-      return { title: 'MIDI clock', value: action.to, bytes: CLOCK_BYTES[action.to] };
+      return { title: 'MIDI clock', value: action.to };
     case 'bank':
-      return { title: 'Bank', value: targetWords(world, action.to), bytes: 'turns the page' };
+      return { title: 'Bank', value: targetWords(world, action.to) };
     case 'page': {
       const group = world.boards.flatMap((b) => b.groups).find((g) => g.group.id === action.groupId)?.group;
       return {
         title: group ? `Page of ${group.name}` : 'a group that is gone',
         value: targetWords(world, action.to),
-        bytes: 'turns the page',
       };
     }
     case 'scene':
       return {
         title: 'Scene',
         value: sceneWords(world, action.to),
-        bytes: 'sends what the scene changes',
       };
     case 'song':
       return {
         title: 'Song',
         value: typeof action.to === 'object' ? String(action.to.index + 1) : action.to,
-        bytes: 'sends its first scene',
       };
     case 'show':
-      return { title: 'Set', value: SHOW_WORDS[action.to], bytes: 'sends what comes' };
+      return { title: 'Set', value: SHOW_WORDS[action.to] };
     case 'view':
-      return { title: 'View of the stage', value: action.to, bytes: 'sends nothing' };
+      return { title: 'View of the stage', value: action.to };
     case 'capture':
-      return { title: 'Capture', value: 'into the scene', bytes: 'sends nothing' };
+      return { title: 'Capture', value: 'into the scene' };
     case 'line':
-      return { title: 'Time line', value: LINE_WORDS[action.to], bytes: 'sends what its cues say' };
+      return { title: 'Time line', value: LINE_WORDS[action.to] };
     case 'cue':
       return {
         title: 'Cue',
         value: action.to.kind === 'at' ? String(action.to.index + 1) : action.to.kind,
-        bytes: 'sends what the cue says',
       };
     case 'loop':
       return {
         title: 'Loop',
         value: action.to === 'toggle' ? 'on or off' : action.to,
-        bytes: 'sends nothing',
       };
     case 'tap':
-      return { title: 'Tap', value: 'tempo', bytes: 'sends nothing' };
+      return { title: 'Tap', value: 'tempo' };
     case 'panic':
-      return { title: 'Panic', value: '', bytes: 'silences everything' };
+      return { title: 'Panic', value: '' };
   }
 }
+
+/** The bytes that an action sends if its gesture is made next, or what it says through something else. */
+export function actionBytes(world: World, action: ActionDoc, state: LiveState): string {
+  const wires = actionWires(world, action, state);
+  const bytes = wires.flatMap((wire) => wire.messages.map((m) => hex(m))).join('  ');
+  if (action.kind === 'clock') return CLOCK_BYTES[action.to];
+  if (bytes) return wires[0]?.unknown === 'asks' ? `${bytes}, asks first` : bytes;
+  return NO_BYTES[action.kind] ?? notSent(world, action);
+}
+
+/** Why an action that says something of its own says nothing. */
+function notSent(world: World, action: ActionDoc): string {
+  const reached = 'functionId' in action ? world.functions.get(action.functionId) : undefined;
+  if ('functionId' in action && !reached) return 'nothing is sent';
+  const way = 'deviceId' in action ? world.ways.get(action.deviceId) : reached;
+  if (way && !way.path) return 'not sent: no cable leads there';
+  const portId = way?.path?.portId ?? ('portId' in action ? action.portId : '');
+  return world.portsOff.has(portId) ? 'not sent: its port is not enabled for playing' : 'nothing is sent';
+}
+
+/** What is said of actions that have no bytes of their own. */
+const NO_BYTES: Partial<Record<ActionDoc['kind'], string>> = {
+  route: 'sends nothing itself',
+  bank: 'turns the page',
+  page: 'turns the page',
+  scene: 'sends what the scene changes',
+  song: 'sends its first scene',
+  show: 'sends what comes',
+  view: 'sends nothing',
+  capture: 'sends nothing',
+  line: 'sends what its cues say',
+  cue: 'sends what the cue says',
+  loop: 'sends nothing',
+  tap: 'sends nothing',
+  panic: 'silences everything',
+};
 
 const SHOW_WORDS = { begin: 'begin', end: 'end', next: 'go on', previous: 'go back' } as const;
 

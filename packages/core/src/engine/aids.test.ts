@@ -18,6 +18,7 @@ import {
   compileWorld,
   devicesMoved,
   drivenBy,
+  initialState,
   labelOf,
   lampOf,
   sceneCost,
@@ -190,6 +191,7 @@ describe('a lamp', () => {
 });
 
 describe('what an action puts on the wire', () => {
+  const off = { ...initialState(world, 0), registers: registersAt(world, { echo: 0, arm: 0 }) };
   // 320 µs a byte on DIN (MIDI 1.0 Detailed Specification, from memory).
   it.each([
     [{ kind: 'set', functionId: 'snapshot', value: 2 }, [[0xb2, 0x16, 2]], 0.96],
@@ -213,15 +215,22 @@ describe('what an action puts on the wire', () => {
       1.28,
     ],
   ] as [Loose, number[][], number][])('%j', (action, messages, ms) =>
-    expect(actionWires(world, alone(action))).toMatchObject([{ messages, ms }]),
+    expect(actionWires(world, alone(action), off)).toMatchObject([{ messages, ms }]),
   );
+  it('off first, where nothing tells whether it is on', () =>
+    expect(
+      actionWires(world, alone({ kind: 'toggle', functionId: 'echo' }), {
+        ...off,
+        registers: Object.fromEntries(Object.keys(off.registers).map((key) => [key, null])),
+      }),
+    ).toMatchObject([{ messages: [[0xb2, 0x1b, 0]], unknown: 'off', value: 0 }]));
 
   it.each([
     { kind: 'panic' },
     { kind: 'set', functionId: 'lost', value: 1 },
     { kind: 'set', functionId: 'nowhere', value: 1 },
     { kind: 'set', functionId: 'snapshot', value: 3 },
-  ] as Loose[])('nothing for %j', (action) => expect(actionWires(world, alone(action))).toEqual([]));
+  ] as Loose[])('nothing for %j', (action) => expect(actionWires(world, alone(action), off)).toEqual([]));
 });
 
 it('a scene costs what differs from the one before, with its settle time', () => {

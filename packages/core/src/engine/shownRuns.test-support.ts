@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { PLAIN_CURVES, PLAIN_FEEL, type Action, type ControlKind, type Touch } from '../floor';
-import { controller, encode, hex, noteOn } from '../midi';
+import { controller, encode, hex, noteOn, type Message } from '../midi';
 import { scenePlan } from './sceneCost';
 import {
   assign,
@@ -17,6 +17,7 @@ import {
   compileWorld,
   initialState,
   step,
+  type Command,
   type LiveEvent,
   type LiveState,
   type World,
@@ -26,15 +27,17 @@ import {
 
 const out = makePort({ id: 'out', direction: 'out', link: 'din', atComputer: true });
 const usb = makePort({ id: 'usb', direction: 'out', link: 'usb', atComputer: true });
-const box = makeDevice({ role: 'carrier', ports: [out, usb] });
+const back = makePort({ id: 'back', atComputer: true });
+const box = makeDevice({ role: 'carrier', ports: [out, usb, back] });
 const gearIn = makePort({ id: 'gear-in' });
 const hostIn = makePort({ id: 'host-in', link: 'usb' });
 const onOff = { kind: 'switch' as const, off: 0, on: 127 };
 const wide = { kind: 'range' as const, min: 0, max: 16383, shownFrom: 0 };
+const gearOut = makePort({ id: 'gear-out', direction: 'out' });
 const gear = makeDevice({
   id: 'gear',
   channel: 4,
-  ports: [gearIn],
+  ports: [gearIn, gearOut],
   chart: [
     makeFunction({ id: 'level', drive: { kind: 'controller', controller: 20 } }),
     makeFunction({ id: 'level-too', drive: { kind: 'controller', controller: 20 } }),
@@ -43,7 +46,7 @@ const gear = makeDevice({
       id: 'program',
       drive: { kind: 'program', bank: 3 },
       shape: { kind: 'program', names: [] },
-      settleMs: 20,
+      settleMs: 2,
     }),
     makeFunction({ id: 'sound', drive: { kind: 'sound' }, shape: { kind: 'sound', names: [] } }),
     makeFunction({ id: 'drive', drive: { kind: 'controller', controller: 27 }, shape: onOff }),
@@ -64,6 +67,7 @@ const anyAction: fc.Arbitrary<object> = fc.oneof(
   fc.record({ kind: fc.constant('set'), functionId: ranged, value }),
   fc.constantFrom({ kind: 'set', functionId: 'hit', value: 0 }, { kind: 'toggle', functionId: 'drive' }),
   fc.record({ kind: fc.constant('arm-only'), functionId: fc.constantFrom('arm-0', 'arm-1') }),
+  fc.constantFrom('next', 'previous').map((to) => ({ kind: 'arm-step', deviceId: 'host', to })),
   fc.constant({ kind: 'one-of', functionId: 'drive', circle: 'c' }),
   fc.record({ kind: fc.constant('momentary'), functionId: ranged, down: value, up: value }),
   fc.record({
@@ -104,75 +108,189 @@ const anyTouch: fc.Arbitrary<Touch> = fc.record({
   controller: fc.constant(1),
 }) as unknown as fc.Arbitrary<Touch>;
 
+/** What happened before: commands, presses of the switch itself, and what the gear says of itself. */
+const anyPast: fc.Arbitrary<Past> = fc.oneof(
+  fc.record({
+    set: fc.constantFrom('level', 'program', 'sound', 'drive', 'arm-0', 'arm-1'),
+    value: fc.nat(1),
+  }),
+  fc.record({ scene: fc.nat(2) }),
+  fc.constant({ press: true as const }),
+  fc.record({ report: fc.constantFrom(0, 127) }),
+  fc.constant({ unplugged: true as const }),
+);
+type Past =
+  | { readonly set: string; readonly value: number }
+  | { readonly scene: number }
+  | { readonly press: true }
+  | { readonly report: number }
+  | { readonly unplugged: true };
+
 export const anyShown = fc.record({
-  action: anyAction,
+  past: fc.array(anyPast, { maxLength: 6 }),
+  actions: fc.uniqueArray(anyAction, { minLength: 1, maxLength: 3, selector: registerOf }),
+  asked: fc.boolean(),
   kind: fc.constantFrom<ControlKind>('footswitch', 'pad', 'button', 'key'),
   touch: fc.option(anyTouch),
   feel: fc.option(anyTouch),
-  gesture: fc.constantFrom('press' as const, 'hold' as const, 'doublePress' as const),
+  gesture: fc.constantFrom('press' as const, 'release' as const, 'hold' as const, 'doublePress' as const),
 });
 export type Shown = typeof anyShown extends fc.Arbitrary<infer T> ? T : never;
 
+/** What overtakes another one on its way, of which only the last leaves: functions of one register, programs of one device. One message tells how hard it is struck. */
+function registerOf(action: object): string {
+  const { functionId, kind } = action as { functionId?: string; kind: string };
+  if (functionId?.startsWith('level')) return 'level';
+  if (functionId?.startsWith('arm') || kind === 'arm-step') return 'arm';
+  return functionId ?? kind;
+}
+
+const LOADS = ['program', 'sound'];
+/**
+ * What loads a program comes first, alone: it takes the place of what was still on its way. What ends when the switch has
+ * gone up is alone too: it ends after all others.
+ */
+function inPlainOrder(actions: readonly object[], gesture: Shown['gesture']): readonly object[] {
+  if (gesture === 'release') return actions.slice(0, 1);
+  const idOf = (a: object): string => (a as { functionId?: string }).functionId ?? '';
+  const loading = actions.filter((a) => LOADS.includes(idOf(a))).slice(0, 1);
+  return [...loading, ...actions.filter((a) => !LOADS.includes(idOf(a)))];
+}
+
 /** @returns what leaves otherwise than it is shown, or `null`. */
-export function shownOtherwise({ action, kind, touch, feel, gesture }: Shown): string | null {
-  const loose = [action as never];
+export function shownOtherwise({ past, actions, asked, kind, touch, feel, gesture }: Shown): string | null {
+  const loose = inPlainOrder(actions, gesture) as never[];
+  const lists = gesture === 'press' || gesture === 'release' ? {} : { [gesture]: loose };
   const assignment = {
-    ...assign('s0', gesture === 'press' ? loose : [], [], gesture === 'press' ? {} : { [gesture]: loose }),
+    ...assign('s0', gesture === 'press' ? loose : [], gesture === 'release' ? loose : [], lists),
     touch,
   };
   const { device, board, preset } = makeBoard(1, 0, [[assignment]]);
+  const isNote = kind === 'pad' || kind === 'key';
   const controls = board.controls.map((c) =>
-    kind === 'pad' || kind === 'key'
-      ? { ...c, kind, sends: { kind: 'note' as const, number: 36 } }
-      : { ...c, kind },
+    isNote ? { ...c, kind, sends: { kind: 'note' as const, number: 36 } } : { ...c, kind },
   );
+  const asking = {
+    ...gear,
+    chart: gear.chart.map((f) => (f.id === 'drive' && asked ? { ...f, request: 'F0 7D 05 F7' } : f)),
+  };
+  const song = makeSong('Song', [
+    ['Sound', { sound: 3, level: 20 }],
+    ['Program', { program: 5, drive: 1 }],
+    ['Both', { program: 6, 'arm-0': 1, level: 9 }],
+  ]);
   const world = compileWorld({
     rig: makeRig(
-      [box, gear, host, device],
-      [cable(out, gearIn), cable(usb, hostIn)],
+      [box, asking, host, device],
+      [cable(out, gearIn), cable(usb, hostIn), cable(gearOut, back)],
       [{ ...board, controls }],
     ),
     presets: [{ ...preset, feel: feel ? [{ kind, ...PLAIN_FEEL, ...feel }] : [] }],
     setName: '',
-    songs: [],
+    songs: [song],
   });
-  const placed = assignment[gesture][0]! as Action;
-  const shown = actionWires(world, placed).flatMap((w) => w.messages.map((m) => `${w.portId} ${hex(m)}`));
-  const sent = pressedOnce(world, placed, kind === 'pad' || kind === 'key', gesture);
+  const placed = assignment[gesture] as readonly Action[];
+  const player = new Player(world, isNote);
+  for (const event of past) player.lives(event, gesture);
+  player.rests();
+  const shown = placed.flatMap((action) =>
+    actionWires(world, action, player.state).flatMap((w) => w.messages.map((m) => `${w.portId} ${hex(m)}`)),
+  );
+  // It is struck as hard as its message says.
+  const note = placed.find((a) => a.kind === 'message');
+  const strength = note ? Math.max(1, note.value) : 127;
+  player.sent = [];
+  player.plays(gesture, strength);
+  const { sent } = player;
+  // Ports send side by side, and what a device that loads has to wait for lets others go first.
+  if (placed.length > 1) {
+    shown.sort();
+    sent.sort();
+  }
   return shown.join() === sent.join() ? null : `shown ${shown.join(', ')} and sent ${sent.join(', ')}`;
 }
 
-function pressedOnce(world: World, action: Action, isNote: boolean, gesture: Shown['gesture']): string[] {
-  let state: LiveState = initialState(world, 0);
-  let wakeMs = Infinity;
-  let sent: string[] = [];
-  const run = (event: LiveEvent): void => {
-    while (wakeMs < event.atMs) take(step(world, state, { kind: 'tick', atMs: wakeMs }));
-    take(step(world, state, event));
-  };
-  const take = (done: ReturnType<typeof step>): void => {
-    state = done.state;
-    wakeMs = Infinity;
-    for (const e of done.effects) {
-      if (e.kind === 'wake') wakeMs = e.atMs;
-      if (e.kind === 'send') sent.push(`${e.portId} ${hex(encode(e.message))}`);
-    }
-  };
-  // Everything that can be switched is off, as it is shown.
-  for (const functionId of ['drive', 'arm-0', 'arm-1'])
-    run({ kind: 'command', atMs: 1, command: { kind: 'set', functionId, value: 0 } });
-  run({ kind: 'tick', atMs: 500 });
-  sent = [];
-  const struck = Math.max(1, 'value' in action ? Math.min(127, action.value) : 127);
-  const down = isNote ? noteOn(15, 36, struck) : controller(15, 30, struck);
-  const up = isNote ? noteOn(15, 36, 0) : controller(15, 30, 0);
-  run({ kind: 'message', atMs: 1000, portId: 'board-out', message: down });
-  if (gesture === 'hold') run({ kind: 'tick', atMs: 1600 });
-  if (gesture === 'doublePress') {
-    run({ kind: 'message', atMs: 1050, portId: 'board-out', message: up });
-    run({ kind: 'message', atMs: 1100, portId: 'board-out', message: down });
+/** Plays a world by one switch, and keeps what was sent. */
+class Player {
+  state: LiveState;
+  sent: string[] = [];
+  private wakeMs = Infinity;
+  private nowMs = 1;
+
+  constructor(
+    private readonly world: World,
+    private readonly isNote: boolean,
+  ) {
+    this.state = initialState(world, 0);
   }
-  return sent;
+
+  lives(past: Past, gesture: Shown['gesture']): void {
+    if ('set' in past) this.commands({ kind: 'set', functionId: past.set, value: past.value });
+    else if ('scene' in past) this.commands({ kind: 'go', songIndex: 0, sceneIndex: past.scene });
+    else if ('press' in past) this.plays(gesture, 100);
+    else if ('report' in past) this.hears('back', controller(4, 27, past.report));
+    else {
+      this.commands({ kind: 'port-lost', portId: 'out' });
+      this.commands({ kind: 'port-found', portId: 'out', isToldAgain: false });
+    }
+    if ('press' in past) this.rests();
+    else this.waits(10);
+  }
+
+  /** Until nothing is on its way any more. */
+  rests(): void {
+    this.waits(20_000);
+  }
+
+  /** Makes a gesture, with what comes of it in the second after that. */
+  plays(gesture: Shown['gesture'], strength: number): void {
+    const { isNote } = this;
+    const down = isNote ? noteOn(15, 36, strength) : controller(15, 30, strength);
+    const up = isNote ? noteOn(15, 36, 0) : controller(15, 30, 0);
+    this.hears('board-out', down);
+    if (gesture === 'hold') this.waits(600);
+    if (gesture === 'release') this.hears('board-out', up);
+    if (gesture === 'doublePress') {
+      this.waits(50);
+      this.hears('board-out', up);
+      this.waits(50);
+      this.hears('board-out', down);
+    }
+    // All of the press has left by then, and no glide has gone a step.
+    this.waits(9.5);
+    const { sent } = this;
+    this.waits(1000);
+    this.hears('board-out', up);
+    this.sent = sent;
+  }
+
+  private commands(command: Command): void {
+    this.run({ kind: 'command', atMs: this.nowMs, command });
+  }
+
+  private hears(portId: string, message: Message): void {
+    this.run({ kind: 'message', atMs: this.nowMs, portId, message });
+  }
+
+  private waits(ms: number): void {
+    this.nowMs += ms;
+    this.run({ kind: 'tick', atMs: this.nowMs });
+  }
+
+  private run(event: LiveEvent): void {
+    while (this.wakeMs < event.atMs)
+      this.take(step(this.world, this.state, { kind: 'tick', atMs: this.wakeMs }));
+    this.take(step(this.world, this.state, event));
+  }
+
+  private take({ state, effects }: ReturnType<typeof step>): void {
+    this.state = state;
+    this.wakeMs = Infinity;
+    for (const e of effects) {
+      if (e.kind === 'wake') this.wakeMs = e.atMs;
+      if (e.kind === 'send') this.sent = [...this.sent, `${e.portId} ${hex(encode(e.message))}`];
+    }
+  }
 }
 
 export const anyPlanned = fc.array(

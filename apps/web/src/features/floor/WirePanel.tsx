@@ -1,10 +1,10 @@
 import type { ActionDoc, AssignmentDoc } from '@idle-step/contract';
-import { actionWires, type ActionWire, type World } from '@idle-step/core/engine';
+import { actionWires, pressLanes, type ActionWire, type World } from '@idle-step/core/engine';
 import { GESTURES } from '@idle-step/core/floor';
-import { shownText } from '@idle-step/core/gear';
+import { shownText, type Device } from '@idle-step/core/gear';
 import { useContext } from 'react';
 import { createPortal } from 'react-dom';
-import { useWorld } from '../../live/useLive';
+import { useLiveOf, useWorld } from '../../live/useLive';
 import { byteWords } from '@idle-step/core/midi';
 import { milliseconds } from '@idle-step/core/proof';
 import { TapeMark } from '../../ui/TapeMark';
@@ -14,8 +14,8 @@ import { WireSlotContext } from '../../boards/wireSlot';
 export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; action: ActionDoc | null }) {
   const world = useWorld();
   const slot = useContext(WireSlotContext);
+  const wires = useLiveOf((live) => (action ? actionWires(live.world, action, live.state) : []), isSameText);
   if (!slot) return null;
-  const wires = action ? actionWires(world, action) : [];
   return createPortal(
     <section className="wire" aria-label="On the wire">
       <div className="drawer-head">
@@ -24,7 +24,7 @@ export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; a
       </div>
       <div className="wire-body">
         {action && wires.length > 0 ? (
-          wires.map((wire) => <WireBytes key={wire.portId} world={world} action={action} wire={wire} />)
+          wires.map((wire) => <WireBytes key={wire.portId} world={world} wire={wire} />)
         ) : (
           <p className="muted small">
             {action
@@ -54,27 +54,25 @@ function gestureOf(assignment: AssignmentDoc, action: ActionDoc | null): string 
   return GESTURE_WORDS[gesture ?? 'press'];
 }
 
-function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; wire: ActionWire }) {
+const UNKNOWN_WORDS = {
+  asks: 'whether it is on is not known: it is asked first',
+  off: 'whether it is on is not known: off first',
+} as const;
+
+function WireBytes({ world, wire }: { world: World; wire: ActionWire }) {
   const bytes = wire.messages.flat();
   const words = byteWords(bytes, world.show.rig.middleC);
   const found = wire.functionId ? world.functions.get(wire.functionId) : undefined;
-  const value =
-    action.kind === 'set'
-      ? action.value
-      : action.kind === 'momentary'
-        ? action.down
-        : action.kind === 'step'
-          ? action.values[0]!
-          : 1;
+  const value = found && wire.value !== null ? shownText(found.device, found.fn, wire.value) : '';
   return (
     <>
       <div className="wire-target small">
         {wire.device && <TapeMark mark={wire.device.mark} name={wire.device.name} />}
         <span>
-          <b>{wire.device?.name}</b>{' '}
-          {found ? `${found.fn.name} ${shownText(found.device, found.fn, value)}` : 'raw'}
+          <b>{wire.device?.name}</b> {found ? `${found.fn.name} ${value}` : 'raw'}
         </span>
       </div>
+      {wire.unknown && <p className="small muted">{UNKNOWN_WORDS[wire.unknown]}</p>}
       <div className={`wire-bytes ${bytes.length > 3 ? 'many' : ''}`} data-testid="wire-bytes">
         {bytes.map((byte, i) => (
           <div key={i}>
@@ -96,30 +94,32 @@ function WireBytes({ world, action, wire }: { world: World; action: ActionDoc; w
   );
 }
 
-/** How long each port is busy with a press; ports send side by side. */
+/** How long each port is busy with the next press; ports send side by side. */
 function PressTimes({ world, actions }: { world: World; actions: readonly ActionDoc[] }) {
-  const wires = actions.flatMap((a) => actionWires(world, a));
-  if (wires.length < 2) return null;
-  const ports = new Map<string, ActionWire[]>();
-  for (const wire of wires) ports.set(wire.portId, [...(ports.get(wire.portId) ?? []), wire]);
-  const total = (list: readonly ActionWire[]) => list.reduce((ms, w) => ms + w.ms, 0);
+  const lanes = useLiveOf((live) => pressLanes(live.world, actions, live.state), isSameText);
+  if (lanes.reduce((n, { wires }) => n + wires.length, 0) < 2) return null;
   const nameOf = (portId: string) =>
     world.show.rig.devices.flatMap((d) => d.ports).find((p) => p.id === portId)?.name ?? 'gone';
   return (
     <div className="lanes">
-      {[...ports].map(([portId, list]) => (
+      {lanes.map(({ portId, wires, doneMs }) => (
         <div key={portId} className="lane">
           <b className="small">{nameOf(portId)}</b>
           <span className="lane-track">
-            {list.map((w, i) => (w.device ? <TapeMark key={i} mark={w.device.mark} /> : null))}
+            {wires.map((w, i) => (w.device ? <TapeMark key={i} mark={w.device.mark} /> : null))}
           </span>
-          <span className="num small">{milliseconds(total(list))}</span>
+          <span className="num small">{milliseconds(doneMs)}</span>
         </div>
       ))}
       <p className="small muted">
-        {ports.size > 1 ? 'Ports send side by side: done' : 'Done'} after{' '}
-        {milliseconds(Math.max(...[...ports.values()].map(total)))}
+        {lanes.length > 1 ? 'Ports send side by side: done' : 'Done'} after{' '}
+        {milliseconds(Math.max(...lanes.map((l) => l.doneMs)))}
       </p>
     </div>
   );
 }
+
+/** Whether two plain results say the same, so that nothing is drawn anew for them. */
+const isSameText = (a: unknown, b: unknown): boolean => textOf(a) === textOf(b);
+const textOf = (wires: unknown): string =>
+  JSON.stringify(wires, (key, value: unknown) => (key === 'device' ? (value as Device | null)?.id : value));
