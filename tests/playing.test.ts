@@ -16,6 +16,40 @@ const PROCESSOR = '[aria-label="Stand-in of Kelpline"]';
 const figure = (name: string) => `${PROCESSOR} [data-figure="${name}"]`;
 
 describe('setting a switch and pressing it', () => {
+  it('after a reload stand-ins are where they were, and what the next press sends is shown', async () => {
+    const page = await openPage(running.browser, running.app.base, '/floor');
+    await page.locator(PLAY).click();
+    // A scene that loads a program, and says nothing of the drive.
+    await page.locator('[data-control="near 3"]').click();
+    const program = await textIs(page, figure('Program'), (t) => t.includes('Program') && !t.endsWith(' 1'));
+    await new Promise((r) => setTimeout(r, 400));
+    const [snapshot, reverb] = [await textOf(page, figure('Snapshot')), await textOf(page, figure('Reverb'))];
+    const lamp = () => page.$eval('[data-control="far 1"]', (e) => e.getAttribute('aria-pressed'));
+    expect(await lamp()).toBe('mixed');
+    await page.reload();
+    await textIs(page, figure('Program'), (t) => t === program);
+    await textIs(page, figure('Snapshot'), (t) => t === snapshot);
+    await textIs(page, figure('Reverb'), (t) => t === reverb);
+    expect(await lamp()).toBe('mixed');
+    // The drive: controller 24 on channel 3. It is told off first, then it is known.
+    const shows = async (bytes: string, words: string) => {
+      await textIs(page, '.action-open .bytes', (t) => t === bytes);
+      await textIs(page, '.wire-target', (t) => t.includes(words));
+    };
+    await page.locator(`${BY_CLICK} ::-p-text(Edit)`).click();
+    await page.locator('[data-control="far 1"]').click();
+    await shows('B2 18 00', 'Drive off');
+    for (const [sent, next, words] of [
+      ['B2 18 00', 'B2 18 7F', 'Drive on'],
+      ['B2 18 7F', 'B2 18 00', 'Drive off'],
+    ] as const) {
+      await page.locator('::-p-text(Test press)').click();
+      await textIs(page, '.messages', (t) => t.includes(sent));
+      await shows(next, words);
+    }
+    expect(page.troubles).toEqual([]);
+  });
+
   it('is saved, survives a reload, moves the stand-in, and stands in the monitor with its bytes', async () => {
     const page = await openPage(running.browser, running.app.base, '/floor');
     await page.locator('[data-control="far 1"]').click();

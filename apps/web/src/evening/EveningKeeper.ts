@@ -22,6 +22,9 @@ const EDIT_AFTER_MS = 400;
 /** How often the server is told, in ms. */
 const TELL_EVERY_MS = 4000;
 
+/** What comes all the time, and is not written down for itself. */
+const PASSING: ReadonlySet<Message['kind']> = new Set(['clock', 'active-sensing']);
+
 export type EveningStatus = {
   /** The show in play lies in this browser as it is. */
   readonly isShowKept: boolean;
@@ -106,6 +109,8 @@ export class EveningKeeper implements HostWitness {
 
   sent(line: SentLine): void {
     this.diary.sent(line);
+    // What it does to a stand-in is kept, whether anything is known of it or not.
+    if (line.isTaken && !PASSING.has(line.message.kind)) this.writeAfter(WRITE_AFTER_MS);
   }
 
   noted(note: LiveNote, world: World): void {
@@ -165,6 +170,7 @@ export class EveningKeeper implements HostWitness {
     const place: KeptPlace = {
       bookmark: bookmarkOf(world, state, this.host.clock()),
       wallMs: Date.now(),
+      standIns: this.host.keptStandIns(),
       evening: head && head.endedAt === null ? { head, next } : null,
     };
     const written = this.store.keep(place, head, entries);

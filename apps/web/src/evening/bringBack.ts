@@ -63,7 +63,7 @@ async function takeOver(
 }
 
 function goOn(host: LiveHost, keeper: EveningKeeper, place: KeptPlace | null): void {
-  if (place) host.resume(place.bookmark, Math.max(0, Date.now() - place.wallMs));
+  if (place) host.resume(place.bookmark, Math.max(0, Date.now() - place.wallMs), place.standIns ?? {});
   keeper.start(place);
 }
 

@@ -18,6 +18,7 @@ import {
 import { isPressed, type Heard } from '@idle-step/core/floor';
 import { inputsAtComputer, outputsAtComputer, type PortLoad } from '@idle-step/core/gear';
 import { noteSentence, type PortNow } from '@idle-step/core/proof';
+import type { StandInState } from '@idle-step/core/standins';
 import { BoardInput } from './boardInput';
 import { HANDED_AHEAD_MS, type LiveClock } from './clock';
 import { Inbox } from './inbox';
@@ -174,11 +175,20 @@ export class LiveHost {
     this.heldShow = null;
   }
 
-  /** Goes on where a bookmark says, after the page was away. Nothing is sent. */
-  resume(bookmark: Bookmark, awayMs: number): void {
+  /**
+   * Goes on where a bookmark says, after the page was away. Nothing is sent.
+   * @param standIns as `keptStandIns` gave them.
+   */
+  resume(bookmark: Bookmark, awayMs: number, standIns: Readonly<Record<string, unknown>>): void {
     this.command({ kind: 'resume', bookmark, awayMs });
+    this.outbox.bringBack(standIns, this.clockOf.now() - awayMs);
     if (this.state.position.sceneId !== null) this.awayMs = awayMs;
     this.touch();
+  }
+
+  /** The stand-ins by device, on a clock that shows 0 now. */
+  keptStandIns(): Record<string, StandInState> {
+    return this.outbox.kept(this.clockOf.now());
   }
 
   setTellsAgain(on: boolean): void {

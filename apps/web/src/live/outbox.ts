@@ -1,6 +1,12 @@
 import { drivenBy, type Effect, type World } from '@idle-step/core/engine';
 import { readFunction } from '@idle-step/core/gear';
-import { feedStandIn, startStandIn, type StandInState } from '@idle-step/core/standins';
+import {
+  feedStandIn,
+  movedInTime,
+  readStandIn,
+  startStandIn,
+  type StandInState,
+} from '@idle-step/core/standins';
 import type { LiveClock } from './clock';
 import { passesHandsOff } from './handsOff';
 import type { MidiPorts } from './midiPorts';
@@ -35,6 +41,19 @@ export class Outbox {
       if (device.standIn && running?.kind !== device.standIn)
         this.standIns.set(device.id, startStandIn(device.standIn));
       if (!device.standIn) this.standIns.delete(device.id);
+    }
+  }
+
+  /** The stand-ins by device, on a clock that shows 0 at a time of this one. */
+  kept(nowMs: number): Record<string, StandInState> {
+    return Object.fromEntries([...this.standIns].map(([id, s]) => [id, movedInTime(s, -nowMs)]));
+  }
+
+  /** Stand-ins that were kept go on where they were, as gear does that was not switched off. */
+  bringBack(kept: Readonly<Record<string, unknown>>, sinceMs: number): void {
+    for (const [id, running] of this.standIns) {
+      const standIn = Object.hasOwn(kept, id) ? readStandIn(kept[id]) : null;
+      if (standIn?.kind === running.kind) this.standIns.set(id, movedInTime(standIn, sinceMs));
     }
   }
 

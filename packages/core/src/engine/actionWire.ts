@@ -1,5 +1,6 @@
 import {
   ACTION_LISTS,
+  alternates,
   feelsStrikes,
   isDoneBy,
   moveSwitch,
@@ -118,7 +119,8 @@ export type PressLane = {
 export function pressLanes(world: World, actions: readonly Action[], state: LiveState): readonly PressLane[] {
   const live = new Live(world, state);
   const lanes = new Map<string, { wires: ActionWire[]; doneMs: number }>();
-  for (const action of inOrder(live, actions, isEvenNext(world, state, actions)))
+  const isEven = alternates(actions) && isEvenNext(world, state, actions);
+  for (const action of inOrder(live, actions, isEven))
     for (const wire of actionWires(world, action, state)) {
       const lane = lanes.get(wire.portId) ?? { wires: [], doneMs: 0 };
       lanes.set(wire.portId, lane);

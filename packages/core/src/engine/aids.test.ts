@@ -21,6 +21,7 @@ import {
   initialState,
   labelOf,
   lampOf,
+  pressLanes,
   sceneCost,
 } from './index';
 import { controller } from '../midi';
@@ -217,6 +218,22 @@ describe('what an action puts on the wire', () => {
   ] as [Loose, number[][], number][])('%j', (action, messages, ms) =>
     expect(actionWires(world, alone(action), off)).toMatchObject([{ messages, ms }]),
   );
+  it('of a whole press, by port, with what waits for its delay last', () => {
+    const snapshot = alone({ kind: 'set', functionId: 'snapshot', value: 1 });
+    const arm = alone({ kind: 'toggle', functionId: 'arm' });
+    const late = {
+      ...alone({ kind: 'toggle', functionId: 'echo' }),
+      delay: { amount: 50, unit: 'ms' as const },
+    };
+    const left = { ...alone({ kind: 'set', functionId: 'snapshot', value: 0 }), isOff: true };
+    expect(pressLanes(world, [], off)).toEqual([]);
+    expect(
+      pressLanes(world, [late, left, snapshot, arm], off).map((l) => [l.portId, l.wires.length, l.doneMs]),
+    ).toEqual([
+      ['out', 2, 50.96],
+      ['host-in', 1, 0],
+    ]);
+  });
   it('off first, where nothing tells whether it is on', () =>
     expect(
       actionWires(world, alone({ kind: 'toggle', functionId: 'echo' }), {

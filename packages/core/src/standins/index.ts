@@ -1,4 +1,5 @@
 export * from './standInState';
+export * from './keptStandIn';
 export * from './restingValue';
 export * from './standIn';
 export * from './stringProcessor';
