@@ -327,6 +327,11 @@ describe('a MIDI file', () => {
       };
     });
     await pressButton(page, 'Save as a MIDI file');
+    await until(
+      'the file',
+      () => page.evaluate(() => (window as unknown as { saved: Blob[] }).saved.length),
+      (count) => count === 1,
+    );
     await page.$eval('input[aria-label^="MIDI file"]', async (input) => {
       const [blob] = (window as unknown as { saved: Blob[] }).saved;
       const files = new DataTransfer();

@@ -49,6 +49,8 @@ describe('the time line of a song', () => {
       () => page.$$eval('.line-name', (list) => list.map((e) => e.textContent)),
       (list) => list.includes('Level Voice'),
     );
+    // It is played beside the page, which may be playing the set meanwhile.
+    expect(page.workers().some((w) => w.url().includes('songPlayer'))).toBe(true);
     expect(names).toEqual(['Parts', 'Bar, time', 'Tempo', 'Cues', 'Reverb mix', 'Level Voice', 'Feet']);
     expect(await page.$$eval('.line-foot', (list) => list.map((e) => e.textContent))).toContain('near 1');
     expect(await axeViolations(page)).toEqual([]);

@@ -16,8 +16,11 @@ export type GlideRow = {
 /** Functions drawn at the most: those that move most often come first. Our own choice. */
 export const GLIDE_ROWS = 6;
 
+/** A function that moves along the song, by its id. */
+export type GlidePoints = { readonly functionId: string; readonly points: GlideRow['points'] };
+
 /** Ranges that move along a song, as they are told when it is played. */
-export function glideRows(world: World, sends: readonly PlayedSend[]): readonly GlideRow[] {
+export function glidePoints(world: World, sends: readonly PlayedSend[]): readonly GlidePoints[] {
   const rows = new Map<string, { beat: number; share: number }[]>();
   for (const { functionId, value, atBeat } of sends) {
     const reached = world.functions.get(functionId ?? '');
@@ -33,8 +36,15 @@ export function glideRows(world: World, sends: readonly PlayedSend[]): readonly 
     .sort(([, a], [, b]) => b.length - a.length)
     .slice(0, GLIDE_ROWS)
     .sort(([a], [b]) => order.indexOf(a) - order.indexOf(b))
-    .map(([id, points]) => ({ ...world.functions.get(id)!, points }));
+    .map(([functionId, points]) => ({ functionId, points }));
 }
+
+/** The same with what they are; those that are gone meanwhile are left out. */
+export const glideRows = (world: World, rows: readonly GlidePoints[]): readonly GlideRow[] =>
+  rows.flatMap(({ functionId, points }) => {
+    const reached = world.functions.get(functionId);
+    return reached ? { ...reached, points } : [];
+  });
 
 /** Where a layer sounds in a song: from beat to beat. */
 export type LayerRow = {

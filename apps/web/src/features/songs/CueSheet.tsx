@@ -1,7 +1,6 @@
 import { measure, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
-import { writeSmf } from '@idle-step/core/formats';
-import { songToSmf } from '@idle-step/core/songFile';
 import { Copy, FileDown, Plus, Trash2 } from 'lucide-react';
+import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, NavLink, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
@@ -14,6 +13,7 @@ import { saveBytes } from '../../files/saveTextFile';
 import { useWorld } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { useStateOf } from '../../ui/useStateOf';
+import { useUndoNotice } from '../../ui/useUndoNotice';
 import { CapturePanel } from './CapturePanel';
 import { CueGrid } from './CueGrid';
 import { PartStrip } from './PartStrip';
@@ -23,6 +23,7 @@ import { TimeRoom } from './TimeRoom';
 import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
 import { SceneBar, type SceneSheet } from './SceneBar';
+import { songFile } from './songPlayer';
 import { withNewScene } from '../../edits/songEdits';
 import { minutes, parseMinutes } from '../../words/times';
 
@@ -147,7 +148,6 @@ function SongHead({
   const edit = useEdit('songs');
   const { deleteDoc } = useSteps();
   const navigate = useNavigate();
-  const world = useWorld();
   const change = (label: string, part: Partial<SongDoc>) => edit(song.id, label, (s) => ({ ...s, ...part }));
   const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
   return (
@@ -218,11 +218,7 @@ function SongHead({
       <span className="gap" />
       <UsedIn song={song} />
       <IconButton icon={Copy} label="Duplicate this song" onClick={onDuplicate} />
-      <IconButton
-        icon={FileDown}
-        label="Save as a MIDI file"
-        onClick={() => saveBytes(`${song.name}.mid`, 'audio/midi', writeSmf(songToSmf(world, song)))}
-      />
+      <SaveMidiFile song={song} />
       <Button
         variant="bare"
         className="btn-icon"
@@ -237,6 +233,32 @@ function SongHead({
         Scene
       </Button>
     </DocumentHead>
+  );
+}
+
+/** The song is played from its beginning to its end for it, beside the page: a long one takes a moment. */
+function SaveMidiFile({ song }: { song: SongDoc }) {
+  const world = useWorld();
+  const notice = useUndoNotice();
+  const [isBusy, setIsBusy] = useState(false);
+  const save = async () => {
+    setIsBusy(true);
+    try {
+      saveBytes(`${song.name}.mid`, 'audio/midi', await songFile(world, song));
+    } catch {
+      notice.tell(
+        `${song.name} could not be written as a MIDI file. Load this page again, then save it again.`,
+      );
+    }
+    setIsBusy(false);
+  };
+  return (
+    <IconButton
+      icon={FileDown}
+      label={isBusy ? 'The MIDI file is being written' : 'Save as a MIDI file'}
+      disabled={isBusy}
+      onClick={() => void save()}
+    />
   );
 }
 

@@ -1,6 +1,5 @@
 import type { RigDoc, SongDoc } from '@idle-step/contract';
 import { barBeatAt, bpmAt, partName, secondsAt, songLine } from '@idle-step/core/show';
-import { playedSong } from '@idle-step/core/songFile';
 import { Play, Plus, SkipBack, Square, ZoomIn, ZoomOut } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -22,13 +21,14 @@ import {
   withoutTempo,
   withPartEnd,
 } from '../../edits/lineEdits';
-import { feetOf, glideRows, layerRows, rangeWords } from '../../edits/lineRows';
+import { feetOf, layerRows, rangeWords } from '../../edits/lineRows';
 import { barBeatText, minutes } from '../../words/times';
 import { CueDetail } from './CueDetail';
 import { LineItem } from './LineItem';
 import { LineRow } from './LineRow';
 import { LineSettings } from './LineSettings';
 import { NowFigures, NowLine } from './NowLine';
+import { useGlides } from './songPlayer';
 import { TempoDetail } from './TempoDetail';
 
 /** What is in hand in the drawing. */
@@ -50,8 +50,7 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const [here, setHere] = useState(0);
   const [scroll, widthPx] = useMeasure(720);
   const line = useMemo(() => songLine(song), [song]);
-  const played = useMemo(() => playedSong(world, song), [world, song]);
-  const glides = useMemo(() => glideRows(world, played.sends), [world, played]);
+  const glides = useGlides(world, song);
   const layers = useMemo(() => layerRows(world, song, line), [world, song, line]);
   const feet = useMemo(() => feetOf(world, song), [world, song]);
   const known = line.parts.reduce((end, p) => (p.atBeat === null ? end : p.atBeat + (p.beats ?? 0)), 0);
