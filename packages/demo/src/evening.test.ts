@@ -60,7 +60,7 @@ class Evening {
     }
   }
   private run(event: LiveEvent): void {
-    const { state, effects } = step(this.of, this.state, event);
+    const { state, effects } = step(this.of, structuredClone(this.state), event);
     this.state = state;
     this.effects = effects;
     this.wakeMs = Infinity;

@@ -205,7 +205,7 @@ export function playRun({ routing, deeds }: { routing: Routing; deeds: readonly 
     for (const e of effects) if (e.kind === 'send') sounding.take(e.portId, e.message);
   };
   const run = (event: LiveEvent): void => {
-    const done = step(world, state, event);
+    const done = step(world, structuredClone(state), event);
     state = done.state;
     take(done.effects);
   };

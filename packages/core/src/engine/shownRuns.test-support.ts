@@ -280,7 +280,7 @@ class Player {
   private run(event: LiveEvent): void {
     while (this.wakeMs < event.atMs)
       this.take(step(this.world, this.state, { kind: 'tick', atMs: this.wakeMs }));
-    this.take(step(this.world, this.state, event));
+    this.take(step(this.world, structuredClone(this.state), event));
   }
 
   private take({ state, effects }: ReturnType<typeof step>): void {
@@ -340,7 +340,7 @@ export function planOtherwise(scenes: readonly Record<string, number>[]): string
       event = { kind: 'tick', atMs: wakeMs ?? 0 }
     ) {
       wakeMs = null;
-      const done = step(world, state, event);
+      const done = step(world, structuredClone(state), event);
       state = done.state;
       for (const e of done.effects) {
         if (e.kind === 'wake') wakeMs = e.atMs;

@@ -340,7 +340,7 @@ function sentSince(world: World, from: LiveState, events: readonly LiveEvent[], 
   let state = from;
   const sent: string[] = [];
   for (const event of events) {
-    const done = step(world, state, event);
+    const done = step(world, structuredClone(state), event);
     state = done.state;
     for (const e of done.effects)
       if (e.kind === 'send')
