@@ -1,4 +1,4 @@
-import { NO_SEQUENCES, readSequence, type Message, type SequenceMemory } from '../midi';
+import { NO_SEQUENCES, parameterNow, readSequence, type Message, type SequenceMemory } from '../midi';
 import {
   isPressed,
   PLAIN_HARDWARE,
@@ -141,7 +141,12 @@ function groupsOf(heard: readonly Heard[]): Group[] {
       case 'controller': {
         const number = message.controller;
         if (sequence && (sequence.kind === 'nrpn' || sequence.kind === 'rpn')) {
-          add(h, ch, { kind: sequence.kind, number: sequence.parameter }, (sequence.value * 127) / 16383);
+          add(
+            h,
+            ch,
+            { kind: sequence.kind, number: sequence.parameter },
+            (parameterNow(sequence, 14) * 127) / 16383,
+          );
           break;
         }
         if (number >= 98 && number <= 101) break;

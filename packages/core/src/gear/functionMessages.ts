@@ -10,6 +10,7 @@ import {
   noteOff,
   noteOn,
   parameterMessages,
+  parameterNow,
   pitchBend,
   program,
   readMachineControl,
@@ -148,7 +149,7 @@ export function readFunction(
     case 'parameter':
       if (sequence?.kind !== (drive.registered ? 'rpn' : 'nrpn') || sequence.parameter !== drive.parameter)
         return null;
-      return readValue(shape, drive.bits === 14 ? sequence.value : sequence.value >> 7);
+      return readValue(shape, parameterNow(sequence, drive.bits));
     case 'pitch-bend':
       return message.kind === 'pitch-bend' ? readValue(shape, message.value) : null;
     case 'channel-pressure':

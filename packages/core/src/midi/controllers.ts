@@ -93,6 +93,8 @@ export const CONTROLLER = {
   rpnLsb: 100,
   rpnMsb: 101,
   allSoundOff: 120,
+  dataIncrement: 96,
+  dataDecrement: 97,
   resetControllers: 121,
   allNotesOff: 123,
 } as const;

@@ -3,7 +3,7 @@ import { controllerName } from './controllers';
 import { readMachineControl } from './machineControl';
 import type { Message } from './message';
 import { noteLabel, type MiddleC } from './noteNames';
-import type { Sequence } from './sequences';
+import { parameterNow, type Sequence } from './sequences';
 
 /**
  * One line in people's numbering: channels 1–16, programs as sent, notes with their name.
@@ -98,7 +98,7 @@ export function describeSequence(sequence: Sequence): string {
     case 'bank-program':
       return `bank ${pair(sequence.bank)}, program ${sequence.program}`;
     default:
-      return `${sequence.kind.toUpperCase()} ${pair(sequence.parameter)} = ${sequence.value}`;
+      return `${sequence.kind.toUpperCase()} ${pair(sequence.parameter)} = ${parameterNow(sequence, 14)}`;
   }
 }
 

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   bankProgram,
+  controller,
   controller14,
   encode,
   hex,
@@ -9,6 +10,7 @@ import {
   machineMessage,
   NO_PARAMETER,
   parameterMessages,
+  parameterNow,
   readMachineControl,
   SequenceReader,
   split14,
@@ -78,6 +80,48 @@ describe('values over several controllers', () => {
     const open = parameterMessages('rpn', 0, 1, 2);
     const entry = parameterMessages('rpn', 0, 1, 2).slice(2, 4);
     expect(readAll([...open, ...entry]).length).toBe(readAll(open).length);
+  });
+
+  const nrpn = (...halves: readonly (readonly [number, number])[]): Sequence[] =>
+    readAll(halves.map(([number, value]) => controller(0, number, value)));
+  it('half a number is no number', () => {
+    expect(nrpn([99, 3], [6, 10])).toEqual([]);
+    expect(nrpn([98, 3], [6, 10], [38, 1])).toEqual([]);
+    // The other half is still the one of before, but not that of the other kind.
+    expect(nrpn([99, 3], [98, 5], [99, 4], [6, 1]).at(-1)).toMatchObject({ parameter: (4 << 7) | 5 });
+    expect(nrpn([101, 0], [100, 5], [99, 3], [6, 1])).toEqual([]);
+  });
+  // Source: RP-015, "Response to Reset All Controllers" (from memory).
+  it('reset controllers forgets the chosen parameter', () =>
+    expect(nrpn([99, 3], [98, 5], [121, 0], [6, 1])).toEqual([]));
+  it('data increment and decrement move the value, after it was told', () => {
+    const chosen = [
+      [99, 3],
+      [98, 5],
+    ] as const;
+    expect(nrpn(...chosen, [96, 0])).toEqual([]);
+    const moved = nrpn(...chosen, [6, 10], [38, 4], [96, 0], [96, 0], [97, 0], [96, 0]);
+    const [at, ...then] = moved.slice(1);
+    expect([at, ...then].map((s) => s && 'value' in s && [parameterNow(s, 14), parameterNow(s, 7)])).toEqual([
+      [1284, 10],
+      [1285, 11],
+      [1286, 12],
+      [1285, 11],
+      [1286, 12],
+    ]);
+    // A value that is told, or another parameter, begins anew; the ends hold.
+    expect(
+      nrpn(...chosen, [6, 127], [38, 127], [96, 0])
+        .map((s) => 'value' in s && parameterNow(s, 14))
+        .at(-1),
+    ).toBe(16383);
+    expect(nrpn(...chosen, [6, 1], [97, 0], [97, 0], [6, 2]).at(-1)).toEqual({
+      kind: 'nrpn',
+      channel: 0,
+      parameter: 389,
+      value: 256,
+    });
+    expect(nrpn(...chosen, [6, 1], [98, 6], [96, 0])).toHaveLength(1);
   });
 
   it('keeps channels apart', () => {

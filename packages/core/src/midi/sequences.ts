@@ -15,6 +15,8 @@ export type Sequence =
       readonly channel: number;
       readonly parameter: number;
       readonly value: number;
+      /** How often it was moved since that value was told: up above 0, down below. Not there where it was not. */
+      readonly steps?: number;
     }
   | {
       readonly kind: 'bank-program';
@@ -72,13 +74,20 @@ export function bankProgram(ch: number, bank: number, number: number): Message[]
   ];
 }
 
+/** The parameter that data entry goes to; −1 for a half of its number that was not told: then it goes nowhere. */
+type ChosenParameter = { readonly kind: 'rpn' | 'nrpn'; readonly msb: number; readonly lsb: number };
+
 /** What was said on one channel before: halves of a bank number, the chosen parameter, coarse halves. */
 export type ChannelMemory = {
   /** −1: not heard yet. */
   readonly bankMsb: number;
   readonly bankLsb: number;
-  readonly parameter: { readonly kind: 'rpn' | 'nrpn'; readonly msb: number; readonly lsb: number } | null;
+  readonly parameter: ChosenParameter | null;
   readonly dataMsb: number;
+  /** 0–127. */
+  readonly dataLsb: number;
+  /** Data increments less decrements since then. */
+  readonly steps: number;
   readonly coarse: Readonly<Record<number, number>>;
 };
 
@@ -87,7 +96,15 @@ export type SequenceMemory = Readonly<Record<number, ChannelMemory>>;
 
 export const NO_SEQUENCES: SequenceMemory = {};
 /** Nothing was heard yet. */
-export const SILENT: ChannelMemory = { bankMsb: -1, bankLsb: -1, parameter: null, dataMsb: -1, coarse: {} };
+export const SILENT: ChannelMemory = {
+  bankMsb: -1,
+  bankLsb: -1,
+  parameter: null,
+  dataMsb: -1,
+  dataLsb: 0,
+  steps: 0,
+  coarse: {},
+};
 
 /**
  * Reads one message after those in `memory`. A 14-bit value is reported when its fine half arrives (the coarse half
@@ -143,7 +160,16 @@ function remembered(before: ChannelMemory, number: number, value: number): Chann
     case CONTROLLER.nrpnLsb:
       return { ...before, ...selected(before, 'nrpn', number === CONTROLLER.nrpnMsb, value) };
     case CONTROLLER.dataMsb:
-      return { ...before, dataMsb: value };
+      // A coarse half sets the fine one to 0.
+      return { ...before, dataMsb: value, dataLsb: 0, steps: 0 };
+    case CONTROLLER.dataLsb:
+      return { ...before, dataLsb: value, steps: 0 };
+    case CONTROLLER.dataIncrement:
+    case CONTROLLER.dataDecrement:
+      return before.dataMsb < 0 ? before : { ...before, steps: before.steps + stepOf(number) };
+    // Source: RP-015, "Response to Reset All Controllers": no parameter is chosen after it (from memory).
+    case CONTROLLER.resetControllers:
+      return { ...before, parameter: null, dataMsb: -1, dataLsb: 0, steps: 0 };
   }
   if (number >= 32 || before.coarse[number] === value) return before;
   return { ...before, coarse: { ...before.coarse, [number]: value } };
@@ -154,11 +180,32 @@ function completed(before: ChannelMemory, ch: number, number: number, value: num
   if (number === CONTROLLER.dataMsb) return parameterValue(ch, before, join14(value, 0));
   if (number === CONTROLLER.dataLsb)
     return parameterValue(ch, before, join14(Math.max(before.dataMsb, 0), value));
+  if (number === CONTROLLER.dataIncrement || number === CONTROLLER.dataDecrement) {
+    if (before.dataMsb < 0) return null;
+    const steps = before.steps + stepOf(number);
+    const moved = parameterValue(ch, before, join14(before.dataMsb, before.dataLsb));
+    return moved && { ...moved, steps };
+  }
   if (number < 32 || number >= 64 || number === CONTROLLER.bankLsb) return null;
   const coarse = before.coarse[number - 32];
   if (coarse === undefined) return null;
   return { kind: 'controller-14', channel: ch, controller: number - 32, value: join14(coarse, value) };
 }
+
+/**
+ * Where a parameter stands, with what it was moved by since it was told: by ones of its 14 bits, or of the 7 that it has.
+ * Source: RP-018, "Response to Data Increment and Decrement" names both for registered parameters (from memory).
+ * @returns 0–16383, or 0–127.
+ */
+export function parameterNow(
+  { value, steps = 0 }: { readonly value: number; readonly steps?: number },
+  bits: 7 | 14,
+): number {
+  const [at, most] = bits === 14 ? [value, 16383] : [value >> 7, 127];
+  return Math.min(most, Math.max(0, at + steps));
+}
+
+const stepOf = (number: number): 1 | -1 => (number === CONTROLLER.dataIncrement ? 1 : -1);
 
 /** Choosing another parameter forgets the coarse half of the data entry. */
 function selected(
@@ -167,8 +214,9 @@ function selected(
   isMsb: boolean,
   value: number,
 ): Partial<ChannelMemory> {
-  const before = memory.parameter?.kind === kind ? memory.parameter : { kind, msb: 127, lsb: 127 };
-  return { parameter: isMsb ? { ...before, msb: value } : { ...before, lsb: value }, dataMsb: -1 };
+  const before = memory.parameter?.kind === kind ? memory.parameter : { kind, msb: -1, lsb: -1 };
+  const parameter = isMsb ? { ...before, msb: value } : { ...before, lsb: value };
+  return { parameter, dataMsb: -1, dataLsb: 0, steps: 0 };
 }
 
 /** Whether data entry goes to a parameter, 0–16382. */
@@ -178,11 +226,16 @@ export const isParameterChosen = (
   number: number,
 ): boolean =>
   parameter !== null &&
+  isWhole(parameter) &&
   parameter.kind === (registered ? 'rpn' : 'nrpn') &&
   join14(parameter.msb, parameter.lsb) === number;
 
-function parameterValue(ch: number, memory: ChannelMemory, value: number): Sequence | null {
-  if (!memory.parameter) return null;
+const isWhole = ({ msb, lsb }: ChosenParameter): boolean => msb >= 0 && lsb >= 0;
+
+type ParameterValue = Sequence & { readonly kind: 'rpn' | 'nrpn' };
+
+function parameterValue(ch: number, memory: ChannelMemory, value: number): ParameterValue | null {
+  if (!memory.parameter || !isWhole(memory.parameter)) return null;
   const parameter = join14(memory.parameter.msb, memory.parameter.lsb);
   return parameter === NO_PARAMETER ? null : { kind: memory.parameter.kind, channel: ch, parameter, value };
 }

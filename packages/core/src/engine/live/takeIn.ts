@@ -78,6 +78,7 @@ const REMEMBERED: ReadonlySet<number> = new Set([
   CONTROLLER.rpnLsb,
   CONTROLLER.nrpnMsb,
   CONTROLLER.nrpnLsb,
+  CONTROLLER.resetControllers,
 ]);
 
 function rememberTold({ state }: Live, portId: string, message: Message): void {
