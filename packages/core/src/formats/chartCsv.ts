@@ -149,13 +149,22 @@ function readRows(
 
 type Line = { readonly line: number; readonly cells: readonly string[] };
 
-/** Lines with their numbers in the file; empty lines are left out. */
-/** The lines of a CSV file that are not empty, with their numbers from 1. */
-export function parseCells(text: string, delimiter = ''): Result<Line[], FileFault[]> {
-  const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
-    delimiter,
-    delimitersToGuess: [',', ';', '\t'],
+/** What cells may lie apart by. */
+const DELIMITERS = [',', ';', '\t'] as const;
+
+/** The one that makes most columns of the first line that is not empty: names of columns have none of them in them. */
+function delimiterOf(text: string): string {
+  const widths = DELIMITERS.map((delimiter) => {
+    const { data } = Papa.parse<string[]>(text, { delimiter, preview: 1, skipEmptyLines: 'greedy' });
+    return data[0]?.length ?? 0;
   });
+  return DELIMITERS[widths.indexOf(Math.max(...widths))]!;
+}
+
+/** The lines of a CSV file that are not empty, with their numbers from 1. */
+export function parseCells(text: string, delimiter?: string): Result<Line[], FileFault[]> {
+  const cells = text.replace(/^\uFEFF/, '');
+  const { data, errors } = Papa.parse<string[]>(cells, { delimiter: delimiter ?? delimiterOf(cells) });
   let line = 1;
   const lines: Line[] = [];
   for (const cells of data) {

@@ -7,6 +7,7 @@ import {
   type MidnamControls,
   type MidnamDocument,
   type MidnamNotes,
+  type MidnamPatch,
 } from './midnamModel';
 import { readXml, type XmlElement } from './xmlTree';
 
@@ -53,30 +54,47 @@ function documentOf(root: XmlElement): MidnamDocument {
     author: text('Author', root)[0] ?? '',
     manufacturer: text('Manufacturer', device)[0] ?? '',
     models: text('Model', device),
-    banks: all(device, 'PatchBank').map((bank) => bankOf(bank, patchLists)),
+    banks: all(device, 'PatchBank').flatMap((bank) => banksOf(bank, patchLists)),
     noteLists: all(device, 'NoteNameList').map(notesOf),
     controlLists: all(device, 'ControlNameList').map((list) => controlsOf(list, valueLists)),
   };
 }
 
-function bankOf(bank: XmlElement, lists: ReadonlyMap<string, XmlElement>): MidnamBank {
+/** A bank; patches that select another one by commands of their own are one more. */
+function banksOf(bank: XmlElement, lists: ReadonlyMap<string, XmlElement>): readonly MidnamBank[] {
   const used = childrenOf(bank, 'UsesPatchNameList')[0];
   const usedName = used && attribute(used, 'Name');
   const list = used ? lists.get(usedName!) : childrenOf(bank, 'PatchNameList')[0];
   if (used && !list) throw new Misfit(used, `There is no PatchNameList called “${usedName!}”.`);
-  const commands = childrenOf(bank, 'MIDICommands')
-    .flatMap((c) => childrenOf(c, 'ControlChange'))
-    .map((c) => ({ control: number(c, 'Control', 127), value: number(c, 'Value', 127) }));
-  return {
-    name: attribute(bank, 'Name'),
-    commands,
-    patches: (list ? childrenOf(list, 'Patch') : []).map((patch, i) => ({
+  const name = attribute(bank, 'Name');
+  const commands = commandsOf(bank, 'MIDICommands');
+  const banks = new Map<string, { name: string; commands: Commands; patches: MidnamPatch[] }>();
+  const bankWith = (own: Commands) => {
+    const key = JSON.stringify(own);
+    const found = banks.get(key) ?? { name, commands: own, patches: [] };
+    banks.set(key, found);
+    return found;
+  };
+  const patches = list ? childrenOf(list, 'Patch') : [];
+  if (patches.length === 0) bankWith(commands);
+  for (const [i, patch] of patches.entries()) {
+    const own = commandsOf(patch, 'PatchMIDICommands');
+    const others = commands.filter((c) => own.every((o) => o.control !== c.control));
+    bankWith([...others, ...own].sort((a, b) => a.control - b.control)).patches.push({
       number: patch.attributes.get('Number') ?? String(i),
       name: attribute(patch, 'Name'),
       program: programOf(patch),
-    })),
-  };
+    });
+  }
+  return [...banks.values()];
 }
+
+type Commands = MidnamBank['commands'];
+
+const commandsOf = (element: XmlElement, within: string): Commands =>
+  childrenOf(element, within)
+    .flatMap((c) => childrenOf(c, 'ControlChange'))
+    .map((c) => ({ control: number(c, 'Control', 127), value: number(c, 'Value', 127) }));
 
 /** The program that selects a patch: its attribute, its own command, or its number where that is one. */
 function programOf(patch: XmlElement): number {

@@ -68,6 +68,49 @@ const patch = (number: number, name: string) =>
   `<Patch Number="${number}" Name="${name}" ProgramChange="${number}"/>`;
 const DOCUMENT = `<?xml version="1.0" encoding="UTF-8"?><MIDINameDocument><Author/><MasterDeviceNames><Manufacturer>M</Manufacturer><Model>K</Model><ChannelNameSet Name="N"><AvailableForChannels/>${bank('A', 0, patch(1, 'Low') + patch(2, 'High'))}${bank('C', 2, patch(1, 'Wide'))}</ChannelNameSet></MasterDeviceNames></MIDINameDocument>`;
 
+describe('patches of a name document', () => {
+  const documentOf = (patches: string, bank = '') => `<?xml version="1.0" encoding="UTF-8"?>
+<!DOCTYPE MIDINameDocument PUBLIC "-//MIDI Manufacturers Association//DTD MIDINameDocument 1.0//EN" "http://www.midi.org/dtds/MIDINameDocument10.dtd">
+<MIDINameDocument><!-- > & <!ENTITY is only spoken of here --><Author><![CDATA[A & <B>]]></Author>
+<MasterDeviceNames><Manufacturer>M<!-- x -->N</Manufacturer><Model>K</Model>
+<ChannelNameSet Name="c"><PatchBank Name="P">${bank}<PatchNameList>${patches}</PatchNameList></PatchBank></ChannelNameSet>
+</MasterDeviceNames></MIDINameDocument>`;
+  const own = (number: number, name: string, msb: number) =>
+    `<Patch Number="${number}" Name="${name}"><PatchMIDICommands><ControlChange Control="0" Value="${msb}"/><ControlChange Control="32" Value="0"/><ProgramChange Number="${number}"/></PatchMIDICommands></Patch>`;
+  it('may select a bank of their own: two of two banks are two sounds', () => {
+    const read = readMidnam(documentOf(own(1, 'Low', 0) + own(1, 'Wide', 2)));
+    if (!read.ok) throw new Error(read.error.sentence);
+    expect(chartOfMidnam(read.value).map((r) => [r.drive, r.shape])).toEqual([
+      [
+        { kind: 'sound' },
+        {
+          kind: 'sound',
+          names: [
+            { bank: 0, program: 1, name: 'Low' },
+            { bank: 256, program: 1, name: 'Wide' },
+          ],
+        },
+      ],
+    ]);
+  });
+  it('that select none are in the bank around them', () => {
+    const bank =
+      '<MIDICommands><ControlChange Control="0" Value="1"/><ControlChange Control="32" Value="0"/></MIDICommands>';
+    const read = readMidnam(documentOf(`<Patch Number="3" Name="Plain"/>${own(4, 'Other', 2)}`, bank));
+    if (!read.ok) throw new Error(read.error.sentence);
+    expect(chartOfMidnam(read.value)[0]!.shape).toMatchObject({
+      names: [
+        { bank: 128, program: 3, name: 'Plain' },
+        { bank: 256, program: 4, name: 'Other' },
+      ],
+    });
+  });
+  it('and their document may have comments and text that is not marked up', () => {
+    const read = readMidnam(documentOf('<Patch Number="3" Name="Plain"/>'));
+    expect(read).toMatchObject({ ok: true, value: { author: 'A & <B>', manufacturer: 'MN' } });
+  });
+});
+
 describe('a name document of several banks', () => {
   const read = readMidnam(DOCUMENT);
   const rows = read.ok ? chartOfMidnam(read.value) : [];

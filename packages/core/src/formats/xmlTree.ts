@@ -21,9 +21,11 @@ const META = XMLParser.getMetaDataSymbol() as unknown as symbol;
  */
 export function readXml(text: string, rootName: string, publicId: RegExp): Result<XmlElement, FileFault> {
   const lineAt = lineFinder(text);
+  // What stands in a comment, or in text that is not marked up, declares nothing.
+  const declared = blanked(text, /<!--[^]*?-->|<!\[CDATA\[[^]*?\]\]>/g);
   const refuse = (line: number | null, sentence: string) => fail({ line, sentence });
-  const doctype = /<!DOCTYPE[^>[]*[>[]?/i.exec(text);
-  const entity = /<!ENTITY/i.exec(text);
+  const doctype = /<!DOCTYPE[^>[]*[>[]?/i.exec(declared);
+  const entity = /<!ENTITY/i.exec(declared);
   if (entity)
     return refuse(
       lineAt(entity.index),
@@ -43,11 +45,12 @@ export function readXml(text: string, rootName: string, publicId: RegExp): Resul
         `The DOCTYPE asks for another document to be fetched; only the published ${rootName} is taken, and nothing is ever fetched.`,
       );
   }
-  const declared = /^\s*<\?xml[^>]*encoding\s*=\s*["']([^"']*)["']/i.exec(text.replace(/^\uFEFF/, ''))?.[1];
-  if (declared !== undefined && !/^(utf-?8|us-ascii)$/i.test(declared))
-    return refuse(1, `The file says that its encoding is ${declared}; save it as UTF-8.`);
+  const encoding = /^\s*<\?xml[^>]*encoding\s*=\s*["']([^"']*)["']/i.exec(text.replace(/^\uFEFF/, ''))?.[1];
+  if (encoding !== undefined && !/^(utf-?8|us-ascii)$/i.test(encoding))
+    return refuse(1, `The file says that its encoding is ${encoding}; save it as UTF-8.`);
   // The document type keeps its place, so that lines stay what they are.
-  const body = doctype ? text.replace(doctype[0], doctype[0].replace(/[^\n]/g, ' ')) : text;
+  const end = doctype ? doctype.index + doctype[0].length : 0;
+  const body = doctype ? text.slice(0, doctype.index) + blanked(doctype[0], /[^]+/) + text.slice(end) : text;
   const valid = XMLValidator.validate(body);
   if (valid !== true) {
     // Tags that are never closed are told of without a place: the end of the file is where they are missed.
@@ -63,6 +66,10 @@ export function readXml(text: string, rootName: string, publicId: RegExp): Resul
     return refuse(null, `This is no whole XML: ${plainWords(error instanceof Error ? error.message : '')}`);
   }
 }
+
+/** A text in which what matches is spaces; its lines stay what they are. */
+const blanked = (text: string, what: RegExp): string =>
+  text.replace(what, (found) => found.replace(/[^\n]/g, ' '));
 
 /** Line of a place in a text, from 1; found by halves, since a big file asks for every element. */
 function lineFinder(text: string): (index: number) => number {
@@ -81,6 +88,8 @@ function lineFinder(text: string): (index: number) => number {
 
 type RawNode = Record<string, unknown> & { ':@'?: Record<string, string> };
 
+const CDATA = '#cdata';
+
 const parser = new XMLParser({
   preserveOrder: true,
   ignoreAttributes: false,
@@ -90,6 +99,8 @@ const parser = new XMLParser({
   trimValues: false,
   // Entities are decoded below, where an unknown one is a fault and not silently kept.
   processEntities: false,
+  // What is not marked up has none.
+  cdataPropName: CDATA,
   captureMetaData: true,
 });
 
@@ -137,10 +148,15 @@ function elementOf(node: RawNode, depth: number, lineAt: (index: number) => numb
     line,
     attributes,
     children: inside
-      .filter((c) => !['#text', '#comment'].includes(tagOf(c)) && !tagOf(c).startsWith('?'))
+      .filter((c) => !['#text', '#comment', CDATA].includes(tagOf(c)) && !tagOf(c).startsWith('?'))
       .map((c) => elementOf(c, depth + 1, lineAt)),
-    text: inside.map((c) => ('#text' in c ? decode(String(c['#text']), line) : '')).join(''),
+    text: inside.map((c) => textOf(c, line)).join(''),
   };
+}
+
+function textOf(node: RawNode, line: number): string {
+  if (CDATA in node) return (node[CDATA] as RawNode[]).map((c) => String(c['#text'] ?? '')).join('');
+  return '#text' in node ? decode(String(node['#text']), line) : '';
 }
 
 const tagOf = (node: RawNode): string => Object.keys(node).find((key) => key !== ':@') ?? '';
