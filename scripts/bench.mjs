@@ -152,12 +152,15 @@ await runScript(async () => {
     else
       for (const [name, value, unit, holds, aim] of pageRows(figures))
         say(
-          `${name.padEnd(38)}${value.toPrecision(4).padStart(10)} ${unit.padEnd(20)}${aim && `${aim}: ${holds ? 'holds' : 'missed'}`}`,
+          `${name.padEnd(38)}${worded(value).padStart(10)} ${unit.padEnd(20)}${aim && `${aim}: ${holds ? 'holds' : 'missed'}`}`,
         );
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
 });
+
+/** A figure, or a stroke where none could be taken: nothing came, or it never ended. */
+const worded = (value) => (typeof value === 'number' ? value.toPrecision(4) : '–');
 
 /** Runs a program whose output is shown only when it fails. */
 function run(program, args, env = {}) {
