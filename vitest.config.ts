@@ -1,6 +1,9 @@
 import { defineConfig } from 'vitest/config';
 import swc from 'unplugin-swc';
 
+// Where clocks change twice a year, as on most stages: what is wrong with times of day shows there.
+process.env['TZ'] = 'Europe/Berlin';
+
 const serverTransform = () =>
   swc.vite({
     jsc: {

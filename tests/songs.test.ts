@@ -327,6 +327,9 @@ describe('a MIDI file', () => {
       };
     });
     await pressButton(page, 'Save as a MIDI file');
+    // What a file does not hold is said before it is taken.
+    await textIs(page, '.modal-body', (t) => t.includes('Glides are written as the steps'));
+    await pressButton(page, 'Save the file');
     await until(
       'the file',
       () => page.evaluate(() => (window as unknown as { saved: Blob[] }).saved.length),

@@ -21,12 +21,13 @@ import {
 import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
 import { DataSource } from 'typeorm';
-import { PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
+import { PLAIN_SCENE, PLAIN_SONG, PLAIN_TEMPO_CHANGE } from '@idle-step/core/show';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
 import { Schema1763900000000 } from './database/schema.migration';
+import { Meter1764420000000 } from './database/meter.migration';
 import { Panic1764340000000 } from './database/panic.migration';
 import { Toggle1764320000000 } from './database/toggle.migration';
 
@@ -633,6 +634,33 @@ describe('the tables', () => {
     expect((await get<RigDoc>(`/rigs/${demoRig.id}`)).doc).toEqual(kept.doc);
     await runner.release();
     await source.destroy();
+  });
+
+  it('bars and changes of tempo of what was saved before are quarters at the first beat', async () => {
+    const { doc, version } = await get<SongDoc>(`/songs/${demoSongs[3]!.id}`);
+    const change = {
+      ...PLAIN_TEMPO_CHANGE,
+      id: crypto.randomUUID(),
+      bar: 5,
+      bpm: 90,
+      beatsPerBar: 3,
+      beatUnit: 4,
+    };
+    const tempos = [change, { ...PLAIN_TEMPO_CHANGE, id: crypto.randomUUID(), bar: 9, bpm: 80 }];
+    const written = { ...doc, line: { ...doc.line, tempos } };
+    expect((await call('PUT', `/songs/${doc.id}`, written, from(version))).status).toBe(200);
+    const source = await new DataSource(databaseOptions(databaseUrl)).initialize();
+    const runner = source.createQueryRunner();
+    await new Meter1764420000000().down(runner);
+    const rows = (await runner.query('SELECT `line` FROM `song` WHERE `id` = ?', [doc.id])) as {
+      line: unknown;
+    }[];
+    expect(JSON.stringify(rows[0]!.line)).not.toContain('beatUnit');
+    await new Meter1764420000000().up(runner);
+    expect((await get<SongDoc>(`/songs/${doc.id}`)).doc).toEqual(written);
+    await runner.release();
+    await source.destroy();
+    expect((await call('PUT', `/songs/${doc.id}`, doc, from(version + 1))).status).toBe(200);
   });
 
   it('what was switched over under its older word is written by its new one', async () => {

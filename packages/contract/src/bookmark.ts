@@ -1,5 +1,6 @@
 import { STAGE_VIEWS, type Bookmark } from '@idle-step/core/engine';
 import { z } from 'zod';
+import { BeatUnitNumber } from './song';
 
 const Text = z.string().max(200);
 const Place = z.number();
@@ -12,6 +13,7 @@ export const BookmarkSchema = z.object({
   position: z.object({ entryId: Text.nullable(), sceneId: Text.nullable(), partId: Text.nullable() }),
   bpm: Place,
   beatsPerBar: Place,
+  beatUnit: BeatUnitNumber.default(4),
   songForMs: Place.nullable(),
   run: z.object({ forMs: Place, pauseId: Text.nullable(), pausedForMs: Place.nullable() }).nullable(),
   view: z.enum(STAGE_VIEWS),

@@ -4,7 +4,7 @@ import { z } from 'zod';
 export const Id = z.guid({ error: 'This is not an identifier.' });
 
 /** What was given, short enough to stand in a sentence; whatever it is, it can be said. */
-function given(input: unknown): string {
+export function given(input: unknown): string {
   switch (typeof input) {
     case 'undefined':
       return 'nothing';

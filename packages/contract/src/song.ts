@@ -1,9 +1,27 @@
 import { PLAIN_CURVES, type ActionKind } from '@idle-step/core/floor';
 import { SOUND_LIMIT, TAPE_COLOURS } from '@idle-step/core/gear';
-import { PLAIN_LINE, type Cue, type Setlist, type Song, type TimeLine } from '@idle-step/core/show';
+import {
+  BEAT_UNITS,
+  PLAIN_LINE,
+  TEMPO_CHANGES,
+  type Cue,
+  type Setlist,
+  type Song,
+  type TimeLine,
+} from '@idle-step/core/show';
 import { z } from 'zod';
 import { ActionListSchema } from './preset';
-import { ChannelNumber, Id, measure, Name, refuseDoubleIds, refuseDoubles, Remark, whole } from './numbers';
+import {
+  ChannelNumber,
+  given,
+  Id,
+  measure,
+  Name,
+  refuseDoubleIds,
+  refuseDoubles,
+  Remark,
+  whole,
+} from './numbers';
 
 export const TempoBpm = measure('Tempo', 20, 400, 'bpm');
 const GlideTime = z.object({ amount: measure('Time', 0, 3600, 's or beats'), unit: z.enum(['s', 'beats']) });
@@ -62,6 +80,11 @@ const Tag = z
   .max(40, { error: 'A tag is longer than 40 characters.' });
 
 export const BarNumber = whole('Bar', 1, 9999);
+export const BarBeatNumber = measure('Beat', 1, 32.999999, '');
+export const BeatsPerBar = whole('Beats to the bar', 1, 32);
+export const BeatUnitNumber = z.literal(BEAT_UNITS, {
+  error: (issue) => `A bar of beats like ${given(issue.input)} is none; 1, 2, 4, 8, 16 or 32 would be right.`,
+});
 /** Actions that need a switch that goes down and up, or a board. */
 export const NOT_IN_CUES: ReadonlySet<ActionKind> = new Set([
   'momentary',
@@ -78,7 +101,7 @@ export const CueSchema = z.object({
   id: Id,
   name: PartName,
   bar: BarNumber,
-  beat: measure('Beat', 1, 16.999, ''),
+  beat: BarBeatNumber,
   actions: ActionListSchema.superRefine((actions, ctx) =>
     actions.forEach((action, i) => {
       if (NOT_IN_CUES.has(action.kind))
@@ -99,12 +122,15 @@ export const TimeLineSchema = z.object({
       z.object({
         id: Id,
         bar: BarNumber,
+        beat: BarBeatNumber.default(1),
         bpm: TempoBpm.nullable(),
-        beatsPerBar: whole('Beats to the bar', 1, 16).nullable(),
+        beatsPerBar: BeatsPerBar.nullable(),
+        beatUnit: BeatUnitNumber.nullable().default(null),
         isGradual: z.boolean(),
+        since: z.object({ bar: BarNumber, beat: BarBeatNumber }).nullable().default(null),
       }),
     )
-    .max(200, { error: 'A song has 200 changes of tempo at the most.' }),
+    .max(TEMPO_CHANGES, { error: `A song has ${TEMPO_CHANGES} changes of tempo at the most.` }),
   loop: z
     .object({ fromBar: BarNumber, toBar: BarNumber, isOn: z.boolean() })
     .refine(({ fromBar, toBar }) => fromBar <= toBar, { error: 'This loop ends before it begins.' })
@@ -120,7 +146,8 @@ export const SongSchema = z
     rigId: Id,
     name: Name,
     tempoBpm: TempoBpm,
-    beatsPerBar: whole('Beats to the bar', 1, 16),
+    beatsPerBar: BeatsPerBar,
+    beatUnit: BeatUnitNumber.default(4),
     lengthS: measure('Length', 0, 36_000, 's'),
     key: z.string().trim().max(20, { error: 'The key is longer than 20 characters.' }).default(''),
     remark: Remark.default(''),

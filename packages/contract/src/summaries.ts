@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Id, whole } from './numbers';
 import { SetlistSchema, SongSchema } from './song';
 
-const { id, rigId, name, tempoBpm, beatsPerBar, lengthS, key, remark, tags } = SongSchema.shape;
+const { id, rigId, name, tempoBpm, beatsPerBar, beatUnit, lengthS, key, remark, tags } = SongSchema.shape;
 
 /** A song as lists show it, without its scenes. */
 export const SongSummarySchema = z.object({
@@ -11,6 +11,7 @@ export const SongSummarySchema = z.object({
   name,
   tempoBpm,
   beatsPerBar,
+  beatUnit,
   lengthS,
   key: key.removeDefault(),
   remark: remark.removeDefault(),
@@ -47,6 +48,7 @@ export const songSummary = (song: z.infer<typeof SongSchema>): SongSummary => ({
   name: song.name,
   tempoBpm: song.tempoBpm,
   beatsPerBar: song.beatsPerBar,
+  beatUnit: song.beatUnit,
   lengthS: song.lengthS,
   key: song.key,
   remark: song.remark,

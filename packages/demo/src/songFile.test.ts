@@ -6,6 +6,7 @@ import {
   partName,
   partsOf,
   PLAIN_LINE,
+  PLAIN_TEMPO_CHANGE,
   sceneCells,
   secondsAt,
   songLine,
@@ -183,9 +184,16 @@ describe('cues, tempos and bars of a song in its file', () => {
         cue(20, 1, 'Bell', []),
       ],
       tempos: [
-        { id: 'a', bar: 11, bpm: null, beatsPerBar: 3, isGradual: false },
-        { id: 'b', bar: 14, bpm: 88, beatsPerBar: null, isGradual: true },
-        { id: 'c', bar: 30, bpm: 120, beatsPerBar: 4, isGradual: false },
+        { ...PLAIN_TEMPO_CHANGE, id: 'a', bar: 11, beatsPerBar: 3, beatUnit: 4 },
+        {
+          ...PLAIN_TEMPO_CHANGE,
+          id: 'b',
+          bar: 14,
+          bpm: 88,
+          isGradual: true,
+          since: { bar: 11, beat: 1 },
+        },
+        { ...PLAIN_TEMPO_CHANGE, id: 'c', bar: 30, bpm: 120, beatsPerBar: 4, beatUnit: 4 },
       ],
     },
   };

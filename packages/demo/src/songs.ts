@@ -1,5 +1,12 @@
 import type { SceneDoc, SetEntryDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
-import { PLAIN_ENTRY, PLAIN_LINE, PLAIN_SCENE, PLAIN_SET, PLAIN_SONG } from '@idle-step/core/show';
+import {
+  PLAIN_ENTRY,
+  PLAIN_LINE,
+  PLAIN_SCENE,
+  PLAIN_SET,
+  PLAIN_SONG,
+  PLAIN_TEMPO_CHANGE,
+} from '@idle-step/core/show';
 import { demoId, idRun, RIG_ID } from './ids';
 import { demoFunction } from './rig';
 import { DEMO_LAYER } from './routes';
@@ -75,7 +82,7 @@ const over = (beats: number): Partial<SceneDoc> => ({
   transition: { time: { amount: beats, unit: 'beats' }, curve: 's', switchAt: 0 },
 });
 
-const STAYS = { bpm: null, beatsPerBar: null, isGradual: false };
+const STAYS = PLAIN_TEMPO_CHANGE;
 
 const cueId = idRun(49);
 type CueDoc = SongDoc['line']['cues'][number];

@@ -20,6 +20,7 @@ import { SceneRow, SceneValueRow, SongRow } from '../songs/song.entity';
 import { Floor1763990000000 } from './floor.migration';
 import { Gear1763980000000 } from './gear.migration';
 import { Gestures1763985000000 } from './gestures.migration';
+import { Meter1764420000000 } from './meter.migration';
 import { Panic1764340000000 } from './panic.migration';
 import { Routes1764030000000 } from './routes.migration';
 import { Revisions1764060000000 } from './revisions.migration';
@@ -53,6 +54,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     Stage1764300000000,
     Toggle1764320000000,
     Panic1764340000000,
+    Meter1764420000000,
   ],
   entities: [
     RigRow,

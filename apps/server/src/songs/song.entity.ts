@@ -20,6 +20,7 @@ export class SongRow {
   @TextColumn() name!: string;
   @NumberColumn() tempoBpm!: number;
   @SmallColumn() beatsPerBar!: number;
+  @SmallColumn() beatUnit!: number;
   @NumberColumn() lengthS!: number;
   @TextColumn(20) key!: string;
   @TextColumn(400) remark!: string;

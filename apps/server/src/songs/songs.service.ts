@@ -31,6 +31,7 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
           name: true,
           tempoBpm: true,
           beatsPerBar: true,
+          beatUnit: true,
           lengthS: true,
           key: true,
           remark: true,

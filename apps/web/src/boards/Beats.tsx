@@ -1,4 +1,4 @@
-import type { Tempo } from '@idle-step/core/engine';
+import { beatMsOf, type Tempo } from '@idle-step/core/engine';
 import { useEffect, useRef } from 'react';
 import { liveNow, realMs } from '../live/liveTime';
 
@@ -12,14 +12,15 @@ const SEEN = '0.999';
  * that an animation of the browser lit would have every frame made, those in which nothing changes as well.
  */
 export function Beats({ tempo, className = 'beats' }: { tempo: Tempo; className?: string }) {
-  const { bpm, beatsPerBar, originMs } = tempo;
+  const { beatsPerBar, originMs } = tempo;
+  const beatMs = beatMsOf(tempo);
   const row = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     const lights = [...row.current!.querySelectorAll('b')];
     let timer = 0;
     let lit: HTMLElement | undefined;
     const follow = () => {
-      const beats = ((liveNow() - originMs) * bpm) / 60_000;
+      const beats = (liveNow() - originMs) / beatMs;
       // Before the first beat it is the first beat.
       const light = lights[Math.floor(Math.max(0, beats)) % beatsPerBar];
       if (light !== lit) {
@@ -27,7 +28,7 @@ export function Beats({ tempo, className = 'beats' }: { tempo: Tempo; className?
         light?.style.setProperty('opacity', SEEN);
         lit = light;
       }
-      const leftMs = realMs(((1 - (beats - Math.floor(beats))) * 60_000) / bpm);
+      const leftMs = realMs((1 - (beats - Math.floor(beats))) * beatMs);
       timer = window.setTimeout(follow, Math.min(LOOK_MS, Math.ceil(leftMs)));
     };
     follow();
@@ -35,7 +36,7 @@ export function Beats({ tempo, className = 'beats' }: { tempo: Tempo; className?
       window.clearTimeout(timer);
       lit?.style.removeProperty('opacity');
     };
-  }, [bpm, beatsPerBar, originMs]);
+  }, [beatMs, beatsPerBar, originMs]);
   return (
     <span className={className} aria-hidden="true" ref={row}>
       {Array.from({ length: beatsPerBar }, (_, i) => (

@@ -10,6 +10,7 @@ export type Difference = { readonly where: string; readonly mine: string; readon
 const WORDS: Record<string, string> = {
   tempoBpm: 'tempo',
   beatsPerBar: 'beats to the bar',
+  beatUnit: 'what its beats are',
   lengthS: 'length',
   values: 'values',
   entries: 'line',

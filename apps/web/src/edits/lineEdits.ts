@@ -1,5 +1,13 @@
 import type { CueDoc, PartDoc, SongDoc, TempoChangeDoc } from '@idle-step/contract';
-import { barBeatAt, partsOf, songLine, type BarBeat, type SongLine } from '@idle-step/core/show';
+import {
+  barBeatAt,
+  beatAt,
+  partsOf,
+  PLAIN_TEMPO_CHANGE,
+  songLine,
+  type BarBeat,
+  type SongLine,
+} from '@idle-step/core/show';
 import { withOrder } from './songEdits';
 
 type LineDoc = SongDoc['line'];
@@ -9,9 +17,10 @@ export const withLine = (song: SongDoc, part: Partial<LineDoc>): SongDoc => ({
   line: { ...song.line, ...part },
 });
 
-/** A place on the beat that is nearest, in this song; never before its beginning. */
-export function placeNear(line: Pick<SongLine, 'meters'>, beat: number, grid = 1): BarBeat {
-  return barBeatAt(line, Math.max(0, Math.round(beat / grid) * grid));
+/** A place on the beat of a bar that is nearest, in this song; never before its beginning. */
+export function placeNear(line: Pick<SongLine, 'meters'>, beat: number): BarBeat {
+  const { bar, beat: inBar } = barBeatAt(line, Math.max(0, beat));
+  return barBeatAt(line, beatAt(line, { bar, beat: Math.round(inBar) }));
 }
 
 /** A new cue at a beat, that does nothing yet. */
@@ -32,7 +41,7 @@ export function withNewTempo(
   bar: number,
   bpm: number,
 ): { readonly song: SongDoc; readonly change: TempoChangeDoc } {
-  const change = { id: crypto.randomUUID(), bar, bpm, beatsPerBar: null, isGradual: false };
+  const change = { ...PLAIN_TEMPO_CHANGE, id: crypto.randomUUID(), bar, bpm };
   return { song: withLine(song, { tempos: [...song.line.tempos, change] }), change };
 }
 

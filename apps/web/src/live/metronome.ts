@@ -1,4 +1,4 @@
-import type { Tempo } from '@idle-step/core/engine';
+import { beatMsOf, type Tempo } from '@idle-step/core/engine';
 import { liveNow, realMs } from './liveTime';
 
 /** Clicks are handed to the sound system this far ahead, in ms. */
@@ -36,8 +36,9 @@ export class Metronome {
   private look(): void {
     const { context } = this;
     if (!context) return;
-    const { bpm, beatsPerBar, originMs } = this.tempo();
-    const beatMs = 60_000 / bpm;
+    const tempo = this.tempo();
+    const { beatsPerBar, originMs } = tempo;
+    const beatMs = beatMsOf(tempo);
     const now = liveNow();
     if (originMs !== this.doneOrigin) {
       this.doneOrigin = originMs;

@@ -1,4 +1,4 @@
-import type { BarBeat } from '@idle-step/core/show';
+import { readBar, type BarBeat, type BarShape } from '@idle-step/core/show';
 
 const two = (n: number): string => String(n).padStart(2, '0');
 
@@ -12,6 +12,23 @@ export function timeOfDay(at: string | number | Date, seconds = false): string {
   const date = new Date(at);
   const minutes = `${two(date.getHours())}:${two(date.getMinutes())}`;
   return seconds ? `${minutes}:${two(date.getSeconds())}` : minutes;
+}
+
+/**
+ * The time of day so many seconds after the start of a set, on the clock of its day: two nights a year have an hour more
+ * or less. Without a date every hour has sixty minutes; without a start it is minutes and seconds since.
+ * @param set its date as `2026-11-26`, or empty, and its start in minutes after midnight.
+ */
+export function timeInSet(
+  { date, startMin }: { readonly date: string; readonly startMin: number | null },
+  afterS: number,
+): string {
+  if (startMin === null) return minutes(afterS);
+  const [year, month, day] = date.split('-').map(Number);
+  if (year && month && day)
+    return timeOfDay(new Date(year, month - 1, day, 0, startMin).getTime() + afterS * 1000);
+  const min = Math.floor(startMin + afterS / 60) % 1440;
+  return `${two(Math.floor(min / 60))}:${two(min % 60)}`;
 }
 
 /** A moment to the millisecond, without the hour. Example: `14:09.904`. @param wallMs ms since 1970. */
@@ -65,12 +82,24 @@ export function barBeatText({ bar, beat }: BarBeat): string {
   return whole === 1 ? String(bar) : `${bar}.${whole}`;
 }
 
+/** A tempo, to a hundredth at the most. Example: `92`, `92.5`. */
+export const bpmText = (bpm: number): string => amountText(bpm);
+
+/** A number to a hundredth at the most. Example: `8`, `8.33`. */
+export const amountText = (amount: number): string => String(Math.round(amount * 100) / 100);
+
+/** Reads `4/4`, `6/8`, or `3` for quarters. */
+export function parseBar(text: string): { value: BarShape; error?: undefined } | { error: string } {
+  const value = readBar(text);
+  return value ? { value } : { error: `“${text}” is no bar; 4/4, 6/8 or 3 would be right.` };
+}
+
 /** Reads `33`, `33.2` or `33.2.50`: bar, beat, hundredths of a beat. */
 export function parseBarBeat(text: string): { value: BarBeat; error?: undefined } | { error: string } {
   const match = /^(\d{1,4})(?:[.:](\d{1,2})(?:[.:](\d{1,2}))?)?$/.exec(text.trim());
   const [bar, beat] = [Number(match?.[1]), Number(match?.[2] ?? 1)];
   const part = match?.[3] ?? '';
-  if (!match || bar < 1 || beat < 1 || beat > 16)
+  if (!match || bar < 1 || beat < 1 || beat > 32)
     return { error: `“${text}” is no place in a song; bar and beat like 33.2 would be right.` };
   return { value: { bar, beat: beat + Number(part.padEnd(2, '0')) / 100 } };
 }

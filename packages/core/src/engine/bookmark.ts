@@ -1,3 +1,4 @@
+import type { BeatUnit } from '../show';
 import type { LiveState, SoundingNote, StageView } from './liveState';
 
 /**
@@ -10,6 +11,7 @@ export type Bookmark = {
   readonly position: LiveState['position'];
   readonly bpm: number;
   readonly beatsPerBar: number;
+  readonly beatUnit: BeatUnit;
   readonly songForMs: number | null;
   readonly run: {
     readonly forMs: number;

@@ -18,7 +18,7 @@ import { retimed } from './rampTimes';
 import { endMomentary, letGoOf } from './switches';
 import { deliver, refreshLamps, setFunction, Live } from './live';
 import { noteOff } from '../midi';
-import { beatsPerBarAt, bpmAt } from '../show';
+import { bpmAt, meterAt } from '../show';
 import { compileWorld, placeOf, type Show, type World, type WorldBank } from './world';
 
 /**
@@ -138,8 +138,7 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
     : line && songLine
       ? bpmAt(songLine, line.beat)
       : song.tempoBpm;
-  const beatsPerBar =
-    line && songLine ? beatsPerBarAt(songLine, line.beat) : (song?.beatsPerBar ?? state.tempo.beatsPerBar);
+  const { beatsPerBar, beatUnit } = line && songLine ? meterAt(songLine, line.beat) : (song ?? state.tempo);
   const ofControls = <T>(record: Readonly<Record<string, T>>): Record<string, T> =>
     Object.fromEntries(Object.entries(record).filter(([id]) => world.controls.has(id)));
   return {
@@ -149,7 +148,7 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
       sceneId: sceneIndex === null ? null : position.sceneId,
       partId: world.songs[songIndex]?.parts[partIndex ?? -1]?.id ?? null,
     },
-    tempo: song ? { ...state.tempo, bpm, beatsPerBar } : state.tempo,
+    tempo: song ? { ...state.tempo, bpm, beatsPerBar, beatUnit } : state.tempo,
     run: stayingRun(before, world, state.run),
     banks,
     pages,

@@ -6,7 +6,7 @@ import {
   type ChartFunction,
   type Device,
 } from '../gear';
-import type { Channel, Message, Sequence } from '../midi';
+import { program, type Channel, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import type { Reached } from '../show';
 import { messageKey, type World } from './world';
@@ -68,7 +68,11 @@ const NONE: readonly Reached[] = [];
 /** Key of all exclusive messages. */
 const SYSEX = -2;
 
-const keyOf = (message: Message): number => (message.kind === 'sysex' ? SYSEX : messageKey(message));
+/** Every program of a channel has one key: a row that takes one takes all of them. */
+function keyOf(message: Message): number {
+  if (message.kind === 'sysex') return SYSEX;
+  return messageKey(message.kind === 'program' ? program(message.channel, 0) : message);
+}
 
 /** Functions behind a port by the key of the message that drives them. Found once for each world and port. */
 function driveTable(world: World, portId: string): ReadonlyMap<number, readonly Reached[]> {
@@ -115,7 +119,7 @@ function keysOf({ drive }: ChartFunction, channel: number): readonly number[] {
       return [key({ kind: 'note-on', note: drive.note })];
     case 'program':
     case 'sound':
-      return Array.from({ length: 128 }, (_, program) => key({ kind: 'program', program }));
+      return [key({ kind: 'program', program: 0 })];
     case 'pitch-bend':
       return [key({ kind: 'pitch-bend' })];
     case 'channel-pressure':

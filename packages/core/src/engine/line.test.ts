@@ -3,7 +3,16 @@ import { describe, expect, it } from 'vitest';
 import type { Action } from '../floor';
 import { PLAIN_ROUTE, type Route } from '../routing';
 import { controller, encode, hex, noteOff, noteOn, program, realTime, type Message } from '../midi';
-import { PLAIN_LINE, secondsAt, songLine, type Cue, type Scene, type Song, type TimeLine } from '../show';
+import {
+  PLAIN_LINE,
+  PLAIN_TEMPO_CHANGE,
+  secondsAt,
+  songLine,
+  type Cue,
+  type Scene,
+  type Song,
+  type TimeLine,
+} from '../show';
 import {
   cable,
   makeBoard,
@@ -175,7 +184,7 @@ describe('a time line by its own tempo', () => {
   });
 
   it('changes its tempo at the bar that says so, and a tap counts from where it is', () => {
-    const p = play({ tempos: [{ id: 't', bar: 3, bpm: 60, beatsPerBar: null, isGradual: false }] });
+    const p = play({ tempos: [{ ...PLAIN_TEMPO_CHANGE, id: 't', bar: 3, bpm: 60 }] });
     // Bars 1–2 at 120 take 4 s, bars 3–4 at 60 take 8 s: Verse at 12 s.
     p.do(0, start).wait(12_500);
     expect(p.sent.at(-1)).toEqual([12_000, 'B0 5B 02']);
@@ -311,7 +320,7 @@ describe('a time line by its own tempo', () => {
           },
         ]),
       ],
-      tempos: [{ id: 't', bar: 3, bpm: 90, beatsPerBar: 3, isGradual: true }],
+      tempos: [{ ...PLAIN_TEMPO_CHANGE, id: 't', bar: 3, bpm: 90, beatsPerBar: 3, isGradual: true }],
       loop: { fromBar: 2, toBar: 3, isOn: false },
     });
     fc.assert(
@@ -569,11 +578,9 @@ describe('programs that call songs', () => {
 
 describe('a tempo that changes on the way', () => {
   const change = (bar: number, part: object) => ({
+    ...PLAIN_TEMPO_CHANGE,
     id: `change-${bar}`,
     bar,
-    bpm: null,
-    beatsPerBar: null,
-    isGradual: false,
     ...part,
   });
   it('is as it is written again when the song is run from its beginning', () => {

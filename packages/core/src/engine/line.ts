@@ -1,6 +1,6 @@
 import type { Action, Target } from '../floor';
 import type { Message } from '../midi';
-import { barBeatAt, firstAfter, secondsAt, type LineEvent } from '../show';
+import { barBeatAt, firstAfter, meterAt, quartersOf, secondsAt, type LineEvent } from '../show';
 import { heardTempo, withTick } from './clockTempo';
 import { CLOCKS_A_BEAT } from './clockTimes';
 import { putOff } from './delayed';
@@ -200,11 +200,9 @@ function doEvent(live: Live, song: WorldSong, event: LineEvent): void {
     case 'tempo': {
       // A clock that is followed has the tempo; bars are counted here all the same.
       const bpm = live.state.line?.clock ? null : event.bpm;
-      setTempo(live, {
-        bpm: bpm ?? live.state.tempo.bpm,
-        beatsPerBar: event.beatsPerBar,
-        originMs: live.state.tempo.originMs,
-      });
+      const { tempo } = live.state;
+      const { beatsPerBar, beatUnit } = event.meter;
+      setTempo(live, { ...tempo, bpm: bpm ?? tempo.bpm, beatsPerBar, beatUnit });
       align(live, song, event.atBeat);
       return;
     }
@@ -259,11 +257,10 @@ function hearTick(live: Live, song: WorldSong): void {
 function align(live: Live, song: WorldSong, beat: number): void {
   const { tempo } = live.state;
   const inBar = barBeatAt(song.line, beat).beat - 1;
-  const originMs = live.nowMs - (inBar * 60_000) / tempo.bpm;
-  const meter = song.line.meters.findLast((m) => m.atBeat <= beat);
-  const beatsPerBar = meter?.beatsPerBar ?? tempo.beatsPerBar;
-  if (originMs !== tempo.originMs || beatsPerBar !== tempo.beatsPerBar)
-    live.state.tempo = { ...tempo, originMs, beatsPerBar };
+  const { beatsPerBar, beatUnit } = meterAt(song.line, beat);
+  const originMs = live.nowMs - (inBar * quartersOf(beatUnit) * 60_000) / tempo.bpm;
+  if (originMs !== tempo.originMs || beatsPerBar !== tempo.beatsPerBar || beatUnit !== tempo.beatUnit)
+    live.state.tempo = { ...tempo, originMs, beatsPerBar, beatUnit };
 }
 
 const songIndexOf = (live: Live): number => placeOf(live.world, live.state).songIndex;

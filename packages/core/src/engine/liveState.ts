@@ -11,7 +11,7 @@ import type {
 import type { Registers } from '../gear';
 import type { SequenceMemory } from '../midi';
 import { NO_ROUTE_MEMORY, type RouteMemory } from '../routing';
-import type { PlannedSend } from '../show';
+import { quartersOf, type BeatUnit, type PlannedSend } from '../show';
 import type { World } from './world';
 
 /**
@@ -35,7 +35,16 @@ export type SetRun = {
 export const STAGE_VIEWS = ['scene', 'labels', 'order', 'song'] as const;
 export type StageView = (typeof STAGE_VIEWS)[number];
 
-export type Tempo = { readonly bpm: number; readonly beatsPerBar: number; readonly originMs: number };
+/** `bpm` counts quarter notes; a bar has `beatsPerBar` beats, each a `beatUnit`th. `originMs`: when a bar began. */
+export type Tempo = {
+  readonly bpm: number;
+  readonly beatsPerBar: number;
+  readonly beatUnit: BeatUnit;
+  readonly originMs: number;
+};
+
+/** How long a beat of the bar is, in ms. */
+export const beatMsOf = ({ bpm, beatUnit }: Tempo): number => (quartersOf(beatUnit) * 60_000) / bpm;
 
 /**
  * A switch between its gestures: whatever comes does what was assigned when it went down, even if the bank has changed
@@ -189,7 +198,12 @@ export function initialState(world: World, atMs: number): LiveState {
   return {
     atMs,
     position: { entryId: null, sceneId: null, partId: null },
-    tempo: { bpm: song?.tempoBpm ?? DEFAULT_BPM, beatsPerBar: song?.beatsPerBar ?? 4, originMs: atMs },
+    tempo: {
+      bpm: song?.tempoBpm ?? DEFAULT_BPM,
+      beatsPerBar: song?.beatsPerBar ?? 4,
+      beatUnit: song?.beatUnit ?? 4,
+      originMs: atMs,
+    },
     songStartedAtMs: null,
     run: null,
     view: 'scene',

@@ -317,7 +317,8 @@ function enterSong(live: Live, songIndex: number, sceneIndex: number | null, par
   if (entryId !== state.position.entryId || state.position.sceneId === null) {
     state.songStartedAtMs = live.nowMs;
     const bpm = song.tempoBpm || DEFAULT_BPM;
-    setTempo(live, { bpm, beatsPerBar: song.beatsPerBar, originMs: live.nowMs });
+    const { beatsPerBar, beatUnit } = song;
+    setTempo(live, { bpm, beatsPerBar, beatUnit, originMs: live.nowMs });
   }
   // What is played ends the break before it.
   if (state.run?.pauseId) state.run = { ...state.run, pauseId: null, pausedAtMs: null };

@@ -33,6 +33,7 @@ export const bookmarkOf = (world: World, state: LiveState, nowMs: number): Bookm
   position: state.position,
   bpm: state.tempo.bpm,
   beatsPerBar: state.tempo.beatsPerBar,
+  beatUnit: state.tempo.beatUnit,
   songForMs: state.songStartedAtMs === null ? null : nowMs - state.songStartedAtMs,
   run: state.run && {
     forMs: nowMs - state.run.startedAtMs,
@@ -85,7 +86,14 @@ function resumed(world: World, bookmark: Bookmark, nowMs: number, awayMs: number
   return {
     ...plain,
     position,
-    tempo: isThere ? { bpm: bookmark.bpm, beatsPerBar: bookmark.beatsPerBar, originMs: nowMs } : plain.tempo,
+    tempo: isThere
+      ? {
+          bpm: bookmark.bpm,
+          beatsPerBar: bookmark.beatsPerBar,
+          beatUnit: bookmark.beatUnit,
+          originMs: nowMs,
+        }
+      : plain.tempo,
     songStartedAtMs: isThere && bookmark.songForMs !== null ? nowMs - bookmark.songForMs - awayMs : null,
     run:
       run && isSameSet

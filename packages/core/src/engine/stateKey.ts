@@ -25,7 +25,7 @@ export function stateKey(world: World, state: LiveState): string {
   const lastTick = state.ticksHeardMs.at(-1);
   return JSON.stringify([
     state.position,
-    [rounded(state.tempo.bpm), state.tempo.beatsPerBar],
+    [rounded(state.tempo.bpm), state.tempo.beatsPerBar, state.tempo.beatUnit],
     state.songStartedAtMs !== null,
     state.run && [state.run.pauseId],
     state.view,

@@ -1,6 +1,6 @@
 import { hasActions, isPressed, type BankTarget } from '../floor';
 import { writesOf } from '../gear';
-import { NO_SEQUENCES, readSequence, type Message, type Sequence } from '../midi';
+import { NO_SEQUENCES, parameterNow, readSequence, type Message, type Sequence } from '../midi';
 import { assertNever } from '../result';
 import { hasBegun, letsGo, moveGates } from '../routing';
 import { reportsOf } from './drivenBy';
@@ -127,7 +127,7 @@ function receiveSequence(live: Live, portId: string, message: Message, sequence:
     const entry = table.get(sequenceKey(sequence.kind, sequence.channel, number));
     if (!entry) return false;
     const isCoarse = sequence.kind !== 'controller-14' && message.controller === DATA_MSB;
-    hearHalf(live, entry, (sequence.value * 127) / 16383, isCoarse);
+    hearHalf(live, entry, (parameterNow(sequence, 14) * 127) / 16383, isCoarse);
     return true;
   }
   const coarse = table.get(sequenceKey('controller-14', message.channel, message.controller));

@@ -7,6 +7,7 @@ const song = {
   key: 'F#m',
   tempoBpm: 118.5,
   beatsPerBar: 3,
+  beatUnit: 4 as const,
   lengthS: 245,
   tags: ['slow', 'new'],
   remark: 'two\nlines',
@@ -24,6 +25,7 @@ describe('a list of songs as CSV', () => {
       'F#m',
       '118.5',
       '3',
+      '4',
       '4:05',
       'slow; new',
       'two\nlines',
@@ -42,7 +44,8 @@ describe('a list of songs as CSV', () => {
     ['title,bpm\nA,900\n', 2, /Tempo “900” is out of range; 20 to 400/],
     ['title\nA\nB\na\n', 4, /“a” stands in line 2 already/],
     ['title,length\nA,soon\n', 2, /“soon” is no length/],
-    ['title,beats\nA,3.5\n', 2, /Beats to the bar “3.5”/],
+    ['title,beats\nA,3.5\n', 2, /“3.5” is no bar/],
+    ['title,beats,beat unit\nA,6,7\n', 2, /“6\/7” is no bar/],
     ['title\n"A\n', null, /quotation mark/],
   ] as const)('%j is refused at line %s', (text, line, sentence) => {
     const read = readSongCsv(text);
@@ -52,6 +55,20 @@ describe('a list of songs as CSV', () => {
       if (line !== null) expect(read.error[0]!.line).toBe(line);
     }
   });
+});
+
+it.each([
+  'title;bpm\nA;100\nB;90\n',
+  'title;bpm\r\nA;100\r\nB;90\r\n',
+  'title\tbpm\nA\t100\nB\t90\n',
+  '\n\ntitle,bpm\n\nA,100\n\n"B",90\n\n',
+  '\uFEFFtitle;bpm;remark\nA;100;"loud, then; soft"\nB;90;\n',
+])('two columns, whatever they lie apart by, and a final line break: %j', (text) => {
+  const read = readSongCsv(text);
+  expect(read.ok && read.value.map((r) => [r.name, r.tempoBpm])).toEqual([
+    ['A', 100],
+    ['B', 90],
+  ]);
 });
 
 describe('a running order as CSV', () => {

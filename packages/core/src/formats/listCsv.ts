@@ -1,5 +1,5 @@
 import { fail, ok, type Result } from '../result';
-import type { SetEntry, Song } from '../show';
+import { readBar, type BarShape, type BeatUnit, type SetEntry, type Song } from '../show';
 import { parseCells, writeCsv, type FileFault } from './chartCsv';
 
 /** Faults told at the most; a wrong file has one in every line. */
@@ -12,6 +12,7 @@ export type SongCsvRow = {
   readonly key: string | null;
   readonly tempoBpm: number | null;
   readonly beatsPerBar: number | null;
+  readonly beatUnit: BeatUnit | null;
   readonly lengthS: number | null;
   readonly tags: readonly string[] | null;
   readonly remark: string | null;
@@ -29,7 +30,17 @@ export type SetCsvRow = {
   readonly remark: string;
 };
 
-const SONG_COLUMNS = ['title', 'key', 'bpm', 'beats', 'length', 'tags', 'remark', 'scenes'] as const;
+const SONG_COLUMNS = [
+  'title',
+  'key',
+  'bpm',
+  'beats',
+  'beat unit',
+  'length',
+  'tags',
+  'remark',
+  'scenes',
+] as const;
 const SET_COLUMNS = ['kind', 'name', 'length', 'encore', 'remark'] as const;
 /** What else a column may be called. */
 const ALSO: Readonly<Record<string, string>> = {
@@ -39,7 +50,10 @@ const ALSO: Readonly<Record<string, string>> = {
   'length s': 'length',
 };
 
-type Listed = Pick<Song, 'name' | 'key' | 'tempoBpm' | 'beatsPerBar' | 'lengthS' | 'tags' | 'remark'>;
+type Listed = Pick<
+  Song,
+  'name' | 'key' | 'tempoBpm' | 'beatsPerBar' | 'beatUnit' | 'lengthS' | 'tags' | 'remark'
+>;
 
 /** Songs as CSV, one line a song; lengths in minutes and seconds, tags with semicolons between. */
 export const writeSongCsv = (songs: readonly Listed[]): string =>
@@ -50,6 +64,7 @@ export const writeSongCsv = (songs: readonly Listed[]): string =>
       s.key,
       String(s.tempoBpm),
       String(s.beatsPerBar),
+      String(s.beatUnit),
       minutesText(s.lengthS),
       s.tags.join('; '),
       s.remark,
@@ -73,11 +88,11 @@ export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
     else if (name.length > 80) wrong('The title is longer than 80 characters.');
     else if (twin !== undefined) wrong(`“${name}” stands in line ${twin} already.`);
     seen.set(name.toLowerCase(), line);
-    const bounded = (what: string, column: string, from: number, to: number, isWhole: boolean) => {
+    const bounded = (what: string, column: string, from: number, to: number) => {
       const value = cell(column);
       if (value === null) return null;
       const number = Number(value.replace(',', '.'));
-      if (number >= from && number <= to && (!isWhole || Number.isInteger(number))) return number;
+      if (number >= from && number <= to) return number;
       wrong(`${what} “${value}” is out of range; ${from} to ${to} would be right.`);
       return null;
     };
@@ -86,12 +101,14 @@ export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
         ?.split(mark)
         .map((t) => t.trim())
         .filter(Boolean) ?? null;
+    const bar = barIn(cell('beats'), cell('beat unit'), wrong);
     return {
       line,
       name,
       key: cell('key')?.slice(0, 20) ?? null,
-      tempoBpm: bounded('Tempo', 'bpm', 20, 400, false),
-      beatsPerBar: bounded('Beats to the bar', 'beats', 1, 16, true),
+      tempoBpm: bounded('Tempo', 'bpm', 20, 400),
+      beatsPerBar: bar?.beatsPerBar ?? null,
+      beatUnit: bar?.beatUnit ?? null,
       lengthS: lengthIn(cell('length'), wrong),
       tags: listed('tags', /[;,]/)?.slice(0, 20) ?? null,
       remark: cell('remark')?.slice(0, 400) ?? null,
@@ -156,6 +173,18 @@ function readTable(
       cell: (column) => cells[places.get(column) ?? -1]?.trim() || null,
     })),
   );
+}
+
+/** `3`, `6/8`, or 6 with 8 in the column of the unit. A song that says how many has quarters where it says no more. */
+function barIn(
+  beats: string | null,
+  unit: string | null,
+  wrong: (sentence: string) => void,
+): BarShape | null {
+  if (beats === null) return null;
+  const bar = readBar(unit === null || beats.includes('/') ? beats : `${beats}/${unit}`);
+  if (!bar) wrong(`“${unit === null ? beats : `${beats}/${unit}`}” is no bar; 4, 4/4 or 6/8 would be right.`);
+  return bar;
 }
 
 /** `4:05`, `1:02:05`, or seconds. */

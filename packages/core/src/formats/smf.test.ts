@@ -12,6 +12,7 @@ import {
   noteOn,
   pitchBend,
   program,
+  realTime,
   type Message,
 } from '../midi';
 import { quantityBytes, readSmf, SMF_TEXT, smfClock, writeSmf, type SmfEvent, type SmfFile } from './index';
@@ -247,6 +248,54 @@ describe('the tempo map', () => {
   );
 });
 
+const HEAD = '4D546864 00000006 0001 0001 0060';
+const EMPTY_TRACK = '4D54726B 00000004 00 FF 2F 00';
+
+describe('what the format leaves open', () => {
+  const eventsIn = (track: string) => {
+    const read = readSmf(hexBytes(`${HEAD} ${track}`));
+    return read.ok ? read.value.tracks[0]!.events : read.error.sentence;
+  };
+  // Source: Standard MIDI Files 1.0: "more bytes may be added to known meta events in the future" (from memory).
+  it('meta events that are longer than is known are read as far as they are', () =>
+    expect(
+      eventsIn('4D54726B 00000016 00 FF 51 04 07 A1 20 55 00 FF 58 06 06 03 0C 08 01 02 00 FF 2F 00'),
+    ).toEqual([
+      { tick: 0, kind: 'tempo', usPerQuarter: 500_000 },
+      { tick: 0, kind: 'meter', numerator: 6, denominator: 8 },
+    ]));
+  it('chunks of other kinds, and what hangs on behind the last track, are skipped', () =>
+    expect(eventsIn(`58585858 00000002 0102 ${EMPTY_TRACK} 59595959 00000001 00`)).toEqual([]));
+});
+
+describe('what the format has not', () => {
+  const written = (event: SmfEvent, part: Partial<SmfFile> = {}) =>
+    writeSmf({
+      format: 1,
+      division: { kind: 'quarter', ticks: 96 },
+      tracks: [{ events: [event], endTick: 0 }],
+      ...part,
+    });
+  const nothing: SmfEvent = { tick: 0, kind: 'text', type: 1, text: '' };
+  it.each([
+    ['a clock', { tick: 0, kind: 'message', message: realTime('clock') }],
+    ['a start', { tick: 0, kind: 'message', message: realTime('start') }],
+    ['a bar of thirds', { tick: 0, kind: 'meter', numerator: 4, denominator: 3 }],
+    ['no beats', { tick: 0, kind: 'meter', numerator: 0, denominator: 4 }],
+    ['a tempo of four bytes', { tick: 0, kind: 'tempo', usPerQuarter: 20_000_000 }],
+    ['a tempo of a fraction', { tick: 0, kind: 'tempo', usPerQuarter: 500_000.5 }],
+    ['a text of no kind', { tick: 0, kind: 'text', type: 16, text: '' }],
+    ['a time before the beginning', { tick: -1, kind: 'text', type: 1, text: '' }],
+  ] as const)('%s is refused by the writer', (_what, event) =>
+    expect(() => written(event as SmfEvent)).toThrow(RangeError),
+  );
+  it('tracks beside the one of format 0, and a quarter note without ticks', () => {
+    const track = { events: [], endTick: 0 };
+    expect(() => written(nothing, { format: 0, tracks: [track, track] })).toThrow(RangeError);
+    expect(() => written(nothing, { division: { kind: 'quarter', ticks: 0 } })).toThrow(RangeError);
+  });
+});
+
 describe('damaged files', () => {
   const good = [...writeSmf(fc.sample(anyFile, { seed: 7, numRuns: 1 })[0]!)];
   it('500 of them crash nothing, and are refused whole with byte and reason or are files all the same', () => {
@@ -275,6 +324,10 @@ describe('damaged files', () => {
     ['another file', '52494646 00000000', 0],
     ['a header that ends', '4D546864 00000006 0000', 10],
     ['no ticks', '4D546864 00000006 0000 0001 0000', 12],
+    ['a SysEx that never ends', `${HEAD} 4D54726B 0000000A 00 F0 03 7D 01 02 00 FF 2F 00`, 23],
+    ['a SysEx within another', `${HEAD} 4D54726B 0000000E 00 F0 02 7D 01 00 F0 02 7D F7 00 FF 2F 00`, 23],
+    ['more tracks than it says', `${HEAD} ${EMPTY_TRACK} ${EMPTY_TRACK}`, 26],
+    ['a clock in a track', `${HEAD} 4D54726B 00000006 00 F8 00 FF 2F 00`, 23],
     ['a track that is not there', '4D546864 00000006 0000 0001 0060', 14],
     ['a track beyond the end', '4D546864 00000006 0000 0001 0060 4D54726B 000000FF 00', 18],
   ])('%s', (_what, bytes, at) => {

@@ -121,12 +121,15 @@ function readFile(bytes: ArrayLike<number>): SmfFile {
   if (headerEnd > bytes.length) reader.refuse('The file ends within the header');
   reader.at = headerEnd;
   const tracks: SmfTrack[] = [];
-  while (!reader.isAtEnd && tracks.length < trackCount) {
+  while (!reader.isAtEnd) {
+    if (tracks.length === trackCount && isNoTrack(bytes, reader.at)) break;
     const kind = tag(reader);
     const length = reader.number(4, 'the length of a chunk');
     const start = reader.at;
     if (start + length > bytes.length)
       reader.refuse(`A chunk of ${length} bytes goes beyond the end of the file`, start - 4);
+    if (kind === 'MTrk' && tracks.length === trackCount)
+      reader.refuse(`The file has more tracks than the ${trackCount} that it says`, start - 8);
     // Chunks of other kinds are skipped.
     if (kind === 'MTrk') tracks.push(readTrack(new Reader(bytes, start, start + length)));
     reader.at = start + length;
@@ -136,6 +139,10 @@ function readFile(bytes: ArrayLike<number>): SmfFile {
   if (format === 0 && tracks.length !== 1) reader.refuse(`Format 0 has one track, not ${tracks.length}`, 10);
   return { format, division, tracks };
 }
+
+/** Whether what follows the last track is no track: something of another kind, or what was hung on. */
+const isNoTrack = (bytes: ArrayLike<number>, at: number): boolean =>
+  String.fromCharCode(...Array.from({ length: 4 }, (_, i) => bytes[at + i] ?? 0)) !== 'MTrk';
 
 const tag = (reader: Reader): string => String.fromCharCode(...reader.slice(4, 'the name of a chunk'));
 
@@ -159,7 +166,9 @@ function readTrack(reader: Reader): SmfTrack {
   let tick = 0;
   let running: number | null = null;
   /** A SysEx that was begun and goes on in the next packet. */
-  let open: number[] | null = null;
+  let open: { readonly at: number; readonly data: number[] } | null = null;
+  const unended = (begun: number): never =>
+    reader.refuse('A SysEx event that begins here never ends: F7 is missing', begun);
   while (!reader.isAtEnd) {
     tick += reader.quantity('a delta time');
     const at = reader.at;
@@ -168,7 +177,7 @@ function readTrack(reader: Reader): SmfTrack {
       running = null;
       const type = reader.data('The type of a meta event');
       const data = reader.slice(reader.quantity('the length of a meta event'), 'a meta event');
-      if (type === META.endOfTrack) return { events, endTick: tick };
+      if (type === META.endOfTrack) return open ? unended(open.at) : { events, endTick: tick };
       events.push(readMeta(reader, at, tick, type, data));
     } else if (first === 0xf0 || first === 0xf7) {
       running = null;
@@ -177,8 +186,10 @@ function readTrack(reader: Reader): SmfTrack {
         events.push({ tick, kind: 'escape', data });
         continue;
       }
-      const whole: number[] = first === 0xf0 ? data : [...(open ?? []), ...data];
-      open = whole.at(-1) === 0xf7 ? null : whole;
+      if (first === 0xf0 && open) unended(open.at);
+      const begun: number = open?.at ?? at;
+      const whole: number[] = open ? [...open.data, ...data] : data;
+      open = whole.at(-1) === 0xf7 ? null : { at: begun, data: whole };
       if (open) continue;
       const body = whole.slice(0, -1);
       if (body.some((b) => b > 127)) reader.refuse('A SysEx event has a byte above 127 in it', at);
@@ -202,14 +213,15 @@ function readTrack(reader: Reader): SmfTrack {
 function readMeta(reader: Reader, at: number, tick: number, type: number, data: number[]): SmfEvent {
   if (type >= 1 && type <= 15) return { tick, kind: 'text', type, text: decodeText(data) };
   if (type === META.tempo) {
-    const usPerQuarter = data.length === 3 ? data[0]! * 65_536 + data[1]! * 256 + data[2]! : 0;
+    // One that is longer than is known is read as far as it is.
+    const usPerQuarter = data.length >= 3 ? data[0]! * 65_536 + data[1]! * 256 + data[2]! : 0;
     return usPerQuarter > 0
       ? { tick, kind: 'tempo', usPerQuarter }
-      : reader.refuse('A tempo has three bytes and is not 0', at);
+      : reader.refuse('A tempo has at least three bytes and is not 0', at);
   }
   if (type === META.meter) {
-    if (data.length !== 4 || data[0] === 0 || data[1]! > 7)
-      return reader.refuse('A time signature has four bytes, and beats in it', at);
+    if (data.length < 4 || data[0] === 0 || data[1]! > 7)
+      return reader.refuse('A time signature has at least four bytes, and beats in it', at);
     return { tick, kind: 'meter', numerator: data[0]!, denominator: 2 ** data[1]! };
   }
   return { tick, kind: 'meta', type, data };
@@ -242,8 +254,16 @@ export function quantityBytes(value: number): number[] {
   return bytes;
 }
 
-/** A file as bytes. Every channel message has its own status byte, so that no reader can lose count. */
+/**
+ * A file as bytes. Every channel message has its own status byte, so that no reader can lose count.
+ * @throws RangeError where something stands in it that the format has not: real-time messages, a bar of thirds, a tempo of
+ * more than three bytes, tracks in format 0 beside one.
+ */
 export function writeSmf({ format, division, tracks }: SmfFile): Uint8Array<ArrayBuffer> {
+  if (format === 0 ? tracks.length !== 1 : tracks.length > 0xffff)
+    throw new RangeError(`Format ${format} does not hold ${tracks.length} tracks`);
+  if (division.kind === 'quarter') within(division.ticks, 1, 0x7fff, 'ticks of a quarter note');
+  else within(division.ticks, 1, 0xff, 'ticks of a frame');
   const word = (value: number, bytes: number) =>
     Array.from({ length: bytes }, (_, i) => Math.floor(value / 256 ** (bytes - 1 - i)) % 256);
   const name = (text: string) => [...text].map((c) => c.charCodeAt(0));
@@ -272,6 +292,14 @@ export function writeSmf({ format, division, tracks }: SmfFile): Uint8Array<Arra
   return Uint8Array.from(out);
 }
 
+function within(value: number, from: number, to: number, what: string): number {
+  if (Number.isInteger(value) && value >= from && value <= to) return value;
+  throw new RangeError(`${value} ${what}: a file holds ${from} to ${to}`);
+}
+
+/** Whether a message has a place in a file: channel messages and whole exclusive ones. */
+export const isInSmf = (message: Message): boolean => 'channel' in message || message.kind === 'sysex';
+
 function eventBytes(event: SmfEvent): number[] {
   const meta = (type: number, data: readonly number[]) => [
     0xff,
@@ -281,24 +309,31 @@ function eventBytes(event: SmfEvent): number[] {
   ];
   switch (event.kind) {
     case 'message': {
+      if (!isInSmf(event.message)) throw new RangeError(`A file has no place for ${event.message.kind}`);
       const bytes = encode(event.message);
       return event.message.kind === 'sysex'
         ? [0xf0, ...quantityBytes(bytes.length - 1), ...bytes.slice(1)]
         : bytes;
     }
     case 'tempo':
+      within(event.usPerQuarter, 1, 0xffffff, 'µs to a quarter note');
       return meta(META.tempo, [
         Math.floor(event.usPerQuarter / 65_536),
         Math.floor(event.usPerQuarter / 256) % 256,
         event.usPerQuarter % 256,
       ]);
     case 'meter':
-      // 24 clocks to a metronome click, 8 thirty-seconds to a quarter note.
-      return meta(META.meter, [event.numerator, Math.log2(event.denominator), 24, 8]);
+      // A click is a beat, in MIDI clocks; 8 thirty-seconds are a quarter note.
+      return meta(META.meter, [
+        within(event.numerator, 1, 255, 'beats in a bar'),
+        within(Math.log2(event.denominator), 0, 7, 'as the power of two that a beat is'),
+        Math.min(255, Math.max(1, Math.round(96 / event.denominator))),
+        8,
+      ]);
     case 'text':
-      return meta(event.type, encodeText(event.text));
+      return meta(within(event.type, 1, 15, 'as a kind of text'), encodeText(event.text));
     case 'meta':
-      return meta(event.type, event.data);
+      return meta(within(event.type, 0, 127, 'as a kind of meta event'), event.data);
     case 'escape':
       return [0xf7, ...quantityBytes(event.data.length), ...event.data];
   }

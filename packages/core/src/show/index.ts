@@ -1,6 +1,7 @@
 export * from './song';
 export * from './parts';
 export * from './line';
+export * from './meterText';
 export * from './carried';
 export * from './glide';
 export * from './armingFindings';

@@ -7,6 +7,7 @@ import {
   beatAtSeconds,
   bpmAt,
   PLAIN_LINE,
+  PLAIN_TEMPO_CHANGE,
   secondsAt,
   songLine,
   type Length,
@@ -16,11 +17,9 @@ import {
 } from './index';
 
 const change = (bar: number, part: Partial<TempoChange>): TempoChange => ({
+  ...PLAIN_TEMPO_CHANGE,
   id: `t${bar}`,
   bar,
-  bpm: null,
-  beatsPerBar: null,
-  isGradual: false,
   ...part,
 });
 const songOf = (lengths: readonly (Length | null)[], line: Partial<TimeLine> = {}, bpm = 120): Song => {

@@ -10,11 +10,11 @@ export const partsOf = (song: Song): readonly Part[] =>
 export const partName = (song: Song, part: Part): string =>
   part.name || (song.scenes.find((s) => s.id === part.sceneId)?.name ?? '');
 
-/** A length in beats. @param bpm 20–400. */
-export function lengthBeats({ amount, unit }: Length, bpm: number, beatsPerBar: number): number {
+/** A length in quarter notes. @param bpm 20–400. @param barQuarters how many a bar has. */
+export function lengthBeats({ amount, unit }: Length, bpm: number, barQuarters: number): number {
   switch (unit) {
     case 'bars':
-      return amount * beatsPerBar;
+      return amount * barQuarters;
     case 'beats':
       return amount;
     case 's':
@@ -23,8 +23,8 @@ export function lengthBeats({ amount, unit }: Length, bpm: number, beatsPerBar: 
 }
 
 /** A length in seconds: seconds = beats × 60 / bpm. @param bpm 20–400. */
-export const lengthSeconds = (length: Length, bpm: number, beatsPerBar: number): number =>
-  length.unit === 's' ? length.amount : (lengthBeats(length, bpm, beatsPerBar) * 60) / bpm;
+export const lengthSeconds = (length: Length, bpm: number, barQuarters: number): number =>
+  length.unit === 's' ? length.amount : (lengthBeats(length, bpm, barQuarters) * 60) / bpm;
 
 /** The tempo of a scene: its own, or the nearest to its left, or the song's. */
 export function tempoIn(song: Song, sceneId: string): number {

@@ -1,6 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import { makeSong } from '../testing.test-support';
-import { PLAIN_ENTRY, PLAIN_SET, setTimes, timeOfDay, type Setlist, type SetEntry, type Song } from './index';
+import {
+  entryLengthS,
+  PLAIN_ENTRY,
+  PLAIN_LINE,
+  PLAIN_SCENE,
+  PLAIN_SET,
+  PLAIN_SONG,
+  PLAIN_TEMPO_CHANGE,
+  setTimes,
+  songLine,
+  type Setlist,
+  type SetEntry,
+  type Song,
+} from './index';
 
 const verse = makeSong('Verse song', [
   ['Verse', {}],
@@ -68,22 +81,14 @@ describe('the times of a set', () => {
   const { entries, playedS, encoreS, overS } = timesOf(set);
 
   it('follow each other, over midnight, with what is planned and left out this evening; encores come last', () => {
-    expect(
-      entries.map((e) => [
-        e.song?.name ?? e.entry.kind,
-        e.number,
-        e.startS,
-        e.lengthS,
-        timeOfDay(set.startMin!, e.startS),
-      ]),
-    ).toEqual([
-      ['Slow', 1, 0, 250, '23:50'],
-      ['talk', null, 250, 50, '23:54'],
-      ['Quick', 2, 300, 200, '23:55'],
-      ['break', null, 500, 900, '23:58'],
-      ['Verse song', 3, 1400, 268, '00:13'],
-      ['Quick', 4, 1668, 200, '00:17'],
-      ['Slow', 5, 1868, 180, '00:21'],
+    expect(entries.map((e) => [e.song?.name ?? e.entry.kind, e.number, e.startS, e.lengthS])).toEqual([
+      ['Slow', 1, 0, 250],
+      ['talk', null, 250, 50],
+      ['Quick', 2, 300, 200],
+      ['break', null, 500, 900],
+      ['Verse song', 3, 1400, 268],
+      ['Quick', 4, 1668, 200],
+      ['Slow', 5, 1868, 180],
     ]);
     expect([playedS, encoreS, overS]).toEqual([1868, 180, 68]);
   });
@@ -103,10 +108,48 @@ describe('the times of a set', () => {
     ]);
   });
 
-  it.each([
-    [0, 0, '00:00'],
-    [1439, 60, '00:00'],
-    [1200, 59, '20:00'],
-    [1200, 86_400 * 2 + 60, '20:01'],
-  ])('%i min after midnight and %i s is %s', (min, s, text) => expect(timeOfDay(min, s)).toBe(text));
+  it('a song with scenes left out lasts what it plays, at the tempos that it comes to', () => {
+    // 16 bars of 4 at 120 are 32 s; the middle part at 60 bpm is left out, and would have taken as long again.
+    const bars = (id: string, sceneId: string) => ({
+      id,
+      sceneId,
+      name: '',
+      remark: '',
+      length: { amount: 8, unit: 'bars' as const },
+    });
+    const scenes = [
+      { ...PLAIN_SCENE, id: 'a', name: 'A' },
+      { ...PLAIN_SCENE, id: 'b', name: 'B', tempoBpm: 60 },
+      { ...PLAIN_SCENE, id: 'c', name: 'C', tempoBpm: 120 },
+    ];
+    const parts = [bars('1', 'a'), bars('2', 'b'), bars('3', 'c')];
+    // The change is written in bar 9: where the second part is left out it is in the third.
+    const line = { ...PLAIN_LINE, tempos: [{ ...PLAIN_TEMPO_CHANGE, id: 't', bar: 9, beat: 3, bpm: 240 }] };
+    const made: Song = {
+      ...PLAIN_SONG,
+      id: 's',
+      rigId: 'r',
+      name: 'S',
+      tempoBpm: 120,
+      beatsPerBar: 4,
+      lengthS: 0,
+      scenes,
+      parts,
+      line,
+    };
+    const played = songLine(made, [parts[0]!, parts[2]!]);
+    const lengthS = played.parts.reduce((sum, p) => sum + p.lengthS!, 0);
+    const whole = songLine(made).parts.reduce((sum, p) => sum + p.lengthS!, 0);
+    const entry = {
+      ...PLAIN_ENTRY,
+      id: 'e',
+      kind: 'song' as const,
+      songId: 's',
+      lengthS: null,
+      leftOutSceneIds: ['b'],
+    };
+    // 32 beats at 120, then 2 at 120 and 30 at 240.
+    expect(lengthS).toBeCloseTo(16 + 1 + 7.5, 9);
+    expect(entryLengthS(entry, { ...made, lengthS: whole })).toBeCloseTo(lengthS, 9);
+  });
 });

@@ -1,4 +1,5 @@
-import { songLine } from './line';
+import { songLine, type SongLine } from './line';
+import { partsOf } from './parts';
 import type { SetEntry, Setlist, Song } from './song';
 
 /** Jumps that a band feels: a tempo that differs by more than this share. Our own choice. */
@@ -39,12 +40,20 @@ export function entryLengthS(entry: SetEntry & { kind: 'song' }, song: Song | nu
   if (!song) return 0;
   const left = new Set(entry.leftOutSceneIds);
   if (left.size === 0) return song.lengthS;
-  const leftOutS = songLine(song).parts.reduce(
-    (sum, { part, lengthS }) => sum + (left.has(part.sceneId) ? (lengthS ?? 0) : 0),
-    0,
+  const all = partsOf(song);
+  // What is left takes its own time where it comes: the tempos along the song are other ones there.
+  const allS = knownS(songLine(song, all));
+  const keptS = knownS(
+    songLine(
+      song,
+      all.filter((p) => !left.has(p.sceneId)),
+    ),
   );
-  return Math.max(0, song.lengthS - leftOutS);
+  return Math.max(0, song.lengthS - allS + keptS);
 }
+
+/** The sum of the lengths that are known, in s. */
+const knownS = ({ parts }: SongLine): number => parts.reduce((sum, { lengthS }) => sum + (lengthS ?? 0), 0);
 
 /** The lines in the order in which they are played: encores after the planned end. */
 export const entriesInOrder = <E extends SetEntry>({
@@ -86,10 +95,4 @@ export function setTimes(set: Setlist, songOf: (id: string) => Song | undefined)
     encoreS: startS - playedS,
     overS: set.slotS === null ? null : playedS - set.slotS,
   };
-}
-
-/** A time of day from minutes after midnight and seconds since: `23:58`, and `00:05` past midnight. */
-export function timeOfDay(startMin: number, afterS: number): string {
-  const min = Math.floor(startMin + afterS / 60) % 1440;
-  return `${String(Math.floor(min / 60)).padStart(2, '0')}:${String(min % 60).padStart(2, '0')}`;
 }

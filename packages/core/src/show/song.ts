@@ -76,18 +76,41 @@ export type Cue = {
   readonly actions: readonly Action[];
 };
 
-/** Another tempo or bar from a bar on. */
+/** What the beat of a bar is: a whole note, a half, a quarter, an eighth and so on, as the lower figure of 6/8. */
+export const BEAT_UNITS = [1, 2, 4, 8, 16, 32] as const;
+export type BeatUnit = (typeof BEAT_UNITS)[number];
+
+/** Another tempo or bar from a place on. */
 export type TempoChange = {
   readonly id: string;
   /** From 1. */
   readonly bar: number;
-  /** 20–400, `null` where the tempo stays. */
+  /** From 1, in beats of its bar; fractions lie between. A bar that changes within another one cuts that short. */
+  readonly beat: number;
+  /** Quarter notes a minute, 20–400; `null` where the tempo stays. */
   readonly bpm: number | null;
-  /** 1–16, `null` where the bar stays. */
+  /** 1–32, `null` where the bar stays. */
   readonly beatsPerBar: number | null;
-  /** Whether the tempo comes there beat by beat from the change before, instead of at once. */
+  /** What those beats are; `null` where the bar stays. */
+  readonly beatUnit: BeatUnit | null;
+  /** Whether the tempo comes there beat by beat, instead of at once. */
   readonly isGradual: boolean;
+  /** Where a gradual change begins; `null`: at the change before. */
+  readonly since: { readonly bar: number; readonly beat: number } | null;
 };
+
+/** Changes of tempo and bar that a song holds at the most. */
+export const TEMPO_CHANGES = 2000;
+
+/** A change of tempo that changes nothing yet. */
+export const PLAIN_TEMPO_CHANGE = {
+  beat: 1,
+  bpm: null,
+  beatsPerBar: null,
+  beatUnit: null,
+  isGradual: false,
+  since: null,
+} satisfies Partial<TempoChange>;
 
 /** A section that is played again and again: both bars, from 1, belong to it. */
 export type Loop = { readonly fromBar: number; readonly toBar: number; readonly isOn: boolean };
@@ -109,10 +132,11 @@ export type Song = {
   readonly id: string;
   readonly rigId: string;
   readonly name: string;
-  /** 20–400. */
+  /** Quarter notes a minute, 20–400. */
   readonly tempoBpm: number;
-  /** 1–16. */
+  /** 1–32. */
   readonly beatsPerBar: number;
+  readonly beatUnit: BeatUnit;
   /** Planned length in seconds. */
   readonly lengthS: number;
   /** As musicians write it, like “A minor”, or empty. */
@@ -149,6 +173,7 @@ export const PLAIN_LINE = {
 } satisfies TimeLine;
 
 export const PLAIN_SONG = {
+  beatUnit: 4,
   key: '',
   remark: '',
   tags: [],

@@ -40,7 +40,7 @@ export class CueList {
       .sort(([a], [b]) => a - b)
       .map(([beat, cue]) => {
         const at = barBeatAt(this.line, beat);
-        return { ...cue, bar: at.bar, beat: Math.round(at.beat * 1000) / 1000 };
+        return { ...cue, bar: at.bar, beat: Math.round(at.beat * 1e6) / 1e6 };
       });
   }
 

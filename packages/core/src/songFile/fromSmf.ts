@@ -2,6 +2,7 @@ import { SMF_TEXT, smfClock, type SmfFile, type SmfTrack } from '../formats';
 import type { World } from '../engine';
 import {
   barBeatAt,
+  beatAt,
   PLAIN_LINE,
   PLAIN_SCENE,
   PLAIN_SONG,
@@ -24,6 +25,10 @@ export type SongFromSmf = {
   readonly unknown: number;
   /** Notes: they are played and not set, so they are left out. */
   readonly notes: number;
+  /** Tempos below 20 and above 400 bpm, which became these. */
+  readonly limited: number;
+  /** Changes of tempo and bar that a song cannot hold. */
+  readonly leftOut: number;
 };
 
 /**
@@ -53,8 +58,15 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
   const { division } = file;
   const beatOf = (tick: number) =>
     division.kind === 'quarter' ? tick / division.ticks : (clock(tick) * songBpm) / 60_000;
-  const { tempos, beatsPerBar } = mapOf(all, new Set(starts.map((m) => m.tick)), beatOf, freshId);
-  const line = songLine({ ...EMPTY, tempoBpm: songBpm, beatsPerBar, line: { ...PLAIN_LINE, tempos } });
+  const map = mapOf(all, new Set(starts.map((m) => m.tick)), beatOf, freshId);
+  const { tempos, beatsPerBar, beatUnit } = map;
+  const line = songLine({
+    ...EMPTY,
+    tempoBpm: songBpm,
+    beatsPerBar,
+    beatUnit,
+    line: { ...PLAIN_LINE, tempos },
+  });
   const endTick = Math.max(0, ...file.tracks.map((t) => t.endTick));
   const endOf = (part: number) => starts[part + 1]?.tick ?? endTick;
   const { moves, notes, unknown } = heardIn(world, all, beatOf);
@@ -102,22 +114,29 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
       name: (file.tracks[0] && nameOf(file.tracks[0])) || name,
       tempoBpm: songBpm,
       beatsPerBar,
+      beatUnit,
       lengthS: Math.round(clock(endTick)) / 1000,
-      scenes: onlyChanges(scenes, songBpm),
+      scenes: onlyChanges(scenes, map.isMoving),
       parts,
       line: { ...PLAIN_LINE, tempos, cues: cues.list() },
     },
     unknown,
     notes,
+    limited: map.limited,
+    leftOut: map.leftOut,
   };
 }
 
-/** A length in bars where it runs from bar to bar, else in beats; `null` where it is neither. */
+/** A length in bars where it runs from bar to bar, else in quarter notes; `null` where the file counts in seconds. */
 function lengthOf(line: SongLine, from: number, to: number, isCounted: boolean): Length | null {
   if (!isCounted) return null;
   const [a, b] = [barBeatAt(line, from), barBeatAt(line, to)];
-  if (a.beat === 1 && b.beat === 1) return { amount: b.bar - a.bar, unit: 'bars' };
-  return Number.isInteger(to - from) ? { amount: to - from, unit: 'beats' } : null;
+  const isWhole = (at: number): boolean => Math.abs(at - 1) < 1e-9;
+  const bars = b.bar - a.bar;
+  // Bars that are cut short between are counted, and so are no length.
+  if (isWhole(a.beat) && isWhole(b.beat) && beatAt(line, { bar: a.bar + bars, beat: 1 }) === to)
+    return { amount: bars, unit: 'bars' };
+  return { amount: to - from, unit: 'beats' };
 }
 
 /** The name of a track, or empty. */
@@ -131,15 +150,15 @@ const sameValues = (a: readonly SceneValue[], b: readonly SceneValue[]): boolean
   return of.size === b.length && b.every((v) => of.get(v.functionId) === v.value);
 };
 
-/** Scenes that say only what the one to their left does not. */
-function onlyChanges(scenes: readonly Scene[], songBpm: number): Scene[] {
+/**
+ * Scenes that say only what the one to their left does not. Where the tempo changes at all each says its own: a part
+ * comes after another one than its scene does in the sheet, or after a change within that.
+ */
+function onlyChanges(scenes: readonly Scene[], isMoving: boolean): Scene[] {
   let before = new Map<string, number>();
-  let bpm = songBpm;
   return scenes.map((scene) => {
     const values = scene.values.filter((v) => before.get(v.functionId) !== v.value);
-    const tempoBpm = scene.tempoBpm === bpm ? null : scene.tempoBpm;
     before = new Map(scene.values.map((v) => [v.functionId, v.value]));
-    bpm = scene.tempoBpm ?? bpm;
-    return { ...scene, values, tempoBpm };
+    return { ...scene, values, tempoBpm: isMoving ? scene.tempoBpm : null };
   });
 }

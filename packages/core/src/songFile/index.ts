@@ -1,2 +1,3 @@
 export * from './toSmf';
+export * from './notInFile';
 export { songFromSmf, type SongFromSmf } from './fromSmf';

@@ -7,11 +7,12 @@ import {
   type LiveState,
   type World,
 } from '../engine';
-import type { Action } from '../floor';
-import { SMF_TEXT, type SmfEvent, type SmfFile, type SmfTrack } from '../formats';
+import { isInSmf, SMF_TEXT, type SmfEvent, type SmfFile, type SmfTrack } from '../formats';
 import type { Device } from '../gear';
 import type { Message } from '../midi';
 import { beatAtSeconds, partName, partsOf, songLine, type Song, type SongLine } from '../show';
+import { LEADS_AWAY } from './leadsAway';
+import { usOf } from './tempoMap';
 
 /** Ticks to a quarter note in files that are written here. A beat is a quarter note. */
 export const TICKS = 480;
@@ -20,18 +21,19 @@ const BARS_WHERE_UNKNOWN = 8;
 
 /**
  * A song as a Standard MIDI File: the tempo and meter map with a marker at each part and a cue point at each cue, and a
- * track for each device with everything that is sent when the time line is played, as it is played on the stage.
+ * track for each device with everything that is sent when the time line is played, as it is played on the stage; but what
+ * comes in real time, as a clock does: the map says that.
  */
 export function songToSmf(world: World, song: Song): SmfFile {
   const { line, sends } = playedSong(world, song);
   const tickOf = (beat: number) => Math.round(beat * TICKS);
   const map: SmfEvent[] = [
     { tick: 0, kind: 'text', type: SMF_TEXT.trackName, text: song.name },
-    ...line.meters.map(({ atBeat, beatsPerBar }) => ({
+    ...line.meters.map(({ atBeat, beatsPerBar, beatUnit }) => ({
       tick: tickOf(atBeat),
       kind: 'meter' as const,
       numerator: beatsPerBar,
-      denominator: 4,
+      denominator: beatUnit,
     })),
     ...line.tempos.map(({ atBeat, bpm }) => ({
       tick: tickOf(atBeat),
@@ -53,6 +55,7 @@ export function songToSmf(world: World, song: Song): SmfFile {
   ];
   const tracks = new Map<Device, SmfEvent[]>();
   for (const { atBeat, portId, message, functionId } of sends) {
+    if (!isInSmf(message)) continue;
     const device = world.functions.get(functionId ?? '')?.device ?? world.devicesBehind.get(portId)?.[0];
     if (!device) continue;
     const events = tracks.get(device) ?? [];
@@ -72,9 +75,6 @@ export function songToSmf(world: World, song: Song): SmfFile {
     ],
   };
 }
-
-/** Actions that lead away from the song's own course have no place in a file of it. */
-const LEADS_AWAY: ReadonlySet<Action['kind']> = new Set(['line', 'cue', 'loop', 'song']);
 
 /** The song as its file plays it: every part has a length and begins by itself, and nothing turns back. */
 const asPlayed = (song: Song): Song => ({
@@ -142,6 +142,3 @@ export function playedSong(
 
 const isMoving = ({ ramps, delayed, pending }: LiveState): boolean =>
   ramps.length > 0 || delayed.length > 0 || pending.length > 0;
-
-/** Microseconds to a quarter note. */
-const usOf = (bpm: number): number => Math.round(60_000_000 / bpm);

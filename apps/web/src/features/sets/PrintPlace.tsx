@@ -1,9 +1,9 @@
-import { partName, partsOf, setTimes, timeOfDay } from '@idle-step/core/show';
+import { partName, partsOf, setTimes } from '@idle-step/core/show';
 import { useState } from 'react';
 import { Button, ButtonGroup } from 'react-bootstrap';
 import { Link, useParams } from 'react-router-dom';
 import { useOpened, useRig, useSongsOf } from '../../drafts/useDocs';
-import { minutes } from '../../words/times';
+import { minutes, timeInSet } from '../../words/times';
 
 /** A set on paper: one page to read from the floor, or a long one with scenes and remarks. */
 export function PrintPlace() {
@@ -22,7 +22,7 @@ export function PrintPlace() {
       </main>
     );
   const times = setTimes(set, (id) => songs.find((s) => s.id === id));
-  const at = (s: number) => (set.startMin === null ? minutes(s) : timeOfDay(set.startMin, s));
+  const at = (s: number) => timeInSet(set, s);
   return (
     <main className={`print-sheet ${isLong ? 'long' : 'large'}`}>
       <div className="print-tools">

@@ -8,7 +8,7 @@ import {
 } from '@idle-step/contract';
 import { writeCsv } from '@idle-step/core/formats';
 import { songCalls, type SongCall } from '@idle-step/core/engine';
-import { entriesInOrder, setTimes, timeOfDay, type EntryTime } from '@idle-step/core/show';
+import { entriesInOrder, setTimes, type EntryTime } from '@idle-step/core/show';
 import {
   Coffee,
   Copy,
@@ -39,7 +39,7 @@ import { pauseEntry, songEntry } from '../../edits/songEdits';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
 import { screenChanged } from '../../screen/screenSlice';
-import { minutes, parseMinutes } from '../../words/times';
+import { minutes, parseMinutes, timeInSet } from '../../words/times';
 import { AddSong } from './AddSong';
 import { EntryMore } from './EntryMore';
 import { EveningFields } from './EveningFields';
@@ -231,7 +231,7 @@ export function RunningOrder({
                 <>
                   {handle}
                   <EntryCells
-                    startMin={set.startMin}
+                    begins={timeInSet(set, time.startS)}
                     entry={entry}
                     {...shownTime(time)}
                     song={entry.kind === 'song' ? byId.get(entry.songId) : undefined}
@@ -284,7 +284,6 @@ const LineTools = memo(function LineTools({
 /** What a line shows of its time: plain values, which stay the same where nothing changed. */
 const shownTime = (time: EntryTime) => ({
   number: time.number,
-  startS: time.startS,
   lengthS: time.lengthS,
   isAgain: time.sameAs !== null,
   tempoJump: time.tempoJump,
@@ -299,7 +298,7 @@ const shownCall = (call: SongCall | undefined) => ({
 
 type EntryProps = ReturnType<typeof shownTime> &
   ReturnType<typeof shownCall> & {
-    startMin: number | null;
+    begins: string;
     entry: SetEntryDoc;
     song: SongDoc | undefined;
     isLoaded: boolean;
@@ -307,12 +306,8 @@ type EntryProps = ReturnType<typeof shownTime> &
   };
 
 const EntryCells = memo(function EntryCells(props: EntryProps) {
-  const { startMin, entry, song, isLoaded, program, callFaults, onChange } = props;
-  const begins = (
-    <span className="num">
-      {startMin === null ? minutes(props.startS) : timeOfDay(startMin, props.startS)}
-    </span>
-  );
+  const { entry, song, isLoaded, program, callFaults, onChange } = props;
+  const begins = <span className="num">{props.begins}</span>;
   if (entry.kind !== 'song')
     return (
       <>
@@ -408,7 +403,7 @@ const csvOf = (set: SetlistDoc, entries: readonly EntryTime[]): string =>
       entry.kind,
       entry.kind === 'song' ? (song?.name ?? '') : entry.name,
       String(Math.round(startS)),
-      set.startMin === null ? '' : timeOfDay(set.startMin, startS),
+      set.startMin === null ? '' : timeInSet(set, startS),
       String(Math.round(lengthS)),
       song ? String(song.tempoBpm) : '',
       song?.key ?? '',

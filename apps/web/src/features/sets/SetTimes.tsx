@@ -1,18 +1,17 @@
 import type { SetlistDoc } from '@idle-step/contract';
-import { timeOfDay, type SetTimes as Times } from '@idle-step/core/show';
-import { minutes } from '../../words/times';
+import type { SetTimes as Times } from '@idle-step/core/show';
+import { minutes, timeInSet } from '../../words/times';
 
 /** When the set begins and ends, and how it fits its slot. */
 export function SetTimes({ set, times }: { set: SetlistDoc; times: Times }) {
   const { playedS, encoreS, overS } = times;
-  const end = set.startMin === null ? null : timeOfDay(set.startMin, playedS);
   return (
     <span className="set-times" role="status">
       <b>{minutes(playedS)}</b>
       {encoreS > 0 && <span className="muted"> + {minutes(encoreS)} encore</span>}
-      {end !== null && (
+      {set.startMin !== null && (
         <span className="muted">
-          , {timeOfDay(set.startMin!, 0)} to {end}
+          , {timeInSet(set, 0)} to {timeInSet(set, playedS)}
         </span>
       )}
       {overS !== null && (

@@ -1,6 +1,6 @@
-import { measure, SongSchema, whole, type RigDoc, type SongDoc } from '@idle-step/contract';
-import { Copy, FileDown, Plus, Trash2 } from 'lucide-react';
-import { useState } from 'react';
+import { measure, SongSchema, type RigDoc, type SongDoc } from '@idle-step/contract';
+import { barText } from '@idle-step/core/show';
+import { Copy, Plus, Trash2 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link, NavLink, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
@@ -9,11 +9,8 @@ import { useEdit, usePresets } from '../../drafts/useDocs';
 import { NumberField, TextField, TypedField } from '../../ui/Fields';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
-import { saveBytes } from '../../files/saveTextFile';
-import { useWorld } from '../../live/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { useStateOf } from '../../ui/useStateOf';
-import { useUndoNotice } from '../../ui/useUndoNotice';
 import { CapturePanel } from './CapturePanel';
 import { CueGrid } from './CueGrid';
 import { PartStrip } from './PartStrip';
@@ -22,10 +19,10 @@ import { LayersRoom } from './LayersRoom';
 import { TimeRoom } from './TimeRoom';
 import type { InHand } from './inHand';
 import { CellBar } from './CellBar';
+import { SaveMidiFile } from './SaveMidiFile';
 import { SceneBar, type SceneSheet } from './SceneBar';
-import { songFile } from './songPlayer';
 import { withNewScene } from '../../edits/songEdits';
-import { minutes, parseMinutes } from '../../words/times';
+import { minutes, parseBar, parseMinutes } from '../../words/times';
 
 const ROOMS = [
   { room: '', text: 'Sheet' },
@@ -170,15 +167,15 @@ function SongHead({
             <span className="muted">bpm</span>
           </span>
           <span className="inline-field">
-            <NumberField
+            <TypedField
               hideLabel
-              label="Beats to the bar"
+              label="Bar, like 4/4 or 6/8"
               className="tiny"
-              value={song.beatsPerBar}
-              schema={whole('Beats to the bar', 1, 16)}
-              onCommit={(beatsPerBar) => change('change the bar', { beatsPerBar })}
+              shown={barText(song)}
+              parse={parseBar}
+              onCommit={(bar) => change('change the bar', bar)}
             />
-            <span className="muted">beats</span>
+            <span className="muted">bar</span>
           </span>
           <span className="inline-field">
             <TypedField
@@ -233,32 +230,6 @@ function SongHead({
         Scene
       </Button>
     </DocumentHead>
-  );
-}
-
-/** The song is played from its beginning to its end for it, beside the page: a long one takes a moment. */
-function SaveMidiFile({ song }: { song: SongDoc }) {
-  const world = useWorld();
-  const notice = useUndoNotice();
-  const [isBusy, setIsBusy] = useState(false);
-  const save = async () => {
-    setIsBusy(true);
-    try {
-      saveBytes(`${song.name}.mid`, 'audio/midi', await songFile(world, song));
-    } catch {
-      notice.tell(
-        `${song.name} could not be written as a MIDI file. Load this page again, then save it again.`,
-      );
-    }
-    setIsBusy(false);
-  };
-  return (
-    <IconButton
-      icon={FileDown}
-      label={isBusy ? 'The MIDI file is being written' : 'Save as a MIDI file'}
-      disabled={isBusy}
-      onClick={() => void save()}
-    />
   );
 }
 

@@ -1,5 +1,13 @@
 import { measure, PartName, Remark, type PartDoc, type SongDoc } from '@idle-step/contract';
-import { lengthSeconds, partName, partsLengthS, partsOf, songLine, tempoIn } from '@idle-step/core/show';
+import {
+  barQuarters,
+  lengthSeconds,
+  partName,
+  partsLengthS,
+  partsOf,
+  songLine,
+  tempoIn,
+} from '@idle-step/core/show';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
@@ -160,7 +168,7 @@ function PartFields({
             onCommit={(amount) => onChange('change the length of a part', { length: { ...length, amount } })}
           />
           <span className="muted part-time">
-            = {lengthSeconds(length, bpm, song.beatsPerBar).toFixed(2)} s at {bpm} bpm
+            = {lengthSeconds(length, bpm, barQuarters(song)).toFixed(2)} s at {bpm} bpm
           </span>
         </>
       )}

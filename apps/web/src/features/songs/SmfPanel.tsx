@@ -1,11 +1,11 @@
 import { SongSchema, type RigDoc, type SongDoc } from '@idle-step/contract';
 import { readSmf, SMF_BYTES } from '@idle-step/core/formats';
-import { partName } from '@idle-step/core/show';
+import { barText, partName } from '@idle-step/core/show';
 import { songFromSmf, type SongFromSmf } from '@idle-step/core/songFile';
 import type { World } from '@idle-step/core/engine';
 import { Button } from 'react-bootstrap';
 import { Cloth } from '../../ui/Cloth';
-import { minutes } from '../../words/times';
+import { amountText, bpmText, minutes } from '../../words/times';
 
 /** A song that was read from a MIDI file and is not made yet. */
 export type ReadSong = { readonly song: SongDoc; readonly from: SongFromSmf; readonly fileName: string };
@@ -39,6 +39,10 @@ export function SmfPanel({
   const left = [
     from.notes > 0 ? `${from.notes} notes are left out: a song sets the rig, it does not play it.` : '',
     from.unknown > 0 ? `${from.unknown} messages are left out: no device of this rig answers to them.` : '',
+    from.limited > 0
+      ? `${from.limited} tempos are slower than 20 or faster than 400 bpm: they are kept at that, so the times after them differ.`
+      : '',
+    from.leftOut > 0 ? `${from.leftOut} changes of tempo or bar are left out: a song cannot hold them.` : '',
   ].filter(Boolean);
   return (
     <section className="work-pad smf-look" aria-label="MIDI file">
@@ -54,17 +58,16 @@ export function SmfPanel({
         </Button>
       </div>
       <p>
-        {song.tempoBpm} bpm, {song.beatsPerBar} beats to the bar, {minutes(song.lengthS)};{' '}
-        {song.scenes.length} {song.scenes.length === 1 ? 'scene' : 'scenes'} that set {values}{' '}
-        {values === 1 ? 'value' : 'values'}, played in {song.parts.length}{' '}
-        {song.parts.length === 1 ? 'part' : 'parts'}:
+        {bpmText(song.tempoBpm)} bpm, {barText(song)}, {minutes(song.lengthS)}; {song.scenes.length}{' '}
+        {song.scenes.length === 1 ? 'scene' : 'scenes'} that set {values} {values === 1 ? 'value' : 'values'},
+        played in {song.parts.length} {song.parts.length === 1 ? 'part' : 'parts'}:
       </p>
       <ol className="part-list">
         {song.parts.map((part) => (
           <li key={part.id}>
             <Cloth text={partName(song, part)} />
             <span className="num small muted">
-              {part.length && `${part.length.amount} ${part.length.unit}`}
+              {part.length && `${amountText(part.length.amount)} ${part.length.unit}`}
             </span>
           </li>
         ))}

@@ -1,13 +1,12 @@
-import { BarNumber, measure, whole, type SongDoc, type TempoChangeDoc } from '@idle-step/contract';
+import { TempoBpm, type SongDoc, type TempoChangeDoc } from '@idle-step/contract';
+import { barText } from '@idle-step/core/show';
 import { Trash2, X } from 'lucide-react';
 import { Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { mapTempo, withoutTempo } from '../../edits/lineEdits';
-import { NumberField, TypedField } from '../../ui/Fields';
+import { TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-
-const Tempo = measure('Tempo', 20, 400, 'bpm');
-const Beats = whole('Beats to the bar', 1, 16);
+import { barBeatText, bpmText, parseBar, parseBarBeat } from '../../words/times';
 
 /** The change of tempo in hand. */
 export function TempoDetail({
@@ -25,37 +24,50 @@ export function TempoDetail({
   return (
     <section className="line-detail" aria-label="The change of tempo in hand">
       <div className="line-detail-head">
-        <NumberField
-          label="From bar"
+        <TypedField
+          label="From bar, or bar and beat"
           className="narrow"
-          value={tempo.bar}
-          schema={BarNumber}
-          onCommit={(bar) => change({ bar })}
+          shown={barBeatText(tempo)}
+          parse={parseBarBeat}
+          onCommit={change}
         />
         <TypedField
           label="Tempo, bpm"
           className="narrow"
           numeric
           placeholder="as it is"
-          shown={tempo.bpm === null ? '' : String(tempo.bpm)}
-          parse={(text) => orNothing(text, Tempo)}
+          shown={tempo.bpm === null ? '' : bpmText(tempo.bpm)}
+          parse={(text) => orNothing(text, parseTempo)}
           onCommit={(bpm) => change({ bpm })}
         />
         <TypedField
-          label="Beats to the bar"
+          label="Bar, like 4/4 or 6/8"
           className="narrow"
-          numeric
           placeholder="as it is"
-          shown={tempo.beatsPerBar === null ? '' : String(tempo.beatsPerBar)}
-          parse={(text) => orNothing(text, Beats)}
-          onCommit={(beatsPerBar) => change({ beatsPerBar })}
+          shown={
+            tempo.beatsPerBar === null
+              ? ''
+              : barText({ beatsPerBar: tempo.beatsPerBar, beatUnit: tempo.beatUnit ?? 4 })
+          }
+          parse={(text) => orNothing(text, parseBar)}
+          onCommit={(bar) => change(bar ?? { beatsPerBar: null, beatUnit: null })}
         />
         <Form.Check
           id={`gradual-${tempo.id}`}
-          label="gradually, since the change before"
+          label="gradually"
           checked={tempo.isGradual}
           onChange={(e) => change({ isGradual: e.target.checked })}
         />
+        {tempo.isGradual && (
+          <TypedField
+            label="since bar, or bar and beat"
+            className="narrow"
+            placeholder="the change before"
+            shown={tempo.since === null ? '' : barBeatText(tempo.since)}
+            parse={(text) => orNothing(text, parseBarBeat)}
+            onCommit={(since) => change({ since })}
+          />
+        )}
         <span className="gap" />
         <IconButton
           icon={Trash2}
@@ -71,13 +83,17 @@ export function TempoDetail({
   );
 }
 
-/** A number, or nothing where it stays as it is. */
-function orNothing(
-  text: string,
-  schema: typeof Tempo | typeof Beats,
-): { value: number | null; error?: undefined } | { error: string } {
-  const trimmed = text.trim().replace(',', '.');
-  if (trimmed === '' || trimmed === '-') return { value: null };
-  const result = schema.safeParse(Number.isNaN(Number(trimmed)) ? text : Number(trimmed));
+type Typed<T> = { readonly value: T; readonly error?: undefined } | { readonly error: string };
+
+/** What is typed, or nothing where it stays as it is. */
+function orNothing<T>(text: string, parse: (text: string) => Typed<T>): Typed<T | null> {
+  const trimmed = text.trim();
+  return trimmed === '' || trimmed === '-' ? { value: null } : parse(trimmed);
+}
+
+/** A tempo in bpm. */
+function parseTempo(text: string): Typed<number> {
+  const number = Number(text.replace(',', '.'));
+  const result = TempoBpm.safeParse(Number.isNaN(number) ? text : number);
   return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
 }

@@ -1,5 +1,16 @@
 import type { RigDoc, SongDoc } from '@idle-step/contract';
-import { barBeatAt, bpmAt, partName, secondsAt, songLine } from '@idle-step/core/show';
+import {
+  barBeatAt,
+  barQuarters,
+  barText,
+  beatAt,
+  bpmAt,
+  meterAt,
+  partName,
+  quartersOf,
+  secondsAt,
+  songLine,
+} from '@idle-step/core/show';
 import { Play, Plus, SkipBack, Square, ZoomIn, ZoomOut } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -22,7 +33,7 @@ import {
   withPartEnd,
 } from '../../edits/lineEdits';
 import { feetOf, layerRows, rangeWords } from '../../edits/lineRows';
-import { barBeatText, minutes } from '../../words/times';
+import { barBeatText, bpmText, minutes } from '../../words/times';
 import { CueDetail } from './CueDetail';
 import { LineItem } from './LineItem';
 import { LineRow } from './LineRow';
@@ -152,8 +163,8 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
                   className="part-end"
                   beat={atBeat + beats}
                   total={total}
-                  step={song.beatsPerBar}
-                  bigStep={song.beatsPerBar * 4}
+                  step={barQuarters(meterAt(line, atBeat))}
+                  bigStep={barQuarters(meterAt(line, atBeat)) * 4}
                   onPick={() => setHere(atBeat)}
                   onMove={(beat) => change('change the length of a part', (s) => withPartEnd(s, i, beat))}
                 />
@@ -179,24 +190,22 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
           </LineRow>
           <LineRow name="Tempo" className="tempo-row">
             <Curve points={tempoPoints(line, total)} total={total} />
-            <span className="tempo-word num">{song.tempoBpm}</span>
+            <span className="tempo-word num">{bpmText(song.tempoBpm)}</span>
             {song.line.tempos.map((t) => {
-              const beat = beatOfBar(line, t.bar);
+              const beat = beatAt(line, t);
               return (
                 <LineItem
                   key={t.id}
-                  label={`Tempo ${tempoText(t)} in bar ${t.bar}`}
+                  label={`Tempo ${tempoText(t)} in bar ${barBeatText(t)}`}
                   className="line-tempo num"
                   beat={beat}
                   total={total}
-                  step={song.beatsPerBar}
-                  bigStep={song.beatsPerBar * 4}
+                  step={quartersOf(meterAt(line, beat).beatUnit)}
+                  bigStep={barQuarters(meterAt(line, beat))}
                   isInHand={held?.id === t.id}
                   onPick={() => setHeld({ kind: 'tempo', id: t.id })}
                   onMove={(to) =>
-                    change('move a change of tempo', (s) =>
-                      mapTempo(s, t.id, { bar: Math.max(2, placeNear(line, to).bar) }),
-                    )
+                    change('move a change of tempo', (s) => mapTempo(s, t.id, placeNear(line, to)))
                   }
                   onRemove={() => change('remove a change of tempo', (s) => withoutTempo(s, t.id))}
                 >
@@ -214,8 +223,8 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
                 beat={atBeat}
                 beats={Math.max(0.01, (line.cues[i + 1]?.atBeat ?? total) - atBeat)}
                 total={total}
-                step={1}
-                bigStep={song.beatsPerBar}
+                step={quartersOf(meterAt(line, atBeat).beatUnit)}
+                bigStep={barQuarters(meterAt(line, atBeat))}
                 isInHand={held?.id === c.id}
                 onPick={() => setHeld({ kind: 'cue', id: c.id })}
                 onMove={(to) => change('move a cue', (s) => mapCue(s, c.id, placeNear(line, to)))}
@@ -292,16 +301,14 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   );
 }
 
-/** Example: `92`, `3 beats`, `92, 3 beats`. */
-const tempoText = ({ bpm, beatsPerBar }: SongDoc['line']['tempos'][number]): string =>
-  [bpm === null ? '' : String(bpm), beatsPerBar === null ? '' : `${beatsPerBar} beats`]
+/** Example: `92`, `3/4`, `92, 6/8`. */
+const tempoText = ({ bpm, beatsPerBar, beatUnit }: SongDoc['line']['tempos'][number]): string =>
+  [
+    bpm === null ? '' : bpmText(bpm),
+    beatsPerBar === null ? '' : barText({ beatsPerBar, beatUnit: beatUnit ?? 4 }),
+  ]
     .filter(Boolean)
     .join(', ');
-
-const beatOfBar = (line: ReturnType<typeof songLine>, bar: number): number => {
-  const meter = line.meters.findLast((m) => m.bar <= bar) ?? line.meters[0]!;
-  return meter.atBeat + (bar - meter.bar) * meter.beatsPerBar;
-};
 
 function PlayButtons({
   isInPlay,
@@ -362,7 +369,9 @@ function Ruler({
   const shown: number[] = [];
   for (const beat of [
     ...starts,
-    ...Array.from({ length: Math.ceil(bars / every) }, (_, i) => beatOfBar(line, i * every + 1)),
+    ...Array.from({ length: Math.ceil(bars / every) }, (_, i) =>
+      beatAt(line, { bar: i * every + 1, beat: 1 }),
+    ),
   ])
     if (shown.every((other) => Math.abs(other - beat) >= gap)) shown.push(beat);
   return (
