@@ -328,7 +328,7 @@ describe('a MIDI file', () => {
     });
     await pressButton(page, 'Save as a MIDI file');
     // What a file does not hold is said before it is taken.
-    await textIs(page, '.modal-body', (t) => t.includes('Glides are written as the steps'));
+    await textIs(page, '.modal-body', (t) => t.includes('Layers and routes that its scenes switch'));
     await pressButton(page, 'Save the file');
     await until(
       'the file',
