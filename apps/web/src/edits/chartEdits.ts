@@ -2,6 +2,7 @@ import type { DeviceDoc } from '@idle-step/contract';
 import {
   cellsOf,
   CHART_COLUMNS,
+  copiedText,
   parseDrive,
   readPastedRows,
   withCell,
@@ -157,9 +158,9 @@ export function addRows(
 
 /** Rows as a spreadsheet takes them, without a header. */
 export const copiedRows = (rows: readonly FunctionDoc[], middleC: MiddleC): string =>
-  rows
-    .map((fn) => {
+  copiedText(
+    rows.map((fn) => {
       const cells = cellsOf(fn, middleC);
-      return CHART_COLUMNS.map((c) => cells[c].replace(/[\t\r\n]+/g, ' ')).join('\t');
-    })
-    .join('\n');
+      return CHART_COLUMNS.map((c) => cells[c]);
+    }),
+  );

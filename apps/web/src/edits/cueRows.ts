@@ -1,6 +1,8 @@
+import { copiedText, pastedCells } from '@idle-step/core/formats';
+import { findName, readNumber, readWhole } from '@idle-step/core/typed';
 import type { PresetDoc, RigDoc, SceneDoc, SongDoc } from '@idle-step/contract';
 import { loadingIn, type World } from '@idle-step/core/engine';
-import { parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
+import { namesOf, parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { layersOf } from '@idle-step/core/routing';
 import { routeKey, sceneSheet, sceneSurround, type Cell, type SceneSurround } from '@idle-step/core/show';
 import { mapScene, withoutValue, withValue } from './songEdits';
@@ -193,6 +195,41 @@ function saidAt(
 const armedWords = (row: CueRow & { kind: 'armed' }, ids: readonly string[]): string =>
   row.tracks.flatMap((t) => (ids.includes(t.id) ? t.name : [])).join(', ') || 'none';
 
+const onlyPlace = (found: ReturnType<typeof findName>): number => (typeof found === 'number' ? found : -1);
+
+/** The place of a bank by its number from 1, by its name or a part of that, or by both as they are shown. */
+function placeTyped(names: readonly string[], text: string): number | null {
+  const [first, ...behind] = text.trim().split(/\s+/);
+  const number = readWhole(first ?? '');
+  if (number !== null && number >= 1 && number <= names.length) {
+    const name = names[number - 1]!.trim().toLowerCase().replace(/\s+/g, ' ');
+    if (behind.length === 0 || behind.join(' ').toLowerCase() === name) return number - 1;
+  }
+  const found = onlyPlace(findName(names, text));
+  return found < 0 ? null : found;
+}
+
+/** What may be typed into a cell of a line: its values by number and name; none where they are too many to name. */
+export function typedValues(row: CueRow): readonly string[] {
+  switch (row.kind) {
+    case 'function': {
+      const { device, fn } = row;
+      if (fn.shape.kind === 'switch') return ['on', 'off'];
+      return namesOf(fn)
+        .filter((n) => n.name !== '')
+        .map((n) => shownText(device, fn, n.value));
+    }
+    case 'bank':
+      return row.names.map((name, i) => `${i + 1} ${name}`.trim());
+    case 'route':
+      return row.part === 'gate' ? ['open', 'closed'] : ['on', 'off'];
+    case 'armed':
+      return [...row.tracks.map((t) => t.name), 'none'];
+    default:
+      return [];
+  }
+}
+
 /** Whether what is typed leaves it to the scene before. */
 const isBare = (text: string): boolean => ['', '-', '–', '—'].includes(text.trim());
 
@@ -213,21 +250,14 @@ export function withTyped(song: SongDoc, row: CueRow, sceneIndex: number, text: 
       return result.ok ? withValue(song, scene.id, row.fn.id, result.value) : refuse(result.error.expected);
     }
     case 'tempo': {
-      const bpm = Number(
-        text
-          .trim()
-          .replace(/\s*bpm$/i, '')
-          .replace(',', '.'),
-      );
-      return bpm >= 20 && bpm <= 400 ? change((s) => ({ ...s, tempoBpm: bpm })) : refuse('20 to 400 bpm');
+      const bpm = readNumber(text.trim().replace(/\s*bpm$/i, ''));
+      return bpm !== null && bpm >= 20 && bpm <= 400
+        ? change((s) => ({ ...s, tempoBpm: bpm }))
+        : refuse('20 to 400 bpm');
     }
     case 'bank': {
-      const typed = text.trim().toLowerCase();
-      const named = row.names.findIndex((n) => n.toLowerCase() === typed);
-      const number = Number(/^\d+/.exec(typed)?.[0] ?? NaN) - 1;
-      const index = named >= 0 ? named : number;
-      if (!(index >= 0 && index < row.names.length))
-        return refuse(`1 to ${row.names.length}, or a bank's name,`);
+      const index = placeTyped(row.names, text);
+      if (index === null) return refuse(`1 to ${row.names.length}, or a bank's name,`);
       const { boardId } = row;
       return change((s) => ({
         ...s,
@@ -246,7 +276,8 @@ export function withTyped(song: SongDoc, row: CueRow, sceneIndex: number, text: 
     case 'armed': {
       const typed = text.split(/[,;]/).map((t) => t.trim());
       const names = /^(none|nothing)$/i.test(text.trim()) ? [] : typed.filter(Boolean);
-      const ids = names.map((n) => row.tracks.find((t) => t.name.toLowerCase() === n.toLowerCase())?.id);
+      const all = row.tracks.map((t) => t.name);
+      const ids = names.map((n) => row.tracks[onlyPlace(findName(all, n))]?.id);
       const wrong = names[ids.indexOf(undefined)];
       if (wrong !== undefined)
         return `“${wrong}” is no track; ${row.tracks.map((t) => t.name).join(', ')} or none would be right.`;
@@ -303,15 +334,14 @@ export const copiedCells = (
   sheet: SheetState,
   range: CueRange,
 ): string =>
-  rows
-    .slice(range.top, range.bottom + 1)
-    .map((row) =>
+  copiedText(
+    rows.slice(range.top, range.bottom + 1).map((row) =>
       Array.from({ length: range.right - range.left + 1 }, (_, i) => {
         const cell = cueCell(row, song, sheet, range.left + i);
         return cell?.setIn === range.left + i && !cell.isReplaced ? cell.text : '';
-      }).join('\t'),
-    )
-    .join('\n');
+      }),
+    ),
+  );
 
 /** A range in which no scene says anything of its own any more. */
 export function withoutCells(song: SongDoc, rows: readonly CueRow[], range: CueRange): SongDoc {
@@ -331,11 +361,8 @@ export function withPasted(
   range: CueRange,
   text: string,
 ): { readonly song: SongDoc; readonly range: CueRange } | string {
-  const lines = text
-    .replace(/\r\n?/g, '\n')
-    .replace(/\n$/, '')
-    .split('\n')
-    .map((line) => line.split('\t'));
+  const lines = pastedCells(text);
+  if (!lines) return 'A quotation mark in what was copied is not closed; copy the cells again.';
   const single = lines.length === 1 && lines[0]!.length === 1;
   const height = single ? range.bottom - range.top + 1 : lines.length;
   const width = single ? range.right - range.left + 1 : Math.max(...lines.map((l) => l.length));

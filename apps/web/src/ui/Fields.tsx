@@ -1,3 +1,4 @@
+import { readNumber } from '@idle-step/core/typed';
 import { CircleAlert } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
 import { Form } from 'react-bootstrap';
@@ -48,9 +49,8 @@ export function NumberField({ schema, value, onCommit, shownOffset = 0, ...rest 
       numeric
       shown={String(value + shownOffset)}
       parse={(text) => {
-        const trimmed = text.trim().replace(',', '.');
-        const number = trimmed === '' ? NaN : Number(trimmed) - shownOffset;
-        const result = schema.safeParse(Number.isNaN(number) ? text : number);
+        const number = readNumber(text);
+        const result = schema.safeParse(number === null ? text : number - shownOffset);
         return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
       }}
       onCommit={onCommit}

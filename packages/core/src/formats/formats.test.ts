@@ -3,9 +3,11 @@ import { describe, expect, it } from 'vitest';
 import {
   cellsOf,
   chartOfMidnam,
+  copiedText,
   functionFromCells,
   midnamOfChart,
   parseDrive,
+  pastedCells,
   readChartCsv,
   readMidnam,
   readPastedRows,
@@ -168,6 +170,27 @@ describe('a chart as CSV', () => {
       error: [{ sentence: 'There are 2001 rows; a chart holds 2000.' }],
     });
   });
+});
+
+it('cells that are copied are what they were when they are pasted', () => {
+  const cell = fc.oneof(
+    fc.string(),
+    fc.constantFrom('', '"', 'a\tb', 'two\nlines', 'x\r\ny', ' 3 ', '=1+1', "'"),
+  );
+  fc.assert(
+    fc.property(
+      fc.tuple(fc.integer({ min: 1, max: 4 }), fc.integer({ min: 1, max: 4 })).chain(([high, wide]) =>
+        fc.array(fc.array(cell, { minLength: wide, maxLength: wide }), {
+          minLength: high,
+          maxLength: high,
+        }),
+      ),
+      (cells) => {
+        expect(pastedCells(copiedText(cells))).toEqual(cells);
+      },
+    ),
+    { seed: 15, numRuns: 1000 },
+  );
 });
 
 describe('rows pasted from a spreadsheet', () => {

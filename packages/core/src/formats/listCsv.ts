@@ -1,4 +1,5 @@
 import { fail, ok, type Result } from '../result';
+import { readNumber } from '../typed';
 import { readBar, type BarShape, type BeatUnit, type SetEntry, type Song } from '../show';
 import { parseCells, writeCsv, type FileFault } from './chartCsv';
 
@@ -91,8 +92,8 @@ export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
     const bounded = (what: string, column: string, from: number, to: number) => {
       const value = cell(column);
       if (value === null) return null;
-      const number = Number(value.replace(',', '.'));
-      if (number >= from && number <= to) return number;
+      const number = readNumber(value);
+      if (number !== null && number >= from && number <= to) return number;
       wrong(`${what} “${value}” is out of range; ${from} to ${to} would be right.`);
       return null;
     };

@@ -118,6 +118,9 @@ describe('as people see it', () => {
     [snapshot, '3', 2],
     [snapshot, 'full', 2],
     [snapshot, '3 Full', 2],
+    [snapshot, ' 3   full ', 2],
+    [snapshot, 'fu', 2],
+    [program, 'wide', 13],
     [program, 'bow wide', 13],
     [program, '128', 127],
     [block, 'On', 1],
@@ -134,9 +137,35 @@ describe('as people see it', () => {
     [program, '129', 'out-of-range', '1 to 128'],
     [block, 'perhaps', 'not-a-value', 'on or off'],
     [volume, '', 'not-a-value', '0 to 90'],
+    [volume, '1/8', 'not-a-value', '0 to 90'],
+    [volume, '60,5', 'not-a-value', '0 to 90'],
+    [volume, '1e1', 'not-a-value', '0 to 90'],
+    [volume, '12 loud', 'not-a-value', '0 to 90'],
+    [program, '3b', 'not-a-value', '1 to 128'],
+    [program, '03B', 'not-a-value', '1 to 128'],
+    [snapshot, '2 Full', 'not-a-value', '1 to 3'],
+    [snapshot, '-1', 'out-of-range', '1 to 3'],
   ] as [ChartFunction, string, string, string][])('%# refuses "%s"', (fn, text, code, expected) => {
     expect(parseShown(device, fn, text)).toEqual({ ok: false, error: { code, received: text, expected } });
     expect(expectedText(device, fn)).toBe(expected);
+  });
+
+  it('tells the names that fit where a part of one fits several', () => {
+    const result = parseShown(device, snapshot, 'y');
+    expect(result).toMatchObject({ ok: false, error: { expected: 'one of 1 Dry, 2 Body' } });
+  });
+
+  it('a number counts before a name that looks like another one', () => {
+    const four = {
+      ...snapshot,
+      shape: { kind: 'choice', first: 0, shownFrom: 1, labels: ['2', '1', '8'] } as const,
+    };
+    expect(['1', '2', '2 1', '8', '1 2'].map((text) => parseShown(device, four, text))).toEqual(
+      [0, 1, 1, 2, 0].map((value) => ({ ok: true, value })),
+    );
+    const named = { ...program, shape: { kind: 'program', names: [{ program: 0, name: '5' }] } as const };
+    for (const value of [0, 4])
+      expect(parseShown(device, named, shownText(device, named, value))).toEqual({ ok: true, value });
   });
 
   it('reads back every value that it shows', () => {

@@ -1,4 +1,5 @@
 import { fail, ok, type Result } from '../result';
+import { findName, readWhole } from '../typed';
 import { split14 } from '../midi';
 import type { ChartFunction } from './chartFunction';
 import { sentValue, valueBounds } from './functionMessages';
@@ -55,13 +56,15 @@ export type TypedValueError = {
 };
 
 /**
- * Reads a value typed by a person, in the numbering that the device shows, or one of its names.
- * Example: `parseShown(kelpline, snapshot, '3')` and `'full'` are both value 2.
+ * Reads a value typed by a person: the number that the device shows, one of its names, a part of a name that only one has,
+ * or both as they are shown. The whole text or a refusal.
+ * Example: `parseShown(kelpline, snapshot, '3')`, `'full'` and `'3 Full'` are all value 2.
  */
 export function parseShown(device: Device, fn: ChartFunction, text: string): Result<number, TypedValueError> {
   const typed = text.trim().toLowerCase();
   const expected = expectedText(device, fn);
-  const refuse = (code: TypedValueError['code']) => fail({ code, received: text, expected });
+  const refuse = (code: TypedValueError['code'], instead = expected) =>
+    fail({ code, received: text, expected: instead });
   const { shape } = fn;
   if (shape.kind === 'trigger') return typed === 'send' || typed === '' ? ok(0) : refuse('not-a-value');
   if (shape.kind === 'switch') {
@@ -69,17 +72,64 @@ export function parseShown(device: Device, fn: ChartFunction, text: string): Res
     if (['off', '0', 'no', String(shape.off)].includes(typed)) return ok(0);
     return refuse('not-a-value');
   }
-  const named = namedValue(fn, typed);
-  if (named !== null) return ok(named);
-  if (shape.kind === 'sound') {
-    const sound = typedSound(device, typed);
-    return sound === null ? refuse('not-a-value') : sound === 'beyond' ? refuse('out-of-range') : ok(sound);
+  const named = namesOf(fn);
+  const shown = asShown(device, fn, typed);
+  if (typeof shown === 'number') return ok(shown);
+  const place = findName(
+    named.map((n) => n.name),
+    typed,
+  );
+  if (typeof place === 'number') return ok(named[place]!.value);
+  if (shown === 'beyond') return refuse('out-of-range');
+  if (place === null) return refuse('not-a-value');
+  const several = place.slice(0, NAMES_TOLD).map((i) => shownText(device, fn, named[i]!.value));
+  return refuse('not-a-value', `one of ${several.join(', ')}${place.length > NAMES_TOLD ? ' …' : ''}`);
+}
+
+/** Names told at the most where several fit. */
+const NAMES_TOLD = 4;
+
+/** The values that have a name. */
+export function namesOf({
+  shape,
+}: ChartFunction): readonly { readonly value: number; readonly name: string }[] {
+  switch (shape.kind) {
+    case 'choice':
+      return shape.labels.map((name, i) => ({ value: shape.first + i, name }));
+    case 'program':
+      return shape.names.map(({ program, name }) => ({ value: program, name }));
+    case 'sound':
+      return shape.names.map((n) => ({ value: soundValue(n), name: n.name }));
+    default:
+      return [];
   }
-  const number = /^-?\d+/.exec(typed)?.[0];
-  if (number === undefined) return refuse('not-a-value');
-  const value = Number(number) - shownOffset(device, fn);
+}
+
+/** A value by its number, alone or with its own name behind it; `null` where it is no number. */
+function asShown(device: Device, fn: ChartFunction, typed: string): number | null | 'beyond' {
+  const [first, ...behind] = squeezed(typed).split(' ');
+  const value = numberTyped(device, fn, first ?? '');
+  if (behind.length === 0) return value;
+  if (typeof value !== 'number') return null;
+  const { label } = shownValue(device, fn, value);
+  return squeezed(label.toLowerCase()) === behind.join(' ') ? value : null;
+}
+
+/** Without spaces around strokes, and one at the most elsewhere. */
+const squeezed = (text: string): string =>
+  text
+    .replace(/\s*\/\s*/g, '/')
+    .replace(/\s+/g, ' ')
+    .trim();
+
+function numberTyped(device: Device, fn: ChartFunction, typed: string): number | null | 'beyond' {
+  const { shape } = fn;
+  if (shape.kind === 'sound') return typedSound(device, typed);
+  const number = readWhole(typed);
+  if (number === null) return null;
+  const value = number - shownOffset(device, fn);
   const { min, max } = valueBounds(shape);
-  return value >= min && value <= max ? ok(value) : refuse('out-of-range');
+  return value >= min && value <= max ? value : 'beyond';
 }
 
 /** What a function takes, as people type it. Example: `1 to 8`. */
@@ -95,21 +145,6 @@ export function expectedText(device: Device, fn: ChartFunction): string {
   return `${min + offset} to ${max + offset}`;
 }
 
-function namedValue(fn: ChartFunction, typed: string): number | null {
-  if (typed === '') return null;
-  if (fn.shape.kind === 'choice') {
-    const index = fn.shape.labels.findIndex((l) => l.toLowerCase() === typed);
-    return index < 0 ? null : fn.shape.first + index;
-  }
-  if (fn.shape.kind === 'program')
-    return fn.shape.names.find((n) => n.name.toLowerCase() === typed)?.program ?? null;
-  if (fn.shape.kind === 'sound') {
-    const found = fn.shape.names.find((n) => n.name.toLowerCase() === typed);
-    return found ? soundValue(found) : null;
-  }
-  return null;
-}
-
 /** Bank × 128 + program. */
 export const soundValue = ({ bank, program }: { bank: number; program: number }): number =>
   (bank << 7) | program;
@@ -123,7 +158,7 @@ function bankText({ bankSelect }: Device, bank: number): string {
 
 /** Reads `2/5` or `1/0/5`, and what is shown behind it. `null` where it is neither. */
 function typedSound(device: Device, typed: string): number | null | 'beyond' {
-  const match = /^(?:(\d{1,3})\s*\/\s*)?(\d{1,5})\s*\/\s*(\d{1,3})(?:\s|$)/.exec(typed);
+  const match = /^(?:(\d{1,3})\s*\/\s*)?(\d{1,5})\s*\/\s*(\d{1,3})$/.exec(typed);
   if (!match) return null;
   const [coarse, number] = [match[1] === undefined ? null : Number(match[1]), Number(match[2])];
   const program = Number(match[3]) - device.programsShownFrom;

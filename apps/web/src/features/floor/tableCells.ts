@@ -19,7 +19,7 @@ import {
   type Preset,
   movedBy,
 } from '@idle-step/core/floor';
-import { pastedCells } from '@idle-step/core/formats';
+import { copiedText, pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
 import { actionWords } from '../../actions/actionWords';
@@ -150,15 +150,15 @@ export function copyRange(
   const inRows = rows.slice(range.top, range.bottom + 1);
   const inColumns = columns.slice(range.left, range.right + 1);
   const lists = inRows.map((row) => inColumns.map((column) => assignmentAt(preset, cellAt(row, column))));
-  const text = inRows
-    .map((row, r) =>
+  const text = copiedText(
+    inRows.map((row, r) =>
       lists[r]!.map((a) =>
         row.list === 'sweeps'
           ? cellWords(world, a as AssignmentDoc, row.list)
           : cellText(a[row.list], middleC) || cellWords(world, a as AssignmentDoc, row.list),
-      ).join('\t'),
-    )
-    .join('\n');
+      ),
+    ),
+  );
   return { text, lists, rows: inRows.map((r) => r.list) };
 }
 

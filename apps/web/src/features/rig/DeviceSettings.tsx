@@ -1,3 +1,4 @@
+import { readWhole } from '@idle-step/core/typed';
 import { ChannelNumber, Name, Remark, type DeviceDoc, type RigDoc } from '@idle-step/contract';
 import {
   BANK_SELECT_HABITS,
@@ -196,9 +197,9 @@ function parseChannels(text: string): { value: number[] } | { error: string } {
 }
 
 function parseParts(text: string, channel: number): { value: number } | { error: string } {
-  const count = Number(text.trim());
+  const count = readWhole(text);
   const most = 16 - channel;
-  return Number.isInteger(count) && count >= 2 && count <= most
+  return count !== null && count >= 2 && count <= most
     ? { value: count }
     : { error: `“${text}” parts from channel ${channel + 1} on do not fit; 2 to ${most} would be right.` };
 }

@@ -1,5 +1,5 @@
 import { Pin, StepForward, TrendingUp } from 'lucide-react';
-import { memo } from 'react';
+import { memo, useId } from 'react';
 import { Corners } from '../../ui/Corners';
 import type { CueCell as Said } from '../../edits/cueRows';
 import type { Typing } from './useCueGrid';
@@ -21,6 +21,8 @@ type Props = {
   isInRange: boolean;
   isTabStop: boolean;
   typing: Typing | null;
+  /** What may be typed here, while something is. */
+  values: readonly string[] | null;
   /** Stays the same from drawing to drawing. */
   acts: {
     pick(row: number, sceneIndex: number, extends_: boolean): void;
@@ -36,6 +38,7 @@ const AT_ONCE = 'its device loads a program here';
 /** One cell: set here, or carried from a scene to its left. */
 export const CueCell = memo(function CueCell(props: Props) {
   const { title, said, goesOn, glides, isAtOnce, row, sceneIndex, sceneName, colour, typing, acts } = props;
+  const listId = useId();
   const { isInHand, isInRange, isTabStop } = props;
   const isReplaced = said?.isReplaced ?? false;
   const isSet = said?.setIn === sceneIndex && !isReplaced;
@@ -74,18 +77,27 @@ export const CueCell = memo(function CueCell(props: Props) {
     >
       {isInHand && <Corners />}
       {typing ? (
-        <input
-          className="cell-input num"
-          aria-label={says}
-          aria-invalid={typing.error !== null}
-          value={typing.text}
-          autoFocus
-          onChange={(e) => acts.type(e.target.value)}
-          onKeyDown={(e) => acts.onTypingKey(e, row, sceneIndex)}
-          onBlur={(e) => {
-            if (typing.error === null) acts.commit(e.target.value);
-          }}
-        />
+        <>
+          <input
+            className="cell-input num"
+            aria-label={says}
+            list={listId}
+            autoComplete="off"
+            aria-invalid={typing.error !== null}
+            value={typing.text}
+            autoFocus
+            onChange={(e) => acts.type(e.target.value)}
+            onKeyDown={(e) => acts.onTypingKey(e, row, sceneIndex)}
+            onBlur={(e) => {
+              if (typing.error === null) acts.commit(e.target.value);
+            }}
+          />
+          <datalist id={listId}>
+            {props.values?.map((value) => (
+              <option key={value} value={value} />
+            ))}
+          </datalist>
+        </>
       ) : (
         <span className="cell">
           {isSet && <b className="cell-edge" />}

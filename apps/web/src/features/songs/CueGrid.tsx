@@ -10,7 +10,7 @@ import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useStateOf } from '../../ui/useStateOf';
 import { useSteady } from '../../ui/useSteady';
-import { cueCell, cueRows, sheetState, type CueRow, type SheetState } from '../../edits/cueRows';
+import { cueCell, cueRows, sheetState, typedValues, type CueRow, type SheetState } from '../../edits/cueRows';
 import { transitionWords } from '../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
@@ -147,6 +147,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                     isInRange={!isInHand && cue.range !== null && isWithin(cue.range, rowIndex, sceneIndex)}
                     isTabStop={isInHand || (at === null && rowIndex === 0 && sceneIndex === 0)}
                     typing={isInHand ? typing : null}
+                    values={isInHand && typing ? typedValues(row) : null}
                     acts={acts}
                   />
                 );

@@ -1,3 +1,4 @@
+import { readWhole } from '@idle-step/core/typed';
 import { Name, whole, type RigDoc, type RouteDoc, type SongDoc } from '@idle-step/contract';
 import { inputsAtComputer, outputsAtComputer, portWords } from '@idle-step/core/gear';
 import { LAYERS_AT_MOST, layersOf, type Layer } from '@idle-step/core/routing';
@@ -253,8 +254,8 @@ function SceneSwitch({
 /** 0 to 127, or nothing where it stays. */
 function parseLevel(text: string): { value: number | null; error?: undefined } | { error: string } {
   if (text.trim() === '' || text.trim() === '-') return { value: null };
-  const value = Number(text);
-  return Number.isInteger(value) && value >= 0 && value <= 127
+  const value = readWhole(text);
+  return value !== null && value >= 0 && value <= 127
     ? { value }
     : { error: `“${text}” is no level; 0 to 127 would be right.` };
 }

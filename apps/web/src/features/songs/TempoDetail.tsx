@@ -1,3 +1,4 @@
+import { readNumber } from '@idle-step/core/typed';
 import { TempoBpm, type SongDoc, type TempoChangeDoc } from '@idle-step/contract';
 import { barText } from '@idle-step/core/show';
 import { Trash2, X } from 'lucide-react';
@@ -93,7 +94,6 @@ function orNothing<T>(text: string, parse: (text: string) => Typed<T>): Typed<T 
 
 /** A tempo in bpm. */
 function parseTempo(text: string): Typed<number> {
-  const number = Number(text.replace(',', '.'));
-  const result = TempoBpm.safeParse(Number.isNaN(number) ? text : number);
+  const result = TempoBpm.safeParse(readNumber(text) ?? text);
   return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
 }

@@ -1,3 +1,4 @@
+import { readWhole } from '@idle-step/core/typed';
 import { DataByte, type RouteDoc, whole } from '@idle-step/contract';
 import { CHANGED_KINDS, numberTableText, parseNumberTable, PLAIN_MODULATION } from '@idle-step/core/routing';
 import { Button } from 'react-bootstrap';
@@ -179,7 +180,7 @@ const OptionalByte = ({
     shown={value === null ? '' : String(value)}
     parse={(text) => {
       if (text.trim() === '') return { value: null };
-      const read = DataByte.safeParse(Number(text));
+      const read = DataByte.safeParse(readWhole(text) ?? text);
       return read.success ? { value: read.data } : { error: refusal(text) };
     }}
     onCommit={onCommit}

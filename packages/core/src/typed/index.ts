@@ -1,0 +1,34 @@
+/** What people type, read whole or not at all. */
+
+/** A whole number, with nothing before or behind it. Example: `12`, `-3`. @returns `null` for anything else. */
+export function readWhole(text: string): number | null {
+  const typed = plain(text);
+  return /^[-+]?\d{1,15}$/.test(typed) ? Number(typed) : null;
+}
+
+/** A number with a point or a comma. Example: `60.5`, `60,5`, `.5`. @returns `null` for anything else, `1e3` among it. */
+export function readNumber(text: string): number | null {
+  const typed = plain(text).replace(',', '.');
+  return /^[-+]?(?:\d{1,15}(?:\.\d*)?|\.\d+)$/.test(typed) ? Number(typed) : null;
+}
+
+/** As it is typed on one keyboard or another: a minus may be the sign of its own. */
+const plain = (text: string): string => text.trim().replace(/^−/, '-');
+
+/**
+ * The name that is meant: written out, whatever its case, or a part of it that only one of them has.
+ * @returns its place, the places of several that have the part, or `null`.
+ */
+export function findName(names: readonly string[], text: string): number | readonly number[] | null {
+  const typed = text.trim().toLowerCase();
+  if (typed === '') return null;
+  const low = names.map((n) => n.trim().toLowerCase());
+  const whole = low.indexOf(typed);
+  if (whole >= 0) return whole;
+  const having = low.flatMap((n, i) => (n.includes(typed) ? i : []));
+  // One that begins with it is meant rather than one that has it inside.
+  const beginning = having.filter((i) => low[i]!.startsWith(typed));
+  const [found] = beginning.length === 1 ? beginning : having;
+  if (found === undefined) return null;
+  return beginning.length === 1 || having.length === 1 ? found : having;
+}
