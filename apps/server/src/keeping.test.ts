@@ -23,6 +23,7 @@ import fc from 'fast-check';
 import { DataSource } from 'typeorm';
 import { PLAIN_SCENE, PLAIN_SONG, PLAIN_TEMPO_CHANGE } from '@idle-step/core/show';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { pageFolder } from '../../../tests/support/page';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
@@ -37,7 +38,7 @@ let databaseUrl: string;
 
 beforeAll(async () => {
   databaseUrl = await emptyDatabase(inject('databaseUrl'));
-  const started = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+  const started = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
   app = started.app;
   base = `http://127.0.0.1:${started.port}/api`;
 });
@@ -464,6 +465,18 @@ describe('bad input is refused with its place and a remedy, and nothing is store
       type: PROBLEM.tooLarge,
     });
     expect((await refused('POST', '/songs', '{"name": ')).type).toBe(PROBLEM.notJson);
+    expect((await refused('PUT', `/songs/${demoSongs[0]!.id}`, '[1, 2', from(1))).type).toBe(PROBLEM.notJson);
+    // Said to be compressed, and is not; compressed in a way that is not read; and half a character.
+    for (const encoding of ['gzip', 'deflate'])
+      expect(await refused('POST', '/songs', '{}', { 'content-encoding': encoding })).toMatchObject({
+        status: 400,
+        type: PROBLEM.refused,
+      });
+    expect(await refused('POST', '/songs', '{}', { 'content-encoding': 'zstd' })).toMatchObject({
+      status: 415,
+      type: PROBLEM.refused,
+    });
+    expect(await refused('POST', '/songs', '{"name": "\\ud800"}')).toMatchObject({ status: 422 });
     expect(await refused('GET', '/songs/first')).toMatchObject({ status: 422 });
     expect(await refused('GET', '/nothing')).toMatchObject({ status: 404 });
   });
@@ -695,7 +708,7 @@ describe('the tables', () => {
   });
 
   it('the demo is loaded once and never over what is there', async () => {
-    const second = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+    const second = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
     const { body } = await call<unknown[]>('GET', '/rigs');
     await second.app.close();
     expect(body).toHaveLength(1);

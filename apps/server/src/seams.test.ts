@@ -15,6 +15,7 @@ import fc from 'fast-check';
 import { DataSource } from 'typeorm';
 import { PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { pageFolder } from '../../../tests/support/page';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
@@ -26,7 +27,7 @@ let db: DataSource;
 
 beforeAll(async () => {
   const databaseUrl = await emptyDatabase(inject('databaseUrl'));
-  const started = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+  const started = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
   app = started.app;
   base = `http://127.0.0.1:${started.port}/api`;
   db = await new DataSource({ ...databaseOptions(databaseUrl), migrationsRun: false }).initialize();

@@ -10,6 +10,7 @@ import {
 import { demoRig } from '@idle-step/demo';
 import type { INestApplication } from '@nestjs/common';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { pageFolder } from '../../../tests/support/page';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 
@@ -19,7 +20,7 @@ let demo: RigFile;
 
 beforeAll(async () => {
   const databaseUrl = await emptyDatabase(inject('databaseUrl'));
-  const started = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+  const started = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
   app = started.app;
   base = `http://127.0.0.1:${started.port}/api`;
   demo = (await call<RigFile>('GET', `/whole-rigs/${demoRig.id}`)).body;

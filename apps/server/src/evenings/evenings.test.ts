@@ -10,6 +10,7 @@ import {
 import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { pageFolder } from '../../../../tests/support/page';
 import { emptyDatabase } from '../../../../tests/support/database';
 import { startApp } from '../app';
 
@@ -18,7 +19,7 @@ let base: string;
 
 beforeAll(async () => {
   const databaseUrl = await emptyDatabase(inject('databaseUrl'));
-  const started = await startApp({ databaseUrl, webRoot: null, port: 0, withDemo: true });
+  const started = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
   app = started.app;
   base = `http://127.0.0.1:${started.port}/api/evenings`;
 });

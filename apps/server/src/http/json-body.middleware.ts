@@ -1,6 +1,6 @@
 import { PROBLEM, unreadable, type Problem } from '@idle-step/contract';
 import { json, type NextFunction, type Request, type Response } from 'express';
-import { invalid, ProblemException } from './problem.exception';
+import { invalid } from './problem.exception';
 
 /** Largest body taken, in bytes. A preset of 10 banks × 16 controls × 3 gestures is well under a tenth of it. */
 export const BODY_LIMIT_BYTES = 4_000_000;
@@ -18,14 +18,16 @@ export function jsonBody(request: Request, response: Response, next: NextFunctio
   const isWhole = request.path.startsWith('/api/whole-rigs');
   parsers[isWhole ? 'whole' : 'one'](request, response, (error?: unknown) => {
     const fault = error === undefined ? unreadable(request.body) : null;
-    if (fault !== null) next(invalid(`Nothing was stored. ${fault}`, [{ path: '', message: fault }]));
+    if (fault !== null)
+      answer(response, invalid(`Nothing was stored. ${fault}`, [{ path: '', message: fault }]).problem);
     else if (error === undefined) next();
-    else
-      next(
-        new ProblemException(bodyProblem(error as BodyError, isWhole ? WHOLE_LIMIT_BYTES : BODY_LIMIT_BYTES)),
-      );
+    else answer(response, bodyProblem(error as BodyError, isWhole ? WHOLE_LIMIT_BYTES : BODY_LIMIT_BYTES));
   });
 }
+
+/** Answered here: an error that is handed on would be taken by whoever serves the page, for one of a file. */
+const answer = (response: Response, problem: Problem): void =>
+  void response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
 
 /** Source: the error types of the body-parser package, which Express reads bodies with. */
 type BodyError = Error & { type?: string; length?: number; status?: number };

@@ -12,6 +12,7 @@ import type { LiveHost } from '../live/LiveHost';
 import type { HostWitness, SentLine } from '../live/witness';
 import { Diary } from './diary';
 import type { EveningStore, KeptPlace } from './eveningStore';
+import { isGone } from './isGone';
 
 /** How long what changed waits to be written, in ms: what a browser that is killed may lose. Our own choice. */
 const WRITE_AFTER_MS = 120;
@@ -199,7 +200,7 @@ export class EveningKeeper implements HostWitness {
           signal: AbortSignal.timeout(10_000),
         });
         // A rig that is gone has no evenings; everything else may be told again.
-        if (!answer.ok && answer.status !== 404) break;
+        if (!answer.ok && !(await isGone(answer))) break;
         await this.store.wasSent(unsent, isOver);
       }
     } catch {
