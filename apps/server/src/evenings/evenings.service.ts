@@ -1,3 +1,4 @@
+import { cutText } from '@idle-step/core/typed';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Evening, EveningLine, EveningLog, EveningReport } from '@idle-step/contract';
 import type { EveningEntry } from '@idle-step/core/show';
@@ -76,7 +77,7 @@ export class EveningsService {
 
 const rowOf = ({ startedAt, endedAt, setName, ...rest }: Evening) => ({
   ...rest,
-  setName: setName.slice(0, 80),
+  setName: cutText(setName, 80),
   startedAt: new Date(startedAt),
   endedAt: endedAt === null ? null : new Date(endedAt),
 });

@@ -1,3 +1,4 @@
+import { cutText } from '@idle-step/core/typed';
 import type { DeviceDoc } from '@idle-step/contract';
 import {
   cellsOf,
@@ -115,7 +116,7 @@ export function spreadOverParts(device: DeviceDoc, ids: ReadonlySet<string>): Ch
       ? channels.map((channel, i) => ({
           ...fn,
           id: i === 0 ? fn.id : newId(),
-          name: `${fn.name} ${i + 1}`.slice(0, 80),
+          name: cutText(`${fn.name} ${i + 1}`, 80),
           channel,
         }))
       : [fn],

@@ -1,3 +1,4 @@
+import { cutText } from '@idle-step/core/typed';
 import { SongSchema, type SetlistDoc, type SongDoc, type SongSummary } from '@idle-step/contract';
 import type { FileFault, SetCsvRow, SongCsvRow } from '@idle-step/core/formats';
 import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SET } from '@idle-step/core/show';
@@ -79,10 +80,10 @@ function songOf(row: SongCsvRow, rigId: string): SongDoc {
     beatsPerBar: row.beatsPerBar ?? plain.beatsPerBar,
     beatUnit: row.beatUnit ?? plain.beatUnit,
     lengthS: row.lengthS ?? plain.lengthS,
-    tags: (row.tags ?? []).map((t) => t.slice(0, 40)),
+    tags: (row.tags ?? []).map((t) => cutText(t, 40)),
     remark: row.remark ?? '',
     scenes: row.scenes
-      ? row.scenes.map((name) => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name: name.slice(0, 80) }))
+      ? row.scenes.map((name) => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name: cutText(name, 80) }))
       : plain.scenes,
   });
 }
@@ -105,7 +106,7 @@ export function setFromCsv(
         ...PLAIN_ENTRY,
         isEncore,
         remark,
-        name: row.name.slice(0, 80),
+        name: cutText(row.name, 80),
         lengthS: lengthS ?? pause.lengthS!,
       } as SetlistDoc['entries'][number];
     }

@@ -1,3 +1,4 @@
+import { cutText } from '../typed';
 import {
   kindsFor,
   SOUND_LIMIT,
@@ -109,7 +110,7 @@ export function functionFromCells(cells: ChartCells, middleC: MiddleC): Result<C
     reserved: reserved ?? false,
     remark: cells.remark,
     request: typeof request === 'string' ? '' : hex(request),
-    input: cells.input.trim().slice(0, 80),
+    input: cutText(cells.input.trim(), 80),
   });
 }
 

@@ -72,6 +72,11 @@ it.each([
   ]);
 });
 
+it('a remark and a key that are too long end before the character that they would cut', () => {
+  const read = readSongCsv(`title,key,remark\nA,${'k'.repeat(19)}🎸,${'r'.repeat(399)}🎸\n`);
+  expect(read.ok && [read.value[0]!.key, read.value[0]!.remark]).toEqual(['k'.repeat(19), 'r'.repeat(399)]);
+});
+
 describe('a running order as CSV', () => {
   it('has songs, breaks and talk with what is different this evening', () => {
     const read = readSetCsv(

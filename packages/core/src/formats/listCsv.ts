@@ -1,5 +1,5 @@
 import { fail, ok, type Result } from '../result';
-import { readNumber } from '../typed';
+import { cutText, readNumber } from '../typed';
 import { readBar, type BarShape, type BeatUnit, type SetEntry, type Song } from '../show';
 import { parseCells, writeCsv, type FileFault } from './chartCsv';
 
@@ -102,17 +102,21 @@ export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
         ?.split(mark)
         .map((t) => t.trim())
         .filter(Boolean) ?? null;
+    const cutCell = (column: string, most: number) => {
+      const text = cell(column);
+      return text === null ? null : cutText(text, most);
+    };
     const bar = barIn(cell('beats'), cell('beat unit'), wrong);
     return {
       line,
       name,
-      key: cell('key')?.slice(0, 20) ?? null,
+      key: cutCell('key', 20),
       tempoBpm: bounded('Tempo', 'bpm', 20, 400),
       beatsPerBar: bar?.beatsPerBar ?? null,
       beatUnit: bar?.beatUnit ?? null,
       lengthS: lengthIn(cell('length'), wrong),
       tags: listed('tags', /[;,]/)?.slice(0, 20) ?? null,
-      remark: cell('remark')?.slice(0, 400) ?? null,
+      remark: cutCell('remark', 400),
       scenes: listed('scenes', /[|/]/)?.slice(0, 200) ?? null,
     };
   });
@@ -137,7 +141,7 @@ export function readSetCsv(text: string): Result<SetCsvRow[], FileFault[]> {
       name,
       lengthS: lengthIn(cell('length'), wrong),
       isEncore: /^(yes|1|true|encore)$/i.test(cell('encore') ?? ''),
-      remark: (cell('remark') ?? '').slice(0, 400),
+      remark: cutText(cell('remark') ?? '', 400),
     };
   });
   return faults.length > 0 ? fail(faults.slice(0, FAULTS_TOLD)) : ok(rows);

@@ -1,3 +1,4 @@
+import { cutText } from '../typed';
 import type { Action } from '../floor';
 import { barBeatAt, type Cue, type SongLine } from '../show';
 import type { Run } from './moves';
@@ -32,7 +33,7 @@ export class CueList {
   }
 
   nameAt(beat: number, name: string): void {
-    this.at(beat).name = name.trim().slice(0, 80);
+    this.at(beat).name = cutText(name.trim(), 80);
   }
 
   list(): Cue[] {

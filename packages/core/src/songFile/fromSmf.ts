@@ -1,3 +1,4 @@
+import { cutText } from '../typed';
 import { SMF_TEXT, smfClock, type SmfFile, type SmfTrack } from '../formats';
 import type { World } from '../engine';
 import {
@@ -80,7 +81,7 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
     const own = moves.filter((m) => m.atBeat >= from && (isLast || m.atBeat < beatOf(endOf(i))));
     const runs = runsOf(own).flatMap((run) => splitAtStart(run, from));
     for (const run of runs) if (isOfScene(run, from)) state.set(run.functionId, run.values.at(-1)!.value);
-    const sceneName = marker.text.trim().slice(0, 80) || `Part ${i + 1}`;
+    const sceneName = cutText(marker.text.trim(), 80) || `Part ${i + 1}`;
     const tempo = all.findLast((e) => e.kind === 'tempo' && e.tick <= marker.tick);
     const bpm = bpmOf(tempo);
     const values: SceneValue[] = [...state].map(([functionId, value]) => ({ functionId, value, way: null }));
@@ -142,7 +143,7 @@ function lengthOf(line: SongLine, from: number, to: number, isCounted: boolean):
 /** The name of a track, or empty. */
 function nameOf(track: SmfTrack): string {
   const name = track.events.find((e) => e.kind === 'text' && e.type === SMF_TEXT.trackName);
-  return name?.kind === 'text' ? name.text.trim().slice(0, 80) : '';
+  return name?.kind === 'text' ? cutText(name.text.trim(), 80) : '';
 }
 
 const sameValues = (a: readonly SceneValue[], b: readonly SceneValue[]): boolean => {

@@ -32,3 +32,9 @@ export function findName(names: readonly string[], text: string): number | reado
   if (found === undefined) return null;
   return beginning.length === 1 || having.length === 1 ? found : having;
 }
+
+/** The beginning of a text, as long as a field takes it; never half a character, which nothing can save. */
+export function cutText(text: string, most: number): string {
+  const cut = text.slice(0, most);
+  return /[\uD800-\uDBFF]$/.test(cut) ? cut.slice(0, -1) : cut;
+}

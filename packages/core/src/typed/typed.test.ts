@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { findName, readNumber, readWhole } from './index';
+import { cutText, findName, readNumber, readWhole } from './index';
 
 describe('a number that is typed', () => {
   it.each([
@@ -64,4 +64,23 @@ describe('a name that is typed', () => {
     ['', null],
     [' full ', 4],
   ])('%s', (text, place) => expect(findName(names, text)).toEqual(place));
+});
+
+it('a text that is cut has no half characters', () => {
+  expect([cutText('ab🎸', 3), cutText('ab🎸', 4), cutText('ab', 3), cutText('🎸', 1)]).toEqual([
+    'ab',
+    'ab🎸',
+    'ab',
+    '',
+  ]);
+  fc.assert(
+    fc.property(fc.string({ unit: 'binary' }), fc.nat(40), (text, most) => {
+      const cut = cutText(text, most);
+      expect(cut.isWellFormed()).toBe(true);
+      expect(
+        text.startsWith(cut) && cut.length <= most && cut.length >= Math.min(text.length, most) - 1,
+      ).toBe(true);
+    }),
+    { seed: 16 },
+  );
 });

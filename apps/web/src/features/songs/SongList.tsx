@@ -1,3 +1,4 @@
+import { cutText } from '@idle-step/core/typed';
 import type { SetlistDoc, SetSummary, SongSummary } from '@idle-step/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { CheckSquare, ListPlus, Tag, Trash2 } from 'lucide-react';
@@ -172,7 +173,7 @@ function SeveralBar({
     return false;
   };
   const addTag = async () => {
-    const word = tag.trim().slice(0, 40);
+    const word = cutText(tag.trim(), 40);
     if (word === '' || none) return;
     if (
       !(await brought(
