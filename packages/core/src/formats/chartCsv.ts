@@ -1,3 +1,4 @@
+import { readNumber } from '../typed';
 import Papa from 'papaparse';
 import type { ChartTemplate } from '../gear';
 import type { MiddleC } from '../midi';
@@ -40,7 +41,18 @@ const FAULTS_TOLD = 20;
 
 /** Rows as CSV after RFC 4180, every cell quoted, lines ended with CR LF. */
 export const writeCsv = (header: readonly string[], rows: readonly (readonly string[])[]): string =>
-  `${Papa.unparse({ fields: [...header], data: rows.map((r) => [...r]) }, { quotes: true, newline: '\r\n' })}\r\n`;
+  `${Papa.unparse({ fields: [...header], data: rows.map((r) => r.map(plainCell)) }, { quotes: true, newline: '\r\n' })}\r\n`;
+
+/** What a spreadsheet would reckon out instead of showing it. Source: common practice, no source. */
+const FORMULA = /^'*[=+\-@\t\r]/;
+
+/** A cell that no spreadsheet takes for a formula: an apostrophe before it says that it is text. Numbers stay numbers. */
+const plainCell = (cell: string): string =>
+  FORMULA.test(cell) && readNumber(cell) === null ? `'${cell}` : cell;
+
+/** A cell without the apostrophe that says that it is text. */
+const textOfCell = (cell: string): string =>
+  cell.startsWith("'") && FORMULA.test(cell) ? cell.slice(1) : cell;
 
 /** A chart as CSV: a header line and one line a function. */
 export const writeChartCsv = (chart: readonly ChartTemplate[]): string =>
@@ -161,23 +173,45 @@ function delimiterOf(text: string): string {
   return DELIMITERS[widths.indexOf(Math.max(...widths))]!;
 }
 
-/** The lines of a CSV file that are not empty, with their numbers from 1. */
+/**
+ * The lines of a CSV file that are not empty, with their numbers from 1.
+ * @param delimiter what cells that are pasted lie apart by; those of a file are told apart by its first line.
+ */
 export function parseCells(text: string, delimiter?: string): Result<Line[], FileFault[]> {
-  const cells = text.replace(/^\uFEFF/, '');
-  const { data, errors } = Papa.parse<string[]>(cells, { delimiter: delimiter ?? delimiterOf(cells) });
+  const whole = text.replace(/^\uFEFF/, '');
+  const isFile = delimiter === undefined;
+  const { data, errors } = Papa.parse<string[]>(whole, { delimiter: delimiter ?? delimiterOf(whole) });
   let line = 1;
   const lines: Line[] = [];
-  for (const cells of data) {
+  let lineOfQuote: number | null = null;
+  const quote = errors.find((e) => e.type === 'Quotes');
+  for (const [i, given] of data.entries()) {
+    const cells = isFile ? given.map(textOfCell) : given;
+    if (i === (quote?.row ?? 0)) lineOfQuote = line;
     if (cells.some((c) => c.trim() !== '')) lines.push({ line, cells });
     line += 1 + cells.reduce((n, c) => n + (c.match(/\r\n|\r|\n/g)?.length ?? 0), 0);
   }
-  const quote = errors.find((e) => e.type === 'Quotes');
   if (quote)
     return fail([
       {
-        line: lines.find((l) => l.cells === data[quote.row ?? 0])?.line ?? null,
+        line: lineOfQuote,
         sentence:
           'A quotation mark is not closed, or stands in the middle of a cell; the file may be cut off.',
+      },
+    ]);
+  const [head, last] = [lines[0], lines.at(-1)];
+  if (
+    isFile &&
+    head &&
+    last &&
+    last !== head &&
+    last.cells.length < head.cells.length &&
+    !/[\r\n]$/.test(whole)
+  )
+    return fail([
+      {
+        line: last.line,
+        sentence: `The last line has ${last.cells.length} of ${head.cells.length} cells and no end; the file may be cut off.`,
       },
     ]);
   return ok(lines);

@@ -77,6 +77,33 @@ it('a remark and a key that are too long end before the character that they woul
   expect(read.ok && [read.value[0]!.key, read.value[0]!.remark]).toEqual(['k'.repeat(19), 'r'.repeat(399)]);
 });
 
+describe('a cell that looks like a formula', () => {
+  const told = ['=1+1', '@cmd', '-2+3', '+x', "'=", "''=1", '\tx', "it's", '-64', '+3', '- dash', '='];
+  it.each(told)('%j is text to a spreadsheet, and comes back as it was', (remark) => {
+    const text = writeSongCsv([{ ...song, remark }]);
+    const [, cells] = Papa.parse<string[]>(text.trim()).data;
+    // Source: common practice, no source: these begin a formula, and an apostrophe begins a text.
+    expect(/^[=@\t\r]|^[-+](?!\d+$)/.test(cells![7]!)).toBe(false);
+    const read = readSongCsv(text);
+    expect(read.ok && read.value[0]!.remark).toBe(remark.trim());
+  });
+});
+
+it.each(['title,bpm,key\nA,100,G\nB,9', 'title;bpm;key\nA;100;G\nB'])(
+  'a list that is cut in its last line is refused: %j',
+  (text) => {
+    const read = readSongCsv(text);
+    expect(read).toMatchObject({
+      ok: false,
+      error: [{ line: 3, sentence: expect.stringContaining('cut off') }],
+    });
+    // With an end of its own the line is as short as somebody made it.
+    expect(readSongCsv(`${text}\n`).ok || /out of range/.test(JSON.stringify(readSongCsv(`${text}\n`)))).toBe(
+      true,
+    );
+  },
+);
+
 describe('a running order as CSV', () => {
   it('has songs, breaks and talk with what is different this evening', () => {
     const read = readSetCsv(
