@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -59,10 +59,38 @@ describe('a start that cannot work says so in a sentence and leaves nothing runn
     );
   });
 
+  it.each([
+    ['begun and never finished', (data: string) => mkdirSync(join(data, 'mysql'), { recursive: true })],
+    ['empty', (data: string) => mkdirSync(data)],
+  ])('a database folder that is %s is made whole', async (what, leave) => {
+    const folder = temporary();
+    const data = join(folder, 'database');
+    leave(data);
+    const database = await startMariadb(data);
+    try {
+      const connection = await createConnection(database.url);
+      const [rows] = await connection.query('SELECT 1 AS one');
+      expect(rows).toEqual([{ one: 1 }]);
+      await connection.end();
+      const aside = readdirSync(folder).filter((name) => name.includes('unfinished'));
+      expect(aside).toHaveLength(what === 'empty' ? 0 : 1);
+    } finally {
+      await database.stop();
+    }
+    // Whole, it is found again.
+    const again = await startMariadb(data);
+    await again.stop();
+    expect(readdirSync(folder).filter((name) => name.includes('unfinished'))).toHaveLength(
+      what === 'empty' ? 0 : 1,
+    );
+    rmSync(folder, { recursive: true, force: true });
+  });
+
   it('a database that does not come up', async () => {
     const folder = join(temporary(), 'data');
     // A system folder without its tables: the database finds it and cannot go on.
     mkdirSync(join(folder, 'mysql'), { recursive: true });
+    writeFileSync(join(folder, 'idle-step.secret'), 'kept');
     await expect(startMariadb(folder)).rejects.toThrow(/^The database did not come up: it ended with /);
     expect(runsOver(folder)).toBe(false);
     rmSync(folder, { recursive: true, force: true });

@@ -6,7 +6,9 @@ import {
   existsSync,
   mkdirSync,
   mkdtempSync,
+  readdirSync,
   readFileSync,
+  renameSync,
   rmSync,
   statSync,
   writeFileSync,
@@ -42,6 +44,7 @@ export async function startMariadb(folder, { fresh = false, revive = false } = {
   if (fresh) rmSync(data, { recursive: true, force: true });
   // The socket stands in a short path of its own: its length is limited, and a project's path may be long.
   const runFolder = mkdtempSync(join(tmpdir(), 'idle-step-db-'));
+  setAsideHalfMade(data);
   if (!existsSync(join(data, 'mysql'))) install(data);
   const password = secretOf(data);
   const init = join(runFolder, 'init.sql');
@@ -126,16 +129,36 @@ const isReady = (log) => existsSync(log) && readFileSync(log, 'utf8').includes('
 const lastLines = (file) =>
   existsSync(file) ? readFileSync(file, 'utf8').trim().split('\n').slice(-5).join('\n') : '';
 
+/** Made beside its place and put there when it is whole: a start that is cut off leaves none that looks like one. */
 function install(data) {
-  mkdirSync(data, { recursive: true });
-  if (isRoot) giveToMysql(data);
-  const args = ['--no-defaults', `--datadir=${data}`, '--skip-test-db'];
+  const made = `${data}.making`;
+  rmSync(made, { recursive: true, force: true });
+  mkdirSync(made, { recursive: true });
+  if (isRoot) giveToMysql(made);
+  const args = ['--no-defaults', `--datadir=${made}`, '--skip-test-db'];
   if (isRoot) args.push('--user=mysql');
   const done = spawnSync(serverCommand('mariadb-install-db'), args, { encoding: 'utf8' });
-  if (done.status !== 0)
+  if (done.status !== 0) {
+    rmSync(made, { recursive: true, force: true });
     throw new Refusal(
       `The database folder could not be made: ${(done.stderr || done.stdout || done.error?.message || '').trim()}`,
     );
+  }
+  // An empty folder may stand there already.
+  rmSync(data, { recursive: true, force: true });
+  renameSync(made, data);
+}
+
+/**
+ * A folder in which a database was begun and never finished, as starts that were cut off once left them: nobody's data is
+ * in it, and no database comes up over it. It is moved aside rather than thrown away.
+ */
+function setAsideHalfMade(data) {
+  if (!existsSync(data) || readdirSync(data).length === 0) return;
+  if (existsSync(join(data, 'idle-step.secret')) || existsSync(join(data, DATABASE))) return;
+  const aside = `${data}.unfinished-${Date.now()}`;
+  renameSync(data, aside);
+  say(`A database that an earlier start left unfinished was moved to ${aside}; a new one is made.`);
 }
 
 /** The password of the project's own database user, made once for each data folder. */

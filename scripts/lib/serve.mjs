@@ -1,9 +1,8 @@
 import { spawn } from 'node:child_process';
 import {
-  closeSync,
   existsSync,
+  linkSync,
   mkdirSync,
-  openSync,
   readdirSync,
   readFileSync,
   rmSync,
@@ -103,9 +102,14 @@ function lock(folder, command) {
   const file = join(folder, 'running');
   for (let attempt = 0; attempt < 2; attempt++) {
     try {
-      const handle = openSync(file, 'wx');
-      writeFileSync(handle, String(process.pid));
-      closeSync(handle);
+      // With its number in it at once: whoever comes at the same moment reads no empty file.
+      const own = `${file}-${process.pid}`;
+      writeFileSync(own, String(process.pid));
+      try {
+        linkSync(own, file);
+      } finally {
+        rmSync(own, { force: true });
+      }
       return () => rmSync(file, { force: true });
     } catch (error) {
       if (error.code !== 'EEXIST') throw error;
