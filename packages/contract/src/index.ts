@@ -1,3 +1,4 @@
+import './plainWords';
 export * from './numbers';
 export * from './rig';
 export * from './routing';
