@@ -45,7 +45,9 @@ describe('what is said where a schema has no sentence of its own', () => {
         const [holder, key] = holders[place % holders.length]!;
         (holder as Record<string, unknown>)[key] = junk;
         for (const { message } of schema.safeParse(copy).error?.issues ?? []) {
-          expect(message).not.toMatch(/Invalid|, received |^Too |expected (string|number|object|array|boolean|record|one|int)/);
+          expect(message).not.toMatch(
+            /Invalid|, received |^Too |expected (string|number|object|array|boolean|record|one|int)/,
+          );
           expect(message).toMatch(/^[A-Z“(0-9–-].*[.…]$/s);
         }
       }),
