@@ -1,8 +1,11 @@
+import type { Resource } from '@idle-step/contract';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { lastUndone, pastSteps } from '../drafts/draftsSlice';
+import { lastUndone, pastSteps, type WaitingStep } from '../drafts/draftsSlice';
 import { inReach } from '../drafts/inReach';
+import { placeOfStep } from '../drafts/placeOfStep';
+import { findKept } from '../drafts/useDocs';
 import { useSteps } from '../drafts/useSteps';
 import { useAppSelector } from '../store';
 import { IconButton } from '../ui/IconButton';
@@ -21,6 +24,10 @@ export function UndoSteps() {
     return { past: pastSteps(drafts, isInReach), next: lastUndone(drafts, isInReach) };
   }, [drafts, fetched, screen]);
   if (past.length === 0 && !next) return null;
+  const nameOf = (resource: Resource, id: string) => findKept(fetched, resource, id)?.doc.name;
+  const namesOf = (keys: readonly string[]) => placeOfStep(nameOf, keys, '').names.join(', ');
+  const wordsOf = (step: WaitingStep) =>
+    step.kind === 'draft' ? `${step.label}, ${namesOf(step.keys)}` : step.label;
   const undoUpTo = (index: number) => {
     for (let i = 0; i <= index; i++) undo();
   };
@@ -32,7 +39,7 @@ export function UndoSteps() {
           className="btn-icon no-caret"
           disabled={past.length === 0}
           aria-label={past[0] ? `Steps that can be undone; the last: ${past[0].label}` : 'Nothing to undo'}
-          title={past[0] ? `Undo: ${past[0].label} (Ctrl or Cmd + Z)` : 'Nothing to undo'}
+          title={past[0] ? `Undo: ${wordsOf(past[0])} (Ctrl or Cmd + Z)` : 'Nothing to undo'}
         >
           <Undo2 size={16} strokeWidth={1.75} aria-hidden="true" />
         </Dropdown.Toggle>
@@ -41,6 +48,7 @@ export function UndoSteps() {
           {past.slice(0, LISTED).map((step, i) => (
             <Dropdown.Item key={step.order} as="button" onClick={() => undoUpTo(i)}>
               {step.label}
+              {step.kind === 'draft' && <span className="muted small"> {namesOf(step.keys)}</span>}
             </Dropdown.Item>
           ))}
           {past.length > LISTED && <Dropdown.Header>and {past.length - LISTED} steps before</Dropdown.Header>}

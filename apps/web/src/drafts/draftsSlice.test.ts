@@ -14,6 +14,9 @@ import {
   pastSteps,
   rebased,
   redone,
+  viewDone,
+  viewsLeft,
+  viewStepped,
   savingWentOn,
   takenUp,
   theirsKept,
@@ -78,9 +81,27 @@ describe('undo and redo', () => {
     expect([nameIn(state), nameIn(state, draftKey('songs', 'other'))]).toEqual(['a2', 'b1']);
   });
 
-  it('a new edit ends what could be redone in its document', () => {
+  it('a new edit ends what could be redone, in its document and everywhere', () => {
     const state = edit(undo(edit(start(), 'a')), 'b');
     expect(lastUndone(state)).toBeNull();
+    expect(lastUndone(edit(undo(edit(start(), 'a')), 'b', 'other'))).toBeNull();
+  });
+
+  it('what is shown has its place among the steps, until it is shown no more', () => {
+    let state = edit(start(), 'a1');
+    state = draftsReducer(state, viewDone({ id: 'v', label: 'add the line' }));
+    expect(pastSteps(state).map((s) => s.label)).toEqual(['add the line', 'a1']);
+    state = draftsReducer(state, viewStepped({ way: 'undo', id: 'v' }));
+    expect([lastEdited(state)!.label, lastUndone(state)!.label]).toEqual(['a1', 'add the line']);
+    state = undo(state);
+    // Taken back last, done again first.
+    expect(lastUndone(state)!.label).toBe('a1');
+    state = redo(state);
+    state = draftsReducer(state, viewStepped({ way: 'redo', id: 'v' }));
+    expect(pastSteps(state).map((s) => s.label)).toEqual(['add the line', 'a1']);
+    expect(lastUndone(edit(draftsReducer(state, viewStepped({ way: 'undo', id: 'v' })), 'new'))).toBeNull();
+    state = draftsReducer(state, viewsLeft({ ids: ['v'] }));
+    expect(pastSteps(state).map((s) => s.label)).toEqual(['a1']);
   });
 
   it('a step over several documents stands in its place among the others', () => {
@@ -124,12 +145,12 @@ describe('undo and redo', () => {
     // Still one step after it was done again.
     expect(names(undo(state))).toEqual(['kept', 'before']);
     expect(names(redo(state))).toEqual(['after', 'both']);
-    // What was typed over in one of them is not brought back there; in the other it is.
-    state = edit(undo(state), 'new', 'other');
-    expect(names(redo(state))).toEqual(['both', 'new']);
     // Of a document that is gone only the others are taken back.
     const isHere = (step: { kind: string; key?: string }) => step.key !== other;
-    expect(lastEdited(redo(state), isHere)).toMatchObject({ label: 'both', keys: [key] });
+    expect(lastEdited(state, isHere)).toMatchObject({ label: 'both', keys: [key] });
+    // After something new in one of them nothing is brought back, in the other neither.
+    state = edit(undo(state), 'new', 'other');
+    expect(names(redo(state))).toEqual(['kept', 'new']);
   });
 
   it('a document that is back goes on with its steps, from what is kept', () => {

@@ -8,13 +8,36 @@ export type DraftsState = {
   readonly byKey: Record<string, Draft>;
   /** Steps over several documents that can be undone, and those that can be redone. */
   readonly whole: { readonly past: readonly WholeStep[]; readonly future: readonly WholeStep[] };
+  /** Steps that change only what is shown, like a line brought into a sheet. */
+  readonly views: { readonly past: readonly ViewStep[]; readonly future: readonly ViewStep[] };
   readonly steps: number;
 };
+
+/** What was done to what is shown; how it is taken back is known where it is shown (`useViewStep`). */
+export type ViewStep = { readonly id: string; readonly label: string; readonly order: number };
 
 export const draftKey = (resource: Resource, id: string): string => `${resource}/${id}`;
 
 const NO_STEPS: DraftsState['whole'] = { past: [], future: [] };
-const initialState: DraftsState = { byKey: {}, whole: NO_STEPS, steps: 0 };
+const NO_VIEWS: DraftsState['views'] = { past: [], future: [] };
+const initialState: DraftsState = { byKey: {}, whole: NO_STEPS, views: NO_VIEWS, steps: 0 };
+
+/** After something new nothing can be done again, wherever it was taken back. */
+function withoutFuture(state: DraftsState): DraftsState {
+  const waiting = Object.entries(state.byKey).filter(([, draft]) => draft.future.length > 0);
+  return {
+    ...state,
+    byKey:
+      waiting.length === 0
+        ? state.byKey
+        : {
+            ...state.byKey,
+            ...Object.fromEntries(waiting.map(([key, draft]) => [key, { ...draft, future: [] }])),
+          },
+    whole: { ...state.whole, future: [] },
+    views: { ...state.views, future: [] },
+  };
+}
 
 type Keyed<T = object> = PayloadAction<{ key: string } & T>;
 
@@ -56,7 +79,32 @@ const slice = createSlice({
       const next = changed(state, keys, (draft, order, i) =>
         typed(draft, resource, edits[i]!.kept, edits[i]!.doc, { label, order }),
       );
-      return { ...next, whole: { ...next.whole, future: [] } };
+      return withoutFuture(next);
+    },
+    /** What is shown was changed. */
+    viewDone: (state, { payload }: PayloadAction<Omit<ViewStep, 'order'>>) => {
+      const before = withoutFuture(original(state) as DraftsState);
+      const step = { ...payload, order: before.steps + 1 };
+      const past = [...before.views.past, step].slice(-UNDO_STEPS);
+      return { ...before, views: { past, future: [] }, steps: step.order };
+    },
+    /** It was taken back, or done again. */
+    viewStepped: (state, { payload: { way, id } }: PayloadAction<{ way: 'undo' | 'redo'; id: string }>) => {
+      const before = original(state) as DraftsState;
+      const { past, future } = before.views;
+      const step = (way === 'undo' ? past : future).find((s) => s.id === id);
+      if (!step) return before;
+      const others = (list: readonly ViewStep[]) => list.filter((s) => s.id !== id);
+      const order = before.steps + 1;
+      return way === 'undo'
+        ? { ...before, views: { past: others(past), future: [...future, step] } }
+        : { ...before, views: { past: [...past, { ...step, order }], future: others(future) }, steps: order };
+    },
+    /** It is shown no more. */
+    viewsLeft: (state, { payload: { ids } }: PayloadAction<{ ids: readonly string[] }>) => {
+      const before = original(state) as DraftsState;
+      const staying = (list: readonly ViewStep[]) => list.filter((s) => !ids.includes(s.id));
+      return { ...before, views: { past: staying(before.views.past), future: staying(before.views.future) } };
     },
     undone: (state, { payload: { keys } }: PayloadAction<{ keys: readonly string[] }>) =>
       changed(state, keys, (draft, order) => draft && stepped(draft, 'undo', order)),
@@ -91,7 +139,7 @@ const slice = createSlice({
       ),
     /** A step over several documents was done. */
     wholeDone: (state, { payload }: PayloadAction<Omit<WholeStep, 'order'>>) => {
-      const before = original(state) as DraftsState;
+      const before = withoutFuture(original(state) as DraftsState);
       const step = { ...payload, order: before.steps + 1 };
       const past = [...before.whole.past, step].slice(-UNDO_STEPS);
       return { ...before, whole: { past, future: [] }, steps: step.order };
@@ -146,12 +194,17 @@ export const {
   rebased,
   wholeDone,
   wholeStepped,
+  viewDone,
+  viewStepped,
+  viewsLeft,
   dropped,
 } = slice.actions;
 
 /** What a step did: edits of documents, by their keys, or something that the server did over several. */
 type Deed<Drafts> =
-  ({ readonly kind: 'draft' } & Drafts) | { readonly kind: 'whole'; readonly step: WholeStep };
+  | ({ readonly kind: 'draft' } & Drafts)
+  | { readonly kind: 'whole'; readonly step: WholeStep }
+  | { readonly kind: 'view'; readonly id: string };
 type OneStep = Deed<{ readonly key: string }> & Pick<Step, 'label' | 'order'>;
 
 /** A step that waits to be undone or redone; all documents that were edited in it go together. */
@@ -171,6 +224,7 @@ export const lastUndone = (state: DraftsState, isInReach: InReach = ALL): Waitin
     [
       ...Object.entries(state.byKey).flatMap(([key, draft]) => draft.future.slice(-1).map(ofDraft(key))),
       ...state.whole.future.map(ofWhole),
+      ...state.views.future.map(ofView),
     ].filter(isInReach),
   ).sort((a, b) => a.order - b.order)[0] ?? null;
 
@@ -180,6 +234,7 @@ export const pastSteps = (state: DraftsState, isInReach: InReach = ALL): Waiting
     [
       ...Object.entries(state.byKey).flatMap(([key, draft]) => draft.past.map(ofDraft(key))),
       ...state.whole.past.map(ofWhole),
+      ...state.views.past.map(ofView),
     ].filter(isInReach),
   ).sort((a, b) => b.order - a.order);
 
@@ -193,11 +248,13 @@ const ofWhole = (step: WholeStep): OneStep => ({
   order: step.order,
 });
 
+const ofView = ({ id, label, order }: ViewStep): OneStep => ({ kind: 'view', id, label, order });
+
 /** Edits that were counted as one step are one. */
 function together(steps: readonly OneStep[]): WaitingStep[] {
   const keysAt = new Map<number, string[]>();
   return steps.flatMap((one): WaitingStep[] => {
-    if (one.kind === 'whole') return [one];
+    if (one.kind !== 'draft') return [one];
     const { key, label, order } = one;
     const keys = keysAt.get(order);
     keys?.push(key);

@@ -15,6 +15,7 @@ const rigInHand = (state: Pick<RootState, 'api' | 'screen'>): string | undefined
 export function inReach(state: Pick<RootState, 'api' | 'screen'>): InReach {
   const rigId = rigInHand(state);
   return (step) => {
+    if (step.kind === 'view') return true;
     if (step.kind === 'whole') return rigOfChange(step.step.change) === rigId;
     const [resource, id] = step.key.split('/') as [Resource, string];
     if (resource === 'rigs') return id === rigId;

@@ -2,9 +2,12 @@ import { useMemo } from 'react';
 import type { Resource, RigDoc } from '@idle-step/contract';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { useUndoNotice } from '../ui/useUndoNotice';
-import { lastEdited, lastUndone, redone, undone, wholeDone, wholeStepped } from './draftsSlice';
+import { lastEdited, lastUndone, redone, undone, viewStepped, wholeDone, wholeStepped } from './draftsSlice';
 import { inReach } from './inReach';
 import { bringBack, bringDocBack, deleteDoc, takeOut } from './wholeChanges';
+import { placeOfStep } from './placeOfStep';
+import { findKept } from './useDocs';
+import { takeViewStep } from './useViewStep';
 import type { WholeChange, WholeStep } from './wholeStep';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
@@ -80,8 +83,18 @@ const step =
     const state = getState();
     const last = (way === 'undo' ? lastEdited : lastUndone)(state.drafts, inReach(state));
     if (last?.kind === 'whole') return dispatch(stepWhole(way, last.order));
-    if (last) dispatch((way === 'undo' ? undone : redone)({ keys: last.keys }));
-    return null;
+    if (last?.kind === 'view') {
+      takeViewStep(way, last.id);
+      dispatch(viewStepped({ way, id: last.id }));
+      return null;
+    }
+    if (!last) return null;
+    dispatch((way === 'undo' ? undone : redone)({ keys: last.keys }));
+    const nameOf = (resource: Resource, id: string) => findKept(state.api, resource, id)?.doc.name;
+    const place = placeOfStep(nameOf, last.keys, window.location.pathname);
+    return place.isInView
+      ? null
+      : `${way === 'undo' ? 'Undone' : 'Done again'} in ${place.names.join(', ')}: ${last.label}.`;
   };
 
 /** Takes a whole step back, or does it again. One that was taken back already stays so. */

@@ -10,7 +10,16 @@ import { Corners } from '../../ui/Corners';
 import { TapeMark } from '../../ui/TapeMark';
 import { useStateOf } from '../../ui/useStateOf';
 import { useSteady } from '../../ui/useSteady';
-import { cueCell, cueRows, sheetState, typedValues, type CueRow, type SheetState } from '../../edits/cueRows';
+import { useViewStep } from '../../drafts/useViewStep';
+import {
+  allCueRows,
+  cueCell,
+  cueRows,
+  sheetState,
+  typedValues,
+  type CueRow,
+  type SheetState,
+} from '../../edits/cueRows';
 import { transitionWords } from '../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
@@ -35,6 +44,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
   const world = useWorld();
   const place = usePlace();
   const [brought, setBrought] = useStateOf<readonly string[]>(song.id, NONE);
+  const asStep = useViewStep(song.id);
   const grid = useRef<HTMLTableElement>(null);
   const rows = useMemo(() => cueRows(rig, presets, song, brought), [rig, presets, song, brought]);
   const taken = useMemo(() => new Set(rows.map((r) => r.key)), [rows]);
@@ -48,7 +58,11 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
     onKey: cue.onKey,
     onTypingKey: cue.onTypingKey,
     add: (key: string) => {
-      setBrought([...brought, key]);
+      const title = allCueRows(rig, presets).find((r) => r.key === key)?.title ?? '';
+      asStep(`add the line ${title}`.trim(), {
+        redo: () => setBrought((list) => [...list.filter((k) => k !== key), key]),
+        undo: () => setBrought((list) => list.filter((k) => k !== key)),
+      });
       if (song.scenes.length > 0) onPick({ kind: 'cell', rowKey: key, sceneIndex: 0 });
     },
   });
