@@ -297,7 +297,10 @@ describe('the list of songs', () => {
     // Each is one step, over however many songs.
     await page.locator('[aria-label^="Steps that can be undone"]').click();
     const steps = () => page.$$eval('.undo-menu .dropdown-item', (list) => list.map((e) => e.textContent));
-    expect(await steps()).toEqual(['add 2 songs', 'tag 2 songs opener']);
+    expect(await steps()).toEqual([
+      `add 2 songs ${demoSets[0]!.name}`,
+      'tag 2 songs opener Low Water, Slow Ferry',
+    ]);
     await page.locator('.undo-menu ::-p-text(tag 2 songs opener)').click();
     await until('tags taken back', tags, (all) => all.every((t) => !t.includes('opener')));
     await until('taken out of the set', inSet, (n) => n === before);
@@ -312,6 +315,27 @@ describe('the list of songs', () => {
     expect(await axeViolations(page)).toEqual([]);
     expect(page.troubles).toEqual([]);
   });
+});
+
+it('a line that was brought into the sheet is a step, and one elsewhere says whose it was', async () => {
+  const page = await openPage(running.browser, running.app.base, `/songs/${songNamed('Tin Lantern').id}`);
+  const lines = () => page.$$eval('.cue-grid .function-head', (list) => list.length);
+  const before = await until('the sheet', lines, (n) => n > 3);
+  await choose(page, 'Add a line to the sheet', 'Tempo');
+  await until('a line more', lines, (n) => n === before + 1);
+  await page.focus('.wordmark');
+  await chord(page, 'Control', 'z');
+  await until('the line taken back', lines, (n) => n === before);
+  await page.locator('[aria-label^="Redo: add the line"]').click();
+  await until('the line again', lines, (n) => n === before + 1);
+  await fill(page, 'Key', 'Am');
+  await textIs(page, '.song-head .save-state', (t) => t.startsWith('saved'));
+  await page.locator('a[href="/sets"]').click();
+  await page.waitForSelector('.order');
+  await page.focus('.wordmark');
+  await chord(page, 'Control', 'z');
+  await textIs(page, '.toast-body', (t) => t.includes('Undone in Tin Lantern: change the key'));
+  expect(page.troubles).toEqual([]);
 });
 
 describe('a MIDI file', () => {

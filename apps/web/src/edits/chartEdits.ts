@@ -3,6 +3,7 @@ import type { DeviceDoc } from '@idle-step/contract';
 import {
   cellsOf,
   CHART_COLUMNS,
+  CHART_ROWS,
   copiedText,
   parseDrive,
   readPastedRows,
@@ -144,6 +145,16 @@ export function addRows(
   rows: readonly ChartTemplate[],
   replaced = 0,
 ): { readonly chart: Chart; readonly count: number } | { readonly faults: readonly FileFault[] } {
+  // Rows are held against each other, which takes long where they are too many anyway.
+  if (device.chart.length + rows.length > CHART_ROWS)
+    return {
+      faults: [
+        {
+          line: null,
+          sentence: `${device.name} has ${device.chart.length} rows and these are ${rows.length} more; a chart holds ${CHART_ROWS}.`,
+        },
+      ],
+    };
   const added = rows.map((row) => ({ ...row, id: newId() }) as FunctionDoc);
   const next = { ...device, chart: [...device.chart, ...added] };
   const faults = next.chart.flatMap((fn, i) =>

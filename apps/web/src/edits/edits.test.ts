@@ -5,6 +5,7 @@ import { sceneCells } from '@idle-step/core/show';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { addRows } from './chartEdits';
 import { moved } from './moved';
 import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './presetEdits';
 import { withNewBoard, withNewControls, withoutBoard } from './boardEdits';
@@ -208,4 +209,21 @@ it('moving a row and back gives the list back', () => {
     }),
     { seed: 102 },
   );
+});
+
+it('more rows than a chart holds are refused before they are held against each other', () => {
+  const device = demoRig.devices.find((d) => d.chart.length > 0)!;
+  const row = { ...device.chart[0]!, name: 'Level' };
+  const result = addRows(
+    device,
+    Array.from({ length: 20_000 }, () => row),
+  );
+  expect(result).toEqual({
+    faults: [
+      {
+        line: null,
+        sentence: `${device.name} has ${device.chart.length} rows and these are 20000 more; a chart holds 2000.`,
+      },
+    ],
+  });
 });

@@ -87,7 +87,7 @@ export function midnamOfChart(
 
 /** The chart rows that a name document describes; names that are there already get a number behind them. */
 export function chartOfMidnam(document: MidnamDocument): ChartTemplate[] {
-  const taken = new Set<string>();
+  const taken = new Map<string, number>();
   // Several banks of one device are one thing: a program of another bank takes the place of the one before.
   const banked = document.banks.filter((bank) => bankOf(bank) !== null);
   const row = (
@@ -248,10 +248,13 @@ function bankOf({ commands }: MidnamBank): number | null {
   return msb === undefined && lsb === undefined ? null : join14(msb ?? 0, lsb ?? 0);
 }
 
-function freshName(wanted: string, taken: Set<string>): string {
+/** @param taken names in use, each with the number that was tried for it last: thousands may have one name. */
+function freshName(wanted: string, taken: Map<string, number>): string {
   let name = wanted;
-  for (let i = 2; taken.has(name.toLowerCase()); i++) name = `${wanted} (${i})`;
-  taken.add(name.toLowerCase());
+  let i = taken.get(wanted.toLowerCase()) ?? 1;
+  while (taken.has(name.toLowerCase())) name = `${wanted} (${++i})`;
+  taken.set(wanted.toLowerCase(), i);
+  taken.set(name.toLowerCase(), 1);
   return name;
 }
 
@@ -261,5 +264,7 @@ function firstOfEach<T>(list: readonly T[], keyOf: (item: T) => unknown): T[] {
 }
 
 function append<V>(map: Map<string, V[]>, key: string, value: V): void {
-  map.set(key, [...(map.get(key) ?? []), value]);
+  const list = map.get(key);
+  if (list) list.push(value);
+  else map.set(key, [value]);
 }

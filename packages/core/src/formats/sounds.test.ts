@@ -105,6 +105,19 @@ describe('patches of a name document', () => {
       ],
     });
   });
+  it('20,000 controls of one name get names of their own', () => {
+    const control = '<Control Type="7bit" Number="1" Name="Level"/>';
+    const read = readMidnam(
+      documentOf('').replace(
+        '</MasterDeviceNames>',
+        `<ControlNameList Name="l">${control.repeat(20_000)}</ControlNameList></MasterDeviceNames>`,
+      ),
+    );
+    if (!read.ok) throw new Error(read.error.sentence);
+    const names = chartOfMidnam(read.value).flatMap((r) => (r.group === 'l' ? r.name : []));
+    expect(new Set(names).size).toBe(20_000);
+    expect(names.slice(0, 3)).toEqual(['Level', 'Level (2)', 'Level (3)']);
+  });
   it('and their document may have comments and text that is not marked up', () => {
     const read = readMidnam(documentOf('<Patch Number="3" Name="Plain"/>'));
     expect(read).toMatchObject({ ok: true, value: { author: 'A & <B>', manufacturer: 'MN' } });
