@@ -181,14 +181,13 @@ export function readRecording(text: string): ReadRecording {
     const place = `Entry ${i + 1}`;
     if (entry.atMs < lastMs) return { error: `${place} comes before the one above it; times only rise.` };
     lastMs = entry.atMs;
+    if (Math.max(lastMs, 'leavesMs' in entry ? (entry.leavesMs ?? 0) : 0) - startedAtMs > LONGEST_MS)
+      return { error: `${place} comes more than a week after the beginning; a recording is shorter.` };
     if (entry.kind === 'edit') {
-      now = applied(now, entry.changes);
-      const show = ShowSchema.safeParse(now);
-      read.push({
-        kind: 'show',
-        atMs: entry.atMs,
-        show: show.success ? show.data : (now as unknown as Show),
-      });
+      const edited = showAfter(now, entry.changes);
+      if ('error' in edited) return { error: `${place} leaves no rig that could be played: ${edited.error}` };
+      now = edited.now;
+      read.push({ kind: 'show', atMs: entry.atMs, show: edited.show });
     } else if (entry.kind === 'show') {
       const show = shows[entry.show];
       if (!show) return { error: `${place} goes over to rig ${entry.show}, and there are ${shows.length}.` };
@@ -205,6 +204,26 @@ export function readRecording(text: string): ReadRecording {
 }
 
 const json = (show: object): Json => show as unknown as Json;
+
+/** A recording lasts no longer than this, in ms: a week. Our own choice. */
+const LONGEST_MS = 7 * 24 * 3_600_000;
+
+/** A show after an edit of it, or why it is none. */
+function showAfter(
+  before: Json,
+  changes: readonly Change[],
+): { readonly now: Json; readonly show: Show } | { readonly error: string } {
+  let now: Json;
+  try {
+    now = applied(before, changes);
+  } catch {
+    return { error: 'it changes what is not there.' };
+  }
+  const show = ShowSchema.safeParse(now);
+  if (show.success) return { now, show: show.data };
+  const issue = show.error.issues[0]!;
+  return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
+}
 
 /** The published schema of a recording, as JSON Schema. */
 export const recordingJsonSchema = (): unknown =>

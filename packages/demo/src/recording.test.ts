@@ -89,6 +89,10 @@ function play(deeds: readonly (readonly [Deed, number])[]): { entries: RecordedE
   return { entries: replayed, sent };
 }
 
+const never = (): never => {
+  throw new Error('no event');
+};
+
 describe('a recording', () => {
   it('written, read and played again gives the same bytes at the same times', () => {
     fc.assert(
@@ -119,6 +123,54 @@ describe('a recording', () => {
     replay.next();
     expect([replay.next(), replay.nextAtMs]).toEqual([null, null]);
     expect(placeOf(replay.world, replay.state)).toEqual({ songIndex: 0, sceneIndex: 1, partIndex: 1 });
+  });
+
+  it('whose waits are long is played in pieces, and gives the same bytes', () => {
+    const start: RecordedEntry = {
+      kind: 'event',
+      event: { kind: 'command', atMs: START_MS, command: { kind: 'line', to: 'start' } },
+    };
+    const end: RecordedEntry = { kind: 'event', event: { kind: 'tick', atMs: START_MS + 300_000 } };
+    const replay = new Replay({ startedAtMs: START_MS, show, entries: [start, end] });
+    const sent: SentBytes[] = [];
+    let [pieces, longest, before] = [0, 0, START_MS];
+    for (let done = replay.next(); done; done = replay.next()) {
+      sent.push(...sentIn(done.effects));
+      pieces++;
+      longest = Math.max(longest, replay.state.atMs - before);
+      before = replay.state.atMs;
+    }
+    expect(pieces).toBeGreaterThan(20);
+    expect(longest).toBeLessThanOrEqual(10_000);
+    const world = compileWorld(show);
+    const begun = step(world, initialState(world, START_MS), start.kind === 'event' ? start.event : never());
+    const whole = step(world, begun.state, { kind: 'tick', atMs: START_MS + 300_000 });
+    expect(sent).toEqual(sentIn([...begun.effects, ...whole.effects]));
+    expect(sent.length).toBeGreaterThan(3);
+  });
+
+  it.each([
+    [
+      'an edit that sets the rig to nothing',
+      { kind: 'edit', atMs: 5, changes: [{ kind: 'put', path: ['rig'], to: null }] },
+      /^Entry 1 leaves no rig that could be played: /,
+    ],
+    [
+      'a tick in thirty thousand years',
+      { kind: 'tick', atMs: 1e15 },
+      /^Entry 1 comes more than a week after the beginning/,
+    ],
+    [
+      'one that leaves then',
+      { kind: 'tick', atMs: 5, leavesMs: 1e15 },
+      /^Entry 1 comes more than a week after the beginning/,
+    ],
+  ])('%s is refused with its place', (_what, entry, sentence) => {
+    const file = JSON.parse(writeRecording({ startedAtMs: 0, show, entries: [] }, [], 'today')) as {
+      entries: unknown[];
+    };
+    file.entries = [entry];
+    expect(readRecording(JSON.stringify(file))).toMatchObject({ error: expect.stringMatching(sentence) });
   });
 
   const good = () =>

@@ -52,21 +52,36 @@ export class Replay {
     return entry ? timeOf(entry) : null;
   }
 
-  /** Plays the next entry. @returns `null` at the end. */
+  /** Plays the next entry, or a piece of a long wait before it. @returns `null` at the end. */
   next(): { readonly entry: RecordedEntry; readonly effects: readonly Effect[] } | null {
     const entry = this.recording.entries[this.at];
     if (!entry) return null;
+    const wait = waitBefore(entry, this.stateNow.atMs);
+    if (wait) return this.take(wait);
     this.at++;
-    if (entry.kind === 'event') {
-      const { state, effects } = step(this.worldNow, this.stateNow, entry.event);
-      this.stateNow = state;
-      return { entry, effects };
-    }
+    if (entry.kind === 'event') return this.take(entry);
     const { world, state, effects } = changeShow(this.worldNow, this.stateNow, entry.show, entry.atMs);
     this.worldNow = world;
     this.stateNow = state;
     return { entry, effects };
   }
+
+  private take(entry: RecordedEntry & { kind: 'event' }) {
+    const { state, effects } = step(this.worldNow, this.stateNow, entry.event);
+    this.stateNow = state;
+    return { entry, effects };
+  }
+}
+
+/** Longer waits are played in pieces of this, in ms, so that a replay can be stopped within them. Our own choice. */
+const WAIT_MS = 10_000;
+
+/** A piece of a long wait before an entry; `null` where it comes soon, or time went on unseen before it. */
+function waitBefore(entry: RecordedEntry, nowMs: number): (RecordedEntry & { kind: 'event' }) | null {
+  const isLate = entry.kind === 'event' && entry.event.leavesMs !== undefined;
+  return !isLate && timeOf(entry) - nowMs > WAIT_MS
+    ? { kind: 'event', event: { kind: 'tick', atMs: nowMs + WAIT_MS } }
+    : null;
 }
 
 export const timeOf = (entry: RecordedEntry): number =>

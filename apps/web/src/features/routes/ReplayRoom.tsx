@@ -116,18 +116,29 @@ function Player({ rig, loaded, onAgain }: { rig: RigDoc; loaded: Loaded; onAgain
   const [speed, setSpeed] = useState<number>(1);
   const again = useRef<SentBytes[]>([]);
   const [difference, setDifference] = useState<ReturnType<typeof firstDifference>>(null);
+  const lineCount = useRef(0);
+  const [failure, setFailure] = useState<string | null>(null);
   const endMs = entries.length > 0 ? timeOf(entries.at(-1)!) : startedAtMs;
 
-  const advance = (untilMs: number, count = Infinity) => {
+  const advance = (untilMs: number, count = Infinity): void => {
     const added: Line[] = [];
     for (let i = 0; i < count && replay.nextAtMs !== null && replay.nextAtMs <= untilMs; i++) {
-      const done = replay.next()!;
+      let done: NonNullable<ReturnType<Replay['next']>>;
+      try {
+        done = replay.next()!;
+      } catch (error) {
+        setFailure(
+          `Entry ${replay.position} cannot be played: ${error instanceof Error ? error.message : String(error)}`,
+        );
+        setPlaying(false);
+        return;
+      }
       const now = sentIn(done.effects);
       again.current.push(...now);
       const came = wordsOf(rig, done.entry);
       if (came !== null || now.length > 0)
         added.push({
-          key: replay.position,
+          key: ++lineCount.current,
           atMs: timeOf(done.entry),
           came: came ?? 'time passes',
           sent: now,
@@ -160,7 +171,7 @@ function Player({ rig, loaded, onAgain }: { rig: RigDoc; loaded: Loaded; onAgain
     return () => window.clearInterval(timer);
   }, [isPlaying, speed, replay, endMs]);
 
-  const isOver = position >= entries.length;
+  const isOver = position >= entries.length || failure !== null;
   const atMs = replay.nextAtMs ?? endMs;
   return (
     <>
@@ -181,6 +192,7 @@ function Player({ rig, loaded, onAgain }: { rig: RigDoc; loaded: Loaded; onAgain
             onAgain({ ...loaded, replay: new Replay(replay.recording) });
             again.current = [];
             setDifference(null);
+            setFailure(null);
             setLines([]);
             setPosition(0);
           }}
@@ -194,7 +206,12 @@ function Player({ rig, loaded, onAgain }: { rig: RigDoc; loaded: Loaded; onAgain
           {seconds(endMs - startedAtMs)}
         </span>
       </div>
-      {isOver && (
+      {failure !== null && (
+        <p className="verdict lost" role="alert">
+          {failure}
+        </p>
+      )}
+      {isOver && failure === null && (
         <p className={`verdict ${difference ? 'lost' : 'sound'}`} role="status">
           {difference
             ? `From message ${difference.index + 1} on other bytes are sent: ${difference.b?.bytes ?? 'nothing'} then, ${difference.a?.bytes ?? 'nothing'} now. It was recorded with another version.`
