@@ -42,6 +42,14 @@ module.exports = {
     { name: 'web-not-server', severity: 'error', from: { path: '^apps/web' }, to: { path: '^apps/server' } },
     { name: 'server-not-web', severity: 'error', from: { path: '^apps/server' }, to: { path: '^apps/web' } },
     {
+      name: 'migrations-stand-alone',
+      comment:
+        'What a migration did stays what it did: it takes nothing from the program, which goes on changing.',
+      severity: 'error',
+      from: { path: '^apps/server/src/database/.*\\.migration\\.ts$' },
+      to: { pathNot: 'node_modules/typeorm/' },
+    },
+    {
       name: 'core-midi-stands-alone',
       severity: 'error',
       from: { path: '^packages/core/src/midi' },

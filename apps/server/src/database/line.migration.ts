@@ -1,5 +1,14 @@
-import { PLAIN_LINE } from '@idle-step/core/show';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** The time line of a song as it began when this was made: what a new song has since is of no account here. */
+const LINE = JSON.stringify({
+  cues: [],
+  tempos: [],
+  loop: null,
+  follows: null,
+  whenLost: 'wait',
+  partsByTime: true,
+});
 
 /**
  * Songs with a time line, scenes that arm exactly some tracks, tracks that listen to an input, routes that are layers, and
@@ -10,7 +19,7 @@ export class Line1764230000000 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE `song` ADD `line` json NULL');
-    await runner.query('UPDATE `song` SET `line` = ?', [JSON.stringify(PLAIN_LINE)]);
+    await runner.query('UPDATE `song` SET `line` = ?', [LINE]);
     await runner.query('ALTER TABLE `song` MODIFY `line` json NOT NULL');
     await runner.query('ALTER TABLE `scene` ADD `armedFunctionIds` json NULL');
     await runner.query('ALTER TABLE `route` ADD `isLayer` tinyint NOT NULL DEFAULT 0');
