@@ -50,7 +50,7 @@ export function useSteps(): Steps {
         const done = await inTurn(() => dispatch(takeOut(rigId, change)));
         if ('sentence' in done) return done.sentence;
         const { order } = dispatch(keepStep(said, done));
-        notice.tell(`${said}.`, back(order));
+        notice.tell(`${said}.`, back(order), isWaiting(order));
         return null;
       },
       deleteDoc: async (resource, id, name, onGone) => {
@@ -61,11 +61,17 @@ export function useSteps(): Steps {
         }
         onGone();
         const { order } = dispatch(keepStep(`${name} was deleted`, done));
-        notice.tell(`${name} was deleted.`, back(order));
+        notice.tell(`${name} was deleted.`, back(order), isWaiting(order));
       },
     };
   }, [dispatch, notice]);
 }
+
+/** Whether a step can still be taken back: undo may have done that already. */
+const isWaiting =
+  (order: number) =>
+  (state: RootState): boolean =>
+    state.drafts.whole.past.some((step) => step.order === order);
 
 const keepStep =
   (label: string, change: WholeChange): Thunk<WholeStep> =>

@@ -1,11 +1,24 @@
 import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from 'react';
 import { Button, Toast, ToastContainer } from 'react-bootstrap';
+import { useLocation } from 'react-router-dom';
+import { useAppSelector, type RootState } from '../store';
 
-type Notice = { readonly text: string; readonly undo: (() => Promise<string | null>) | null };
+type Notice = {
+  readonly text: string;
+  readonly undo: (() => Promise<string | null>) | null;
+  readonly isPossible: Possible;
+};
+
+/** Whether what a notice offers can still be done. */
+type Possible = (state: RootState) => boolean;
+const ALWAYS: Possible = () => true;
 
 type Teller = {
-  /** Says something quietly; `undo` takes it back and resolves to why it could not, or `null`. */
-  tell(text: string, undo?: () => Promise<string | null>): void;
+  /**
+   * Says something quietly; `undo` takes it back and resolves to why it could not, or `null`.
+   * @param isPossible the notice ends when it no longer is.
+   */
+  tell(text: string, undo?: () => Promise<string | null>, isPossible?: Possible): void;
 };
 
 const NoticeContext = createContext<Teller>({ tell: () => undefined });
@@ -16,15 +29,19 @@ export const useUndoNotice = (): Teller => useContext(NoticeContext);
 export function NoticeHolder({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
   const tell = useCallback(
-    (text: string, undo?: () => Promise<string | null>) => setNotice({ text, undo: undo ?? null }),
+    (text: string, undo?: () => Promise<string | null>, isPossible: Possible = ALWAYS) =>
+      setNotice({ text, undo: undo ?? null, isPossible }),
     [],
   );
+  const isPossible = useAppSelector((state) => notice === null || notice.isPossible(state));
+  // Whoever plays reads labels and scenes there; what was said waits until they leave the stage.
+  const isOnStage = useLocation().pathname.startsWith('/stage');
   const teller = useMemo(() => ({ tell }), [tell]);
   return (
     <NoticeContext value={teller}>
       {children}
       <ToastContainer position="bottom-center" className="notice-place">
-        {notice && (
+        {notice && isPossible && !isOnStage && (
           <Toast onClose={() => setNotice(null)} animation={false}>
             <Toast.Body className="d-flex gap-3 align-items-center">
               <span>{notice.text}</span>
@@ -35,7 +52,7 @@ export function NoticeHolder({ children }: { children: ReactNode }) {
                   onClick={() =>
                     void notice
                       .undo?.()
-                      .then((failed) => setNotice(failed ? { text: failed, undo: notice.undo } : null))
+                      .then((failed) => setNotice(failed ? { ...notice, text: failed } : null))
                   }
                 >
                   Undo
