@@ -187,6 +187,27 @@ describe('the running order', () => {
     expect(page.troubles).toEqual([]);
   });
 
+  it('the notice of what was deleted is not shown on stage, and ends when undo takes it back', async () => {
+    const page = await openPage(running.browser, running.app.base, `/sets/${demoSets[1]!.id}`);
+    const notice = () => page.$eval('.toast-body', (e) => e.textContent).catch(() => null);
+    await pressButton(page, `Delete ${demoSets[1]!.name}`);
+    await until('told', notice, (t) => t?.includes('was deleted') ?? false);
+    await page.locator('a[href="/stage"]').click();
+    await page.waitForSelector('.stage-now');
+    expect(await notice()).toBeNull();
+    await page.goBack();
+    await until('told again', notice, (t) => t?.includes('was deleted') ?? false);
+    await page.focus('.wordmark');
+    await undo(page);
+    await until('over', notice, (t) => t === null);
+    await until(
+      'back',
+      () => running.app.get<unknown[]>('/sets'),
+      (s) => s.length === 2,
+    );
+    expect(page.troubles).toEqual([]);
+  });
+
   it('a deleted set can be brought back', async () => {
     const page = await openPage(running.browser, running.app.base, `/sets/${demoSets[1]!.id}`);
     await pressButton(page, `Delete ${demoSets[1]!.name}`);
