@@ -160,7 +160,9 @@ await runScript(async () => {
 });
 
 /** A figure, or a stroke where none could be taken: nothing came, or it never ended. */
-const worded = (value) => (typeof value === 'number' ? value.toPrecision(4) : '–');
+function worded(value) {
+  return typeof value === 'number' ? value.toPrecision(4) : '–';
+}
 
 /** Runs a program whose output is shown only when it fails. */
 function run(program, args, env = {}) {

@@ -47,6 +47,27 @@ describe('a start that cannot work says so in a sentence and leaves nothing runn
     ]);
   });
 
+  it('a data folder that is a file, or lies within one', async () => {
+    const file = join(temporary(), 'notes.txt');
+    writeFileSync(file, 'mine');
+    expect(await runDemo('--data', file)).toEqual({
+      code: 1,
+      said: `${file} is a file; a folder is needed for your data. Name another one: --data FOLDER.`,
+    });
+    const within = join(file, 'data');
+    expect(await runDemo('--data', within)).toEqual({
+      code: 1,
+      said: `${within} lies within a file; a folder is needed for your data. Name another one: --data FOLDER.`,
+    });
+    expect(readFileSync(file, 'utf8')).toBe('mine');
+  });
+
+  it('a data folder that cannot be made', async () => {
+    const { code, said } = await runDemo('--data', '/proc/idle-step');
+    expect(code).toBe(1);
+    expect(said).toMatch(/^\/proc\/idle-step (cannot be made|may not be written to)\. .*--data FOLDER\.$/);
+  });
+
   it('a port that is taken', async () => {
     const taken = createServer().listen(0, '127.0.0.1');
     await new Promise((resolve) => taken.once('listening', resolve));

@@ -19,6 +19,8 @@ import { Refusal, say } from './say.mjs';
 /** How often a server that ended by itself is started again, and within which time. */
 const MOST_RESTARTS = 5;
 const RESTART_WINDOW_MS = 60_000;
+/** A server that ends so would end so again: it has said why. */
+const FOR_GOOD = 3;
 
 /**
  * Starts the database and the server on a data folder and keeps them going until a signal comes.
@@ -98,6 +100,28 @@ function readArguments({ defaultPort, defaultFolder, withDemo }) {
 
 /** One at a time on one data folder. @returns how to let go. */
 function lock(folder, command) {
+  try {
+    return lockFolder(folder, command);
+  } catch (error) {
+    const why = FOLDER_FAULTS[error.code];
+    throw why ? new Refusal(`${folder} ${why}`) : error;
+  }
+}
+
+/** Why a folder takes no data, by what the system says of it. */
+const FOLDER_FAULTS = {
+  EEXIST: 'is a file; a folder is needed for your data. Name another one: --data FOLDER.',
+  ENOTDIR: 'lies within a file; a folder is needed for your data. Name another one: --data FOLDER.',
+  EACCES: 'may not be written to. Give yourself the right to, or name another folder: --data FOLDER.',
+  EPERM: 'may not be written to. Give yourself the right to, or name another folder: --data FOLDER.',
+  EROFS: 'lies on a disk that can only be read. Name another folder: --data FOLDER.',
+  ENOENT: 'cannot be made. Name another folder: --data FOLDER.',
+  ENOSPC: 'has no room left: the disk is full. Make room, or name a folder on another disk: --data FOLDER.',
+  EDQUOT:
+    'has no room left: your share of the disk is used up. Make room, or name another folder: --data FOLDER.',
+};
+
+function lockFolder(folder, command) {
   mkdirSync(folder, { recursive: true });
   const file = join(folder, 'running');
   for (let attempt = 0; attempt < 2; attempt++) {
@@ -181,6 +205,7 @@ function keepServing({ databaseUrl, port, withDemo, isStopping }) {
       });
       const code = await new Promise((resolve) => child.once('exit', (c, signal) => resolve(c ?? signal)));
       if (isStopping()) return 'stopped';
+      if (code === FOR_GOOD) return 'It was not started again; nothing was changed.';
       const now = Date.now();
       restarts.push(now);
       if (restarts.filter((t) => now - t < RESTART_WINDOW_MS).length > MOST_RESTARTS)

@@ -4,6 +4,8 @@ import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import type { NextFunction, Request, Response } from 'express';
 import helmet from 'helmet';
 import { AppModule, type AppOptions } from './app.module';
+import { databaseOptions } from './database/database.module';
+import { refuseNewerData } from './database/newerData';
 import { DemoService } from './demo/demo.service';
 import { jsonBody } from './http/json-body.middleware';
 import { onlyOwnHost } from './http/own-host.middleware';
@@ -16,6 +18,7 @@ import { ProblemFilter } from './http/problem.filter';
 export async function startApp(
   options: AppOptions & { readonly port: number; readonly withDemo: boolean },
 ): Promise<{ app: NestExpressApplication; port: number }> {
+  await refuseNewerData(databaseOptions(options.databaseUrl));
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(options), {
     bodyParser: false,
     logger: ['error', 'warn'],

@@ -28,6 +28,7 @@ import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
 import { Schema1763900000000 } from './database/schema.migration';
+import { refuseNewerData } from './database/newerData';
 import { Meter1764420000000 } from './database/meter.migration';
 import { Panic1764340000000 } from './database/panic.migration';
 import { Toggle1764320000000 } from './database/toggle.migration';
@@ -646,6 +647,23 @@ describe('the tables', () => {
     await new Panic1764340000000().up(runner);
     expect((await get<RigDoc>(`/rigs/${demoRig.id}`)).doc).toEqual(kept.doc);
     await runner.release();
+    await source.destroy();
+  });
+
+  it('a database of a newer version is left as it is, with a sentence', async () => {
+    const url = await emptyDatabase(inject('databaseUrl'));
+    const options = databaseOptions(url);
+    await refuseNewerData(options);
+    const source = await new DataSource(options).initialize();
+    await refuseNewerData(options);
+    await source.query(
+      "INSERT INTO `migrations` (`timestamp`, `name`) VALUES (9999999999999, 'Later9999999999999')",
+    );
+    await expect(
+      startApp({ databaseUrl: url, webRoot: pageFolder(), port: 0, withDemo: false }),
+    ).rejects.toThrow(
+      /^What is kept here was last used by a newer version of Idle Step \(1 step further\)\./,
+    );
     await source.destroy();
   });
 

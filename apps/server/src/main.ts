@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import { startApp } from './app';
+import { NewerData } from './database/newerData';
 
 /** Environment: DATABASE_URL; PORT (0: a free one); WEB_ROOT (the built page); WITH_DEMO=1; STOP_WITH_STDIN=1. */
 async function main(): Promise<void> {
@@ -21,5 +22,6 @@ main().catch((error: unknown) => {
   process.stderr.write(
     `The server did not start: ${error instanceof Error ? error.message : String(error)}\n`,
   );
-  process.exit(1);
+  // A second try would end in the same way.
+  process.exit(error instanceof NewerData ? 3 : 1);
 });
