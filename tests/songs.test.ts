@@ -321,7 +321,7 @@ it('a line that was brought into the sheet is a step, and one elsewhere says who
   const page = await openPage(running.browser, running.app.base, `/songs/${songNamed('Tin Lantern').id}`);
   const lines = () => page.$$eval('.cue-grid .function-head', (list) => list.length);
   const before = await until('the sheet', lines, (n) => n > 3);
-  await choose(page, 'Add a line to the sheet', 'Tempo');
+  await choose(page, 'Add a line to the sheet', 'Kelpline: Volume');
   await until('a line more', lines, (n) => n === before + 1);
   await page.focus('.wordmark');
   await chord(page, 'Control', 'z');

@@ -62,12 +62,6 @@ describe('a start that cannot work says so in a sentence and leaves nothing runn
     expect(readFileSync(file, 'utf8')).toBe('mine');
   });
 
-  it('a data folder that cannot be made', async () => {
-    const { code, said } = await runDemo('--data', '/proc/idle-step');
-    expect(code).toBe(1);
-    expect(said).toMatch(/^\/proc\/idle-step (cannot be made|may not be written to)\. .*--data FOLDER\.$/);
-  });
-
   it('a port that is taken', async () => {
     const taken = createServer().listen(0, '127.0.0.1');
     await new Promise((resolve) => taken.once('listening', resolve));
