@@ -70,8 +70,8 @@ export function useSteps(): Steps {
 /** Whether a step can still be taken back: undo may have done that already. */
 const isWaiting =
   (order: number) =>
-  (state: RootState): boolean =>
-    state.drafts.whole.past.some((step) => step.order === order);
+  (state: unknown): boolean =>
+    (state as RootState).drafts.whole.past.some((step) => step.order === order);
 
 const keepStep =
   (label: string, change: WholeChange): Thunk<WholeStep> =>

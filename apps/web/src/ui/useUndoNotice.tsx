@@ -1,7 +1,7 @@
 import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from 'react';
 import { Button, Toast, ToastContainer } from 'react-bootstrap';
+import { useSelector } from 'react-redux';
 import { useLocation } from 'react-router-dom';
-import { useAppSelector, type RootState } from '../store';
 
 type Notice = {
   readonly text: string;
@@ -9,8 +9,8 @@ type Notice = {
   readonly isPossible: Possible;
 };
 
-/** Whether what a notice offers can still be done. */
-type Possible = (state: RootState) => boolean;
+/** Whether what a notice offers can still be done, by the state of the page. */
+type Possible = (state: unknown) => boolean;
 const ALWAYS: Possible = () => true;
 
 type Teller = {
@@ -33,7 +33,7 @@ export function NoticeHolder({ children }: { children: ReactNode }) {
       setNotice({ text, undo: undo ?? null, isPossible }),
     [],
   );
-  const isPossible = useAppSelector((state) => notice === null || notice.isPossible(state));
+  const isPossible = useSelector((state: unknown) => notice === null || notice.isPossible(state));
   // Whoever plays reads labels and scenes there; what was said waits until they leave the stage.
   const isOnStage = useLocation().pathname.startsWith('/stage');
   const teller = useMemo(() => ({ tell }), [tell]);
