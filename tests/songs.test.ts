@@ -317,6 +317,28 @@ describe('the list of songs', () => {
   });
 });
 
+it('what is wrong with a cell is in sight, however long the sheet is', async () => {
+  const page = await openPage(running.browser, running.app.base, `/songs/${songNamed('Slow Ferry').id}`);
+  await page.locator('[aria-label^="Kelpline Reverb mix in Verse"]').click();
+  await page.keyboard.type('1e3');
+  await page.keyboard.press('Enter');
+  await textIs(page, '.cue-room > .field-error', (t) => t.includes('“1e3” is not a value of Reverb mix'));
+  const isInSight = await page.$eval('.cue-room > .field-error', (e) => {
+    const box = e.getBoundingClientRect();
+    const at = document.elementFromPoint(box.left + 20, (box.top + box.bottom) / 2);
+    return e === at || e.contains(at);
+  });
+  expect(isInSight).toBe(true);
+  // Its text stays until it is mended or left.
+  expect(await page.$eval('.cell-input', (e) => (e as HTMLInputElement).value)).toBe('1e3');
+  await page.keyboard.press('Escape');
+  await until(
+    'left',
+    () => page.$('.cue-room > .field-error'),
+    (e) => e === null,
+  );
+});
+
 it('a line that was brought into the sheet is a step, and one elsewhere says whose it was', async () => {
   const page = await openPage(running.browser, running.app.base, `/songs/${songNamed('Tin Lantern').id}`);
   const lines = () => page.$$eval('.cue-grid .function-head', (list) => list.length);

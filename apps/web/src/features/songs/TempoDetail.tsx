@@ -62,7 +62,6 @@ export function TempoDetail({
         {tempo.isGradual && (
           <TypedField
             label="since bar, or bar and beat"
-            className="narrow"
             placeholder="the change before"
             shown={tempo.since === null ? '' : barBeatText(tempo.since)}
             parse={(text) => orNothing(text, parseBarBeat)}
