@@ -532,3 +532,24 @@ it('a bank that is added is shown at once, and so is a copy', async () => {
   await until('the copy shown', shown, (s) => s.length === 1 && s[0]!.includes('copy'));
   expect(page.troubles).toEqual([]);
 });
+
+it('says that there is no board only when that is known', async () => {
+  let letSetsCome = () => {};
+  const page = await openPage(running.browser, running.app.base, '/floor', async (p) => {
+    await p.setRequestInterception(true);
+    const waits: (() => void)[] = [];
+    letSetsCome = () => waits.splice(0).forEach((go) => go());
+    p.on('request', (request) => {
+      const go = () => void request.continue();
+      if (/\/api\/(presets|sets)\b/.test(request.url())) waits.push(go);
+      else go();
+    });
+  });
+  await textIs(page, '.work', (t) => t.includes('Fetching the boards'));
+  await rest(300);
+  expect(await textOf(page, 'body')).not.toContain('No board yet');
+  const timer = setInterval(letSetsCome, 50);
+  await textIs(page, '.place-head', (t) => t.includes('Plank 10'));
+  clearInterval(timer);
+  expect(page.troubles).toEqual([]);
+});

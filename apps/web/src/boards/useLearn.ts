@@ -58,8 +58,8 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const board = rig.boards.find((b) => b.id === boardId);
   const device = rig.devices.find((d) => d.id === board?.deviceId);
   const control = board?.controls.find((c) => c.id === queue[0]) ?? null;
-  const touchedAt = (nowMs: number) =>
-    (control && heard ? learn(heard, control.kind, nowMs) : []).map((candidate) => ({
+  const touchedAt = (nowMs: number, all = heard) =>
+    (control && all ? learn(all, control.kind, nowMs) : []).map((candidate) => ({
       candidate,
       control: boundAlready(
         (board?.controls ?? []) as readonly Control[],
@@ -74,10 +74,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const others = sorted.flatMap((s) => (s.control ? { ...s, control: s.control } : []));
   const count = touched.reduce((n, c) => n + c.count, 0);
   // Not how much alone: as much of another control may be heard before the last of it was drawn as gone.
-  const heardSoFar = [...touched]
-    .sort((a, b) => a.firstMs - b.firstMs)
-    .map((c) => `${c.portId} ${sentWords(c)} ${c.count}`)
-    .join(', ');
+  const heardSoFar = inOrder(touched);
   const isQuiet = quietAt === heardSoFar && count > 0;
   const best = candidates[0];
 
@@ -129,6 +126,10 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   /** The foot rests: what is sure is taken without a click, what is not is asked for or shown. */
   const rest = () => {
     if (!control) return;
+    const now = host.clock();
+    const sortedNow = touchedAt(now, host.heardNow());
+    // The next control was touched at this very moment and is not drawn yet: what is drawn next begins the wait anew.
+    if (inOrder(sortedNow.map((s) => s.candidate)) !== heardSoFar) return;
     if (count === 0) {
       say(
         `Nothing was heard of ${queue.map(nameOf).join(', ')} in ${TIMEOUT_MS / 1000} s, so nothing of them was changed.${whyUnheard(rig, host.unheardPorts(), host.ports.status.kind === 'on')}`,
@@ -136,8 +137,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
       goOn([]);
       return;
     }
-    const now = host.clock();
-    const rested = touchedAt(now).flatMap((s) => (s.control ? [] : s.candidate));
+    const rested = sortedNow.flatMap((s) => (s.control ? [] : s.candidate));
     if (rested[0]?.wants === null && rested.length === 1) {
       take(rested[0], null);
       return;
@@ -207,6 +207,13 @@ function whyUnheard(rig: RigDoc, unheard: readonly string[], isOpen: boolean): s
     return ` ${unheard.map((id) => portName(rig, id)).join(', ')} spoke, but is not enabled for learning: tick “Learns” at its port in Rig.`;
   return isOpen ? ' Is it switched on and plugged in?' : ' The ports of this browser are not open.';
 }
+
+/** What was touched and how often, in the order in which it was heard first. */
+const inOrder = (touched: readonly Candidate[]): string =>
+  [...touched]
+    .sort((a, b) => a.firstMs - b.firstMs)
+    .map((c) => `${c.portId} ${sentWords(c)} ${c.count}`)
+    .join(', ');
 
 /** Example: `CC 20 on channel 16`. */
 export const sentWords = ({ sends, channel }: Pick<Candidate, 'sends' | 'channel'>): string =>

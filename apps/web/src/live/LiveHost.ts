@@ -295,6 +295,11 @@ export class LiveHost {
     this.touch();
   }
 
+  /** What was heard since learning began, up to this moment: the snapshot may be a frame behind. */
+  heardNow(): readonly Heard[] | null {
+    return this.inbox.heard;
+  }
+
   /** Ports that spoke since learning began and are not enabled for learning. */
   unheardPorts(): readonly string[] {
     return [...this.inbox.unheardPorts];

@@ -6,7 +6,7 @@ import { Button, ButtonGroup, Dropdown } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
-import { useLiveHost, useLiveState, useWorld } from '../../live/useLive';
+import { useIsShown, useLiveHost, useLiveState, useWorld } from '../../live/useLive';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
@@ -43,11 +43,14 @@ export function FloorPlace() {
   const { rig } = useRig();
   const { boardId, room = '' } = useParams();
   const world = useWorld();
+  const isShown = useIsShown(rig?.id);
   const presets = usePresets(rig?.id);
   const [selected, setSelected] = useState<string | null>(null);
   const navigate = useNavigate();
   const host = useLiveHost();
   if (!rig) return null;
+  // What the boards of another rig, or of none, would be said to be.
+  if (!isShown) return <p className="work-pad muted">Fetching the boards …</p>;
   const found = world.boards.findIndex((b) => b.board.id === boardId);
   const boardIndex = Math.max(0, found);
   const worldBoard = world.boards[boardIndex];

@@ -2,8 +2,9 @@ import { bankIndex, pageOfGroup } from '@idle-step/core/engine';
 import { ChevronDown, ChevronUp, Keyboard } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useLocation } from 'react-router-dom';
+import { useRig } from '../../drafts/useDocs';
 import type { LastPress as Pressed } from '../../live/lastPress';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
+import { useIsShown, useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
 import { milliseconds } from '@idle-step/core/proof';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
@@ -55,12 +56,20 @@ export function Dock() {
   );
 }
 
+/** Whether it is known which boards there are: not while the rig or what it plays is being fetched. */
+function useIsKnown(): boolean {
+  const { rig, isLoading } = useRig();
+  const isShown = useIsShown(rig?.id);
+  return isShown || (!rig && !isLoading);
+}
+
 function BankTools() {
   const host = useLiveHost();
   const world = useWorld();
+  const isKnown = useIsKnown();
   const state = useLiveState('banks', 'pages');
   const first = world.boards[0];
-  if (!first) return <div className="dock-tools muted">no board</div>;
+  if (!first) return <div className="dock-tools muted">{isKnown ? 'no board' : ''}</div>;
   const index = bankIndex(first, state);
   const bank = first.banks[index]?.bank;
   if (!bank) return <div className="dock-tools muted">no banks</div>;
@@ -94,6 +103,7 @@ function KeysSwitch() {
 /** The boards as they lie on the floor; where they need more room than there is, the strip is moved to the side. */
 function FloorStrip() {
   const world = useWorld();
+  const isKnown = useIsKnown();
   const state = useLiveState('banks', 'pages');
   const [strip, roomPx] = useMeasure();
   const { places, scale, widthPx } = useMemo(
@@ -107,7 +117,7 @@ function FloorStrip() {
   const ticks = Array.from({ length: Math.ceil((widthPx - 16) / (RULER_STEP_MM * scale)) }, (_, i) => i);
   return (
     <div className="dock-floor" ref={strip}>
-      {world.boards.length === 0 && (
+      {isKnown && world.boards.length === 0 && (
         <p className="p-3 muted">No board yet. Add a controller in Rig, and it lies here to be pressed.</p>
       )}
       <div className="dock-boards" style={{ width: widthPx }}>
