@@ -56,6 +56,38 @@ describe('two windows on one song', () => {
     expect((await kept(song.id)).doc.name).toBe('Mine');
   });
 
+  it('left open it stays one, through a reload, a closed window and a third save elsewhere', async () => {
+    const song = demoSongs[5]!;
+    const page = await bothEdit(song, ['Name of the song', 'Theirs'], 'Mine for long');
+    await page.waitForSelector('[data-testid="conflict"]');
+    const isAsked = async (there: Page, theirs: string) => {
+      await there.waitForSelector('[data-testid="conflict"]');
+      expect(await valueOf(there, 'Name of the song')).toBe('Mine for long');
+      // Time for a save that must not come.
+      await new Promise((resolve) => setTimeout(resolve, 1500));
+      expect((await kept(song.id)).doc.name).toBe(theirs);
+    };
+    await page.reload();
+    await isAsked(page, 'Theirs');
+    const again = await page.browserContext().newPage();
+    await page.close();
+    await again.goto(`${running.app.base}/songs/${song.id}`);
+    await isAsked(again, 'Theirs');
+    const third = await songPage(song.id);
+    await fill(third, 'Name of the song', 'Theirs once more');
+    await isSaved(third);
+    await again.reload();
+    await isAsked(again, 'Theirs once more');
+    await pressButton(again, 'Keep mine');
+    // What was saved there meanwhile is another text than the one that was shown here.
+    await isAsked(again, 'Theirs once more');
+    await pressButton(again, 'Look at the difference');
+    await textIs(again, '.differences', (t) => t.includes('name Mine for long Theirs once more'));
+    await pressButton(again, 'Keep mine');
+    await isSaved(again);
+    expect((await kept(song.id)).doc.name).toBe('Mine for long');
+  });
+
   it('keeping theirs shows it, and undo brings mine back', async () => {
     const song = demoSongs[7]!;
     const page = await bothEdit(song, ['Name of the song', 'Theirs'], 'Mine again');

@@ -9,8 +9,8 @@ import {
 } from '@idle-step/contract';
 import { api, type AnyDoc } from '../api/api';
 import { failureOf } from '../api/problem';
-import { savingWentOn, takenUp, draftKey, type DraftsState } from './draftsSlice';
-import { Journal, type JournalStorage } from './journal';
+import { savingWentOn, takenUp, type DraftsState } from './draftsSlice';
+import { Journal, type JournalStorage, type Left } from './journal';
 import { Saver } from './saver';
 import type { Draft, Outcome } from './saving';
 
@@ -26,6 +26,8 @@ type Store = { getState(): { drafts: DraftsState }; dispatch(action: never): unk
 export class Autosave {
   private store: Store | null = null;
   private journal: Journal | null = null;
+  /** Texts that other windows left of documents that are not saved here yet: one after the other is taken up. */
+  private left: readonly Left[] = [];
   private readonly saver = new Saver({
     draft: (key) => this.drafts()[key],
     change: (key, draft) => this.dispatch(savingWentOn({ key, draft })),
@@ -58,8 +60,8 @@ export class Autosave {
   /** Takes up what was not saved when a window went, and from now on writes down what is not saved yet. */
   resume(storage: JournalStorage, windowId: string, isOpen: (windowId: string) => boolean): void {
     this.journal = new Journal(storage, windowId);
-    for (const draft of this.journal.takeOver(isOpen))
-      this.dispatch(takenUp({ key: draftKey(draft.resource, draft.doc.id), draft }));
+    this.left = this.journal.left(isOpen);
+    this.takeUp();
   }
 
   /** A text went out whose answer nobody will hear. */
@@ -67,8 +69,21 @@ export class Autosave {
     this.journal?.note(key, { ...draft, sent: [...draft.sent, draft.doc] });
   }
 
+  private takeUp(): void {
+    const isFree = (key: string) => (this.drafts()[key]?.status.kind ?? 'saved') === 'saved';
+    for (;;) {
+      const next = this.left.find((l) => isFree(l.key));
+      if (!next) return;
+      this.left = this.left.filter((l) => l !== next);
+      this.dispatch(takenUp({ key: next.key, draft: next.draft }));
+      // Where it could not be written down here, it stays where it was.
+      if (!this.unwritten.has(next.key)) next.taken();
+    }
+  }
+
   private look(key: string): void {
     const draft = this.drafts()[key];
+    if (this.left.length > 0 && draft?.status.kind === 'saved') setTimeout(() => this.takeUp());
     if (this.journal && !this.journal.note(key, draft)) this.unwritten.add(key);
     else this.unwritten.delete(key);
     this.saver.look(key);

@@ -15,7 +15,25 @@ const EntrySchema = z.object({
   base: z.looseObject({ id: z.string(), name: z.string() }),
   version: z.number(),
 });
-const ChangesSchema = z.object({ mine: z.array(z.any()), sent: z.array(z.array(z.any())) });
+const ChangesSchema = z.object({
+  mine: z.array(z.any()),
+  sent: z.array(z.array(z.any())),
+  /** A conflict that nobody has settled: the base is what is kept then. */
+  conflict: z
+    .object({
+      savedAt: z.string(),
+      disputed: z.array(z.array(z.union([z.string(), z.object({ row: z.string() })]))),
+    })
+    .nullish(),
+});
+
+/** A text that a window left unsaved. */
+export type Left = {
+  readonly key: string;
+  readonly draft: Draft;
+  /** It is written down by this window now: the other one's copy is not needed any more. */
+  taken(): void;
+};
 
 /** Texts of this window that are not saved yet, kept until they are. The base is written once, changes each time. */
 export class Journal {
@@ -37,7 +55,7 @@ export class Journal {
       }
       return true;
     }
-    const { resource, base, version, doc, sent } = draft;
+    const { resource, base, version, doc, sent, status } = draft;
     try {
       if (this.bases.get(key) !== base) {
         this.storage.setItem(place, JSON.stringify({ resource, base, version }));
@@ -47,6 +65,8 @@ export class Journal {
       const changes = {
         mine: differenceOf(from, json(doc)),
         sent: sent.map((text) => differenceOf(from, json(text))),
+        conflict:
+          status.kind === 'conflict' ? { savedAt: status.theirs.savedAt, disputed: status.disputed } : null,
       };
       this.storage.setItem(`${place}/changes`, JSON.stringify(changes));
       return true;
@@ -56,24 +76,32 @@ export class Journal {
   }
 
   /**
-   * Takes over what windows left that are gone, this one before a reload among them. What cannot be read is left out.
+   * What windows left that are gone, this one before a reload among them, its own first. What cannot be read is left out.
    * @param isOpen whether another window is still there.
    */
-  takeOver(isOpen: (windowId: string) => boolean): Draft[] {
-    const found: Draft[] = [];
+  left(isOpen: (windowId: string) => boolean): Left[] {
+    const [own, others]: [Left[], Left[]] = [[], []];
     const places = Array.from({ length: this.storage.length }, (_, i) => this.storage.key(i) ?? '');
     for (const place of places) {
       if (!place.startsWith(PREFIX) || place.endsWith('/changes')) continue;
-      const [windowId = '', ...key] = place.slice(PREFIX.length).split('/');
-      if (windowId !== this.windowId && isOpen(windowId)) continue;
-      const draft = this.read(place);
-      if (windowId !== this.windowId) {
-        this.storage.removeItem(place);
-        this.storage.removeItem(`${place}/changes`);
-      } else if (draft) this.bases.set(key.join('/'), draft.base);
-      if (draft) found.push(draft);
+      const [windowId = '', ...rest] = place.slice(PREFIX.length).split('/');
+      const key = rest.join('/');
+      const draft = windowId !== this.windowId && isOpen(windowId) ? null : this.read(place);
+      if (!draft) continue;
+      if (windowId === this.windowId) {
+        this.bases.set(key, draft.base);
+        own.push({ key, draft, taken: () => undefined });
+      } else
+        others.push({
+          key,
+          draft,
+          taken: () => {
+            this.storage.removeItem(place);
+            this.storage.removeItem(`${place}/changes`);
+          },
+        });
     }
-    return found;
+    return [...own, ...others];
   }
 
   private read(place: string): Draft | null {
@@ -82,6 +110,7 @@ export class Journal {
     if (!entry.success || !changes.success) return null;
     const { resource, version } = entry.data;
     const base = entry.data.base as unknown as AnyDoc;
+    const { conflict } = changes.data;
     const made = (difference: Difference) => applied(json(base), difference) as unknown as AnyDoc;
     return {
       resource: resource as Resource,
@@ -91,7 +120,14 @@ export class Journal {
       sent: changes.data.sent.map((d) => made(d as Difference)),
       past: [],
       future: [],
-      status: { kind: 'waiting' },
+      // What nobody has settled is asked about again.
+      status: conflict
+        ? {
+            kind: 'conflict',
+            theirs: { doc: base, version, savedAt: conflict.savedAt },
+            disputed: conflict.disputed,
+          }
+        : { kind: 'waiting' },
     };
   }
 }

@@ -182,8 +182,8 @@ class Window {
     this.kept = this.server.kept;
     this.journal = new Journal(this.storage, this.id);
     this.saver = this.newSaver();
-    const [found] = this.journal.takeOver(() => true);
-    if (found) this.change(found);
+    const [found] = this.journal.left(() => true);
+    if (found) this.change(found.draft);
   }
 
   sleep(ms: number): void {
@@ -281,9 +281,13 @@ export function whatSavingLoses(run: SavingRun): string | null {
           if (wish.window === index) last.set(key, { ...wish, text: String(at(window.text, wish.place)) });
         break;
       }
-      case 'reload':
+      case 'reload': {
+        const isOpen = window.draft?.status.kind === 'conflict';
         window.reload();
+        if (isOpen && window.draft?.status.kind !== 'conflict')
+          return 'a conflict that was left open is forgotten';
         break;
+      }
       case 'sleep':
         window.sleep(8000);
         break;

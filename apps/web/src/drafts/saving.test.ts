@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Kept } from '@idle-step/contract';
 import type { AnyDoc } from '../api/api';
+import { Journal, type Left } from './journal';
 import { Saver, type SaveRequest } from './saver';
 import { keepMine, typed, type Draft, type Outcome } from './saving';
 import { anySavingRun, whatSavingLoses } from './saving.test-support';
@@ -99,6 +100,30 @@ describe('saving a document', () => {
     p.sent[1]!.answer({ kind: 'stale', theirs: kept(song({ name: 'theirs', tempoBpm: 77 }), 3) });
     p.time();
     expect(p.sent[2]!.request).toMatchObject({ version: 3, doc: { name: 'mine', tempoBpm: 77 } });
+  });
+
+  it('what two closed windows left of one text is all there until each was taken up', () => {
+    const items = new Map<string, string>();
+    const storage = {
+      get length() {
+        return items.size;
+      },
+      key: (i: number) => [...items.keys()][i] ?? null,
+      getItem: (key: string) => items.get(key) ?? null,
+      setItem: (key: string, value: string) => void items.set(key, value),
+      removeItem: (key: string) => void items.delete(key),
+    };
+    for (const name of ['first', 'second']) {
+      const draft = typed(undefined, 'songs', kept(song(), 1), song({ name }), { label: '', order: 1 });
+      new Journal(storage, name).note('songs/s', draft);
+    }
+    const names = (left: readonly Left[]) => left.map((l) => l.draft.doc.name);
+    const third = new Journal(storage, 'third');
+    expect(names(third.left((id) => id === 'first'))).toEqual(['second']);
+    const left = third.left(() => false);
+    expect(names(left)).toEqual(['first', 'second']);
+    left[0]!.taken();
+    expect(names(new Journal(storage, 'fourth').left(() => false))).toEqual(['second']);
   });
 
   it('loses nothing that was typed and asks nobody about their own text, in 2,000 random runs', () => {
