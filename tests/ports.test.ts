@@ -147,20 +147,23 @@ it('pads struck one right after the other are each learned along the row', async
   await pressButton(page, 'Learn 3 in a row');
   await textIs(page, '.learn-ask', (t) => t.startsWith('Press switch 1'));
   // Each message bears the time at which the foot moved, however late a busy machine brings it.
-  await page.evaluate(async (notes) => {
-    const { midiFake } = window as never as {
-      midiFake: { deliver(name: string, bytes: number[], atMs: number): void };
-    };
-    const begunMs = performance.now();
-    const moves = notes.flatMap((note, i) => [
-      { atMs: begunMs + 300 * i, bytes: [0x99, note, 90] },
-      { atMs: begunMs + 300 * i + 60, bytes: [0x89, note, 64] },
-    ]);
-    for (const { atMs, bytes } of moves) {
-      await new Promise((done) => setTimeout(done, atMs - performance.now()));
-      midiFake.deliver('Box (2)', bytes, atMs);
-    }
-  }, [50, 52, 54]);
+  await page.evaluate(
+    async (notes) => {
+      const { midiFake } = window as never as {
+        midiFake: { deliver(name: string, bytes: number[], atMs: number): void };
+      };
+      const begunMs = performance.now();
+      const moves = notes.flatMap((note, i) => [
+        { atMs: begunMs + 300 * i, bytes: [0x99, note, 90] },
+        { atMs: begunMs + 300 * i + 60, bytes: [0x89, note, 64] },
+      ]);
+      for (const { atMs, bytes } of moves) {
+        await new Promise((done) => setTimeout(done, atMs - performance.now()));
+        midiFake.deliver('Box (2)', bytes, atMs);
+      }
+    },
+    [50, 52, 54],
+  );
   await textIs(page, '.learn-said', (t) =>
     [50, 52, 54].every((n) => t.includes(`sends note ${n} on channel 10`)),
   );

@@ -1,5 +1,6 @@
 import { Module, type DynamicModule } from '@nestjs/common';
 import { ServeStaticModule } from '@nestjs/serve-static';
+import { BinModule } from './bin/bin.module';
 import { DatabaseModule } from './database/database.module';
 import { DemoModule } from './demo/demo.module';
 import { ProblemsController } from './http/problems.controller';
@@ -35,6 +36,7 @@ export class AppModule {
         SongsModule,
         SetsModule,
         WholeRigsModule,
+        BinModule,
         EveningsModule,
         HealthModule,
         DemoModule,

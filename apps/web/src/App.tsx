@@ -32,6 +32,10 @@ const RigsPlace = inPieces(
   () => import('./features/rigs/RigsPlace').then((m) => m.RigsPlace),
   fetching('Rigs'),
 );
+const BinPlace = inPieces(
+  () => import('./features/bin/BinPlace').then((m) => m.BinPlace),
+  fetching('the bin'),
+);
 const BeginPlace = inPieces(
   () => import('./features/begin/BeginPlace').then((m) => m.BeginPlace),
   fetching('the first steps'),
@@ -53,6 +57,7 @@ export function App() {
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
         <Route path="begin" element={<BeginPlace />} />
         <Route path="rigs" element={<RigsPlace />} />
+        <Route path="bin" element={<BinPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="routes/:room?" element={<RoutesPlace />} />
         <Route path="songs/:songId?/:room?" element={<SongsPlace />} />

@@ -8,6 +8,7 @@ export * from './summaries';
 export * from './evenings';
 export * from './bookmark';
 export * from './kept';
+export * from './bin';
 export * from './problem';
 export * from './references';
 export * from './presetFile';

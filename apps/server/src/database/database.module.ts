@@ -17,6 +17,8 @@ import {
 } from '../rigs/rig.entity';
 import { SetEntryRow, SetlistRow } from '../sets/set.entity';
 import { SceneRow, SceneValueRow, SongRow } from '../songs/song.entity';
+import { BinnedRow } from '../bin/binned.entity';
+import { Bin1764470000000 } from './bin.migration';
 import { Floor1763990000000 } from './floor.migration';
 import { Gear1763980000000 } from './gear.migration';
 import { Gestures1763985000000 } from './gestures.migration';
@@ -55,6 +57,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     Toggle1764320000000,
     Panic1764340000000,
     Meter1764420000000,
+    Bin1764470000000,
   ],
   entities: [
     RigRow,
@@ -78,6 +81,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     RevisionRow,
     EveningRow,
     EveningEntryRow,
+    BinnedRow,
   ],
 });
 

@@ -2,8 +2,12 @@ import type { Json } from '@idle-step/core/edits';
 import type { Kept, ProblemUser, ReferenceFault, Resource, Revision } from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager, type EntityTarget, type FindOptionsWhere } from 'typeorm';
+import type { z } from 'zod';
+import { Bin } from '../bin/bin';
+import type { BinnedRow } from '../bin/binned.entity';
 import { gone, inUse, invalid, stale } from '../http/problem.exception';
 import { Revisions } from '../revisions/revisions';
+import { inChunks } from './chunks';
 import { inTransaction } from './transaction';
 
 /** What the head row of every kept document has. */
@@ -34,6 +38,8 @@ export abstract class Keeper<
   /** What people call one of these. */
   protected abstract readonly what: string;
   protected abstract readonly head: EntityTarget<Head>;
+  /** What its text looks like. */
+  protected abstract readonly schema: z.ZodType<Doc>;
 
   @InjectDataSource() private readonly db!: DataSource;
 
@@ -41,15 +47,27 @@ export abstract class Keeper<
   protected abstract read(manager: EntityManager, heads: Head[]): Promise<Doc[]>;
   /** The columns of the head row besides version and time. */
   protected abstract headOf(doc: Doc): Omit<Head, 'version' | 'savedAt'>;
-  /** Writes everything below the head row. */
-  protected abstract writeRows(manager: EntityManager, doc: Doc): Promise<void>;
+  /** Writes everything below the head rows of some documents. */
+  protected abstract writeRows(manager: EntityManager, docs: readonly Doc[]): Promise<void>;
   /**
-   * What a document says that does not hold against what else is kept. What else it is held against cannot change
-   * before the write is over.
+   * What each of some documents of one rig says that does not hold against what else is kept. What else they are held
+   * against cannot change before the write is over.
    */
-  protected abstract faults(manager: EntityManager, doc: Doc): Promise<ReferenceFault[]>;
+  protected abstract faults(manager: EntityManager, docs: readonly Doc[]): Promise<ReferenceFault[][]>;
   /** Who would lose something by a change; `after` is `null` for a delete. */
   protected abstract users(manager: EntityManager, before: Doc, after: Doc | null): Promise<ProblemUser[]>;
+
+  /** A document from the bin without what points at what is gone meanwhile; nothing is taken out where all holds. */
+  protected abstract fitted(
+    manager: EntityManager,
+    doc: Doc,
+    faults: readonly ReferenceFault[],
+  ): Promise<Doc>;
+
+  /** Boards on which a document is in force. */
+  protected inForceOn(_manager: EntityManager, _id: string): Promise<string[]> {
+    return Promise.resolve([]);
+  }
 
   /** Takes what a change removes out of everything that uses it, in the same transaction. */
   protected takeOutOfUsers(_manager: EntityManager, _before: Doc, _after: Doc): Promise<void> {
@@ -64,38 +82,120 @@ export abstract class Keeper<
     });
     for (const { doc, version } of await this.kept(manager, heads)) {
       const next = change(doc);
-      if (next === null) await this.dropIn(manager, doc.id);
+      if (next === null) await this.binIn(manager, [{ doc, version }], false);
       else if (next !== doc) await this.write(manager, next, version + 1, []);
     }
   }
 
   /** Every document of a rig, inside another's transaction. */
   async ofRig(manager: EntityManager, rigId: string): Promise<Doc[]> {
-    const where = { rigId } as unknown as FindOptionsWhere<Head>;
-    return this.read(manager, await manager.find(this.head, { where }));
+    const docs: Doc[] = [];
+    for (const some of inChunks(await this.headsOf(manager, rigId)))
+      docs.push(...(await this.read(manager, [...some])));
+    return docs;
   }
 
-  /** Deletes inside another's transaction, whoever uses it. */
-  async dropIn(manager: EntityManager, id: string): Promise<void> {
-    await manager.delete(this.head, id);
-    await new Revisions(manager, this.resource, id).forget();
+  /**
+   * Deletes inside another's transaction, whoever uses them: they go into the bin.
+   * @param isWithRig because their rig goes, so that they come back with it.
+   */
+  async binIn(
+    manager: EntityManager,
+    kept: readonly Pick<Kept<Doc>, 'doc' | 'version'>[],
+    isWithRig: boolean,
+  ): Promise<void> {
+    const deletedAt = new Date();
+    const rows: BinnedRow[] = [];
+    for (const { doc, version } of kept)
+      rows.push({
+        resource: this.resource,
+        documentId: doc.id,
+        rigId: rigOf(doc),
+        isWithRig,
+        name: doc.name,
+        deletedAt,
+        version,
+        doc,
+        // A rig that comes back brings its boards as they were.
+        inForceOn: isWithRig ? [] : await this.inForceOn(manager, doc.id),
+      });
+    await new Bin(manager).put(rows);
+    await manager.delete(this.head, { id: In(kept.map((k) => k.doc.id)) } as never);
   }
 
-  /** Keeps a new document inside another's transaction. */
+  /** Every document of a rig goes into the bin with it. */
+  async binAllIn(manager: EntityManager, rigId: string): Promise<void> {
+    const heads = await this.headsOf(manager, rigId);
+    for (const some of inChunks(heads)) await this.binIn(manager, await this.kept(manager, [...some]), true);
+  }
+
+  /** Keeps a document from the bin, as far as it still fits. @returns what does not, in sentences. */
+  async bringBackIn(manager: EntityManager, row: BinnedRow): Promise<string[]> {
+    const doc = this.parsed(row.doc);
+    const [faults] = await this.faults(manager, [doc]);
+    const fitting = faults!.length > 0 ? await this.fitted(manager, doc, faults!) : doc;
+    await this.createIn(manager, fitting);
+    return faults!.map((f) => f.sentence);
+  }
+
+  /** Keeps everything that went into the bin with a rig. */
+  async bringAllBackIn(manager: EntityManager, rigId: string): Promise<void> {
+    const bin = new Bin(manager);
+    for (;;) {
+      const rows = await bin.someOfRig(this.resource, rigId);
+      if (rows.length === 0) return;
+      await this.createAllIn(
+        manager,
+        rows.map((row) => this.parsed(row.doc)),
+      );
+    }
+  }
+
+  /** Keeps a new document inside another's transaction; one that was deleted goes on from its saves. */
   async createIn(manager: EntityManager, doc: Doc): Promise<Kept<Doc>> {
-    const taken = await manager.findOne(this.head, { where: { id: doc.id } as FindOptionsWhere<Head> });
-    if (taken) throw stale(this.what, 0, (await this.kept(manager, [taken]))[0]!);
-    return this.write(manager, doc, 1, await this.faults(manager, doc));
+    return (await this.createAllIn(manager, [doc]))[0]!;
+  }
+
+  /** Keeps new documents of one rig inside another's transaction. */
+  async createAllIn(manager: EntityManager, docs: readonly Doc[]): Promise<Kept<Doc>[]> {
+    const created: Kept<Doc>[] = [];
+    for (const some of inChunks(docs)) {
+      const ids = some.map((d) => d.id);
+      const [there] = await manager.find(this.head, { where: { id: In(ids) } as never, take: 1 });
+      if (there) throw stale(this.what, 0, (await this.kept(manager, [there]))[0]!);
+      const faults = await this.faults(manager, some);
+      faults.forEach((f) => this.refuse(f));
+      const versions = await new Bin(manager).take(this.resource, ids);
+      const savedAt = new Date();
+      const items = some.map((doc) => ({ doc, version: (versions.get(doc.id) ?? 0) + 1, savedAt }));
+      // A new document never takes the place of one that came at the same moment.
+      await manager.insert(
+        this.head,
+        items.map(({ doc, version }) => ({ ...this.headOf(doc), version, savedAt })) as never,
+      );
+      await this.writeRows(manager, some);
+      await Revisions.addWhole(manager, this.resource, items);
+      created.push(...items.map((item) => ({ ...item, savedAt: savedAt.toISOString() })));
+    }
+    return created;
   }
 
   /** Saves over a version that the same transaction has written. */
   async saveIn(manager: EntityManager, doc: Doc, version: number): Promise<Kept<Doc>> {
-    return this.write(manager, doc, version + 1, await this.faults(manager, doc));
+    return this.write(manager, doc, version + 1, (await this.faults(manager, [doc]))[0]!);
+  }
+
+  /** Changes a document as it is kept, inside another's transaction. */
+  async changeIn(manager: EntityManager, id: string, change: (doc: Doc) => Doc): Promise<void> {
+    const [{ doc, version }] = (await this.kept(manager, [await this.headRow(manager, id, true)])) as [
+      Kept<Doc>,
+    ];
+    await this.saveIn(manager, change(doc), version);
   }
 
   /** The document at a version, which nobody else changes before the transaction is over. */
-  async lockIn(manager: EntityManager, id: string, version: number): Promise<Doc> {
-    return (await this.lock(manager, id, version)).doc;
+  lockIn(manager: EntityManager, id: string, version: number): Promise<Kept<Doc>> {
+    return this.lock(manager, id, version);
   }
 
   /** By name; only those of one rig where it is given. */
@@ -167,7 +267,7 @@ export abstract class Keeper<
       const current = await this.lock(manager, id, version);
       const users = await this.users(manager, current.doc, null);
       if (users.length > 0) throw inUse(`${current.doc.name} was not deleted: it is in use.`, users);
-      await this.dropIn(manager, id);
+      await this.binIn(manager, [current], false);
     });
   }
 
@@ -199,18 +299,35 @@ export abstract class Keeper<
 
   /** Faults that the kept text does not have already: an old one is shown and does not stop other edits. */
   private async newFaults(manager: EntityManager, before: Doc, after: Doc): Promise<ReferenceFault[]> {
-    const faults = await this.faults(manager, after);
-    if (faults.length === 0) return faults;
-    const old = new Set((await this.faults(manager, before)).map((f) => f.sentence));
-    return faults.filter((f) => !old.has(f.sentence));
+    const [faults, old] = await this.faults(manager, [after, before]);
+    const known = new Set(old!.map((f) => f.sentence));
+    return faults!.filter((f) => !known.has(f.sentence));
   }
 
   /** A document stays with the rig that it was made for: what it says means nothing in another. */
   private refuseMove(before: Doc, after: Doc): void {
-    const rigOf = (doc: Doc) => (doc as { rigId?: string }).rigId;
     if (rigOf(before) === rigOf(after)) return;
     const message = `This ${this.what} belongs to another rig; make a new one there.`;
     throw invalid(`Nothing was stored: ${message}`, [{ path: 'rigId', message }]);
+  }
+
+  private refuse(faults: readonly ReferenceFault[]): void {
+    if (faults.length > 0)
+      throw invalid(
+        `The ${this.what} was not stored: ${faults[0]!.sentence}`,
+        faults.map(({ code, place, sentence }) => ({ path: place.field ?? '', message: sentence, code })),
+      );
+  }
+
+  /** As it was when it was deleted, with what was added to documents since. */
+  private parsed(doc: unknown): Doc {
+    const result = this.schema.safeParse(doc);
+    return result.success ? result.data : (doc as Doc);
+  }
+
+  /** The head rows of a rig; a rig has its own alone. */
+  private headsOf(manager: EntityManager, rigId: string): Promise<Head[]> {
+    return manager.find(this.head, { where: { rigId } as unknown as FindOptionsWhere<Head> });
   }
 
   private async write(
@@ -219,17 +336,10 @@ export abstract class Keeper<
     version: number,
     faults: readonly ReferenceFault[],
   ): Promise<Kept<Doc>> {
-    if (faults.length > 0)
-      throw invalid(
-        `The ${this.what} was not stored: ${faults[0]!.sentence}`,
-        faults.map(({ code, place, sentence }) => ({ path: place.field ?? '', message: sentence, code })),
-      );
+    this.refuse(faults);
     const savedAt = new Date();
-    const head = { ...this.headOf(doc), version, savedAt } as never;
-    // A new document never takes the place of one that came at the same moment.
-    if (version === 1) await manager.insert(this.head, head);
-    else await manager.save(this.head, head);
-    await this.writeRows(manager, doc);
+    await manager.save(this.head, { ...this.headOf(doc), version, savedAt } as never);
+    await this.writeRows(manager, [doc]);
     await new Revisions(manager, this.resource, doc.id).add(version, savedAt, doc as unknown as Json);
     return { doc, version, savedAt: savedAt.toISOString() };
   }
@@ -252,7 +362,8 @@ export abstract class Keeper<
   }
 
   private async kept(manager: EntityManager, heads: Head[]): Promise<Kept<Doc>[]> {
-    const docs = await this.read(manager, heads);
+    const docs: Doc[] = [];
+    for (const some of inChunks(heads)) docs.push(...(await this.read(manager, [...some])));
     return heads.map((head, i) => ({
       doc: docs[i]!,
       version: head.version,
@@ -260,3 +371,6 @@ export abstract class Keeper<
     }));
   }
 }
+
+/** The rig that a document belongs to; of a rig itself. */
+const rigOf = (doc: { id: string }): string => (doc as { rigId?: string }).rigId ?? doc.id;

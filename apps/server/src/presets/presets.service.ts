@@ -2,15 +2,18 @@ import { Injectable } from '@nestjs/common';
 import {
   AssignmentSchema,
   presetFaults,
+  PresetSchema,
+  withoutFaults,
   type BankDoc,
   type PresetDoc,
   type ProblemUser,
   type ReferenceFault,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
+import { taken } from '../http/problem.exception';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
-import { rigFor } from '../rigs/rig-for';
+import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
 import { BoardRow, RigRow } from '../rigs/rig.entity';
 import { AssignmentRow, BankRow, ControlGroupRow, PresetRow } from './preset.entity';
 
@@ -19,6 +22,7 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
   protected readonly resource = 'presets';
   protected readonly what = 'preset';
   protected readonly head = PresetRow;
+  protected readonly schema = PresetSchema;
 
   protected async read(manager: EntityManager, heads: PresetRow[]): Promise<PresetDoc[]> {
     const presetId = In(heads.map((h) => h.id));
@@ -60,47 +64,60 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
     return { id, rigId, boardId, name, folder, feel };
   }
 
-  protected async writeRows(manager: EntityManager, doc: PresetDoc): Promise<void> {
-    const presetId = doc.id;
-    const parent = { column: 'presetId', ids: [presetId] } as const;
-    const pages = doc.groups.flatMap((g) => g.pages.map((page) => ({ page, groupId: g.id })));
-    const banks = [...doc.banks.map((page) => ({ page, groupId: null })), ...pages];
+  protected async writeRows(manager: EntityManager, docs: readonly PresetDoc[]): Promise<void> {
+    const parent = { column: 'presetId', ids: docs.map((d) => d.id) } as const;
+    const pages = docs.flatMap((doc) => {
+      const ofGroups = doc.groups.flatMap((g) => g.pages.map((page) => ({ page, groupId: g.id })));
+      const all = [...doc.banks.map((page) => ({ page, groupId: null })), ...ofGroups];
+      return all.map((p, position) => ({ ...p, presetId: doc.id, position }));
+    });
     await syncRows(
       manager,
       ControlGroupRow,
       parent,
       ['id'],
-      doc.groups.map(({ id, name, controlIds }, position) => ({ id, presetId, position, name, controlIds })),
+      docs.flatMap((doc) =>
+        doc.groups.map(({ id, name, controlIds }, position) => {
+          return { id, presetId: doc.id, position, name, controlIds };
+        }),
+      ),
     );
     await syncRows(
       manager,
       BankRow,
       parent,
       ['id'],
-      banks.map(({ page: { id, name, colour, remark }, groupId }, position) => ({
-        id,
-        presetId,
-        groupId,
-        position,
-        name,
-        colour,
-        remark,
-      })),
+      pages.map(({ page: { id, name, colour, remark }, groupId, presetId, position }) => {
+        return { id, presetId, groupId, position, name, colour, remark };
+      }),
     );
     await syncRows(
       manager,
       AssignmentRow,
-      { column: 'bankId', ids: banks.map((b) => b.page.id) },
+      { column: 'bankId', ids: pages.map((p) => p.page.id) },
       ['bankId', 'controlId'],
-      banks.flatMap(({ page }) =>
+      pages.flatMap(({ page }) =>
         page.assignments.map((assignment, position) => ({ ...assignment, bankId: page.id, position })),
       ),
     );
   }
 
-  protected async faults(manager: EntityManager, doc: PresetDoc): Promise<ReferenceFault[]> {
-    const rig = await rigFor(manager, doc.rigId);
-    return Array.isArray(rig) ? rig : presetFaults(rig, doc);
+  protected async faults(manager: EntityManager, docs: readonly PresetDoc[]): Promise<ReferenceFault[][]> {
+    const rig = await rigFor(manager, docs[0]!.rigId);
+    return docs.map((doc) => (Array.isArray(rig) ? rig : presetFaults(rig, doc)));
+  }
+
+  protected async fitted(manager: EntityManager, doc: PresetDoc): Promise<PresetDoc> {
+    const rig = await rigToComeBackTo(manager, doc.rigId);
+    if (!rig.boards.some((b) => b.id === doc.boardId))
+      throw taken('The board that it was made for is gone from the rig.');
+    const fitting = withoutFaults(rig, doc);
+    if (!fitting) throw taken('Nothing of it fits the rig any more.');
+    return fitting;
+  }
+
+  protected override async inForceOn(manager: EntityManager, id: string): Promise<string[]> {
+    return (await manager.findBy(BoardRow, { presetId: id })).map((b) => b.id);
   }
 
   /** A board whose preset is deleted has none in force, and nothing is lost by that; one in force stays on its board. */

@@ -30,6 +30,22 @@ export class Revisions {
     this.where = { resource, documentId };
   }
 
+  /** The first saves of new documents, or of such as come out of the bin: each whole. */
+  static async addWhole(
+    manager: EntityManager,
+    resource: Resource,
+    saves: readonly {
+      readonly doc: { readonly id: string };
+      readonly version: number;
+      readonly savedAt: Date;
+    }[],
+  ): Promise<void> {
+    const rows = saves.map(({ doc, version, savedAt }) => {
+      return { resource, documentId: doc.id, version, savedAt, name: null, doc };
+    });
+    await manager.insert(RevisionRow, rows as never);
+  }
+
   async add(version: number, savedAt: Date, doc: Json): Promise<void> {
     const before = version % WHOLE_EVERY === 1 ? null : await this.at(version - 1);
     const difference = before && differenceOf(before.doc, doc);
@@ -88,10 +104,6 @@ export class Revisions {
     if (!(await this.manager.existsBy(RevisionRow, key))) return false;
     await this.manager.update(RevisionRow, key, { name });
     return true;
-  }
-
-  async forget(): Promise<void> {
-    await this.manager.delete(RevisionRow, this.where);
   }
 
   /** Takes out old saves by the rule of `thinning.ts`; the one after each is then told from the one before it. */

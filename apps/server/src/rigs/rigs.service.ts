@@ -1,6 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import {
   referenceFault,
+  RigSchema,
   spoiledBy,
   takesAway,
   withoutFaults,
@@ -25,6 +26,7 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
   protected readonly resource = 'rigs';
   protected readonly what = 'rig';
   protected readonly head = RigRow;
+  protected readonly schema = RigSchema;
 
   constructor(
     @Inject(SongsService) private readonly songs: SongsService,
@@ -53,25 +55,36 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     return { id, name, middleC, stepGuardMs, othersTo: routing.othersTo };
   }
 
-  protected writeRows(manager: EntityManager, doc: RigDoc): Promise<void> {
-    return writeRigRows(manager, doc);
+  protected async writeRows(manager: EntityManager, docs: readonly RigDoc[]): Promise<void> {
+    for (const doc of docs) await writeRigRows(manager, doc);
   }
 
   /** The preset in force on a board has to be one of that board's. */
-  protected async faults(manager: EntityManager, doc: RigDoc): Promise<ReferenceFault[]> {
-    const wanted = doc.boards.flatMap((b) => b.presetId ?? []);
-    if (wanted.length === 0) return [];
-    const presets = new Map((await manager.findBy(PresetRow, { id: In(wanted) })).map((p) => [p.id, p]));
-    return doc.boards.flatMap((board, i) => {
-      if (board.presetId === null || presets.get(board.presetId)?.boardId === board.id) return [];
-      return [
-        referenceFault(
-          'gone',
-          `boards.${i}.presetId`,
-          'The preset of this board is gone, or belongs to another board.',
-        ),
-      ];
-    });
+  protected async faults(manager: EntityManager, docs: readonly RigDoc[]): Promise<ReferenceFault[][]> {
+    const wanted = docs.flatMap((doc) => doc.boards.flatMap((b) => b.presetId ?? []));
+    const there = wanted.length === 0 ? [] : await manager.findBy(PresetRow, { id: In(wanted) });
+    const presets = new Map(there.map((p) => [p.id, p]));
+    return docs.map((doc) =>
+      doc.boards.flatMap((board, i) => {
+        if (board.presetId === null || presets.get(board.presetId)?.boardId === board.id) return [];
+        return [
+          referenceFault(
+            'gone',
+            `boards.${i}.presetId`,
+            'The preset of this board is gone, or belongs to another board.',
+          ),
+        ];
+      }),
+    );
+  }
+
+  /** Without the presets in force that are gone. */
+  protected fitted(_manager: EntityManager, doc: RigDoc, faults: readonly ReferenceFault[]): Promise<RigDoc> {
+    const fields = new Set(faults.map((f) => f.place.field));
+    const boards = doc.boards.map((b, i) =>
+      fields.has(`boards.${i}.presetId`) ? { ...b, presetId: null } : b,
+    );
+    return Promise.resolve({ ...doc, boards });
   }
 
   protected async users(

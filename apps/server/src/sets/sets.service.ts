@@ -7,11 +7,12 @@ import {
   type SetEntryDoc,
   type SetlistDoc,
   type SetSummary,
+  SetlistSchema,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
-import { rigFor } from '../rigs/rig-for';
+import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
 import { SongRow } from '../songs/song.entity';
 import { SetEntryRow, SetlistRow } from './set.entity';
 
@@ -20,6 +21,7 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
   protected readonly resource = 'sets';
   protected readonly what = 'set';
   protected readonly head = SetlistRow;
+  protected readonly schema = SetlistSchema;
 
   /** Lines of the list of a rig's sets, by name. @param songId only those in which this song stands. */
   summaries(rigId: string, songId: string | null, from: number, count: number): Promise<Page<SetSummary>> {
@@ -66,42 +68,54 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
     return head;
   }
 
-  protected async writeRows(manager: EntityManager, doc: SetlistDoc): Promise<void> {
+  protected async writeRows(manager: EntityManager, docs: readonly SetlistDoc[]): Promise<void> {
     await syncRows(
       manager,
       SetEntryRow,
-      { column: 'setlistId', ids: [doc.id] },
+      { column: 'setlistId', ids: docs.map((d) => d.id) },
       ['id'],
-      doc.entries.map((entry, position) => ({
-        id: entry.id,
-        setlistId: doc.id,
-        position,
-        kind: entry.kind,
-        songId: entry.kind === 'song' ? entry.songId : null,
-        name: entry.kind === 'song' ? null : entry.name,
-        lengthS: entry.lengthS,
-        isEncore: entry.isEncore,
-        remark: entry.remark,
-        leftOutSceneIds: entry.kind === 'song' ? entry.leftOutSceneIds : null,
-      })),
+      docs.flatMap((doc) =>
+        doc.entries.map((entry, position) => ({
+          id: entry.id,
+          setlistId: doc.id,
+          position,
+          kind: entry.kind,
+          songId: entry.kind === 'song' ? entry.songId : null,
+          name: entry.kind === 'song' ? null : entry.name,
+          lengthS: entry.lengthS,
+          isEncore: entry.isEncore,
+          remark: entry.remark,
+          leftOutSceneIds: entry.kind === 'song' ? entry.leftOutSceneIds : null,
+        })),
+      ),
     );
   }
 
-  protected async faults(manager: EntityManager, doc: SetlistDoc): Promise<ReferenceFault[]> {
-    const rig = await rigFor(manager, doc.rigId);
-    if (Array.isArray(rig)) return rig;
-    const wanted = doc.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []));
-    const songs = new Map((await manager.findBy(SongRow, { id: In(wanted) })).map((s) => [s.id, s]));
-    return doc.entries.flatMap((entry, i) => {
-      if (entry.kind !== 'song' || songs.get(entry.songId)?.rigId === doc.rigId) return [];
-      return [
-        referenceFault(
-          'gone',
-          `entries.${i}.songId`,
-          `The song in line ${i + 1} of the running order is gone.`,
-        ),
-      ];
-    });
+  protected async faults(manager: EntityManager, docs: readonly SetlistDoc[]): Promise<ReferenceFault[][]> {
+    const rig = await rigFor(manager, docs[0]!.rigId);
+    if (Array.isArray(rig)) return docs.map(() => rig);
+    const there = await songsThere(manager, docs);
+    return docs.map((doc) =>
+      doc.entries.flatMap((entry, i) => {
+        if (entry.kind !== 'song' || there.get(entry.songId) === doc.rigId) return [];
+        return [
+          referenceFault(
+            'gone',
+            `entries.${i}.songId`,
+            `The song in line ${i + 1} of the running order is gone.`,
+          ),
+        ];
+      }),
+    );
+  }
+
+  protected async fitted(manager: EntityManager, doc: SetlistDoc): Promise<SetlistDoc> {
+    await rigToComeBackTo(manager, doc.rigId);
+    const there = await songsThere(manager, [doc]);
+    return {
+      ...doc,
+      entries: doc.entries.filter((e) => e.kind !== 'song' || there.get(e.songId) === doc.rigId),
+    };
   }
 
   protected users(): Promise<ProblemUser[]> {
@@ -114,4 +128,17 @@ function readEntry({ id, kind, isEncore, remark, ...row }: SetEntryRow): SetEntr
     return { id, isEncore, remark, kind: kind as 'break' | 'talk', name: row.name!, lengthS: row.lengthS! };
   const leftOutSceneIds = (row.leftOutSceneIds ?? []) as string[];
   return { id, isEncore, remark, kind, songId: row.songId!, lengthS: row.lengthS, leftOutSceneIds };
+}
+
+/** The rigs of the songs that stand in some sets, by song; those that are gone are missing. */
+async function songsThere(
+  manager: EntityManager,
+  docs: readonly SetlistDoc[],
+): Promise<ReadonlyMap<string, string>> {
+  const wanted = new Set(docs.flatMap((d) => d.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []))));
+  const rows = await manager.find(SongRow, {
+    where: { id: In([...wanted]) },
+    select: { id: true, rigId: true },
+  });
+  return new Map(rows.map((s) => [s.id, s.rigId]));
 }

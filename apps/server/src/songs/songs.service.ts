@@ -1,6 +1,8 @@
 import { Injectable } from '@nestjs/common';
 import {
   songFaults,
+  SongSchema,
+  withoutFaults,
   type Page,
   type ProblemUser,
   type ReferenceFault,
@@ -11,7 +13,7 @@ import {
 import { In, type EntityManager } from 'typeorm';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
-import { rigFor } from '../rigs/rig-for';
+import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
 import { SetEntryRow, SetlistRow } from '../sets/set.entity';
 import { SceneRow, SceneValueRow, SongRow } from './song.entity';
 
@@ -20,6 +22,7 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
   protected readonly resource = 'songs';
   protected readonly what = 'song';
   protected readonly head = SongRow;
+  protected readonly schema = SongSchema;
 
   /** Lines of the list of a rig's songs, by name. */
   summaries(rigId: string, from: number, count: number): Promise<Page<SongSummary>> {
@@ -82,28 +85,33 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
     return head;
   }
 
-  protected async writeRows(manager: EntityManager, doc: SongDoc): Promise<void> {
+  protected async writeRows(manager: EntityManager, docs: readonly SongDoc[]): Promise<void> {
+    const scenes = docs.flatMap((d) => d.scenes);
     await syncRows(
       manager,
       SceneRow,
-      { column: 'songId', ids: [doc.id] },
+      { column: 'songId', ids: docs.map((d) => d.id) },
       ['id'],
-      doc.scenes.map(({ values: _values, ...scene }, position) => ({ ...scene, songId: doc.id, position })),
+      docs.flatMap((doc) =>
+        doc.scenes.map(({ values: _values, ...scene }, position) => ({ ...scene, songId: doc.id, position })),
+      ),
     );
     await syncRows(
       manager,
       SceneValueRow,
-      { column: 'sceneId', ids: doc.scenes.map((s) => s.id) },
+      { column: 'sceneId', ids: scenes.map((s) => s.id) },
       ['sceneId', 'functionId'],
-      doc.scenes.flatMap((scene) =>
-        scene.values.map((v, position) => ({ ...v, sceneId: scene.id, position })),
-      ),
+      scenes.flatMap((scene) => scene.values.map((v, position) => ({ ...v, sceneId: scene.id, position }))),
     );
   }
 
-  protected async faults(manager: EntityManager, doc: SongDoc): Promise<ReferenceFault[]> {
-    const rig = await rigFor(manager, doc.rigId);
-    return Array.isArray(rig) ? rig : songFaults(rig, doc);
+  protected async faults(manager: EntityManager, docs: readonly SongDoc[]): Promise<ReferenceFault[][]> {
+    const rig = await rigFor(manager, docs[0]!.rigId);
+    return docs.map((doc) => (Array.isArray(rig) ? rig : songFaults(rig, doc)));
+  }
+
+  protected async fitted(manager: EntityManager, doc: SongDoc): Promise<SongDoc> {
+    return withoutFaults(await rigToComeBackTo(manager, doc.rigId), doc)!;
   }
 
   protected async users(

@@ -1,4 +1,4 @@
-import { Controller, Delete, Get, Inject, Post, Res } from '@nestjs/common';
+import { Controller, Delete, Get, HttpCode, Inject, Post, Res } from '@nestjs/common';
 import { ApiBody, ApiHeader, ApiOperation, ApiResponse, ApiTags } from '@nestjs/swagger';
 import {
   keptSchema,
@@ -40,11 +40,13 @@ export class WholeRigsController {
   }
 
   @Delete(':id')
-  @ApiOperation({ summary: 'Delete a rig with its presets, songs and sets; what was deleted comes back' })
+  @HttpCode(204)
+  @ApiOperation({
+    summary: 'Delete a rig with its presets, songs and sets; it can be brought back from the bin',
+  })
   @ApiHeader({ name: 'If-Match', required: true })
-  @ApiResponse({ status: 200, ...openApi(RigFileSchema) })
   @Problems([404, 'gone'], [409, 'saved elsewhere meanwhile'], [428, 'no If-Match'])
-  remove(@IdParam() id: string, @FromVersion('rig') version: number): Promise<RigFile> {
+  remove(@IdParam() id: string, @FromVersion('rig') version: number): Promise<void> {
     return this.whole.remove(id, version);
   }
 }

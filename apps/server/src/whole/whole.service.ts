@@ -1,7 +1,7 @@
 import { Inject, Injectable } from '@nestjs/common';
 import { RIG_FILE_FORMAT, type Kept, type RigDoc, type RigFile } from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource } from 'typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
 import { inTransaction } from '../keeping/transaction';
 import { PresetsService } from '../presets/presets.service';
 import { RigsService } from '../rigs/rigs.service';
@@ -20,18 +20,15 @@ export class WholeRigs {
   ) {}
 
   create({ rig, presets, songs, sets }: RigFile): Promise<Kept<RigDoc>> {
-    return inTransaction(this.db, async (manager) => {
-      // A preset needs its board and a board in force its preset, so the rig is written before and after the presets.
-      const bare = { ...rig, boards: rig.boards.map((b) => ({ ...b, presetId: null })) };
-      const first = await this.rigs.createIn(manager, bare);
-      for (const preset of presets) await this.presets.createIn(manager, preset);
-      const kept = rig.boards.some((b) => b.presetId !== null)
-        ? await this.rigs.saveIn(manager, rig, first.version)
-        : first;
-      for (const song of songs) await this.songs.createIn(manager, song);
-      for (const set of sets) await this.sets.createIn(manager, set);
-      return kept;
-    });
+    return inTransaction(this.db, (manager) =>
+      this.kept(manager, rig, async () => {
+        await this.presets.createAllIn(manager, presets);
+        return async () => {
+          await this.songs.createAllIn(manager, songs);
+          await this.sets.createAllIn(manager, sets);
+        };
+      }),
+    );
   }
 
   async get(id: string): Promise<RigFile> {
@@ -46,23 +43,44 @@ export class WholeRigs {
     }));
   }
 
-  /** @returns what was deleted, so that it can be brought back as it was. */
-  remove(id: string, version: number): Promise<RigFile> {
+  /** Deletes a rig with everything of it: all of it goes into the bin, and comes back as one. */
+  remove(id: string, version: number): Promise<void> {
     return inTransaction(this.db, async (manager) => {
       const rig = await this.rigs.lockIn(manager, id, version);
-      const file: RigFile = {
-        format: RIG_FILE_FORMAT,
-        version: 1,
-        rig,
-        presets: await this.presets.ofRig(manager, id),
-        songs: await this.songs.ofRig(manager, id),
-        sets: await this.sets.ofRig(manager, id),
-      };
-      for (const set of file.sets) await this.sets.dropIn(manager, set.id);
-      for (const song of file.songs) await this.songs.dropIn(manager, song.id);
-      for (const preset of file.presets) await this.presets.dropIn(manager, preset.id);
-      await this.rigs.dropIn(manager, id);
-      return file;
+      await this.sets.binAllIn(manager, id);
+      await this.songs.binAllIn(manager, id);
+      await this.presets.binAllIn(manager, id);
+      await this.rigs.binIn(manager, [rig], false);
     });
+  }
+
+  /** Brings a rig back from the bin, with everything that went with it. */
+  async bringBackIn(manager: EntityManager, rig: RigDoc): Promise<void> {
+    await this.kept(manager, rig, async () => {
+      await this.presets.bringAllBackIn(manager, rig.id);
+      return async () => {
+        await this.songs.bringAllBackIn(manager, rig.id);
+        await this.sets.bringAllBackIn(manager, rig.id);
+      };
+    });
+  }
+
+  /**
+   * Keeps a rig and its parts. A preset needs its board and a board in force its preset, so the rig is written before and
+   * after the presets.
+   */
+  private async kept(
+    manager: EntityManager,
+    rig: RigDoc,
+    presets: () => Promise<() => Promise<void>>,
+  ): Promise<Kept<RigDoc>> {
+    const bare = { ...rig, boards: rig.boards.map((b) => ({ ...b, presetId: null })) };
+    const first = await this.rigs.createIn(manager, bare);
+    const others = await presets();
+    const kept = rig.boards.some((b) => b.presetId !== null)
+      ? await this.rigs.saveIn(manager, rig, first.version)
+      : first;
+    await others();
+    return kept;
   }
 }

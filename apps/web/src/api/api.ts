@@ -1,6 +1,8 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { firstOrAll, loadedAgain, pageUrl } from './lists';
 import type {
+  BinLine,
+  BroughtBack,
   EveningLine,
   EveningLog,
   Kept,
@@ -33,7 +35,7 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
   refetchOnFocus: true,
   refetchOnReconnect: true,
-  tagTypes: ['evenings'],
+  tagTypes: ['bin', 'evenings'],
   endpoints: (build) => ({
     rigs: build.query<Kept<RigDoc>[], void>({ query: () => 'rigs' }),
     presets: build.query<Kept<PresetDoc>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
@@ -122,15 +124,33 @@ export const api = createApi({
     createWhole: build.mutation<Kept<RigDoc>, RigFile>({
       query: (body) => ({ url: 'whole-rigs', method: 'POST', body }),
     }),
-    deleteWhole: build.mutation<RigFile, { id: string; version: number }>({
+    deleteWhole: build.mutation<void, { id: string; version: number }>({
       query: ({ id, version }) => ({
         url: `whole-rigs/${id}`,
         method: 'DELETE',
         headers: { 'If-Match': `"${version}"` },
       }),
+      invalidatesTags: ['bin'],
+    }),
+    /** One rig alone, asked for when it is not known whether it is there. */
+    rig: build.query<Kept<RigDoc>, string>({ query: (id) => `rigs/${id}`, keepUnusedDataFor: 0 }),
+    /** What was deleted, the last first; only what has `name` in its name. */
+    bin: build.query<Page<BinLine>, { name: string; count: number }>({
+      query: ({ name, count }) => `bin?name=${encodeURIComponent(name)}&count=${count}`,
+      providesTags: ['bin'],
+    }),
+    bringBack: build.mutation<BroughtBack, { resource: Resource; id: string }>({
+      query: ({ resource, id }) => ({ url: `bin/${resource}/${id}`, method: 'POST' }),
+      invalidatesTags: ['bin'],
+    }),
+    emptyBin: build.mutation<void, { resource: Resource; id: string }>({
+      query: ({ resource, id }) => ({ url: `bin/${resource}/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['bin'],
     }),
     createDoc: build.mutation<Kept<AnyDoc>, { resource: Resource; doc: AnyDoc }>({
       query: ({ resource, doc }) => ({ url: resource, method: 'POST', body: doc }),
+      // One that was deleted before leaves the bin by it.
+      invalidatesTags: ['bin'],
     }),
     deleteDoc: build.mutation<void, { resource: Resource; id: string; version: number }>({
       query: ({ resource, id, version }) => ({
@@ -138,6 +158,7 @@ export const api = createApi({
         method: 'DELETE',
         headers: { 'If-Match': `"${version}"` },
       }),
+      invalidatesTags: ['bin'],
     }),
   }),
 });
@@ -159,4 +180,6 @@ export const {
   useEveningQuery,
   useDeleteEveningMutation,
   useHealthQuery,
+  useBinQuery,
+  useEmptyBinMutation,
 } = api;

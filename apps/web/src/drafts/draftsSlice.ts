@@ -113,9 +113,9 @@ const slice = createSlice({
     /** The saver took a draft a step further. */
     savingWentOn: (state, { payload: { key, draft } }: Keyed<{ draft: Draft }>) =>
       changed(state, [key], (before) => before && draft),
-    /** What a window left unsaved is taken up again. */
+    /** What a window left unsaved is taken up again, unless something else is unsaved here by now. */
     takenUp: (state, { payload: { key, draft } }: Keyed<{ draft: Draft }>) =>
-      changed(state, [key], (before) => before ?? draft),
+      changed(state, [key], (before) => (before && before.status.kind !== 'saved' ? before : draft)),
     /** Of two texts mine is wanted: it is saved over theirs. */
     mineKept: (state, { payload: { key } }: Keyed) =>
       changed(state, [key], (draft) => draft && keepMine(draft)),
@@ -171,6 +171,16 @@ const slice = createSlice({
             steps: before.steps + 1,
           };
     },
+    /** A document came back from the bin: that it was deleted is no step that could be taken back any more. */
+    cameBack: (state, { payload: { resource, id } }: PayloadAction<{ resource: Resource; id: string }>) => {
+      const before = original(state) as DraftsState;
+      const others = (list: readonly WholeStep[]) =>
+        list.filter(
+          ({ change }) => change.kind !== 'delete' || change.resource !== resource || change.doc.id !== id,
+        );
+      const { past, future } = before.whole;
+      return { ...before, whole: { past: others(past), future: others(future) } };
+    },
     /** Forgets a document with its steps: its rig was deleted. */
     dropped: (state, { payload: { key } }: Keyed) => {
       const before = original(state) as DraftsState;
@@ -197,6 +207,7 @@ export const {
   viewDone,
   viewStepped,
   viewsLeft,
+  cameBack,
   dropped,
 } = slice.actions;
 

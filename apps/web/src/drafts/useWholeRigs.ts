@@ -6,7 +6,7 @@ import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { rememberKept } from './autosave';
 import { draftKey, dropped } from './draftsSlice';
 import { refusedBy, type Refused } from './useDocChanges';
-import { createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
+import { bringWholeBack, createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
 
 /** A text that is not stored by then is told, in ms. */
 const STORED_WITHIN_MS = 8000;
@@ -33,28 +33,27 @@ export function useWholeRigs(): WholeRigs {
   return useMemo(() => {
     const asks: Asks = {
       create: async (file) => answerOf(await dispatch(api.endpoints.createWhole.initiate(file))),
-      get: async (id) => answerOf(await dispatch(api.endpoints.whole.initiate(id, { forceRefetch: true }))),
-      remove: async (id, version) =>
-        answerOf(await dispatch(api.endpoints.deleteWhole.initiate({ id, version }))),
-    };
-    const create = async (file: RigFile): Promise<Refused | null> => {
-      const result = await createWhole(asks, file);
-      if (!('done' in result)) return refused(result);
-      rememberKept(dispatch, 'rigs', result.done);
-      // What was fetched of it before it was deleted is fetched again.
-      const again = { forceRefetch: true, subscribe: false };
-      void dispatch(api.endpoints.presets.initiate(file.rig.id, again));
-      void dispatch(api.endpoints.songList.initiate(file.rig.id, again));
-      void dispatch(api.endpoints.setList.initiate(file.rig.id, again));
-      void dispatch(api.endpoints.songs.initiate(file.rig.id, again));
-      void dispatch(api.endpoints.sets.initiate(file.rig.id, again));
-      return null;
+      look: async (id) => answerOf(await dispatch(api.endpoints.rig.initiate(id, { forceRefetch: true }))),
+      remove: async (id, version) => {
+        const { error } = await dispatch(api.endpoints.deleteWhole.initiate({ id, version }));
+        return error ? { failure: failureOf(error) } : { data: null };
+      },
+      bringBack: async (id) =>
+        answerOf(await dispatch(api.endpoints.bringBack.initiate({ resource: 'rigs', id }))),
     };
     return {
-      create,
+      create: async (file) => {
+        const result = await createWhole(asks, file);
+        if (!('done' in result)) return refused(result);
+        rememberKept(dispatch, 'rigs', result.done);
+        await dispatch(fetchedAgain(file.rig.id));
+        return null;
+      },
       get: async (rigId) => {
         if (!(await dispatch(stored(rigId)))) return NOT_STORED;
-        const answer = await asks.get(rigId);
+        const answer = answerOf(
+          await dispatch(api.endpoints.whole.initiate(rigId, { forceRefetch: true, subscribe: false })),
+        );
         return 'data' in answer ? { file: answer.data } : refused(answer);
       },
       remove: async (rigId) => {
@@ -63,13 +62,35 @@ export function useWholeRigs(): WholeRigs {
         if (version === null) return { sentence: 'It is gone already.', problem: null };
         const result = await removeWhole(asks, rigId, version);
         if (!('done' in result)) return refused(result);
-        const file = result.done;
-        dispatch(forgotten(file));
-        return { bringBack: () => create(file) };
+        dispatch(forgotten(rigId));
+        return {
+          bringBack: async () => {
+            const back = await bringWholeBack(asks, rigId);
+            if (!('done' in back)) return refused(back);
+            await dispatch(fetchedAgain(rigId));
+            return null;
+          },
+        };
       },
     };
   }, [dispatch]);
 }
+
+/** Fetches a rig and its lists: what was known of them from before it was deleted no longer counts. */
+export const fetchedAgain =
+  (rigId: string) =>
+  async (dispatch: AppDispatch): Promise<void> => {
+    const again = { forceRefetch: true, subscribe: false };
+    const lists = Promise.all([
+      dispatch(api.endpoints.presets.initiate(rigId, again)),
+      dispatch(api.endpoints.songList.initiate(rigId, again)),
+      dispatch(api.endpoints.setList.initiate(rigId, again)),
+      dispatch(api.endpoints.songs.initiate(rigId, again)),
+      dispatch(api.endpoints.sets.initiate(rigId, again)),
+    ]);
+    await dispatch(api.endpoints.rigs.initiate(undefined, again));
+    await lists;
+  };
 
 const answerOf = <T>({ data, error }: { data?: T; error?: Parameters<typeof failureOf>[0] }): Answer<T> =>
   data === undefined ? { failure: failureOf(error) } : { data };
@@ -104,18 +125,16 @@ const versionOf =
   };
 
 const forgotten =
-  ({ rig, ...parts }: RigFile) =>
-  (dispatch: AppDispatch): void => {
-    for (const part of PARTS) {
-      for (const { id } of parts[part]) dispatch(dropped({ key: draftKey(part, id) }));
-      dispatch(api.util.updateQueryData(part, rig.id, () => []));
-    }
-    dispatch(api.util.updateQueryData('songList', rig.id, () => ({ total: 0, items: [] })));
-    dispatch(api.util.updateQueryData('setList', rig.id, () => ({ total: 0, items: [] })));
-    dispatch(dropped({ key: draftKey('rigs', rig.id) }));
+  (rigId: string) =>
+  (dispatch: AppDispatch, getState: () => RootState): void => {
+    for (const [key, { doc }] of Object.entries(getState().drafts.byKey))
+      if (('rigId' in doc ? doc.rigId : doc.id) === rigId) dispatch(dropped({ key }));
+    for (const part of PARTS) dispatch(api.util.updateQueryData(part, rigId, () => []));
+    dispatch(api.util.updateQueryData('songList', rigId, () => ({ total: 0, items: [] })));
+    dispatch(api.util.updateQueryData('setList', rigId, () => ({ total: 0, items: [] })));
     dispatch(
       api.util.updateQueryData('rigs', undefined, (list: Kept<RigDoc>[]) =>
-        list.filter((k) => k.doc.id !== rig.id),
+        list.filter((k) => k.doc.id !== rigId),
       ),
     );
   };

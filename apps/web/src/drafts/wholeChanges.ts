@@ -129,6 +129,8 @@ const put =
 export const deleteDoc =
   (resource: Resource, id: string): Thunk<Promise<Deleted | { readonly sentence: string }>> =>
   async (dispatch, getState) => {
+    // What was typed last is part of what comes back.
+    await dispatch(allSaved(draftKey(resource, id)));
     const state = getState();
     const kept = findKept(state.api, resource, id);
     if (!kept) return { sentence: 'It is gone already.' };

@@ -1,4 +1,4 @@
-import { PROBLEM, type Kept, type RigDoc, type RigFile } from '@idle-step/contract';
+import { PROBLEM, type BroughtBack, type Kept, type RigDoc, type RigFile } from '@idle-step/contract';
 import { isSameJson, type Json } from '@idle-step/core/edits';
 import type { Failure } from '../api/problem';
 
@@ -7,8 +7,11 @@ export type Answer<T> = { readonly data: T } | { readonly failure: Failure };
 /** What the server is asked about rigs as a whole. */
 export type Asks = {
   create(file: RigFile): Promise<Answer<Kept<RigDoc>>>;
-  get(id: string): Promise<Answer<RigFile>>;
-  remove(id: string, version: number): Promise<Answer<RigFile>>;
+  /** The rig alone, as it is kept. */
+  look(id: string): Promise<Answer<Kept<RigDoc>>>;
+  remove(id: string, version: number): Promise<Answer<null>>;
+  /** Out of the bin. */
+  bringBack(id: string): Promise<Answer<BroughtBack>>;
 };
 
 export type Done<T> = { readonly done: T } | { readonly failure: Failure } | { readonly sentence: string };
@@ -33,7 +36,7 @@ export async function createWhole(asks: Asks, file: RigFile): Promise<Done<Kept<
       ? { done: there }
       : answer;
   }
-  const look = await asks.get(file.rig.id);
+  const look = await asks.look(file.rig.id);
   // Sending it once more tells its version, and changes nothing where it is there.
   if ('data' in look) return createWhole(asks, file);
   return isGone(look)
@@ -43,17 +46,19 @@ export async function createWhole(asks: Asks, file: RigFile): Promise<Done<Kept<
       };
 }
 
-/**
- * Deletes a rig. It is read before, so that there is a way back even where the answer is lost.
- * @returns what was deleted.
- */
-export async function removeWhole(asks: Asks, id: string, version: number): Promise<Done<RigFile>> {
-  const before = await asks.get(id);
-  if (!('data' in before)) return before;
+/** Deletes a rig: it goes into the bin. Where the answer is lost, it is looked whether it is gone. */
+export async function removeWhole(asks: Asks, id: string, version: number): Promise<Done<null>> {
   const answer = await asks.remove(id, version);
-  if ('data' in answer) return { done: answer.data };
+  if ('data' in answer) return { done: null };
   if (!isLost(answer)) return answer;
-  const look = await asks.get(id);
-  // Where nobody can tell, it counts as deleted: the way back does no harm to a rig that is still there.
-  return 'data' in look ? answer : { done: before.data };
+  const look = await asks.look(id);
+  return isGone(look) ? { done: null } : answer;
+}
+
+/** Brings a rig back from the bin. One that is back already, by an answer that was lost, is back. */
+export async function bringWholeBack(asks: Asks, id: string): Promise<Done<null>> {
+  const answer = await asks.bringBack(id);
+  if ('data' in answer) return { done: null };
+  const look = await asks.look(id);
+  return 'data' in look ? { done: null } : answer;
 }

@@ -17,6 +17,7 @@ import { useSteps } from '../../drafts/useSteps';
 import { useEdit } from '../../drafts/useDocs';
 import { readTextFile } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
+import { BinLink } from '../../documents/BinLink';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { ComparePresets } from './ComparePresets';
@@ -108,6 +109,7 @@ export function PresetsRoom({
           Load a file
         </Button>
         {file.input}
+        <BinLink withWord />
         {sentence && (
           <span className={isBad ? 'field-error' : 'muted small'} role={isBad ? 'alert' : 'status'}>
             {sentence}

@@ -1,4 +1,4 @@
-import { Name, readRigFile, writeRigFile, type RigDoc, type RigFile } from '@idle-step/contract';
+import { BIN_DAYS, Name, readRigFile, writeRigFile, type RigDoc, type RigFile } from '@idle-step/contract';
 import { Copy, FileDown, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -17,9 +17,10 @@ import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { useUndoNotice } from '../../ui/useUndoNotice';
 import { freeName } from '../../words/names';
+import { BinLink } from '../../documents/BinLink';
 
-/** A question before the rig in use is left while it is played. */
-type Asked = { readonly does: string; readonly yes: string; go(): void };
+/** A question before the rig in use is left while it is played, or deleted. */
+type Asked = { readonly says: string; readonly yes: string; go(): void };
 
 /** All rigs side by side: which one is in hand, new ones, copies, files, and what goes. */
 export function RigsPlace() {
@@ -43,16 +44,13 @@ export function RigsPlace() {
     dispatch(screenChanged({ rigId: id, setId: null }));
     void navigate('/rig');
   };
-  /** Does what ends the rig in use; asks first while something is played on it. As it is now, however long it took. */
-  const unlessPlaying = (question: Asked) => {
-    if (host.getSnapshot().state.position.sceneId === null) question.go();
-    else setAsked(question);
-  };
+  /** Something is played on the rig in use, as it is now, however long it took. */
+  const isPlayed = () => host.getSnapshot().state.position.sceneId !== null;
   const choose = (next: RigDoc) => {
-    if (next.id === rig?.id) take(next.id);
+    if (next.id === rig?.id || !isPlayed()) take(next.id);
     else
-      unlessPlaying({
-        does: `Changing to ${next.name} ends what sounds and starts its first set.`,
+      setAsked({
+        says: `${rig?.name} is being played. Changing to ${next.name} ends what sounds and starts its first set.`,
         yes: `Change to ${next.name}`,
         go: () => take(next.id),
       });
@@ -112,6 +110,7 @@ export function RigsPlace() {
           Open a rig file
         </Button>
         {chooser.input}
+        <BinLink withWord />
         <Button
           variant="quiet"
           disabled={busy !== null}
@@ -146,9 +145,7 @@ export function RigsPlace() {
       )}
       {asked && (
         <div className="notice d-flex gap-3 align-items-center" role="alertdialog" aria-label={asked.yes}>
-          <span>
-            {rig?.name} is being played. {asked.does}
-          </span>
+          <span>{asked.says}</span>
           <span className="gap" />
           <Button variant="go" onClick={asked.go}>
             {asked.yes}
@@ -171,8 +168,8 @@ export function RigsPlace() {
             onRemove={() => {
               if (r.id !== rig?.id) void remove(r);
               else
-                unlessPlaying({
-                  does: 'Deleting it ends what sounds and goes over to another rig.',
+                setAsked({
+                  says: `${r.name} is ${isPlayed() ? 'being played; what sounds ends' : 'in use'}. Deleted, it stays in the bin for ${BIN_DAYS} days, with its songs and sets.`,
                   yes: `Delete ${r.name}`,
                   go: () => {
                     setAsked(null);

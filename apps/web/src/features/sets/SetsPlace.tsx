@@ -14,6 +14,7 @@ import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { IconButton } from '../../ui/IconButton';
 import { freeName } from '../../words/names';
+import { BinLink } from '../../documents/BinLink';
 import { EveningsRoom } from './EveningsRoom';
 import { RunningOrder } from './RunningOrder';
 import { SetLook } from './SetLook';
@@ -80,6 +81,7 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
       <aside className="song-list" aria-label="Sets">
         <div className="song-list-head">
           <h2>Sets</h2>
+          <BinLink />
           <IconButton icon={FileUp} label="Open a CSV file as a set" onClick={chooser.choose} />
           {chooser.input}
           <IconButton icon={Plus} label="Add a set" onClick={() => void add()} />

@@ -1,0 +1,136 @@
+import { BIN_DAYS, type BinLine, type Resource } from '@idle-step/contract';
+import { In, LessThan, Like, type EntityManager, type FindOptionsWhere } from 'typeorm';
+import { EveningRow } from '../evenings/evening.entity';
+import { CHUNK, inChunks } from '../keeping/chunks';
+import { RevisionRow } from '../revisions/revision.entity';
+import { RigRow } from '../rigs/rig.entity';
+import { BinnedRow } from './binned.entity';
+
+const DAY_MS = 86_400_000;
+type Key = { readonly resource: Resource; readonly documentId: string };
+
+/** What was deleted and can be brought back, inside another's transaction. */
+export class Bin {
+  constructor(private readonly manager: EntityManager) {}
+
+  async put(rows: readonly BinnedRow[]): Promise<void> {
+    for (const some of inChunks(rows)) await this.manager.insert(BinnedRow, some as never);
+  }
+
+  /** One that is there, which nobody else takes before the transaction is over. */
+  find(resource: Resource, documentId: string): Promise<BinnedRow | null> {
+    return this.manager.findOne(BinnedRow, {
+      where: { resource, documentId },
+      lock: { mode: 'pessimistic_write' },
+    });
+  }
+
+  /** The versions of those that are there, by identifier. They leave the bin; their saves stay. */
+  async take(resource: Resource, ids: readonly string[]): Promise<ReadonlyMap<string, number>> {
+    const versions = new Map<string, number>();
+    for (const some of inChunks(ids)) {
+      const where = { resource, documentId: In([...some]) };
+      const rows = await this.manager.find(BinnedRow, {
+        where,
+        select: { resource: true, documentId: true, version: true },
+      });
+      if (rows.length > 0) await this.manager.delete(BinnedRow, where);
+      for (const row of rows) versions.set(row.documentId, row.version);
+    }
+    return versions;
+  }
+
+  /** Some of what went with a rig, of one kind; they are taken out by bringing them back. */
+  someOfRig(resource: Resource, rigId: string): Promise<BinnedRow[]> {
+    return this.manager.find(BinnedRow, { where: { resource, rigId, isWithRig: true }, take: CHUNK });
+  }
+
+  /**
+   * Lines of the list, the last deleted first.
+   * @param name only those whose name has this in it; empty for all.
+   */
+  async lines(name: string, from: number, count: number): Promise<{ total: number; items: BinLine[] }> {
+    const where: FindOptionsWhere<BinnedRow> = {
+      isWithRig: false,
+      ...(name === '' ? {} : { name: Like(`%${name.replace(/[\\%_]/g, '\\$&')}%`) }),
+    };
+    const [rows, total] = await this.manager.findAndCount(BinnedRow, {
+      where,
+      select: { resource: true, documentId: true, rigId: true, name: true, deletedAt: true },
+      order: { deletedAt: 'DESC', documentId: 'ASC' },
+      skip: from,
+      take: count,
+    });
+    const rigIds = In([...new Set(rows.map((r) => r.rigId))]);
+    const [kept, binned] = [
+      await this.manager.find(RigRow, { where: { id: rigIds }, select: { id: true, name: true } }),
+      await this.manager.find(BinnedRow, {
+        where: { resource: 'rigs', documentId: rigIds },
+        select: { resource: true, documentId: true, name: true },
+      }),
+    ];
+    const keptNames = new Map(kept.map((r) => [r.id, r.name]));
+    const binnedNames = new Map(binned.map((r) => [r.documentId, r.name]));
+    const songs = new Map(
+      (
+        await this.manager
+          .createQueryBuilder(BinnedRow, 'b')
+          .select('b.rigId', 'rigId')
+          .addSelect('COUNT(*)', 'songs')
+          .where({ rigId: rigIds, resource: 'songs', isWithRig: true })
+          .groupBy('b.rigId')
+          .getRawMany<{ rigId: string; songs: string }>()
+      ).map((c) => [c.rigId, Number(c.songs)]),
+    );
+    const items = rows.map(({ resource, documentId, rigId, name: itsName, deletedAt }): BinLine => ({
+      resource: resource as Resource,
+      id: documentId,
+      name: itsName,
+      rigId,
+      rigName: keptNames.get(rigId) ?? binnedNames.get(rigId) ?? null,
+      isRigBinned: resource !== 'rigs' && binnedNames.has(rigId),
+      songCount: resource === 'rigs' ? (songs.get(rigId) ?? 0) : 0,
+      deletedAt: deletedAt.toISOString(),
+      goesAt: new Date(deletedAt.getTime() + BIN_DAYS * DAY_MS).toISOString(),
+    }));
+    return { total, items };
+  }
+
+  /** Deletes one for good, with its saves; a rig with all that went with it, and everything of it that went before. */
+  async empty({ resource, documentId }: Key): Promise<boolean> {
+    if (!(await this.find(resource, documentId))) return false;
+    if (resource !== 'rigs') {
+      await this.forget([{ resource, documentId }]);
+      return true;
+    }
+    for (;;) {
+      const rows = await this.manager.find(BinnedRow, {
+        where: { rigId: documentId },
+        select: { resource: true, documentId: true },
+        take: CHUNK,
+      });
+      if (rows.length === 0) break;
+      await this.forget(rows as Key[]);
+    }
+    await this.manager.delete(EveningRow, { rigId: documentId });
+    return true;
+  }
+
+  /** Deletes for good what has been there for longer than it stays. @returns how many. */
+  async emptyOld(now: Date): Promise<number> {
+    const old = await this.manager.find(BinnedRow, {
+      where: { isWithRig: false, deletedAt: LessThan(new Date(now.getTime() - BIN_DAYS * DAY_MS)) },
+      select: { resource: true, documentId: true },
+    });
+    for (const key of old as Key[]) await this.empty(key);
+    return old.length;
+  }
+
+  private async forget(keys: readonly Key[]): Promise<void> {
+    for (const resource of new Set(keys.map((k) => k.resource))) {
+      const documentId = In(keys.flatMap((k) => (k.resource === resource ? k.documentId : [])));
+      await this.manager.delete(RevisionRow, { resource, documentId });
+      await this.manager.delete(BinnedRow, { resource, documentId });
+    }
+  }
+}

@@ -1,0 +1,7 @@
+/** Rows written or read at once: enough to be quick, few enough that others get their turn between. Our own choice. */
+export const CHUNK = 200;
+
+/** A list in pieces of at most `CHUNK`. */
+export function* inChunks<T>(all: readonly T[]): Generator<readonly T[]> {
+  for (let at = 0; at < all.length; at += CHUNK) yield all.slice(at, at + CHUNK);
+}
