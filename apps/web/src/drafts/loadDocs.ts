@@ -82,3 +82,23 @@ const fetchRest =
       if (api.endpoints[list].select(rigId)(getState()).data?.items.length === from) return true;
     }
   };
+
+/**
+ * Some documents as the server keeps them, in the order asked for, without opening them here; those that are gone are
+ * missing. `null` where the server does not answer.
+ */
+export const docsOf =
+  (resource: LoadedResource, ids: readonly string[]): Thunk<Promise<AnyDoc[] | null>> =>
+  async (dispatch) => {
+    const docs: AnyDoc[] = [];
+    const wanted = [...new Set(ids)];
+    for (let at = 0; at < wanted.length; at += IDS_AT_MOST) {
+      const some = { resource, ids: wanted.slice(at, at + IDS_AT_MOST) };
+      const { data } = await dispatch(
+        api.endpoints.some.initiate(some, { subscribe: false, forceRefetch: true }),
+      );
+      if (!data) return null;
+      docs.push(...data.map((k) => k.doc));
+    }
+    return docs;
+  };

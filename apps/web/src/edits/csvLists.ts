@@ -1,6 +1,14 @@
 import { cutText } from '@idle-step/core/typed';
-import { SongSchema, type SetlistDoc, type SongDoc, type SongSummary } from '@idle-step/contract';
-import type { FileFault, SetCsvRow, SongCsvRow } from '@idle-step/core/formats';
+import {
+  SongSchema,
+  type RigDoc,
+  type SetEntryDoc,
+  type SetlistDoc,
+  type SongDoc,
+  type SongSummary,
+} from '@idle-step/contract';
+import type { FileFault, SetCsv, SetCsvHead, SetCsvRow, SongCsvRow } from '@idle-step/core/formats';
+import { portName } from '@idle-step/core/routing';
 import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SET } from '@idle-step/core/show';
 import { newSong, pauseEntry, songEntry } from './songEdits';
 
@@ -88,14 +96,28 @@ function songOf(row: SongCsvRow, rigId: string): SongDoc {
   });
 }
 
-/** A set from a running order, or the lines whose songs are not there. */
+/** The songs that a running order names, where the file leaves out scenes of them: those have to be known whole. */
+export const songsToKnow = ({ rows }: SetCsv, songs: readonly SongSummary[]): readonly string[] => {
+  const named = byTitle(songs);
+  return rows.flatMap((row) => (row.leftOut.length > 0 ? (songNamed(row, named)?.id ?? []) : []));
+};
+
+/**
+ * A set from a running order, or what of it is not there.
+ * @param into the set that becomes what the file says, or `null` for a new one: what the file does not say stays, and
+ * lines that are the same stay the same lines. @param known songs whose scenes are left out. @param nameFor a name that
+ * no other set has.
+ */
 export function setFromCsv(
-  rows: readonly SetCsvRow[],
+  { head, rows }: SetCsv,
+  rig: RigDoc,
   songs: readonly SongSummary[],
-  rigId: string,
-  name: string,
+  known: readonly SongDoc[],
+  into: SetlistDoc | null,
+  nameFor: (wanted: string | null) => string,
 ): SetlistDoc | readonly FileFault[] {
-  const byTitle = new Map(songs.map((s) => [s.name.toLowerCase(), s]));
+  const named = byTitle(songs);
+  const wholeSongs = new Map(known.map((s) => [s.id, s]));
   const faults: FileFault[] = [];
   const entries = rows.map((row): SetlistDoc['entries'][number] => {
     const { isEncore, remark, lengthS } = row;
@@ -110,13 +132,90 @@ export function setFromCsv(
         lengthS: lengthS ?? pause.lengthS!,
       } as SetlistDoc['entries'][number];
     }
-    const song = byTitle.get(row.name.toLowerCase());
+    const song = songNamed(row, named, into);
     if (!song)
       faults.push({
         line: row.line,
         sentence: `There is no song “${row.name}”; write it first, or take this line out.`,
       });
-    return { ...songEntry(song?.id ?? ''), isEncore, remark, lengthS } as SetlistDoc['entries'][number];
+    const leftOutSceneIds = song ? leftOutOf(row, wholeSongs.get(song.id), faults) : [];
+    return { ...songEntry(song?.id ?? ''), isEncore, remark, lengthS, leftOutSceneIds } as SetEntryDoc;
   });
-  return faults.length > 0 ? faults : { ...PLAIN_SET, id: crypto.randomUUID(), rigId, name, entries };
+  const calls = head?.calls ? callsOf(head, rig, faults) : null;
+  if (faults.length > 0) return faults;
+  const plain = into ?? { ...PLAIN_SET, id: crypto.randomUUID(), rigId: rig.id };
+  const evening = head && {
+    date: head.date,
+    place: head.place,
+    startMin: head.startMin,
+    slotS: head.slotS,
+    remark: head.remark,
+    calls,
+  };
+  const name = into ? (head?.name ?? into.name) : nameFor(head?.name ?? null);
+  return { ...plain, ...evening, name, entries: into ? sameLines(into.entries, entries) : entries };
+}
+
+type Named = ReadonlyMap<string, readonly SongSummary[]>;
+
+function byTitle(songs: readonly SongSummary[]): Named {
+  const named = new Map<string, SongSummary[]>();
+  for (const song of songs) {
+    const title = song.name.toLowerCase();
+    named.set(title, [...(named.get(title) ?? []), song]);
+  }
+  return named;
+}
+
+/** The song of a line. Of several with one title that of the set, or with the tempo and key that the file says. */
+function songNamed(row: SetCsvRow, named: Named, into: SetlistDoc | null = null): SongSummary | undefined {
+  const all = named.get(row.name.toLowerCase()) ?? [];
+  if (all.length < 2) return all[0];
+  const inSet = new Set(into?.entries.flatMap((e) => (e.kind === 'song' ? e.songId : [])));
+  const fit = (s: SongSummary) =>
+    (s.name === row.name ? 8 : 0) +
+    (s.tempoBpm === row.tempoBpm ? 4 : 0) +
+    (s.key === (row.key ?? '') ? 2 : 0) +
+    (inSet.has(s.id) ? 1 : 0);
+  return all.reduce((best, s) => (fit(s) > fit(best) ? s : best));
+}
+
+function leftOutOf(row: SetCsvRow, song: SongDoc | undefined, faults: FileFault[]): string[] {
+  return row.leftOut.flatMap(({ place, name }) => {
+    const at = place === null ? undefined : song?.scenes[place - 1];
+    const isMeant = at !== undefined && (name === '' || at.name === name);
+    const wanted = (name === '' ? String(place) : name).toLowerCase();
+    const alike = song?.scenes.filter((s) => s.name.toLowerCase() === wanted) ?? [];
+    const found = isMeant ? at : alike.length === 1 ? alike[0] : undefined;
+    if (found) return [found.id];
+    faults.push({
+      line: row.line,
+      sentence:
+        alike.length > 1
+          ? `${alike.length} scenes of “${row.name}” are called “${name}”; write the place of the one that is left out, like 2.`
+          : `“${row.name}” has no scene “${name || place}” to be left out.`,
+    });
+    return [];
+  });
+}
+
+function callsOf({ line, calls }: SetCsvHead, rig: RigDoc, faults: FileFault[]): SetlistDoc['calls'] {
+  const ports = [...rig.devices.flatMap((d) => d.ports), ...rig.routing.lines];
+  const port = ports.find((p) => portName(rig, p.id).toLowerCase() === calls!.port.toLowerCase());
+  if (port) return { portId: port.id, channel: calls!.channel, base: calls!.base };
+  faults.push({
+    line,
+    sentence: `The rig has no port “${calls!.port}” by which songs could be called; plug it in first, or empty that cell.`,
+  });
+  return null;
+}
+
+/** New lines with the identifiers of old ones that are the same song or pause, in order. */
+function sameLines(old: readonly SetEntryDoc[], lines: readonly SetEntryDoc[]): SetEntryDoc[] {
+  const whatOf = (e: SetEntryDoc) => `${e.kind} ${e.kind === 'song' ? e.songId : e.name}`;
+  const free = [...old];
+  return lines.map((line) => {
+    const at = free.findIndex((e) => whatOf(e) === whatOf(line));
+    return at < 0 ? line : { ...line, id: free.splice(at, 1)[0]!.id };
+  });
 }

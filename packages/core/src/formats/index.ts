@@ -2,6 +2,7 @@ export * from './functionText';
 export * from './driveText';
 export * from './chartCsv';
 export * from './listCsv';
+export * from './setCsv';
 export * from './midnamModel';
 export * from './midnam';
 export * from './smf';

@@ -109,11 +109,15 @@ describe('a running order as CSV', () => {
     const read = readSetCsv(
       'kind,name,length s,encore,remark\nsong,Low,,,capo 2\nbreak,Tea,15:00,,\n,High,200,yes,\n',
     );
-    expect(read.ok && read.value).toEqual([
-      { line: 2, kind: 'song', name: 'Low', lengthS: null, isEncore: false, remark: 'capo 2' },
-      { line: 3, kind: 'break', name: 'Tea', lengthS: 900, isEncore: false, remark: '' },
-      { line: 4, kind: 'song', name: 'High', lengthS: 200, isEncore: true, remark: '' },
-    ]);
+    const plain = { isEncore: false, remark: '', leftOut: [], tempoBpm: null, key: null };
+    expect(read.ok && read.value).toEqual({
+      head: null,
+      rows: [
+        { ...plain, line: 2, kind: 'song', name: 'Low', lengthS: null, remark: 'capo 2' },
+        { ...plain, line: 3, kind: 'break', name: 'Tea', lengthS: 900 },
+        { ...plain, line: 4, kind: 'song', name: 'High', lengthS: 200, isEncore: true },
+      ],
+    });
   });
   it('is refused whole for a kind that there is not', () => {
     const read = readSetCsv('kind,name\nsong,A\ndance,B\n');

@@ -1,10 +1,8 @@
 import { fail, ok, type Result } from '../result';
 import { cutText, readNumber } from '../typed';
-import { readBar, type BarShape, type BeatUnit, type SetEntry, type Song } from '../show';
-import { parseCells, writeCsv, type FileFault } from './chartCsv';
-
-/** Faults told at the most; a wrong file has one in every line. */
-const FAULTS_TOLD = 20;
+import { readBar, type BarShape, type BeatUnit, type Song } from '../show';
+import { writeCsv, type FileFault } from './chartCsv';
+import { FAULTS_TOLD, lengthIn, readTable } from './listTable';
 
 /** A line of a list of songs. `null` where the file says nothing of it. */
 export type SongCsvRow = {
@@ -21,16 +19,6 @@ export type SongCsvRow = {
   readonly scenes: readonly string[] | null;
 };
 
-/** A line of a running order. */
-export type SetCsvRow = {
-  readonly line: number;
-  readonly kind: SetEntry['kind'];
-  readonly name: string;
-  readonly lengthS: number | null;
-  readonly isEncore: boolean;
-  readonly remark: string;
-};
-
 const SONG_COLUMNS = [
   'title',
   'key',
@@ -42,7 +30,6 @@ const SONG_COLUMNS = [
   'remark',
   'scenes',
 ] as const;
-const SET_COLUMNS = ['kind', 'name', 'length', 'encore', 'remark'] as const;
 /** What else a column may be called. */
 const ALSO: Readonly<Record<string, string>> = {
   name: 'title',
@@ -77,7 +64,7 @@ export const writeSongCsv = (songs: readonly Listed[]): string =>
  * between. A file with any fault is refused whole. Source for the format: RFC 4180 (from memory).
  */
 export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
-  const table = readTable(text, SONG_COLUMNS, 'title');
+  const table = readTable(text, SONG_COLUMNS, 'title', ALSO);
   if (!table.ok) return table;
   const faults: FileFault[] = [];
   const seen = new Map<string, number>();
@@ -123,63 +110,6 @@ export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
   return faults.length > 0 ? fail(faults.slice(0, FAULTS_TOLD)) : ok(rows);
 }
 
-/** Reads a running order: songs by their titles, breaks and talk by their kind. Refused whole where anything is wrong. */
-export function readSetCsv(text: string): Result<SetCsvRow[], FileFault[]> {
-  const table = readTable(text, SET_COLUMNS, 'name');
-  if (!table.ok) return table;
-  const faults: FileFault[] = [];
-  const rows = table.value.map(({ line, cell }): SetCsvRow => {
-    const wrong = (sentence: string) => void faults.push({ line, sentence });
-    const kind = (cell('kind') ?? 'song').toLowerCase();
-    if (kind !== 'song' && kind !== 'break' && kind !== 'talk')
-      wrong(`There is no kind “${kind}”; song, break or talk would be right.`);
-    const name = cell('name') ?? '';
-    if (name === '') wrong('The name is missing.');
-    return {
-      line,
-      kind: kind as SetEntry['kind'],
-      name,
-      lengthS: lengthIn(cell('length'), wrong),
-      isEncore: /^(yes|1|true|encore)$/i.test(cell('encore') ?? ''),
-      remark: cutText(cell('remark') ?? '', 400),
-    };
-  });
-  return faults.length > 0 ? fail(faults.slice(0, FAULTS_TOLD)) : ok(rows);
-}
-
-type TableRow = { readonly line: number; cell(column: string): string | null };
-
-/** Lines by the names of their columns; columns that are not known are left out. */
-function readTable(
-  text: string,
-  columns: readonly string[],
-  needed: string,
-): Result<TableRow[], FileFault[]> {
-  const parsed = parseCells(text);
-  if (!parsed.ok) return parsed;
-  const [head, ...rows] = parsed.value;
-  if (!head) return fail([{ line: 1, sentence: 'The file is empty; the first line names the columns.' }]);
-  const places = new Map<string, number>();
-  head.cells.forEach((cell, i) => {
-    const name = cell.trim().toLowerCase();
-    const known = columns.includes(name) ? name : (ALSO[name] ?? '');
-    if (columns.includes(known) && !places.has(known)) places.set(known, i);
-  });
-  if (!places.has(needed))
-    return fail([
-      {
-        line: head.line,
-        sentence: `The column “${needed}” is missing; these are known: ${columns.join(', ')}.`,
-      },
-    ]);
-  return ok(
-    rows.map(({ line, cells }) => ({
-      line,
-      cell: (column) => cells[places.get(column) ?? -1]?.trim() || null,
-    })),
-  );
-}
-
 /** `3`, `6/8`, or 6 with 8 in the column of the unit. A song that says how many has quarters where it says no more. */
 function barIn(
   beats: string | null,
@@ -190,21 +120,6 @@ function barIn(
   const bar = readBar(unit === null || beats.includes('/') ? beats : `${beats}/${unit}`);
   if (!bar) wrong(`“${unit === null ? beats : `${beats}/${unit}`}” is no bar; 4, 4/4 or 6/8 would be right.`);
   return bar;
-}
-
-/** `4:05`, `1:02:05`, or seconds. */
-function lengthIn(text: string | null, wrong: (sentence: string) => void): number | null {
-  if (text === null) return null;
-  const parts = /^\d+(?:\.\d+)?$/.test(text)
-    ? [0, 0, Number(text)]
-    : (/^(?:(\d{1,2}):)?(\d{1,3}):(\d{2})$/
-        .exec(text)
-        ?.slice(1)
-        .map((p) => Number(p ?? 0)) ?? []);
-  const seconds = parts.length === 3 ? parts[0]! * 3600 + parts[1]! * 60 + parts[2]! : NaN;
-  if (seconds <= 36_000) return seconds;
-  wrong(`“${text}” is no length; minutes and seconds like 4:05, or seconds up to 36000, would be right.`);
-  return null;
 }
 
 const minutesText = (seconds: number): string => {

@@ -6,7 +6,8 @@ import {
   type SongDoc,
   type SongSummary,
 } from '@idle-step/contract';
-import { writeCsv } from '@idle-step/core/formats';
+import { writeSetCsv } from '@idle-step/core/formats';
+import { portName } from '@idle-step/core/routing';
 import { songCalls, type SongCall } from '@idle-step/core/engine';
 import { entriesInOrder, setTimes, type EntryTime } from '@idle-step/core/show';
 import {
@@ -131,7 +132,18 @@ export function RunningOrder({
         <IconButton
           icon={FileDown}
           label="Save as CSV"
-          onClick={() => saveTextFile(`${set.name}.csv`, 'text/csv', csvOf(set, times.entries))}
+          onClick={() =>
+            saveTextFile(
+              `${set.name}.csv`,
+              'text/csv',
+              writeSetCsv(
+                set,
+                times.entries,
+                (id) => portName(rig, id),
+                (afterS) => timeInSet(set, afterS),
+              ),
+            )
+          }
         />
         <IconButton
           icon={History}
@@ -393,21 +405,3 @@ const EntryCells = memo(function EntryCells(props: EntryProps) {
     </>
   );
 });
-
-/** The running order as CSV: times in seconds, and of day where the set has a start. */
-const csvOf = (set: SetlistDoc, entries: readonly EntryTime[]): string =>
-  writeCsv(
-    ['number', 'kind', 'name', 'begins s', 'at', 'length s', 'bpm', 'key', 'encore', 'remark'],
-    entries.map(({ entry, song, number, startS, lengthS }) => [
-      number === null ? '' : String(number),
-      entry.kind,
-      entry.kind === 'song' ? (song?.name ?? '') : entry.name,
-      String(Math.round(startS)),
-      set.startMin === null ? '' : timeInSet(set, startS),
-      String(Math.round(lengthS)),
-      song ? String(song.tempoBpm) : '',
-      song?.key ?? '',
-      entry.isEncore ? 'yes' : '',
-      entry.remark,
-    ]),
-  );

@@ -1,4 +1,6 @@
-import type { SetlistDoc, SetSummary } from '@idle-step/contract';
+import type { SetlistDoc, SetSummary, SongDoc } from '@idle-step/contract';
+import { isSameJson, type Json } from '@idle-step/core/edits';
+import { cutText } from '@idle-step/core/typed';
 import { PLAIN_SET } from '@idle-step/core/show';
 import { readSetCsv, type FileFault } from '@idle-step/core/formats';
 import { FileUp, Plus } from 'lucide-react';
@@ -6,12 +8,14 @@ import { memo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
+import { docsOf, loadDocs } from '../../drafts/loadDocs';
+import { useEdit, useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { useChosenSet } from '../../live/useShow';
-import { setFromCsv } from '../../edits/csvLists';
+import { setFromCsv, songsToKnow } from '../../edits/csvLists';
 import { faultsText } from '../../files/faultsText';
 import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
+import { useAppDispatch } from '../../store';
 import { IconButton } from '../../ui/IconButton';
 import { freeName } from '../../words/names';
 import { BinLink } from '../../documents/BinLink';
@@ -21,6 +25,15 @@ import { SetLook } from './SetLook';
 
 const isFaults = (made: SetlistDoc | readonly FileFault[]): made is readonly FileFault[] =>
   Array.isArray(made);
+
+/** A running order that was read: as a new set, and the set that may become it. */
+type SetRead = {
+  readonly fresh: SetlistDoc;
+  readonly into: SetlistDoc | null;
+  made(into: SetlistDoc): SetlistDoc | readonly FileFault[];
+};
+
+const json = (made: unknown): Json => made as Json;
 
 /** The running order of an evening. */
 export function SetsPlace({ room }: { room?: 'evenings' }) {
@@ -32,25 +45,38 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
   const create = useCreateDoc();
   const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
-  const [read, setRead] = useState<SetlistDoc | null>(null);
+  const [read, setRead] = useState<SetRead | null>(null);
+  const edit = useEdit('sets');
+  const dispatch = useAppDispatch();
   const set = useOpened('sets', rig?.id, setId ?? chosen?.id);
   const open = async (file: File) => {
     if (!rig) return;
     const text = await readTextFile(file, TEXT_FILE_LIMIT, 'running orders');
-    const rows = text.error === undefined ? readSetCsv(text.text) : null;
-    if (!rows?.ok) {
-      setSentence(text.error ?? faultsText(file.name, rows!.error));
+    const csv = text.error === undefined ? readSetCsv(text.text) : null;
+    if (!csv?.ok) {
+      setSentence(text.error ?? faultsText(file.name, csv!.error));
       return;
     }
-    const name = freeName(
-      sets.map((s) => s.name),
-      file.name.replace(/\.\w+$/, '').slice(0, 70) || 'New set',
-    );
-    const made = setFromCsv(rows.value, songs, rig.id, name);
-    if (isFaults(made)) setSentence(faultsText(file.name, made));
+    const known = await dispatch(docsOf('songs', songsToKnow(csv.value, songs)));
+    const { head } = csv.value;
+    const alike = sets.find((s) => s.name.toLowerCase() === head?.name.toLowerCase()) ?? set ?? null;
+    const target = alike === null ? [] : await dispatch(docsOf('sets', [alike.id]));
+    if (!known || !target) {
+      setSentence(`${file.name} was not read: the server does not answer.`);
+      return;
+    }
+    const nameFor = (wanted: string | null) =>
+      freeName(
+        sets.map((s) => s.name),
+        wanted ?? (cutText(file.name.replace(/\.\w+$/, ''), 70).trim() || 'New set'),
+      );
+    const made = (into: SetlistDoc | null) =>
+      setFromCsv(csv.value, rig, songs, known as SongDoc[], into, nameFor);
+    const fresh = made(null);
+    if (isFaults(fresh)) setSentence(faultsText(file.name, fresh));
     else {
       setSentence(null);
-      setRead(made);
+      setRead({ fresh, into: (target[0] as SetlistDoc | undefined) ?? null, made });
     }
   };
   const chooser = useFileChooser(
@@ -59,6 +85,20 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
     (file) => void open(file),
   );
   if (!rig) return null;
+  /** The set becomes what the file says, as one step that undo takes back. */
+  const putInto = async ({ into, made }: SetRead) => {
+    if (!into || !(await dispatch(loadDocs('sets', rig.id, [into.id])))) {
+      setSentence('The server does not answer, so nothing was changed.');
+      return;
+    }
+    // As it is by now: it may have been edited since the file was read.
+    edit(into.id, 'read a running order', (now) => {
+      const next = made(now);
+      return isFaults(next) ? now : next;
+    });
+    setRead(null);
+    void navigate(`/sets/${into.id}`);
+  };
   const take = async (made: SetlistDoc) => {
     const refused = await create('sets', made);
     setSentence(refused?.sentence ?? null);
@@ -98,7 +138,19 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
         </ol>
       </aside>
       {read ? (
-        <SetLook set={read} songs={songs} onMake={() => void take(read)} onLeave={() => setRead(null)} />
+        <SetLook
+          set={read.fresh}
+          into={
+            read.into && {
+              name: read.into.name,
+              isSame: isSameJson(json(read.made(read.into)), json(read.into)),
+            }
+          }
+          songs={songs}
+          onMake={() => void take(read.fresh)}
+          onInto={() => void putInto(read)}
+          onLeave={() => setRead(null)}
+        />
       ) : set && room === 'evenings' ? (
         <EveningsRoom key={set.id} set={set} eveningId={eveningId} />
       ) : set ? (
