@@ -1,3 +1,4 @@
+import { lasting, ofWindow } from '../storage/keptTexts';
 import type { Autosave } from './autosave';
 
 const WINDOW_KEY = 'idle-step.window';
@@ -8,24 +9,29 @@ const WINDOW_KEY = 'idle-step.window';
  */
 export async function resumeSaving(autosave: Autosave): Promise<void> {
   const locks = 'locks' in navigator ? navigator.locks : null;
-  let windowId = sessionStorage.getItem(WINDOW_KEY) ?? crypto.randomUUID();
+  let windowId = ofWindow.store.getItem(WINDOW_KEY) ?? crypto.randomUUID();
   // A window that was duplicated has the name of the one it was made from, which holds it.
   if (locks && !(await holds(locks, windowId))) {
     windowId = crypto.randomUUID();
     await holds(locks, windowId);
   }
-  sessionStorage.setItem(WINDOW_KEY, windowId);
-  const open = new Set((await locks?.query())?.held?.map((l) => l.name));
-  autosave.resume(localStorage, windowId, (id) => !locks || open.has(lockName(id)));
+  ofWindow.store.setItem(WINDOW_KEY, windowId);
+  const open = new Set((await locks?.query().catch(() => null))?.held?.map((l) => l.name));
+  autosave.resume(lasting.store, windowId, (id) => !locks || open.has(lockName(id)));
 }
 
 const lockName = (windowId: string): string => `idle-step.window/${windowId}`;
 
-/** Takes the lock of a window for as long as it is open. @returns whether it was to be had. */
+/**
+ * Takes the lock of a window for as long as it is open.
+ * @returns whether it was to be had; where the browser refuses locks nobody else has it.
+ */
 const holds = (locks: LockManager, windowId: string): Promise<boolean> =>
   new Promise((resolve) => {
-    void locks.request(lockName(windowId), { ifAvailable: true }, (lock) => {
-      resolve(lock !== null);
-      return lock ? new Promise(() => undefined) : undefined;
-    });
+    locks
+      .request(lockName(windowId), { ifAvailable: true }, (lock) => {
+        resolve(lock !== null);
+        return lock ? new Promise(() => undefined) : undefined;
+      })
+      .catch(() => resolve(true));
   });

@@ -20,6 +20,8 @@ const WRITE_AFTER_MS = 120;
 const MOVE_AFTER_MS = 15;
 /** The same for an edit of what is in play. */
 const EDIT_AFTER_MS = 400;
+/** How long until it is tried again to write, where the browser did not take it, in ms. */
+const AGAIN_AFTER_MS = 5000;
 /** How often the server is told, in ms. */
 const TELL_EVERY_MS = 4000;
 
@@ -47,6 +49,7 @@ export class EveningKeeper implements HostWitness {
   private isTelling = false;
   private keptShow: Show | null = null;
   private showTimer = 0;
+  private again = 0;
   private status: EveningStatus = { isShowKept: false, unsent: 0, trouble: null };
   private readonly listeners = new Set<() => void>();
 
@@ -58,6 +61,7 @@ export class EveningKeeper implements HostWitness {
       () => ({ ...host.now(), atMs: host.clock() }),
       () => Date.now(),
     );
+    store.onCleared = this.keepAnew;
   }
 
   /** Begins to write down. @param place where it stood when the page went away, or another window took it up. */
@@ -81,6 +85,7 @@ export class EveningKeeper implements HostWitness {
     window.removeEventListener('pagehide', this.writeNow);
     document.removeEventListener('visibilitychange', this.onVisibility);
     window.clearTimeout(this.showTimer);
+    window.clearTimeout(this.again);
     this.write();
     await this.writing;
     this.diary.leave();
@@ -88,6 +93,15 @@ export class EveningKeeper implements HostWitness {
     [this.seen, this.seenWorld, this.keptShow] = [null, null, null];
     this.tellStatus({ isShowKept: false });
   }
+
+  /** What lay in this browser is gone, in the middle of a set maybe: all of it is written down once more. */
+  private readonly keepAnew = (): void => {
+    this.tellStatus({ isShowKept: false });
+    if (this.host.witness !== this) return;
+    [this.keptShow, this.seenWorld] = [null, null];
+    this.changed();
+    this.writeAfter(MOVE_AFTER_MS);
+  };
 
   private readonly writeNow = (): void => {
     if (this.showTimer !== 0 && this.keptShow) this.putShow(this.keptShow);
@@ -149,8 +163,24 @@ export class EveningKeeper implements HostWitness {
     this.showTimer = 0;
     this.store.keepShow(show).then(
       () => this.keptShow === show && this.tellStatus({ isShowKept: true, trouble: null }),
-      (error: unknown) => this.tellStatus({ trouble: troubleOf(error) }),
+      (error: unknown) => this.wentWrong(error),
     );
+  }
+
+  /** It can be written again: the show in play is brought too where it is not there. */
+  private wentWell(): void {
+    if (this.status.trouble === null) return;
+    if (this.keptShow && !this.status.isShowKept) this.putShow(this.keptShow);
+    else this.tellStatus({ trouble: null });
+  }
+
+  /** A browser that keeps nothing now may do so later, so it is tried again, and with the next thing that happens. */
+  private wentWrong(error: unknown): void {
+    this.tellStatus({ trouble: troubleOf(error) });
+    window.clearTimeout(this.again);
+    this.again = window.setTimeout(() => {
+      if (this.host.witness === this) this.write();
+    }, AGAIN_AFTER_MS);
   }
 
   private writeAfter(ms: number): void {
@@ -176,8 +206,8 @@ export class EveningKeeper implements HostWitness {
     };
     const written = this.store.keep(place, head, entries);
     this.writing = written.then(
-      () => undefined,
-      (error: unknown) => this.tellStatus({ trouble: troubleOf(error) }),
+      () => this.wentWell(),
+      (error: unknown) => this.wentWrong(error),
     );
   }
 
@@ -222,5 +252,5 @@ export class EveningKeeper implements HostWitness {
 
 const troubleOf = (error: unknown): string =>
   error instanceof DOMException && error.name === 'QuotaExceededError'
-    ? 'The disk space that this browser may use is full: an evening would not outlive this page.'
-    : 'This browser keeps nothing: an evening would not outlive this page.';
+    ? 'The disk space that this browser may use is full: where an evening stands, and what of its log the server has not got yet, are lost when the page is closed or loaded anew.'
+    : 'This browser keeps nothing: where an evening stands, and what of its log the server has not got yet, are lost when the page is closed or loaded anew.';

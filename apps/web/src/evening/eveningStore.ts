@@ -2,7 +2,7 @@ import type { Evening } from '@idle-step/contract';
 import type { Bookmark, Show } from '@idle-step/core/engine';
 import type { EveningEntry } from '@idle-step/core/show';
 import type { StandInState } from '@idle-step/core/standins';
-import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import { openDB, type DBSchema, type IDBPDatabase, type OpenDBCallbacks } from 'idb';
 
 /** Where playing stands, with the time of day at which it was written, in ms. */
 export type KeptPlace = {
@@ -25,64 +25,87 @@ interface EveningDb extends DBSchema {
   lines: { key: [string, number]; value: EveningEntry };
 }
 
+/** Lines that are held in the page until the server has them, at the most; older ones then lie on the disk alone. */
+const HELD_AT_MOST = 50_000;
+
+type Held = { head: Evening; readonly lines: Map<number, EveningEntry> };
+
 /**
  * What an evening needs to outlive the page and the browser: the show in play, where it stands, and the log until the
- * server has it. Kept by the browser on its disk.
+ * server has it. Kept by the browser on its disk. What this page wrote is held in the page too until the server has it, so
+ * that a disk that refuses, is full or is cleared in the middle of a set costs no line as long as the page is open.
  */
 export class EveningStore {
-  private readonly db: Promise<IDBPDatabase<EveningDb>>;
+  private db: Promise<IDBPDatabase<EveningDb>> | null = null;
+  private readonly held = new Map<string, Held>();
+  /** The disk has not all that is held here: the next write brings it all. */
+  private lacks = false;
+  /** Told when what was on the disk is gone: all has to be kept anew. */
+  onCleared: () => void = () => undefined;
 
-  constructor(name = 'idle-step') {
-    this.db = openDB<EveningDb>(name, 1, {
-      upgrade(db) {
-        db.createObjectStore('now');
-        db.createObjectStore('heads', { keyPath: 'id' });
-        db.createObjectStore('lines');
-      },
-    });
+  constructor(private readonly name = 'idle-step') {
     // Whoever asks for it is told; nobody has to.
-    this.db.catch(() => undefined);
+    this.open().catch(() => undefined);
   }
 
   async load(): Promise<Kept> {
-    const db = await this.db;
+    const db = await this.open();
     const [show, place] = await Promise.all([db.get('now', 'show'), db.get('now', 'place')]);
     return { show: (show as Show | undefined) ?? null, place: (place as KeptPlace | undefined) ?? null };
   }
 
   async keepShow(show: Show): Promise<void> {
-    await (await this.db).put('now', show, 'show');
+    await (await this.open()).put('now', show, 'show');
   }
 
   /** Writes where playing stands and what happened since, all of it or nothing. */
   async keep(place: KeptPlace, head: Evening | null, entries: readonly EveningEntry[]): Promise<void> {
-    const db = await this.db;
-    const tx = db.transaction(['now', 'heads', 'lines'], 'readwrite');
-    const written = [
-      tx.objectStore('now').put(place, 'place'),
-      ...(head
-        ? [
-            tx.objectStore('heads').put(head),
-            ...entries.map((e) => tx.objectStore('lines').put(e, [head.id, e.number])),
-          ]
-        : []),
-    ];
-    await Promise.all([...written, tx.done]);
+    if (head) this.hold(head, entries);
+    try {
+      const db = await this.open();
+      const { lacks } = this;
+      const tx = db.transaction(['now', 'heads', 'lines'], 'readwrite');
+      const heads = lacks ? [...this.held.values()].map((h) => h.head) : head ? [head] : [];
+      const lines = lacks
+        ? [...this.held].flatMap(([id, h]) => [...h.lines.values()].map((e) => [id, e] as const))
+        : head
+          ? entries.map((e) => [head.id, e] as const)
+          : [];
+      const written = [
+        tx.objectStore('now').put(place, 'place'),
+        ...heads.map((h) => tx.objectStore('heads').put(h)),
+        ...lines.map(([id, e]) => tx.objectStore('lines').put(e, [id, e.number])),
+      ];
+      await Promise.all([...written, tx.done]);
+      if (lacks) this.lacks = false;
+    } catch (error) {
+      this.lacks = true;
+      throw error;
+    }
   }
 
   /** The oldest lines that were not sent, of one evening; `null` where there are none. */
   async unsent(count: number): Promise<Unsent | null> {
-    const db = await this.db;
-    for (const evening of await db.getAll('heads')) {
-      const entries = await db.getAll('lines', ofEvening(evening.id), count);
-      return { evening, entries };
-    }
+    const db = await this.open().catch(() => null);
+    // What lies on the disk is from this page or from one before.
+    if (db && !this.lacks)
+      for (const evening of await db.getAll('heads')) {
+        const entries = await db.getAll('lines', ofEvening(evening.id), count);
+        return { evening, entries };
+      }
+    for (const { head, lines } of this.held.values())
+      return { evening: head, entries: [...lines.values()].slice(0, count) };
     return null;
   }
 
   /** The server has these lines; the evening itself is forgotten once it is over and nothing of it is left. */
   async wasSent({ evening, entries }: Unsent, isOver: (evening: Evening) => boolean): Promise<void> {
-    const db = await this.db;
+    const held = this.held.get(evening.id);
+    for (const { number } of entries) held?.lines.delete(number);
+    if (held?.lines.size === 0 && held.head.endedAt === evening.endedAt && isOver(held.head))
+      this.held.delete(evening.id);
+    const db = await this.open().catch(() => null);
+    if (!db) return;
     const tx = db.transaction(['heads', 'lines'], 'readwrite');
     const lines = tx.objectStore('lines');
     const last = entries.at(-1);
@@ -96,8 +119,59 @@ export class EveningStore {
   }
 
   async unsentCount(): Promise<number> {
-    return (await this.db).count('lines');
+    const held = [...this.held.values()].reduce((sum, h) => sum + h.lines.size, 0);
+    const db = this.lacks ? null : await this.open().catch(() => null);
+    return db ? db.count('lines') : held;
   }
+
+  private hold(head: Evening, entries: readonly EveningEntry[]): void {
+    const held = this.held.get(head.id) ?? { head, lines: new Map<number, EveningEntry>() };
+    held.head = head;
+    for (const entry of entries) held.lines.set(entry.number, entry);
+    for (const number of held.lines.keys()) {
+      if (held.lines.size <= HELD_AT_MOST) break;
+      held.lines.delete(number);
+    }
+    this.held.set(head.id, held);
+  }
+
+  /** The database; opened anew where it was cleared or closed meanwhile, and tried again where it was refused. */
+  private open(): Promise<IDBPDatabase<EveningDb>> {
+    if (this.db) return this.db;
+    const forget = (): void => {
+      if (this.db !== opened) return;
+      this.db = null;
+      this.lacks = true;
+      this.onCleared();
+    };
+    const opened = opening(this.name, {
+      upgrade(db) {
+        db.createObjectStore('now');
+        db.createObjectStore('heads', { keyPath: 'id' });
+        db.createObjectStore('lines');
+      },
+      // The browser closed it: its data was cleared, or its disk failed.
+      terminated: forget,
+      // Somebody wants to delete it, which an open one would hold up.
+      blocking: () => {
+        void opened.then((db) => db.close());
+        forget();
+      },
+    });
+    this.db = opened;
+    opened.catch(() => {
+      if (this.db === opened) this.db = null;
+    });
+    return opened;
+  }
+}
+
+/** A browser that refuses its database throws at once or rejects. */
+async function opening(
+  name: string,
+  callbacks: OpenDBCallbacks<EveningDb>,
+): Promise<IDBPDatabase<EveningDb>> {
+  return openDB<EveningDb>(name, 1, callbacks);
 }
 
 const ofEvening = (id: string): IDBKeyRange => IDBKeyRange.bound([id, 0], [id, Number.MAX_SAFE_INTEGER]);

@@ -1,3 +1,5 @@
+import { ofWindow } from '../storage/keptTexts';
+
 /** The window that has it plays; asked for by all, and taken by the one where somebody says so. */
 const PLAYS = 'idle-step.evening';
 /** Held by the window that writes the evening down, until its last line is written. */
@@ -29,7 +31,7 @@ const never = () => new Promise<never>(() => undefined);
 export class OneWindow {
   private plays = false;
   private isTaking = false;
-  private readonly channel = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(CHANNEL);
+  private readonly channel = openChannel();
 
   constructor(private readonly duties: WindowDuties) {
     this.channel?.addEventListener('message', ({ data }) => {
@@ -88,7 +90,13 @@ export class OneWindow {
         else have();
         await never();
       });
-    } catch {
+    } catch (error) {
+      // The browser refuses locks: then every window plays, as where there are none.
+      if (!isTaken(error)) {
+        this.plays = true;
+        have();
+        return;
+      }
       isOver = true;
       this.plays = false;
       this.isTaking = false;
@@ -99,12 +107,24 @@ export class OneWindow {
   }
 }
 
+/** `null` where the browser has none, or refuses it. */
+function openChannel(): BroadcastChannel | null {
+  try {
+    return new BroadcastChannel(CHANNEL);
+  } catch {
+    return null;
+  }
+}
+
+/** Whether a lock went to another window. Source: Web Locks API: a lock that is stolen ends in an AbortError. */
+const isTaken = (error: unknown): boolean => error instanceof DOMException && error.name === 'AbortError';
+
 /** Whether this very window played before it was reloaded: then it does again, though another one may be next. */
 function playedBefore(): boolean {
   try {
-    const played = sessionStorage.getItem(PLAYED) !== null;
+    const played = ofWindow.store.getItem(PLAYED) !== null;
     // Not copied into a window that is made from this one.
-    sessionStorage.removeItem(PLAYED);
+    ofWindow.store.removeItem(PLAYED);
     return played;
   } catch {
     return false;
@@ -113,7 +133,7 @@ function playedBefore(): boolean {
 
 function rememberPlayed(): void {
   try {
-    sessionStorage.setItem(PLAYED, 'yes');
+    ofWindow.store.setItem(PLAYED, 'yes');
   } catch {
     // Then the next one plays.
   }

@@ -1,3 +1,4 @@
+import { lasting } from '../storage/keptTexts';
 import { encode, mustFollow, type Message } from '@idle-step/core/midi';
 import { z } from 'zod';
 
@@ -70,7 +71,7 @@ export const browserPorts = (): PortsHost => ({
     typeof navigator.requestMIDIAccess === 'function'
       ? () => navigator.requestMIDIAccess({ sysex: true })
       : null,
-  storage: localStorage,
+  storage: lasting.store,
 });
 
 const KeySchema = z.object({ name: z.string(), maker: z.string().nullable(), nth: z.number().int().min(1) });

@@ -1,5 +1,6 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { z } from 'zod';
+import { lasting } from '../storage/keptTexts';
 
 /** What the person chose of the screen itself, and what is selected where. Remembered from visit to visit. */
 export type ScreenState = {
@@ -72,7 +73,7 @@ export function readScreen(text: string | null): Partial<ScreenState> {
 
 function remembered(): Partial<ScreenState> {
   try {
-    return readScreen(localStorage.getItem(KEY));
+    return readScreen(lasting.store.getItem(KEY));
   } catch {
     return {};
   }
@@ -103,7 +104,7 @@ const slice = createSlice({
 
 export const rememberScreen = (state: ScreenState): void => {
   try {
-    localStorage.setItem(KEY, JSON.stringify(state));
+    lasting.store.setItem(KEY, JSON.stringify(state));
   } catch {
     // A browser that refuses storage forgets the choice; nothing else depends on it.
   }

@@ -4,6 +4,7 @@ import { Conflicts } from '../../documents/Conflicts';
 import { Dock } from './Dock';
 import { Rail } from './Rail';
 import { SavingOff } from '../../documents/SavingOff';
+import { StorageOff } from '../../documents/StorageOff';
 import { ShortcutList } from './ShortcutList';
 import { TopStrip } from './TopStrip';
 import { usePlaceScroll } from './usePlaceScroll';
@@ -30,6 +31,7 @@ export function Frame({ Monitor, children }: Props) {
       <Rail />
       <main className="work" id="work" ref={work}>
         <SavingOff />
+        <StorageOff />
         <Conflicts />
         <WireSlotContext value={wireSlot}>{children}</WireSlotContext>
       </main>
