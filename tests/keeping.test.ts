@@ -62,6 +62,7 @@ describe('two windows on one song', () => {
     await page.waitForSelector('[data-testid="conflict"]');
     const isAsked = async (there: Page, theirs: string) => {
       await there.waitForSelector('[data-testid="conflict"]');
+      await there.waitForSelector('.cue-grid');
       expect(await valueOf(there, 'Name of the song')).toBe('Mine for long');
       // Time for a save that must not come.
       await new Promise((resolve) => setTimeout(resolve, 1500));

@@ -1,4 +1,4 @@
-import { Outlet } from 'react-router-dom';
+import { Outlet, useLocation } from 'react-router-dom';
 import { useRig } from './drafts/useDocs';
 import { Frame } from './features/frame/Frame';
 import { NoRig } from './features/frame/NoRig';
@@ -16,6 +16,8 @@ export function Framed() {
 /** Every place needs a rig; without one, the first step is offered instead. */
 function RigOrFirstStep() {
   const { rig, isLoading, isError } = useRig();
-  if (rig) return <Outlet />;
+  // Where the last rig was deleted, it comes back from there.
+  const isBin = useLocation().pathname === '/bin';
+  if (rig || isBin) return <Outlet />;
   return <NoRig isLoading={isLoading} isError={isError} />;
 }

@@ -203,7 +203,7 @@ describe('what comes back to something that has changed', () => {
     only.rig = { ...file.rig, boards: file.rig.boards.map((b) => ({ ...b, presetId: null })) };
     const { version } = (await call<Kept<RigDoc>>('POST', '/whole-rigs', only)).body;
     await call('DELETE', `/songs/${song.id}`, undefined, 1);
-    const [{ functionId }] = song.scenes.flatMap((s) => s.values) as [{ functionId: string }];
+    const { functionId } = song.scenes.flatMap((s) => s.values)[0]!;
     const without = {
       ...only.rig,
       devices: only.rig.devices.map((d) => ({ ...d, chart: d.chart.filter((f) => f.id !== functionId) })),

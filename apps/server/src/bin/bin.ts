@@ -1,6 +1,7 @@
 import { BIN_DAYS, type BinLine, type Resource } from '@idle-step/contract';
 import { In, LessThan, Like, type EntityManager, type FindOptionsWhere } from 'typeorm';
 import { EveningRow } from '../evenings/evening.entity';
+import { taken } from '../http/problem.exception';
 import { CHUNK, inChunks } from '../keeping/chunks';
 import { RevisionRow } from '../revisions/revision.entity';
 import { RigRow } from '../rigs/rig.entity';
@@ -15,6 +16,34 @@ export class Bin {
 
   async put(rows: readonly BinnedRow[]): Promise<void> {
     for (const some of inChunks(rows)) await this.manager.insert(BinnedRow, some as never);
+  }
+
+  isAny(resource: Resource): Promise<boolean> {
+    return this.manager.existsBy(BinnedRow, { resource });
+  }
+
+  /** Parts of a rig that is still to come; one that came already is the same again, one of another rig's is refused. */
+  async layAside(rows: readonly BinnedRow[]): Promise<void> {
+    const [first] = rows;
+    if (!first) return;
+    const { resource, rigId } = first;
+    const there = await this.manager.find(BinnedRow, {
+      where: { resource, documentId: In(rows.map((r) => r.documentId)) },
+      select: { resource: true, documentId: true, rigId: true, version: true },
+    });
+    if (there.some((r) => r.rigId !== rigId || r.version !== 0))
+      throw taken('An identifier in it belongs to something in the bin already.');
+    await this.manager.upsert(BinnedRow, rows as never, ['resource', 'documentId']);
+  }
+
+  /** Throws away parts whose rig does not come. @param before only those that were laid aside before then. */
+  async leaveParts(rigId: string | null, before?: Date): Promise<void> {
+    await this.manager.delete(BinnedRow, {
+      isWithRig: true,
+      version: 0,
+      ...(rigId === null ? {} : { rigId }),
+      ...(before === undefined ? {} : { deletedAt: LessThan(before) }),
+    });
   }
 
   /** One that is there, which nobody else takes before the transaction is over. */
@@ -123,6 +152,7 @@ export class Bin {
       select: { resource: true, documentId: true },
     });
     for (const key of old as Key[]) await this.empty(key);
+    await this.leaveParts(null, new Date(now.getTime() - DAY_MS));
     return old.length;
   }
 

@@ -12,9 +12,9 @@ export class DemoService {
     private readonly whole: WholeRigs,
   ) {}
 
-  /** @returns whether it was loaded: only where nothing is kept yet. */
+  /** @returns whether it was loaded: only where nothing is kept yet, and no rig waits in the bin. */
   async loadIfEmpty(): Promise<boolean> {
-    if ((await this.rigs.list()).length > 0) return false;
+    if (await this.rigs.isAnyKept()) return false;
     await this.whole.create(
       RigFileSchema.parse({
         format: RIG_FILE_FORMAT,

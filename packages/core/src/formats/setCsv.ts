@@ -215,6 +215,7 @@ function minutesOfDay(text: string): number | undefined {
 function isDate(text: string): boolean {
   const [year, month, day] = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text)?.slice(1).map(Number) ?? [];
   if (!year || !month || !day) return false;
-  const date = new Date(Date.UTC(year, month - 1, day));
-  return date.getUTCMonth() === month - 1 && date.getUTCDate() === day;
+  const isLeap = year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0);
+  const days = month === 2 ? (isLeap ? 29 : 28) : [4, 6, 9, 11].includes(month) ? 30 : 31;
+  return month <= 12 && day <= days;
 }

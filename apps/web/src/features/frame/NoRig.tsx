@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
+import { BinLink } from '../../documents/BinLink';
 import { useWholeRigs } from '../../drafts/useWholeRigs';
 import { demoCopy, emptyRig } from '../../edits/newRig';
 import { useWorld } from '../../live/useLive';
@@ -69,6 +70,7 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
           <Button variant="quiet" disabled={isBusy} onClick={() => start(demoCopy('Demo rig'), '/rig')}>
             Look at the demo rig first
           </Button>
+          <BinLink withWord />
         </div>
         {error && (
           <p className="field-error" role="alert">

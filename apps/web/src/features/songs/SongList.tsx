@@ -6,6 +6,7 @@ import { useMemo, useRef, useState } from 'react';
 import { Dropdown, Form } from 'react-bootstrap';
 import { NavLink } from 'react-router-dom';
 import type { LoadedResource } from '../../api/api';
+import { BinLink } from '../../documents/BinLink';
 import { loadDocs } from '../../drafts/loadDocs';
 import { useEdit, useEditAll } from '../../drafts/useDocs';
 import { useSteps } from '../../drafts/useSteps';
@@ -136,10 +137,13 @@ export function SongList({ rigId, songs, total, set, sets, shownId }: Props) {
           onDone={() => setPicked(null)}
         />
       ) : (
-        <p className="song-list-foot small muted">
-          {songs.length < total ? `${songs.length} of ${total}` : songs.length} songs
-          {inSetS > 0 && `, ${minutes(inSetS)} in the set`}
-        </p>
+        <div className="song-list-foot small muted">
+          <span>
+            {songs.length < total ? `${songs.length} of ${total}` : songs.length} songs
+            {inSetS > 0 && `, ${minutes(inSetS)} in set`}
+          </span>
+          <BinLink />
+        </div>
       )}
     </>
   );

@@ -4,7 +4,6 @@ import { FileDown, FileUp, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
-import { BinLink } from '../../documents/BinLink';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { useSongIndex, useWorld } from '../../live/useLive';
@@ -112,7 +111,6 @@ export function SongsPlace() {
       <aside className="song-list" aria-label="Songs">
         <div className="song-list-head">
           <h2>{set?.name ?? 'Songs'}</h2>
-          <BinLink />
           <IconButton
             icon={FileUp}
             label="Open a MIDI file as a song, or a CSV file as songs"
