@@ -70,7 +70,8 @@ it('deleting the rig that is played asks too, and another one does not', async (
   const first = await page.$eval('.rig-rows li.in-use input', (e) => e.value);
   const before = (await rigs()).length;
   await page.locator(`[aria-label="Delete ${first}"]`).click();
-  await textIs(page, '[role="alertdialog"]', (t) => t.includes(`${first} is being played. Deleting it ends`));
+  await textIs(page, '[role="alertdialog"]', (t) => t.includes(`${first} is being played; what sounds ends`));
+  await textIs(page, '[role="alertdialog"]', (t) => t.includes('it stays in the bin for 30 days'));
   await page.locator(`[role="alertdialog"] ::-p-text(Stay with ${first})`).click();
   expect((await rigs()).length).toBe(before);
   expect(page.troubles).toEqual([]);

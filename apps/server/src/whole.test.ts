@@ -9,7 +9,7 @@ import {
 } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import type { INestApplication } from '@nestjs/common';
-import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { pageFolder } from '../../../tests/support/page';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
@@ -115,3 +115,63 @@ it.each([
 ])('%j is refused', async (body, status) =>
   expect((await call('POST', '/whole-rigs', body)).status).toBe(status),
 );
+
+describe('a rig that comes in parts', () => {
+  const part = (id: string, body: unknown) => call<Problem>('POST', `/whole-rigs/${id}/parts`, body);
+
+  it('is kept whole once the rig itself comes; a part may come twice, and before that nothing is there', async () => {
+    const file = copy('In parts');
+    const { rig, presets, songs, sets } = file;
+    const half = Math.ceil(songs.length / 2);
+    expect((await part(rig.id, { sets, songs: songs.slice(half) })).status).toBe(204);
+    expect((await part(rig.id, { presets, songs: songs.slice(0, half) })).status).toBe(204);
+    expect((await part(rig.id, { presets, songs: songs.slice(0, half) })).status).toBe(204);
+    expect(await rigs()).not.toContain('In parts');
+    expect(await countOf(rig.id)).toEqual([0, 0, 0]);
+    const kept = await call<Kept<RigDoc>>('POST', `/whole-rigs/${rig.id}`, rig);
+    expect(kept.status).toBe(201);
+    expect(kept.body.doc).toEqual(rig);
+    expect(inOrder((await call<RigFile>('GET', `/whole-rigs/${rig.id}`)).body)).toEqual(inOrder(file));
+    expect((await call<Kept<unknown>>('GET', `/songs/${songs[0]!.id}`)).body.version).toBe(1);
+    expect((await call('POST', `/whole-rigs/${rig.id}`, rig)).status).toBe(409);
+    expect((await part(rig.id, { songs })).status).toBe(409);
+  });
+
+  it('of which something is missing is not kept at all, and what was laid aside can be left', async () => {
+    const { rig, presets, sets } = copy('A part is missing');
+    expect((await part(rig.id, { presets, sets })).status).toBe(204);
+    const refused = await call<Problem>('POST', `/whole-rigs/${rig.id}`, rig);
+    expect(refused.status).toBe(422);
+    expect(refused.body.detail).toContain('The song in line 1 of the running order is gone');
+    expect(await rigs()).not.toContain('A part is missing');
+    expect((await call('DELETE', `/whole-rigs/${rig.id}/parts`)).status).toBe(204);
+    const bare = { ...rig, boards: rig.boards.map((b) => ({ ...b, presetId: null })) };
+    expect((await call('POST', `/whole-rigs/${rig.id}`, bare)).status).toBe(201);
+    expect(await countOf(rig.id)).toEqual([0, 0, 0]);
+  });
+
+  it('a part of another rig, and one that does not hold, are refused; the bin shows none of it', async () => {
+    const { rig, songs } = copy('Wrong parts');
+    const other = copy('Other');
+    expect((await part(rig.id, { songs: other.songs })).status).toBe(422);
+    expect((await part(rig.id, { songs: [{ ...songs[0]!, tempoBpm: 0 }] })).status).toBe(422);
+    expect((await part(rig.id, { songs })).status).toBe(204);
+    expect((await part(other.rig.id, { songs })).status).toBe(422);
+    expect((await call<{ total: number }>('GET', '/bin?name=Wrong')).body.total).toBe(0);
+    expect((await call('POST', `/whole-rigs/${rig.id}`, other.rig)).status).toBe(422);
+  });
+});
+
+it('ten who read the whole list at once all get the same, and one who breaks off holds nobody up', async () => {
+  const whole = (await call<unknown[]>('GET', `/songs?rigId=${demoRig.id}`)).body;
+  for (let i = 0; i < 4; i++) {
+    const stop = new AbortController();
+    void fetch(`${base}/songs?rigId=${demoRig.id}`, { signal: stop.signal }).catch(() => undefined);
+    stop.abort();
+  }
+  const all = await Promise.all(
+    Array.from({ length: 10 }, () => call<unknown[]>('GET', `/songs?rigId=${demoRig.id}`)),
+  );
+  for (const { body } of all) expect(body).toEqual(whole);
+  expect((await call('GET', `/whole-rigs/${crypto.randomUUID()}`)).status).toBe(404);
+});

@@ -31,6 +31,14 @@ export const RigFileSchema = z
   });
 export type RigFile = z.infer<typeof RigFileSchema>;
 
+/** Some of what belongs to a rig that comes in several bodies. */
+export const RigPartSchema = z.object({
+  presets: z.array(PresetSchema).max(2000).default([]),
+  songs: z.array(SongSchema).max(2000).default([]),
+  sets: z.array(SetlistSchema).max(2000).default([]),
+});
+export type RigPart = z.infer<typeof RigPartSchema>;
+
 /** The text of a rig file. */
 export const writeRigFile = (file: RigFile): string => `${JSON.stringify(file, null, 2)}\n`;
 

@@ -12,6 +12,7 @@ import { z } from 'zod';
 import type { DocStore } from '../keeping/keeper';
 import { DocBody, FromVersion, IdParam, idOf, idsOf, VersionParam, versionOf } from './body';
 import { openApi, Problems, tagged } from './describe';
+import { jsonList, streamJson } from './stream';
 
 type Doc = { id: string; name: string };
 
@@ -37,9 +38,17 @@ export function DocController<D extends Doc>(
     @ApiQuery({ name: 'rigId', required: false })
     @ApiQuery({ name: 'ids', required: false })
     @ApiResponse({ status: 200, ...openApi(z.array(keptSchema(schema))) })
-    list(@Query('rigId') rigId?: string, @Query('ids') ids?: string): Promise<Kept<D>[]> {
-      if (ids !== undefined) return this.store.some(idsOf(ids));
-      return this.store.list(rigId === undefined ? undefined : idOf(rigId, 'rigId'));
+    async list(
+      @Res() response: Response,
+      @Query('rigId') rigId?: string,
+      @Query('ids') ids?: string,
+    ): Promise<void> {
+      if (ids !== undefined) response.json(await this.store.some(idsOf(ids)));
+      else
+        await streamJson(
+          response,
+          jsonList(this.store.list(rigId === undefined ? undefined : idOf(rigId, 'rigId'))),
+        );
     }
 
     @Get(':id')

@@ -5,23 +5,16 @@ import { invalid } from './problem.exception';
 /** Largest body taken, in bytes. A preset of 10 banks × 16 controls × 3 gestures is well under a tenth of it. */
 export const BODY_LIMIT_BYTES = 4_000_000;
 
-/** Largest rig taken with all its songs, in bytes: some thousands of songs. */
-export const WHOLE_LIMIT_BYTES = 64_000_000;
-
-const parsers = {
-  one: json({ limit: BODY_LIMIT_BYTES }),
-  whole: json({ limit: WHOLE_LIMIT_BYTES }),
-};
+const parser = json({ limit: BODY_LIMIT_BYTES });
 
 /** Reads a JSON body; what cannot be read is refused in our own words. */
 export function jsonBody(request: Request, response: Response, next: NextFunction): void {
-  const isWhole = request.path.startsWith('/api/whole-rigs');
-  parsers[isWhole ? 'whole' : 'one'](request, response, (error?: unknown) => {
+  parser(request, response, (error?: unknown) => {
     const fault = error === undefined ? unreadable(request.body) : null;
     if (fault !== null)
       answer(response, invalid(`Nothing was stored. ${fault}`, [{ path: '', message: fault }]).problem);
     else if (error === undefined) next();
-    else answer(response, bodyProblem(error as BodyError, isWhole ? WHOLE_LIMIT_BYTES : BODY_LIMIT_BYTES));
+    else answer(response, bodyProblem(error as BodyError, BODY_LIMIT_BYTES));
   });
 }
 

@@ -5,17 +5,17 @@ import { DataSource, In, type EntityManager, type EntityTarget, type FindOptions
 import type { z } from 'zod';
 import { Bin } from '../bin/bin';
 import type { BinnedRow } from '../bin/binned.entity';
-import { gone, inUse, invalid, stale } from '../http/problem.exception';
+import { gone, inUse, invalid, stale, taken } from '../http/problem.exception';
 import { Revisions } from '../revisions/revisions';
 import { inChunks } from './chunks';
-import { inTransaction } from './transaction';
+import { inTransaction, readingAtOnce } from './transaction';
 
 /** What the head row of every kept document has. */
 export type HeadRow = { id: string; name: string; version: number; savedAt: Date };
 
 /** What HTTP may ask of a keeper. */
 export type DocStore<Doc> = {
-  list(rigId?: string): Promise<Kept<Doc>[]>;
+  list(rigId?: string): AsyncGenerator<readonly Kept<Doc>[]>;
   some(ids: readonly string[]): Promise<Kept<Doc>[]>;
   get(id: string): Promise<Kept<Doc>>;
   create(doc: Doc): Promise<Kept<Doc>>;
@@ -87,11 +87,15 @@ export abstract class Keeper<
     }
   }
 
+  /** Every document of a rig in pieces, inside another's transaction. */
+  async *piecesOfRig(manager: EntityManager, rigId: string): AsyncGenerator<readonly Doc[]> {
+    for (const some of inChunks(await this.headsOf(manager, rigId))) yield this.read(manager, [...some]);
+  }
+
   /** Every document of a rig, inside another's transaction. */
   async ofRig(manager: EntityManager, rigId: string): Promise<Doc[]> {
     const docs: Doc[] = [];
-    for (const some of inChunks(await this.headsOf(manager, rigId)))
-      docs.push(...(await this.read(manager, [...some])));
+    for await (const some of this.piecesOfRig(manager, rigId)) docs.push(...some);
     return docs;
   }
 
@@ -127,6 +131,44 @@ export abstract class Keeper<
   async binAllIn(manager: EntityManager, rigId: string): Promise<void> {
     const heads = await this.headsOf(manager, rigId);
     for (const some of inChunks(heads)) await this.binIn(manager, await this.kept(manager, [...some]), true);
+  }
+
+  /** Lays new documents of a rig aside until that comes itself. They may come again; another rig's are refused. */
+  async layAside(manager: EntityManager, rigId: string, docs: readonly Doc[]): Promise<void> {
+    const laidAt = new Date();
+    for (const some of inChunks(docs)) {
+      for (const doc of some)
+        if (rigOf(doc) !== rigId)
+          throw invalid(`Nothing was stored: ${doc.name} belongs to another rig.`, [
+            { path: 'rigId', message: 'It belongs to another rig.' },
+          ]);
+      await new Bin(manager).layAside(
+        some.map((doc) => ({
+          resource: this.resource,
+          documentId: doc.id,
+          rigId,
+          isWithRig: true,
+          name: doc.name,
+          deletedAt: laidAt,
+          version: 0,
+          doc,
+          inForceOn: [],
+        })),
+      );
+    }
+  }
+
+  /** Refuses an identifier that is kept already, or waits in the bin. */
+  async refuseTaken(manager: EntityManager, id: string): Promise<void> {
+    const there = await manager.findOne(this.head, { where: { id } as FindOptionsWhere<Head> });
+    if (there) throw stale(this.what, 0, (await this.kept(manager, [there]))[0]!);
+    if (await new Bin(manager).find(this.resource, id))
+      throw taken(`A ${this.what} of this identifier is in the bin; bring that back instead.`);
+  }
+
+  /** A document inside another's transaction. */
+  async getIn(manager: EntityManager, id: string): Promise<Doc> {
+    return (await this.kept(manager, [await this.headRow(manager, id)]))[0]!.doc;
   }
 
   /** Keeps a document from the bin, as far as it still fits. @returns what does not, in sentences. */
@@ -198,14 +240,25 @@ export abstract class Keeper<
     return this.lock(manager, id, version);
   }
 
-  /** By name; only those of one rig where it is given. */
-  async list(rigId?: string): Promise<Kept<Doc>[]> {
+  /** By name, in pieces; only those of one rig where it is given. All as they are at one moment. */
+  async *list(rigId?: string): AsyncGenerator<readonly Kept<Doc>[]> {
     const where = (rigId === undefined ? {} : { rigId }) as FindOptionsWhere<Head>;
-    return this.db.transaction(async (manager) => {
-      const heads = await manager.find(this.head, { where });
-      heads.sort((a, b) => a.name.localeCompare(b.name));
-      return this.kept(manager, heads);
-    });
+    yield* readingAtOnce(this.db, (manager) => this.pieces(manager, where));
+  }
+
+  private async *pieces(
+    manager: EntityManager,
+    where: FindOptionsWhere<Head>,
+  ): AsyncGenerator<readonly Kept<Doc>[]> {
+    const heads = await manager.find(this.head, { where });
+    heads.sort((a, b) => a.name.localeCompare(b.name));
+    for (const some of inChunks(heads)) yield await this.kept(manager, [...some]);
+  }
+
+  /** Whether one at least is kept, or waits in the bin. */
+  async isAnyKept(): Promise<boolean> {
+    const { manager } = this.db;
+    return (await manager.exists(this.head)) || (await new Bin(manager).isAny(this.resource));
   }
 
   /** Those of some documents that are there, in the order asked for. */

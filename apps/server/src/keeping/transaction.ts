@@ -33,6 +33,24 @@ export async function inTransaction<T>(
   }
 }
 
+/**
+ * Reads piece by piece what is all of one moment, however long it takes. Source: MariaDB, REPEATABLE READ (from memory).
+ */
+export async function* readingAtOnce<T>(
+  db: DataSource,
+  read: (manager: EntityManager) => AsyncGenerator<T>,
+): AsyncGenerator<T> {
+  const runner = db.createQueryRunner();
+  await runner.startTransaction('REPEATABLE READ');
+  try {
+    yield* read(runner.manager);
+  } finally {
+    // Nothing was written: it only ends.
+    await runner.rollbackTransaction().catch(() => undefined);
+    await runner.release();
+  }
+}
+
 function problemOf(number: number | undefined): ProblemException | null {
   switch (number) {
     case DUPLICATE:

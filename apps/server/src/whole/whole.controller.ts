@@ -3,14 +3,18 @@ import { ApiBody, ApiHeader, ApiOperation, ApiResponse, ApiTags } from '@nestjs/
 import {
   keptSchema,
   RigFileSchema,
+  RigPartSchema,
   RigSchema,
   type Kept,
   type RigDoc,
   type RigFile,
+  type RigPart,
 } from '@idle-step/contract';
 import type { Response } from 'express';
 import { DocBody, FromVersion, IdParam } from '../http/body';
 import { openApi, Problems, tagged } from '../http/describe';
+import { invalid } from '../http/problem.exception';
+import { streamJson } from '../http/stream';
 import { WholeRigs } from './whole.service';
 
 /** HTTP for a rig with everything that belongs to it. */
@@ -20,11 +24,44 @@ export class WholeRigsController {
   constructor(@Inject(WholeRigs) private readonly whole: WholeRigs) {}
 
   @Get(':id')
-  @ApiOperation({ summary: 'A rig with its presets, songs and sets' })
+  @ApiOperation({ summary: 'A rig with its presets, songs and sets, as the text of a rig file' })
   @ApiResponse({ status: 200, ...openApi(RigFileSchema) })
   @Problems([404, 'gone'])
-  get(@IdParam() id: string): Promise<RigFile> {
-    return this.whole.get(id);
+  get(@IdParam() id: string, @Res() response: Response): Promise<void> {
+    return streamJson(response, this.whole.text(id));
+  }
+
+  @Post(':id/parts')
+  @HttpCode(204)
+  @ApiOperation({ summary: 'Lay presets, songs and sets aside for a new rig that is too large for one body' })
+  @ApiBody(openApi(RigPartSchema))
+  @Problems([400, 'not JSON'], [409, 'there already'], [413, 'too large'], [422, 'not valid'])
+  layAside(@IdParam() id: string, @DocBody(RigPartSchema, 'part') part: RigPart): Promise<void> {
+    return this.whole.layAside(id, part);
+  }
+
+  @Delete(':id/parts')
+  @HttpCode(204)
+  @ApiOperation({ summary: 'Throw away what was laid aside for a rig that does not come' })
+  leaveParts(@IdParam() id: string): Promise<void> {
+    return this.whole.leaveParts(id);
+  }
+
+  @Post(':id')
+  @ApiOperation({ summary: 'Keep a new rig with all that was laid aside for it: all of it or nothing' })
+  @ApiBody(openApi(RigSchema))
+  @ApiResponse({ status: 201, ...openApi(keptSchema(RigSchema)) })
+  @Problems([400, 'not JSON'], [409, 'there already'], [413, 'too large'], [422, 'not valid'])
+  async createFromParts(
+    @IdParam() id: string,
+    @DocBody(RigSchema, 'rig') rig: RigDoc,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<Kept<RigDoc>> {
+    if (rig.id !== id) {
+      const message = `The address names ${id} and the body ${rig.id}; they have to be the same.`;
+      throw invalid(message, [{ path: 'id', message }]);
+    }
+    return tagged(response, await this.whole.createFromParts(rig));
   }
 
   @Post()

@@ -1,8 +1,10 @@
 import { Inject, Injectable } from '@nestjs/common';
-import { RIG_FILE_FORMAT, type Kept, type RigDoc, type RigFile } from '@idle-step/contract';
+import { RIG_FILE_FORMAT, type Kept, type RigDoc, type RigFile, type RigPart } from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
-import { inTransaction } from '../keeping/transaction';
+import { Bin } from '../bin/bin';
+import { jsonList } from '../http/stream';
+import { inTransaction, readingAtOnce } from '../keeping/transaction';
 import { PresetsService } from '../presets/presets.service';
 import { RigsService } from '../rigs/rigs.service';
 import { SetsService } from '../sets/sets.service';
@@ -31,16 +33,45 @@ export class WholeRigs {
     );
   }
 
-  async get(id: string): Promise<RigFile> {
-    const { doc: rig } = await this.rigs.get(id);
-    return this.db.transaction(async (manager) => ({
-      format: RIG_FILE_FORMAT,
-      version: 1,
-      rig,
-      presets: await this.presets.ofRig(manager, id),
-      songs: await this.songs.ofRig(manager, id),
-      sets: await this.sets.ofRig(manager, id),
-    }));
+  /** The text of a rig file in pieces, all as it is at one moment. */
+  async *text(id: string): AsyncGenerator<string> {
+    const { rigs, presets, songs, sets } = this;
+    yield* readingAtOnce(this.db, async function* (manager) {
+      const rig = await rigs.getIn(manager, id);
+      yield `{"format":${JSON.stringify(RIG_FILE_FORMAT)},"version":1,"rig":${JSON.stringify(rig)},"presets":`;
+      yield* jsonList(presets.piecesOfRig(manager, id));
+      yield ',"songs":';
+      yield* jsonList(songs.piecesOfRig(manager, id));
+      yield ',"sets":';
+      yield* jsonList(sets.piecesOfRig(manager, id));
+      yield '}\n';
+    });
+  }
+
+  /**
+   * Lays a part of a rig aside that comes in several, until the rig itself comes. The same part may come again.
+   * What never gets its rig is thrown away after a day.
+   */
+  async layAside(id: string, { presets, songs, sets }: RigPart): Promise<void> {
+    await inTransaction(this.db, async (manager) => {
+      await this.rigs.refuseTaken(manager, id);
+      await this.presets.layAside(manager, id, presets);
+      await this.songs.layAside(manager, id, songs);
+      await this.sets.layAside(manager, id, sets);
+    });
+  }
+
+  /** Keeps a rig with all its parts that were laid aside: whole, or not at all. */
+  createFromParts(rig: RigDoc): Promise<Kept<RigDoc>> {
+    return inTransaction(this.db, async (manager) => {
+      await this.rigs.refuseTaken(manager, rig.id);
+      return this.bringBackIn(manager, rig);
+    });
+  }
+
+  /** Throws away what was laid aside: the rig does not come. */
+  async leaveParts(id: string): Promise<void> {
+    await inTransaction(this.db, (manager) => new Bin(manager).leaveParts(id));
   }
 
   /** Deletes a rig with everything of it: all of it goes into the bin, and comes back as one. */
@@ -55,8 +86,8 @@ export class WholeRigs {
   }
 
   /** Brings a rig back from the bin, with everything that went with it. */
-  async bringBackIn(manager: EntityManager, rig: RigDoc): Promise<void> {
-    await this.kept(manager, rig, async () => {
+  bringBackIn(manager: EntityManager, rig: RigDoc): Promise<Kept<RigDoc>> {
+    return this.kept(manager, rig, async () => {
       await this.presets.bringAllBackIn(manager, rig.id);
       return async () => {
         await this.songs.bringAllBackIn(manager, rig.id);

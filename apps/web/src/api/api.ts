@@ -119,8 +119,7 @@ export const api = createApi({
         body: doc,
       }),
     }),
-    /** A rig with everything that belongs to it. */
-    whole: build.query<RigFile, string>({ query: (id) => `whole-rigs/${id}`, keepUnusedDataFor: 0 }),
+    /** A new rig with everything that belongs to it. */
     createWhole: build.mutation<Kept<RigDoc>, RigFile>({
       query: (body) => ({ url: 'whole-rigs', method: 'POST', body }),
     }),
@@ -181,5 +180,4 @@ export const {
   useDeleteEveningMutation,
   useHealthQuery,
   useBinQuery,
-  useEmptyBinMutation,
 } = api;

@@ -6,11 +6,15 @@ import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { rememberKept } from './autosave';
 import { draftKey, dropped } from './draftsSlice';
 import { refusedBy, type Refused } from './useDocChanges';
-import { bringWholeBack, createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
+import { askWorker } from '../ui/useWorker';
+import type { RigFileRead, RigFileWish } from './rigFile.worker';
+import { bringWholeBack, createInParts, createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
 
 /** A text that is not stored by then is told, in ms. */
 const STORED_WITHIN_MS = 8000;
 const LOOK_EVERY_MS = 50;
+/** Whose text is longer is told how far it is, in bytes. */
+const TOLD_FROM_BYTES = 2_000_000;
 const PARTS = ['presets', 'songs', 'sets'] as const satisfies readonly Resource[];
 
 const NOT_STORED: Refused = {
@@ -18,11 +22,19 @@ const NOT_STORED: Refused = {
   problem: null,
 };
 
+/** Is told in words how far long work is. */
+type Tell = (words: string) => void;
+
 export type WholeRigs = {
   /** Keeps a new rig with all that belongs to it. Resolves to `null`, or to why it was refused. */
   create(file: RigFile): Promise<Refused | null>;
-  /** The rig as it is now, with all that belongs to it. */
-  get(rigId: string): Promise<{ readonly file: RigFile } | Refused>;
+  /** The text of a rig file of the rig as it is now, with all that belongs to it. @param tell how far it is. */
+  text(rigId: string, tell: Tell): Promise<{ readonly file: Blob } | Refused>;
+  /** Keeps what a rig file has as a new rig, large ones in parts. @param tell how far it is. */
+  createFrom(
+    wish: RigFileWish,
+    tell: Tell,
+  ): Promise<{ readonly id: string; readonly name: string } | Refused>;
   /** Deletes it with all that belongs to it; resolves to the way back. */
   remove(rigId: string): Promise<{ bringBack(): Promise<Refused | null> } | Refused>;
 };
@@ -49,12 +61,28 @@ export function useWholeRigs(): WholeRigs {
         await dispatch(fetchedAgain(file.rig.id));
         return null;
       },
-      get: async (rigId) => {
+      text: async (rigId, tell) => {
         if (!(await dispatch(stored(rigId)))) return NOT_STORED;
-        const answer = answerOf(
-          await dispatch(api.endpoints.whole.initiate(rigId, { forceRefetch: true, subscribe: false })),
+        return fetchedText(rigId, tell);
+      },
+      createFrom: async (wish, tell) => {
+        const read = await askWorker<RigFileWish, RigFileRead>(newRigReader, wish).catch(() => UNREADABLE);
+        if (read.error !== undefined) return { sentence: read.error, problem: null };
+        const result = await createInParts(
+          {
+            look: asks.look,
+            part: (id, body) => posted<null>(`${id}/parts`, body),
+            rig: (id, body) => posted<Kept<RigDoc>>(id, body),
+            leave: (id) => fetch(`${WHOLE_PATH}/${id}/parts`, { method: 'DELETE' }).catch(() => undefined),
+          },
+          read,
+          (sent, of) =>
+            tell(sent < of ? `Sending ${read.name}: part ${sent + 1} of ${of} …` : `Keeping ${read.name} …`),
         );
-        return 'data' in answer ? { file: answer.data } : refused(answer);
+        if (!('done' in result)) return refused(result);
+        rememberKept(dispatch, 'rigs', result.done);
+        await dispatch(fetchedAgain(read.id));
+        return { id: read.id, name: read.name };
       },
       remove: async (rigId) => {
         if (!(await dispatch(stored(rigId)))) return NOT_STORED;
@@ -91,6 +119,48 @@ export const fetchedAgain =
     await dispatch(api.endpoints.rigs.initiate(undefined, again));
     await lists;
   };
+
+const WHOLE_PATH = '/api/whole-rigs';
+const UNREADABLE = {
+  error: 'The part of the page that reads rig files could not be loaded. Load the page anew, and try again.',
+};
+const UNREACHABLE: Refused = { sentence: 'The server does not answer.', problem: null };
+
+const newRigReader = () => new Worker(new URL('./rigFile.worker.ts', import.meta.url), { type: 'module' });
+
+/** The body of an answer, or its problem; what is lost on the way is no answer. */
+async function posted<T>(path: string, body: string): Promise<Answer<T>> {
+  try {
+    const answer = await fetch(`${WHOLE_PATH}/${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body,
+    });
+    const text = await answer.text();
+    if (answer.ok) return { data: (text === '' ? null : JSON.parse(text)) as T };
+    return { failure: failureOf({ status: answer.status, data: text }) };
+  } catch {
+    return { failure: { kind: 'unreachable' } };
+  }
+}
+
+async function fetchedText(rigId: string, tell: Tell): Promise<{ readonly file: Blob } | Refused> {
+  try {
+    const answer = await fetch(`${WHOLE_PATH}/${rigId}`);
+    if (!answer.ok) return refusedBy(failureOf({ status: answer.status, data: await answer.text() }));
+    const pieces: Uint8Array<ArrayBuffer>[] = [];
+    let bytes = 0;
+    const reader = answer.body!.getReader();
+    for (let next = await reader.read(); !next.done; next = await reader.read()) {
+      pieces.push(next.value);
+      bytes += next.value.length;
+      if (bytes > TOLD_FROM_BYTES) tell(`${(bytes / 1_000_000).toFixed(0)} MB fetched …`);
+    }
+    return { file: new Blob(pieces, { type: 'application/json' }) };
+  } catch {
+    return UNREACHABLE;
+  }
+}
 
 const answerOf = <T>({ data, error }: { data?: T; error?: Parameters<typeof failureOf>[0] }): Answer<T> =>
   data === undefined ? { failure: failureOf(error) } : { data };

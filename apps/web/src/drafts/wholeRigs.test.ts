@@ -10,7 +10,15 @@ import {
 import { demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { bringWholeBack, createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
+import {
+  bringWholeBack,
+  createInParts,
+  createWhole,
+  removeWhole,
+  type Answer,
+  type Asks,
+  type PartAsks,
+} from './wholeRigs';
 
 const file: RigFile = {
   format: RIG_FILE_FORMAT,
@@ -130,5 +138,73 @@ describe('deleting a rig', () => {
         },
       ),
       { seed: 7, numRuns: 300 },
+    ));
+});
+
+describe('a rig in parts', () => {
+  /** Lays parts aside by their text, as often as they come, and keeps the rig with what is there. */
+  const serverOf = (weather: Weather[]) => {
+    const aside = new Set<string>();
+    const server = new Server(false, weather);
+    const kept: string[][] = [];
+    const through = async <T>(work: () => Answer<T>): Promise<Answer<T>> => {
+      const now = weather.shift() ?? 'fine';
+      if (now === 'not heard') return LOST;
+      const answer = work();
+      return now === 'fine' ? answer : LOST;
+    };
+    const asks: PartAsks = {
+      look: server.look,
+      part: (_id, body) =>
+        through<null>(() => {
+          if (body === 'bad') return refuse(PROBLEM.invalid);
+          aside.add(body);
+          return { data: null };
+        }),
+      rig: () =>
+        through<Kept<RigDoc>>(() => {
+          kept.push([...aside]);
+          aside.clear();
+          server.kept = { doc: file.rig, version: 1, savedAt: '' };
+          return { data: server.kept };
+        }),
+      leave: () => Promise.resolve(aside.clear()),
+    };
+    return { asks, aside, kept };
+  };
+  const send = (asks: PartAsks, parts: string[], told: number[] = []) =>
+    createInParts(asks, { id: file.rig.id, name: 'Big', bodies: { parts, rig: '{}' } }, (sent) =>
+      told.push(sent),
+    );
+
+  it('comes whole, and says how far it is', async () => {
+    const { asks, kept } = serverOf([]);
+    const told: number[] = [];
+    expect('done' in (await send(asks, ['a', 'b', 'c'], told))).toBe(true);
+    expect([kept, told]).toEqual([[['a', 'b', 'c']], [0, 1, 2, 3]]);
+  });
+
+  it('of which one part is refused leaves nothing behind', async () => {
+    const { asks, aside, kept } = serverOf([]);
+    expect(await send(asks, ['a', 'bad', 'c'])).toMatchObject({
+      failure: { problem: { type: PROBLEM.invalid } },
+    });
+    expect([kept, aside.size]).toEqual([[], 0]);
+  });
+
+  it('whatever the weather, is kept with all its parts, or not at all', () =>
+    fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.constantFrom<Weather>('fine', 'fine', 'answer lost', 'not heard'), { maxLength: 14 }),
+        async (weather) => {
+          const parts = ['a', 'b', 'c'];
+          const { asks, kept } = serverOf(weather);
+          const result = await send(asks, parts);
+          expect(kept.every((all) => all.join() === 'a,b,c')).toBe(true);
+          if ('done' in result) expect(kept).toHaveLength(1);
+          if ('failure' in result) expect(kept).toHaveLength(0);
+        },
+      ),
+      { seed: 8, numRuns: 500 },
     ));
 });

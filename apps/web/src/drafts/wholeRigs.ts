@@ -1,6 +1,7 @@
 import { PROBLEM, type BroughtBack, type Kept, type RigDoc, type RigFile } from '@idle-step/contract';
 import { isSameJson, type Json } from '@idle-step/core/edits';
 import type { Failure } from '../api/problem';
+import type { RigBodies } from '../edits/rigParts';
 
 export type Answer<T> = { readonly data: T } | { readonly failure: Failure };
 
@@ -44,6 +45,50 @@ export async function createWhole(asks: Asks, file: RigFile): Promise<Done<Kept<
     : {
         sentence: `The server does not answer. Whether ${file.rig.name} was kept shows in the list when it is back.`,
       };
+}
+
+/** What the server is asked about a rig that comes in several bodies. */
+export type PartAsks = Pick<Asks, 'look'> & {
+  /** Lays a part aside; the same one may come again. */
+  part(id: string, body: string): Promise<Answer<null>>;
+  /** Keeps the rig with all its parts. */
+  rig(id: string, body: string): Promise<Answer<Kept<RigDoc>>>;
+  /** Throws away what was laid aside. */
+  leave(id: string): Promise<unknown>;
+};
+
+/** A part whose answer was lost is sent so often. */
+const TRIES = 3;
+
+/**
+ * Keeps a new rig that comes in several bodies: all of it or nothing.
+ * @param tell is told before each part how many are there already.
+ */
+export async function createInParts(
+  asks: PartAsks,
+  { id, name, bodies }: { readonly id: string; readonly name: string; readonly bodies: RigBodies },
+  tell: (sent: number, of: number) => void,
+): Promise<Done<Kept<RigDoc>>> {
+  const { parts, rig } = bodies;
+  for (const [i, body] of parts.entries()) {
+    tell(i, parts.length);
+    let answer = await asks.part(id, body);
+    for (let tried = 1; isLost(answer) && tried < TRIES; tried++) answer = await asks.part(id, body);
+    if ('data' in answer) continue;
+    await asks.leave(id);
+    return answer;
+  }
+  tell(parts.length, parts.length);
+  const answer = await asks.rig(id, rig);
+  if ('data' in answer) return { done: answer.data };
+  if (!isLost(answer)) {
+    await asks.leave(id);
+    return answer;
+  }
+  const look = await asks.look(id);
+  return 'data' in look
+    ? { done: look.data }
+    : { sentence: `The server does not answer. Whether ${name} was kept shows in the list when it is back.` };
 }
 
 /** Deletes a rig: it goes into the bin. Where the answer is lost, it is looked whether it is gone. */

@@ -6,7 +6,8 @@ export const saveTextFile = (name: string, type: string, text: string): void =>
 export const saveBytes = (name: string, type: string, bytes: Uint8Array<ArrayBuffer>): void =>
   saveBlob(name, new Blob([bytes], { type }));
 
-function saveBlob(name: string, blob: Blob): void {
+/** Offers what was fetched for download. */
+export function saveBlob(name: string, blob: Blob): void {
   const url = URL.createObjectURL(blob);
   const link = document.createElement('a');
   link.href = url;

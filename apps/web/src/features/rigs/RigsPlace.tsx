@@ -1,4 +1,4 @@
-import { BIN_DAYS, Name, readRigFile, writeRigFile, type RigDoc, type RigFile } from '@idle-step/contract';
+import { BIN_DAYS, Name, type RigDoc, type RigFile } from '@idle-step/contract';
 import { Copy, FileDown, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -6,9 +6,8 @@ import { useNavigate } from 'react-router-dom';
 import type { Refused } from '../../drafts/useDocChanges';
 import { useEdit, useRig } from '../../drafts/useDocs';
 import { useWholeRigs } from '../../drafts/useWholeRigs';
-import { demoCopy, emptyRig, rigCopy } from '../../edits/newRig';
-import { RECORDING_LIMIT, readTextFile } from '../../files/readTextFile';
-import { saveTextFile } from '../../files/saveTextFile';
+import { demoCopy, emptyRig } from '../../edits/newRig';
+import { saveBlob } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { useLiveHost } from '../../live/useLive';
 import { screenChanged } from '../../screen/screenSlice';
@@ -46,7 +45,7 @@ export function RigsPlace() {
   };
   /** Something is played on the rig in use, as it is now, however long it took. */
   const isPlayed = () => host.getSnapshot().state.position.sceneId !== null;
-  const choose = (next: RigDoc) => {
+  const choose = (next: Pick<RigDoc, 'id' | 'name'>) => {
     if (next.id === rig?.id || !isPlayed()) take(next.id);
     else
       setAsked({
@@ -64,26 +63,34 @@ export function RigsPlace() {
     if (!refused) choose(file.rig);
     return refused?.sentence ?? null;
   };
+  /** The text of a rig's file; or why it could not be had, as a sentence. */
+  const textOf = async (r: RigDoc): Promise<Blob | string> => {
+    const got = await whole.text(r.id, (how) => setBusy(`Reading ${r.name}: ${how}`));
+    return 'sentence' in got ? got.sentence : got.file;
+  };
+  const takenNames = rigs.map((r) => r.name);
   const duplicate = (r: RigDoc) =>
     work(`Copying ${r.name} …`, async () => {
-      const got = await whole.get(r.id);
-      if ('sentence' in got) return got.sentence;
-      return (await whole.create(rigCopy(got.file, nameFor(`${r.name} copy`))))?.sentence ?? null;
+      const file = await textOf(r);
+      if (typeof file === 'string') return file;
+      const wish = { file, name: r.name, suffix: ' copy', taken: takenNames };
+      const made = await whole.createFrom(wish, setBusy);
+      return 'sentence' in made ? made.sentence : null;
     });
   const give = (r: RigDoc) =>
     work(`Reading ${r.name} …`, async () => {
-      const got = await whole.get(r.id);
-      if ('sentence' in got) return got.sentence;
-      saveTextFile(`${r.name}.rig.json`, 'application/json', writeRigFile(got.file));
+      const file = await textOf(r);
+      if (typeof file === 'string') return file;
+      saveBlob(`${r.name}.rig.json`, file);
       return null;
     });
   const open = (chosen: File) =>
     work(`Reading ${chosen.name} …`, async () => {
-      const text = await readTextFile(chosen, RECORDING_LIMIT, 'rigs');
-      if (text.error !== undefined) return text.error;
-      const read = readRigFile(text.text);
-      if (read.error !== undefined) return `${chosen.name} was not read: ${read.error}`;
-      return keep(rigCopy(read.file, nameFor(read.file.rig.name)));
+      const wish = { file: chosen, name: chosen.name, suffix: '', taken: takenNames };
+      const made = await whole.createFrom(wish, setBusy);
+      if ('sentence' in made) return made.sentence;
+      choose(made);
+      return null;
     });
   const remove = (r: RigDoc) =>
     work(`Deleting ${r.name} …`, async () => {
