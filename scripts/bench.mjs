@@ -108,6 +108,28 @@ const pageRows = (f) => [
     f.libraryHeapAfterMb / f.libraryHeapBeforeMb <= 1.1,
     '1.1 or less',
   ],
+  ['whole rig: songs', f.wholeSongs, '', null, ''],
+  ['whole rig: its file', f.wholeMb, 'MB', null, ''],
+  ['whole rig: a page of its list', f.wholePageMs, 'ms', f.wholePageMs <= 100, '100 or less'],
+  ...[
+    ['Idle', 'nothing goes on'],
+    ['Written', 'it is written'],
+    ['Read', 'it is read'],
+    ['Lists', 'ten read its list'],
+    ['Rigs', '200 read the rigs'],
+    ['Deleted', 'it is deleted'],
+    ['Back', 'it is brought back'],
+  ].flatMap(([name, what]) => [
+    [`whole rig: ${what}`, f[`whole${name}S`], 's', null, ''],
+    [`  others wait meanwhile, 99 %`, f[`whole${name}OthersP99Ms`], 'ms', null, ''],
+    [
+      `  others wait meanwhile, most`,
+      f[`whole${name}OthersMostMs`],
+      'ms',
+      f[`whole${name}OthersMostMs`] < 200,
+      'less than 200',
+    ],
+  ]),
 ];
 
 await runScript(async () => {
@@ -146,6 +168,7 @@ await runScript(async () => {
       ...JSON.parse(readFileSync(`${out}.press`, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.glide`, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.library`, 'utf8')),
+      ...JSON.parse(readFileSync(`${out}.whole`, 'utf8')),
       ...JSON.parse(readFileSync(`${out}.show`, 'utf8')),
     };
     if (process.argv.includes('--json')) say(JSON.stringify({ page: figures }));

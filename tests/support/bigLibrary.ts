@@ -7,16 +7,13 @@ const WORDS = ['Low', 'Far', 'Tin', 'Salt', 'Slow', 'Long', 'Grey', 'Still'];
 const THINGS = ['Water', 'Lantern', 'Ferry', 'Weir', 'Bell', 'Mooring', 'Gull', 'Stairs', 'Rope', 'Harbour'];
 const IN_A_SET = 60;
 
-/** Thousands of songs of six scenes with twenty values, and hundreds of sets of sixty, beside the demo's own. */
-export async function addBigLibrary(
-  app: RunningApp,
-  { songs, sets }: { songs: number; sets: number },
-): Promise<{ songIds: readonly string[]; setIds: readonly string[] }> {
+/** Songs of six scenes with twenty values, of the demo's rig. */
+export function bigSongs(count: number): SongDoc[] {
   const rows = (demoRig as RigDoc).devices
     .flatMap((d) => d.chart)
     .filter((f) => f.shape.kind === 'range' && f.shape.min === 0 && f.shape.max === 127)
     .slice(0, 20);
-  const made = Array.from({ length: songs }, (_, n): SongDoc => {
+  return Array.from({ length: count }, (_, n): SongDoc => {
     const name = `${WORDS[n % WORDS.length]!} ${THINGS[(n >> 3) % THINGS.length]!} ${n}`;
     return {
       ...PLAIN_SONG,
@@ -36,6 +33,14 @@ export async function addBigLibrary(
       })),
     };
   });
+}
+
+/** Thousands of songs of six scenes with twenty values, and hundreds of sets of sixty, beside the demo's own. */
+export async function addBigLibrary(
+  app: RunningApp,
+  { songs, sets }: { songs: number; sets: number },
+): Promise<{ songIds: readonly string[]; setIds: readonly string[] }> {
+  const made = bigSongs(songs);
   await inTurns(made, (song) => post(app, 'songs', song));
   const ids = made.map((s) => s.id);
   const lists = Array.from({ length: sets }, (_, n): SetlistDoc => ({

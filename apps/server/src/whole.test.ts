@@ -162,6 +162,37 @@ describe('a rig that comes in parts', () => {
   });
 });
 
+it('how far a rig is kept, deleted and brought back is told beside it', async () => {
+  const file = copy('Told');
+  const songs = Array.from({ length: 400 }, (_, i) => ({
+    ...file.songs[0]!,
+    id: crypto.randomUUID(),
+    name: `Song ${i}`,
+    scenes: [],
+    parts: [],
+    line: { ...file.songs[0]!.line, cues: [] },
+  }));
+  const { id } = file.rig;
+  const bare = { ...file.rig, boards: file.rig.boards.map((b) => ({ ...b, presetId: null })) };
+  expect((await call('POST', `/whole-rigs/${id}/parts`, { songs })).status).toBe(204);
+  const told = async (work: Promise<{ status: number }>) => {
+    const seen: { done: number; of: number }[] = [];
+    let status = 0;
+    void work.then((answer) => (status = answer.status));
+    while (status === 0)
+      seen.push((await call<{ done: number; of: number }>('GET', `/whole-rigs/${id}/progress`)).body);
+    expect(status).toBeLessThan(300);
+    const during = seen.filter((p) => p.of > 0);
+    expect(during.every((p) => p.of === 400 && p.done <= 400)).toBe(true);
+    expect(during.map((p) => p.done)).toEqual(during.map((p) => p.done).toSorted((a, b) => a - b));
+    expect(new Set(during.map((p) => p.done)).size).toBeGreaterThan(2);
+    expect((await call('GET', `/whole-rigs/${id}/progress`)).body).toEqual({ done: 0, of: 0 });
+  };
+  await told(call('POST', `/whole-rigs/${id}`, bare));
+  await told(call('DELETE', `/whole-rigs/${id}`, undefined, 1));
+  await told(call('POST', `/bin/rigs/${id}`));
+});
+
 it('ten who read the whole list at once all get the same, and one who breaks off holds nobody up', async () => {
   const whole = (await call<unknown[]>('GET', `/songs?rigId=${demoRig.id}`)).body;
   for (let i = 0; i < 4; i++) {

@@ -1,6 +1,6 @@
 import { mapReferences, type Json } from '@idle-step/core/edits';
 import { z } from 'zod';
-import { readJson } from './numbers';
+import { readJson, whole } from './numbers';
 import { PresetSchema } from './preset';
 import { RigSchema } from './rig';
 import { SetlistSchema, SongSchema } from './song';
@@ -38,6 +38,13 @@ export const RigPartSchema = z.object({
   sets: z.array(SetlistSchema).max(2000).default([]),
 });
 export type RigPart = z.infer<typeof RigPartSchema>;
+
+/** How many songs of a rig are through while it is kept, deleted or brought back; 0 of 0 where nothing goes on. */
+export const RigProgressSchema = z.object({
+  done: whole('Songs', 0, 10_000_000),
+  of: whole('Songs', 0, 10_000_000),
+});
+export type RigProgress = z.infer<typeof RigProgressSchema>;
 
 /** The text of a rig file. */
 export const writeRigFile = (file: RigFile): string => `${JSON.stringify(file, null, 2)}\n`;

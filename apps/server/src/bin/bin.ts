@@ -69,6 +69,11 @@ export class Bin {
     return versions;
   }
 
+  /** How many of one kind went with a rig, or were laid aside for it. */
+  countOfRig(resource: Resource, rigId: string): Promise<number> {
+    return this.manager.countBy(BinnedRow, { resource, rigId, isWithRig: true });
+  }
+
   /** Some of what went with a rig, of one kind; they are taken out by bringing them back. */
   someOfRig(resource: Resource, rigId: string): Promise<BinnedRow[]> {
     return this.manager.find(BinnedRow, { where: { resource, rigId, isWithRig: true }, take: CHUNK });

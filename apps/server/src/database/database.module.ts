@@ -40,6 +40,8 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
   url,
   timezone: 'Z',
   charset: 'utf8mb4',
+  // Long answers of each kind have one, and leave enough for short ones.
+  poolSize: 20,
   synchronize: false,
   migrationsRun: true,
   migrations: [

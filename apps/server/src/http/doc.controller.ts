@@ -47,6 +47,7 @@ export function DocController<D extends Doc>(
       else
         await streamJson(
           response,
+          what,
           jsonList(this.store.list(rigId === undefined ? undefined : idOf(rigId, 'rigId'))),
         );
     }

@@ -1,23 +1,21 @@
 import { once } from 'node:events';
 import type { Response } from 'express';
 
-/** How many long answers are written at once; others wait, so that short questions find the database free. Our own choice. */
-const AT_ONCE = 2;
-
 /** Who reads nothing for so long is let go of, in ms. */
 const PATIENCE_MS = 20_000;
 
-let running = 0;
-const waiting: (() => void)[] = [];
+/** Of each kind one long answer is written at a time; others of its kind wait, so that short questions find the database free. */
+const lanes = new Map<string, (() => void)[]>();
 
-/** Waits for a turn among the long answers. @returns ends it. */
-async function turn(): Promise<() => void> {
-  if (running >= AT_ONCE) await new Promise<void>((resolve) => waiting.push(resolve));
-  else running++;
+/** Waits for a turn among the long answers of a kind. @returns ends it. */
+async function turn(kind: string): Promise<() => void> {
+  const waiting = lanes.get(kind);
+  if (waiting) await new Promise<void>((resolve) => waiting.push(resolve));
+  else lanes.set(kind, []);
   return () => {
-    const next = waiting.shift();
+    const next = lanes.get(kind)!.shift();
     if (next) next();
-    else running--;
+    else lanes.delete(kind);
   };
 }
 
@@ -25,9 +23,14 @@ async function turn(): Promise<() => void> {
  * Answers with JSON in pieces, each written when the one before is on its way: however long it is, others get their turn
  * between. What fails before the first piece is a problem like any other; later the connection is cut, so that nobody
  * takes half of it for the whole.
+ * @param kind of which one is written at a time.
  */
-export async function streamJson(response: Response, pieces: AsyncGenerator<string>): Promise<void> {
-  const end = await turn();
+export async function streamJson(
+  response: Response,
+  kind: string,
+  pieces: AsyncGenerator<string>,
+): Promise<void> {
+  const end = await turn(kind);
   try {
     const first = await pieces.next();
     response.setHeader('content-type', 'application/json; charset=utf-8');

@@ -127,10 +127,17 @@ export abstract class Keeper<
     await manager.delete(this.head, { id: In(kept.map((k) => k.doc.id)) } as never);
   }
 
-  /** Every document of a rig goes into the bin with it. */
-  async binAllIn(manager: EntityManager, rigId: string): Promise<void> {
-    const heads = await this.headsOf(manager, rigId);
-    for (const some of inChunks(heads)) await this.binIn(manager, await this.kept(manager, [...some]), true);
+  /** How many of a rig there are. */
+  countOf(manager: EntityManager, rigId: string): Promise<number> {
+    return manager.countBy(this.head, { rigId } as unknown as FindOptionsWhere<Head>);
+  }
+
+  /** Every document of a rig goes into the bin with it. @param done told how many each piece had. */
+  async binAllIn(manager: EntityManager, rigId: string, done: (count: number) => void = none): Promise<void> {
+    for (const some of inChunks(await this.headsOf(manager, rigId))) {
+      await this.binIn(manager, await this.kept(manager, [...some]), true);
+      done(some.length);
+    }
   }
 
   /** Lays new documents of a rig aside until that comes itself. They may come again; another rig's are refused. */
@@ -180,8 +187,12 @@ export abstract class Keeper<
     return faults!.map((f) => f.sentence);
   }
 
-  /** Keeps everything that went into the bin with a rig. */
-  async bringAllBackIn(manager: EntityManager, rigId: string): Promise<void> {
+  /** Keeps everything that went into the bin with a rig. @param done told how many each piece had. */
+  async bringAllBackIn(
+    manager: EntityManager,
+    rigId: string,
+    done: (count: number) => void = none,
+  ): Promise<void> {
     const bin = new Bin(manager);
     for (;;) {
       const rows = await bin.someOfRig(this.resource, rigId);
@@ -190,6 +201,7 @@ export abstract class Keeper<
         manager,
         rows.map((row) => this.parsed(row.doc)),
       );
+      done(rows.length);
     }
   }
 
@@ -427,3 +439,5 @@ export abstract class Keeper<
 
 /** The rig that a document belongs to; of a rig itself. */
 const rigOf = (doc: { id: string }): string => (doc as { rigId?: string }).rigId ?? doc.id;
+
+const none = (): void => undefined;

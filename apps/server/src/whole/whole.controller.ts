@@ -4,11 +4,13 @@ import {
   keptSchema,
   RigFileSchema,
   RigPartSchema,
+  RigProgressSchema,
   RigSchema,
   type Kept,
   type RigDoc,
   type RigFile,
   type RigPart,
+  type RigProgress,
 } from '@idle-step/contract';
 import type { Response } from 'express';
 import { DocBody, FromVersion, IdParam } from '../http/body';
@@ -28,7 +30,14 @@ export class WholeRigsController {
   @ApiResponse({ status: 200, ...openApi(RigFileSchema) })
   @Problems([404, 'gone'])
   get(@IdParam() id: string, @Res() response: Response): Promise<void> {
-    return streamJson(response, this.whole.text(id));
+    return streamJson(response, 'whole rig', this.whole.text(id));
+  }
+
+  @Get(':id/progress')
+  @ApiOperation({ summary: 'How far it is that a rig is kept, deleted or brought back' })
+  @ApiResponse({ status: 200, ...openApi(RigProgressSchema) })
+  progress(@IdParam() id: string): RigProgress {
+    return this.whole.progressOf(id);
   }
 
   @Post(':id/parts')

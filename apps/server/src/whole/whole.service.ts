@@ -1,5 +1,12 @@
 import { Inject, Injectable } from '@nestjs/common';
-import { RIG_FILE_FORMAT, type Kept, type RigDoc, type RigFile, type RigPart } from '@idle-step/contract';
+import {
+  RIG_FILE_FORMAT,
+  type Kept,
+  type RigDoc,
+  type RigFile,
+  type RigPart,
+  type RigProgress,
+} from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
 import { Bin } from '../bin/bin';
@@ -9,10 +16,13 @@ import { PresetsService } from '../presets/presets.service';
 import { RigsService } from '../rigs/rigs.service';
 import { SetsService } from '../sets/sets.service';
 import { SongsService } from '../songs/songs.service';
+import { Progress } from './progress';
 
 /** A rig with everything that belongs to it, kept, read and deleted as one: whole or not at all. */
 @Injectable()
 export class WholeRigs {
+  private readonly progress = new Progress();
+
   constructor(
     @InjectDataSource() private readonly db: DataSource,
     @Inject(RigsService) private readonly rigs: RigsService,
@@ -76,23 +86,34 @@ export class WholeRigs {
 
   /** Deletes a rig with everything of it: all of it goes into the bin, and comes back as one. */
   remove(id: string, version: number): Promise<void> {
-    return inTransaction(this.db, async (manager) => {
-      const rig = await this.rigs.lockIn(manager, id, version);
-      await this.sets.binAllIn(manager, id);
-      await this.songs.binAllIn(manager, id);
-      await this.presets.binAllIn(manager, id);
-      await this.rigs.binIn(manager, [rig], false);
-    });
+    return this.progress.during(id, (of, done) =>
+      inTransaction(this.db, async (manager) => {
+        const rig = await this.rigs.lockIn(manager, id, version);
+        of(await this.songs.countOf(manager, id));
+        await this.sets.binAllIn(manager, id);
+        await this.songs.binAllIn(manager, id, done);
+        await this.presets.binAllIn(manager, id);
+        await this.rigs.binIn(manager, [rig], false);
+      }),
+    );
+  }
+
+  /** How far it is that a rig is kept, deleted or brought back. */
+  progressOf(id: string): RigProgress {
+    return this.progress.at(id);
   }
 
   /** Brings a rig back from the bin, with everything that went with it. */
   bringBackIn(manager: EntityManager, rig: RigDoc): Promise<Kept<RigDoc>> {
-    return this.kept(manager, rig, async () => {
-      await this.presets.bringAllBackIn(manager, rig.id);
-      return async () => {
-        await this.songs.bringAllBackIn(manager, rig.id);
-        await this.sets.bringAllBackIn(manager, rig.id);
-      };
+    return this.progress.during(rig.id, async (of, done) => {
+      of(await new Bin(manager).countOfRig('songs', rig.id));
+      return this.kept(manager, rig, async () => {
+        await this.presets.bringAllBackIn(manager, rig.id);
+        return async () => {
+          await this.songs.bringAllBackIn(manager, rig.id, done);
+          await this.sets.bringAllBackIn(manager, rig.id);
+        };
+      });
     });
   }
 

@@ -1,4 +1,4 @@
-import type { Kept, Resource, RigDoc, RigFile } from '@idle-step/contract';
+import type { Kept, Resource, RigDoc, RigFile, RigProgress } from '@idle-step/contract';
 import { useMemo } from 'react';
 import { api } from '../api/api';
 import { failureOf, type Failure } from '../api/problem';
@@ -13,6 +13,8 @@ import { bringWholeBack, createInParts, createWhole, removeWhole, type Answer, t
 /** A text that is not stored by then is told, in ms. */
 const STORED_WITHIN_MS = 8000;
 const LOOK_EVERY_MS = 50;
+/** How often it is asked how far long work is, in ms. */
+const PROGRESS_EVERY_MS = 1000;
 /** Whose text is longer is told how far it is, in bytes. */
 const TOLD_FROM_BYTES = 2_000_000;
 const PARTS = ['presets', 'songs', 'sets'] as const satisfies readonly Resource[];
@@ -35,8 +37,8 @@ export type WholeRigs = {
     wish: RigFileWish,
     tell: Tell,
   ): Promise<{ readonly id: string; readonly name: string } | Refused>;
-  /** Deletes it with all that belongs to it; resolves to the way back. */
-  remove(rigId: string): Promise<{ bringBack(): Promise<Refused | null> } | Refused>;
+  /** Deletes it with all that belongs to it; resolves to the way back. @param tell how far it is. */
+  remove(rigId: string, tell: Tell): Promise<{ bringBack(): Promise<Refused | null> } | Refused>;
 };
 
 /** Rigs as a whole: duplicated, given away, deleted and brought back. What was typed just before is part of it. */
@@ -72,7 +74,8 @@ export function useWholeRigs(): WholeRigs {
           {
             look: asks.look,
             part: (id, body) => posted<null>(`${id}/parts`, body),
-            rig: (id, body) => posted<Kept<RigDoc>>(id, body),
+            rig: (id, body) =>
+              withProgress(id, (how) => tell(`Keeping ${read.name}: ${how}`), posted<Kept<RigDoc>>(id, body)),
             leave: (id) => fetch(`${WHOLE_PATH}/${id}/parts`, { method: 'DELETE' }).catch(() => undefined),
           },
           read,
@@ -84,11 +87,11 @@ export function useWholeRigs(): WholeRigs {
         await dispatch(fetchedAgain(read.id));
         return { id: read.id, name: read.name };
       },
-      remove: async (rigId) => {
+      remove: async (rigId, tell) => {
         if (!(await dispatch(stored(rigId)))) return NOT_STORED;
         const version = dispatch(versionOf(rigId));
         if (version === null) return { sentence: 'It is gone already.', problem: null };
-        const result = await removeWhole(asks, rigId, version);
+        const result = await withProgress(rigId, tell, removeWhole(asks, rigId, version));
         if (!('done' in result)) return refused(result);
         dispatch(forgotten(rigId));
         return {
@@ -142,6 +145,21 @@ async function posted<T>(path: string, body: string): Promise<Answer<T>> {
   } catch {
     return { failure: { kind: 'unreachable' } };
   }
+}
+
+/** Tells how many songs are through while the server works on a rig. */
+export async function withProgress<T>(rigId: string, tell: Tell, work: Promise<T>): Promise<T> {
+  let isOver = false;
+  const look = async () => {
+    while (!isOver) {
+      await new Promise((resolve) => setTimeout(resolve, PROGRESS_EVERY_MS));
+      const answer = isOver ? null : await fetch(`${WHOLE_PATH}/${rigId}/progress`).catch(() => null);
+      const { done, of } = (answer?.ok ? await answer.json() : { done: 0, of: 0 }) as RigProgress;
+      if (!isOver && of > 0) tell(`${done} of ${of} songs …`);
+    }
+  };
+  void look();
+  return work.finally(() => (isOver = true));
 }
 
 async function fetchedText(rigId: string, tell: Tell): Promise<{ readonly file: Blob } | Refused> {

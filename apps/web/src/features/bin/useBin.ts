@@ -4,7 +4,7 @@ import { api, useBinQuery } from '../../api/api';
 import { failureOf } from '../../api/problem';
 import { cameBack } from '../../drafts/draftsSlice';
 import { refusedBy } from '../../drafts/useDocChanges';
-import { fetchedAgain } from '../../drafts/useWholeRigs';
+import { fetchedAgain, withProgress } from '../../drafts/useWholeRigs';
 import { useAppDispatch } from '../../store';
 
 /** Lines shown at first, and how many more each time. Our own choice. */
@@ -52,7 +52,15 @@ export function useBin() {
     bringBack: (line: BinLine) =>
       work(`Bringing back ${line.name} …`, async () => {
         const { resource, id } = line;
-        const result = await dispatch(api.endpoints.bringBack.initiate({ resource, id }));
+        const asked = dispatch(api.endpoints.bringBack.initiate({ resource, id }));
+        const tell = (how: string) => setBusy(`Bringing back ${line.name}: ${how}`);
+        const result = await (resource === 'rigs'
+          ? withProgress(
+              id,
+              tell,
+              asked.then((r) => r),
+            )
+          : asked);
         if (result.error) return refused(result.error);
         dispatch(cameBack({ resource, id }));
         await dispatch(fetchedAgain(line.rigId));

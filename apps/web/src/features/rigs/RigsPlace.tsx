@@ -94,7 +94,7 @@ export function RigsPlace() {
     });
   const remove = (r: RigDoc) =>
     work(`Deleting ${r.name} …`, async () => {
-      const done = await whole.remove(r.id);
+      const done = await whole.remove(r.id, (how) => setBusy(`Deleting ${r.name}: ${how}`));
       if ('sentence' in done) return done.sentence;
       notice.tell(`${r.name} was deleted, with its songs and sets.`, async () => {
         const refused: Refused | null = await done.bringBack();

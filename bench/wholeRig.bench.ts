@@ -1,0 +1,105 @@
+import { copiedRig, RigFileSchema, type RigFile } from '@idle-step/contract';
+import { writeFileSync } from 'node:fs';
+import { expect, it } from 'vitest';
+import { rigBodies } from '../apps/web/src/edits/rigParts';
+import { useApp } from '../tests/support/app';
+import { bigSongs } from '../tests/support/bigLibrary';
+
+/** A rig of thousands of songs, written, read, listed, deleted and brought back: how long others wait meanwhile. */
+const SONGS = Number(process.env['BENCH_WHOLE_SONGS'] ?? 10_000);
+/** How often somebody else asks for a page of songs, in ms. */
+const ASKED_EVERY_MS = 25;
+
+const running = useApp();
+const at = (part: number, list: readonly number[]): number =>
+  list.toSorted((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * part))] ?? 0;
+
+const call = async (method: string, path: string, body?: string, version?: number): Promise<string> => {
+  const answer = await fetch(`${running.app.base}/api${path}`, {
+    method,
+    headers: {
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+      ...(version === undefined ? {} : { 'If-Match': `"${version}"` }),
+    },
+    ...(body === undefined ? {} : { body }),
+  });
+  const text = await answer.text();
+  expect([path, answer.ok, answer.ok ? '' : text]).toEqual([path, true, '']);
+  return text;
+};
+
+/** Does something long while somebody else asks for a page of songs again and again. */
+async function withOthers(rigId: string, work: () => Promise<unknown>) {
+  const waits: number[] = [];
+  let isOver = false;
+  const other = async () => {
+    while (!isOver) {
+      const begun = performance.now();
+      await call('GET', `/songs/summaries?rigId=${rigId}&count=50`);
+      waits.push(performance.now() - begun);
+      await new Promise((resolve) => setTimeout(resolve, ASKED_EVERY_MS));
+    }
+  };
+  const asking = other();
+  const begun = performance.now();
+  await work();
+  const tookMs = performance.now() - begun;
+  isOver = true;
+  await asking;
+  return { tookMs, p99Ms: at(0.99, waits), mostMs: Math.max(...waits) };
+}
+
+it('a whole rig of thousands of songs', async () => {
+  const [{ doc: demo }] = (await running.app.get<{ doc: { id: string } }[]>('/rigs')) as [
+    { doc: { id: string } },
+  ];
+  const whole = RigFileSchema.parse(await running.app.get(`/whole-rigs/${demo.id}`));
+  const file: RigFile = copiedRig({ ...whole, songs: bigSongs(SONGS), sets: [] }, 'Whole', () =>
+    crypto.randomUUID(),
+  );
+  const { id } = file.rig;
+  const bodies = rigBodies(file);
+  const figures: Record<string, number> = {
+    wholeSongs: SONGS,
+    wholeMb: bodies.parts.reduce((sum, p) => sum + p.length, 0) / 1_000_000,
+  };
+  const take = (name: string, f: Awaited<ReturnType<typeof withOthers>>) => {
+    figures[`whole${name}S`] = f.tookMs / 1000;
+    figures[`whole${name}OthersP99Ms`] = f.p99Ms;
+    figures[`whole${name}OthersMostMs`] = f.mostMs;
+  };
+  take('Idle', await withOthers(demo.id, () => new Promise((resolve) => setTimeout(resolve, 5000))));
+  take(
+    'Written',
+    await withOthers(demo.id, async () => {
+      for (const part of bodies.parts) await call('POST', `/whole-rigs/${id}/parts`, part);
+      await call('POST', `/whole-rigs/${id}`, bodies.rig);
+    }),
+  );
+  const pages: number[] = [];
+  for (let i = 0; i < 20; i++) {
+    const begun = performance.now();
+    await call('GET', `/songs/summaries?rigId=${id}&from=${i * 500}&count=500`);
+    pages.push(performance.now() - begun);
+  }
+  figures['wholePageMs'] = at(0.5, pages);
+  let text = '';
+  take('Read', await withOthers(demo.id, async () => (text = await call('GET', `/whole-rigs/${id}`))));
+  expect((JSON.parse(text) as RigFile).songs).toHaveLength(SONGS);
+  text = '';
+  take(
+    'Lists',
+    await withOthers(demo.id, () =>
+      Promise.all(Array.from({ length: 10 }, () => call('GET', `/songs?rigId=${id}`))),
+    ),
+  );
+  take(
+    'Rigs',
+    await withOthers(demo.id, () => Promise.all(Array.from({ length: 200 }, () => call('GET', '/rigs')))),
+  );
+  const { version } = JSON.parse(await call('GET', `/rigs/${id}`)) as { version: number };
+  take('Deleted', await withOthers(demo.id, () => call('DELETE', `/whole-rigs/${id}`, undefined, version)));
+  take('Back', await withOthers(demo.id, () => call('POST', `/bin/rigs/${id}`)));
+  if (process.env['BENCH_OUT']) writeFileSync(`${process.env['BENCH_OUT']}.whole`, JSON.stringify(figures));
+  else console.log(figures);
+}, 900_000);
