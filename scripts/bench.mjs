@@ -154,6 +154,7 @@ await runScript(async () => {
             BENCH_PRESSES: '5',
             BENCH_TRANSITIONS: '5',
             BENCH_SONGS: '60',
+            BENCH_WHOLE_SONGS: '40',
             BENCH_SETS: '3',
             BENCH_EDITS: '3',
             BENCH_ROUNDS: '1',

@@ -1,11 +1,21 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { createConnection } from 'mysql2/promise';
+import { startBuild } from '../scripts/lib/build.mjs';
 import { startMariadb } from '../scripts/lib/mariadb.mjs';
 
 const script = (name: string) => fileURLToPath(new URL(`../scripts/${name}.mjs`, import.meta.url));
@@ -164,6 +174,90 @@ describe('the database of a start that was killed', () => {
     await second.stop();
     expect(bystander.signalCode).toBeNull();
     bystander.kill();
+  });
+});
+
+describe('a build', () => {
+  /** A project of two tiny parts, with what was built of them before. */
+  function project(serverMain: string, plugin = ''): string {
+    const root = temporary();
+    for (const [file, text] of Object.entries({
+      'apps/web/index.html': '<script type="module" src="./main.js"></script>',
+      'apps/web/main.js': 'document.title = "new";',
+      'apps/web/dist/index.html': 'old page',
+      'apps/server/package.json': '{ "type": "module" }',
+      'apps/server/main.js': serverMain,
+      'apps/server/vite.config.js': `export default { plugins: [${plugin}], build: { ssr: 'main.js' } };`,
+      'apps/server/dist/main.js': 'old server',
+    })) {
+      mkdirSync(dirname(join(root, file)), { recursive: true });
+      writeFileSync(join(root, file), text);
+    }
+    return root;
+  }
+  const built = (root: string) =>
+    ['apps/web/dist/index.html', 'apps/server/dist/main.js'].map((f) => readFileSync(join(root, f), 'utf8'));
+  const leftIn = (root: string) => readdirSync(join(root, '.data'));
+
+  it('is put in its place when it is whole', async () => {
+    const root = project('console.log("new server");');
+    await startBuild('ignore', root).done;
+    expect(built(root)).toEqual([expect.stringContaining('<script'), expect.stringContaining('new server')]);
+    expect(leftIn(root)).toEqual([]);
+    rmSync(root, { recursive: true });
+  });
+
+  it('that fails leaves what was built before, page and server', async () => {
+    const root = project('this is no program');
+    await expect(startBuild('ignore', root).done).rejects.toThrow(
+      'The build failed; see above. What was built before is still there.',
+    );
+    expect(built(root)).toEqual(['old page', 'old server']);
+    expect(leftIn(root)).toEqual([]);
+    rmSync(root, { recursive: true });
+  });
+
+  it('that is stopped ends at once, with nothing running and what was built before', async () => {
+    const root = project(
+      'console.log(1);',
+      `{ name: 'slow', async buildStart() { (await import('node:fs')).writeFileSync('${'begun'}', ''); await new Promise((done) => setTimeout(done, 60000)); } }`,
+    );
+    const build = startBuild('ignore', root);
+    const done = build.done.catch((error: Error) => error.message);
+    const begun = join(root, 'apps/server/begun');
+    for (let i = 0; i < 300 && !existsSync(begun); i++)
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    expect(existsSync(begun)).toBe(true);
+    expect(runsOver(root)).toBe(true);
+    await build.stop();
+    expect(await done).toBe('The build was stopped; what was built before is still there.');
+    expect(runsOver(root)).toBe(false);
+    expect(built(root)).toEqual(['old page', 'old server']);
+    expect(leftIn(root)).toEqual([]);
+    rmSync(root, { recursive: true });
+  });
+});
+
+/** A disk of so many MB, where this machine lets one be made. */
+function smallDisk(mb: number): string | null {
+  const folder = temporary();
+  const made = spawnSync('mount', ['-t', 'tmpfs', '-o', `size=${mb}M,mode=755`, 'tmpfs', folder]);
+  return made.status === 0 ? folder : null;
+}
+
+describe('a disk that is full', () => {
+  const disk = smallDisk(20);
+  afterAll(() => {
+    if (disk) spawnSync('umount', [disk]);
+  });
+  // To mount a small disk needs rights that not every machine gives.
+  it.skipIf(!disk)('says so before anything is begun, and leaves nothing running', async () => {
+    const folder = join(disk!, 'own');
+    await expect(startMariadb(folder)).rejects.toThrow(
+      `The disk of ${folder} is full: the database needs 200 MB of room to begin with. Make room, or name a folder on another disk: --data FOLDER.`,
+    );
+    expect(runsOver(folder)).toBe(false);
+    expect(readdirSync(disk!)).toEqual([]);
   });
 });
 

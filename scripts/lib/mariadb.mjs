@@ -81,7 +81,7 @@ export async function startMariadb(folder, { fresh = false, revive = false } = {
     rmSync(runFolder, { recursive: true, force: true });
   };
   try {
-    await untilUp(child, port, log);
+    await untilUp(child, port, log, data);
   } catch (error) {
     await stop();
     throw error;
@@ -112,7 +112,7 @@ export async function startMariadb(folder, { fresh = false, revive = false } = {
   };
 }
 
-async function untilUp(child, port, log) {
+async function untilUp(child, port, log, data) {
   let exited = null;
   child.on('exit', (code, signal) => (exited = code ?? signal));
   const until = Date.now() + START_MS;
@@ -120,14 +120,21 @@ async function untilUp(child, port, log) {
     if ((await isPortTaken(port)) && isReady(log)) return;
     await sleep(100);
   }
+  const words = lastLines(log);
+  if (isFull(words)) throw new Refusal(NO_ROOM(data));
   const why = exited === null ? `it did not answer within ${START_MS / 1000} s` : `it ended with ${exited}`;
-  throw new Refusal(`The database did not come up: ${why}. Its last words:\n${lastLines(log)}`);
+  throw new Refusal(`The database did not come up: ${why}. Its last words:\n${words}`);
 }
 
 const isReady = (log) => existsSync(log) && readFileSync(log, 'utf8').includes('ready for connections');
 
 const lastLines = (file) =>
   existsSync(file) ? readFileSync(file, 'utf8').trim().split('\n').slice(-5).join('\n') : '';
+
+/** Whether the database's words say that the disk is full. Source: errno 28, ENOSPC. */
+const isFull = (said) => /(?:error|errno|Errcode)\W*28\b|No space left on device/i.test(said);
+const NO_ROOM = (data) =>
+  `The disk of ${data} is full: the database needs 200 MB of room to begin with. Make room, or name a folder on another disk: --data FOLDER.`;
 
 /** Made beside its place and put there when it is whole: a start that is cut off leaves none that looks like one. */
 function install(data) {
@@ -140,6 +147,8 @@ function install(data) {
   const done = spawnSync(serverCommand('mariadb-install-db'), args, { encoding: 'utf8' });
   if (done.status !== 0) {
     rmSync(made, { recursive: true, force: true });
+    const said = `${done.stderr}${done.stdout}`;
+    if (isFull(said)) throw new Refusal(NO_ROOM(data));
     throw new Refusal(
       `The database folder could not be made: ${(done.stderr || done.stdout || done.error?.message || '').trim()}`,
     );

@@ -1,19 +1,11 @@
 import { spawn } from 'node:child_process';
-import {
-  existsSync,
-  linkSync,
-  mkdirSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs';
+import { linkSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { isBuilt, startBuild } from './build.mjs';
 import { startMariadb } from './mariadb.mjs';
 import { prepare, ROOT } from './prepare.mjs';
-import { commandLine, isAlive, isPortTaken, onStopSignal, run, sleep } from './processes.mjs';
+import { commandLine, isAlive, isPortTaken, onStopSignal, sleep } from './processes.mjs';
 import { Refusal, say } from './say.mjs';
 
 /** How often a server that ended by itself is started again, and within which time. */
@@ -34,9 +26,11 @@ export async function serve({ command, defaultPort, defaultFolder, withDemo }) {
   const unlock = lock(folder, command);
   let database = null;
   let server = null;
+  let build = null;
   let isStopping = false;
   const stop = async () => {
     isStopping = true;
+    await build?.stop();
     await server?.stop();
     await database?.stop();
     unlock();
@@ -52,7 +46,12 @@ export async function serve({ command, defaultPort, defaultFolder, withDemo }) {
         `Port ${port} is taken by another program. Take another one: ${command} -- --port ${port + 1}`,
       );
     await prepare(ownUrl === undefined ? ['mariadbd'] : []);
-    await buildIfNeeded();
+    if (!isBuilt()) {
+      say('Building …');
+      build = startBuild(['ignore', 'ignore', 'inherit']);
+      await build.done;
+      build = null;
+    }
     if (ownUrl === undefined) {
       say('Starting the database …');
       database = await startMariadb(join(folder, 'database'), { fresh, revive: true });
@@ -146,37 +145,6 @@ function lockFolder(folder, command) {
     }
   }
   throw new Refusal(`Another ${command} is starting at the same moment. Try again.`);
-}
-
-async function buildIfNeeded() {
-  const outputs = [join(ROOT, 'apps/web/dist/index.html'), join(ROOT, 'apps/server/dist/main.js')];
-  const built = Math.min(...outputs.map((f) => (existsSync(f) ? statSync(f).mtimeMs : 0)));
-  if (built > newest(['apps', 'packages', 'package-lock.json'].map((p) => join(ROOT, p)))) return;
-  say('Building …');
-  const code = await run('npm', ['run', '--silent', 'build', '--loglevel=error'], {
-    cwd: ROOT,
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
-  if (code !== 0) throw new Refusal('The build failed; see above.');
-}
-
-/** Time of the newest source file, in ms. */
-function newest(paths) {
-  let time = 0;
-  for (const path of paths) {
-    const stat = statSync(path);
-    if (!stat.isDirectory()) time = Math.max(time, stat.mtimeMs);
-    else
-      time = Math.max(
-        time,
-        newest(
-          readdirSync(path)
-            .filter((n) => n !== 'dist' && n !== 'node_modules')
-            .map((n) => join(path, n)),
-        ),
-      );
-  }
-  return time;
 }
 
 /** Runs the server and starts it again when it ends by itself. `ended` resolves to why it was given up. */

@@ -44,6 +44,7 @@ export const PROBLEM = {
   versionMissing: '/problems/version-missing',
   refused: '/problems/refused',
   noDatabase: '/problems/no-database',
+  full: '/problems/full',
   internal: '/problems/internal',
 } as const;
 
@@ -94,6 +95,10 @@ export const PROBLEM_PAGES: Readonly<
   noDatabase: {
     title: 'Database off',
     says: 'The database does not answer at the moment. Nothing was stored; the page tries again by itself.',
+  },
+  full: {
+    title: 'Disk full',
+    says: 'The disk of the database has no room left. Nothing was stored; make room there, and the page stores it by itself.',
   },
   internal: {
     title: 'Server error',

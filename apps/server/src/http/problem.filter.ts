@@ -20,6 +20,17 @@ function isUnreachable(error: unknown): boolean {
   return UNREACHABLE.has(driverError?.code ?? '') || UNREACHABLE.has(code ?? '');
 }
 
+/** Words of the database for a disk without room. Source: MariaDB error codes 1021 and 1114 (from memory). */
+const FULL = new Set(['ER_DISK_FULL', 'ER_RECORD_FILE_FULL']);
+/** Source: POSIX, ENOSPC and EDQUOT of Linux. */
+const NO_ROOM = /\b(?:errno|error|Errcode)\W*(?:28|122)\b|No space left on device/i;
+
+function isFull(error: unknown): boolean {
+  const { driverError, message } = (error ?? {}) as { driverError?: { code?: string }; message?: string };
+  const code = driverError?.code ?? '';
+  return FULL.has(code) || NO_ROOM.test(message ?? '');
+}
+
 /** Every error leaves as `application/problem+json` with a plain sentence; bugs are logged and not shown. */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
@@ -47,6 +58,14 @@ export class ProblemFilter implements ExceptionFilter {
         title: 'Database off',
         status: 503,
         detail: 'The database does not answer at the moment, so nothing was stored. Try again.',
+      };
+    if (isFull(error))
+      return {
+        type: PROBLEM.full,
+        title: 'Disk full',
+        status: 507,
+        detail:
+          'The disk of the database is full, so nothing was stored. Make room there; it is tried again.',
       };
     this.log.error(error instanceof Error ? error.stack : String(error));
     return {

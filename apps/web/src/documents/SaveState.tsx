@@ -44,7 +44,7 @@ function useSaveWord(resource: Resource, id: string): { text: string; isBad: boo
     case 'in-flight':
       return { text: 'saving …', isBad: false };
     case 'off':
-      return { text: 'not saved: no server', isBad: true };
+      return { text: status.why === null ? 'not saved: no server' : 'not saved yet', isBad: true };
     case 'conflict':
       return { text: 'not saved: changed elsewhere', isBad: true };
     case 'refused':

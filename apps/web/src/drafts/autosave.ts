@@ -104,8 +104,9 @@ export class Autosave {
     clearTimeout(timer);
     if (result.data) return { kind: 'kept', kept: result.data };
     const failure = failureOf(result.error);
-    if (failure.kind === 'unreachable' || failure.problem.status >= 500) return { kind: 'lost' };
+    if (failure.kind === 'unreachable') return { kind: 'lost' };
     const { problem } = failure;
+    if (problem.status >= 500) return { kind: 'lost', why: problem.detail };
     return problem.type === PROBLEM.stale && problem.current
       ? { kind: 'stale', theirs: problem.current as Kept<AnyDoc> }
       : { kind: 'refused', problem };

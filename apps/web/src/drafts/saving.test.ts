@@ -80,6 +80,17 @@ describe('saving a document', () => {
     expect(p.draft()).toMatchObject({ version: 2, status: { kind: 'saved' } });
   });
 
+  it('a server that can store nothing now is told why, and asked again', () => {
+    const p = page();
+    p.type({ name: 'a' });
+    p.time();
+    p.sent[0]!.answer({ kind: 'lost', why: 'The disk is full.' });
+    expect(p.draft().status).toEqual({ kind: 'off', why: 'The disk is full.' });
+    p.time();
+    p.sent[1]!.answer({ kind: 'kept', kept: kept(song({ name: 'a' }), 2) });
+    expect(p.draft().status.kind).toBe('saved');
+  });
+
   it('different fields that two windows edited come together without a question', () => {
     const p = page();
     p.type({ name: 'mine' });

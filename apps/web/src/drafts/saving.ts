@@ -19,8 +19,8 @@ export type DraftStatus =
   | { readonly kind: 'waiting' }
   /** Sent, and not answered yet; what is typed meanwhile waits for the answer. */
   | { readonly kind: 'in-flight'; readonly attempt: number }
-  /** The server does not answer: kept here and tried again. */
-  | { readonly kind: 'off' }
+  /** The server does not answer, or says why it cannot store anything: kept here and tried again. */
+  | { readonly kind: 'off'; readonly why: string | null }
   /** The server refused it: what is wrong, and where. */
   | { readonly kind: 'refused'; readonly problem: Problem }
   /** The same parts were changed elsewhere: `theirs` is what is kept, and the text here has mine of them. */
@@ -128,8 +128,8 @@ export type Outcome =
   /** Something else is kept by now. */
   | { readonly kind: 'stale'; readonly theirs: Kept<AnyDoc> }
   | { readonly kind: 'refused'; readonly problem: Problem }
-  /** No answer came, so nobody knows whether it was stored. */
-  | { readonly kind: 'lost' };
+  /** No answer came, so nobody knows whether it was stored; or the server said why it can store nothing now. */
+  | { readonly kind: 'lost'; readonly why?: string };
 
 /** Takes an answer. One to an attempt that is over, or that came twice, changes nothing. */
 export function answered(draft: Draft, attempt: number, outcome: Outcome): Draft {
@@ -155,7 +155,7 @@ export function answered(draft: Draft, attempt: number, outcome: Outcome): Draft
           : { kind: 'waiting' },
       };
     case 'lost':
-      return { ...draft, status: { kind: 'off' } };
+      return { ...draft, status: { kind: 'off', why: outcome.why ?? null } };
   }
 }
 
