@@ -192,6 +192,17 @@ describe('the running order', () => {
     const notice = () => page.$eval('.toast-body', (e) => e.textContent).catch(() => null);
     await pressButton(page, `Delete ${demoSets[1]!.name}`);
     await until('told', notice, (t) => t?.includes('was deleted') ?? false);
+    // It covers neither the place nor the boards.
+    const covered = await page.evaluate(() => {
+      const toast = document.querySelector('.toast')!.getBoundingClientRect();
+      return ['.work', '.dock', '.rail', '.drawer, .monitor'].filter((part) =>
+        [...document.querySelectorAll(part)].some((e) => {
+          const r = e.getBoundingClientRect();
+          return r.top < toast.bottom && r.bottom > toast.top && r.left < toast.right && r.right > toast.left;
+        }),
+      );
+    });
+    expect(covered).toEqual([]);
     await page.locator('a[href="/stage"]').click();
     await page.waitForSelector('.stage-now');
     expect(await notice()).toBeNull();

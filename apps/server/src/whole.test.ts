@@ -6,13 +6,16 @@ import {
   type Problem,
   type RigDoc,
   type RigFile,
+  type SongDoc,
 } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import type { INestApplication } from '@nestjs/common';
+import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { pageFolder } from '../../../tests/support/page';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
+import { SongsService } from './songs/songs.service';
 
 let app: INestApplication;
 let base: string;
@@ -205,4 +208,27 @@ it('ten who read the whole list at once all get the same, and one who breaks off
   );
   for (const { body } of all) expect(body).toEqual(whole);
   expect((await call('GET', `/whole-rigs/${crypto.randomUUID()}`)).status).toBe(404);
+});
+
+it('of a change that takes something away exactly the songs are read in which it stands, wherever that is', async () => {
+  const db = app.get(DataSource);
+  const songs = app.get(SongsService, { strict: false });
+  const rig = (await call<Kept<RigDoc>>('GET', `/rigs/${demoRig.id}`)).body.doc;
+  const docs = (await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`)).body.map((k) => k.doc);
+  const ids = [
+    ...rig.devices.flatMap((d) => [d.id, ...d.chart.map((f) => f.id), ...d.ports.map((p) => p.id)]),
+    ...rig.boards.flatMap((b) => [b.id, ...b.controls.map((c) => c.id)]),
+    ...rig.routing.routes.map((r) => r.id),
+  ];
+  const found = new Map<string, string[]>();
+  for (const id of ids) found.set(id, (await songs.idsWith(db.manager, rig.id, [id])).toSorted());
+  for (const id of ids)
+    expect([id, found.get(id)]).toEqual([
+      id,
+      docs.flatMap((d) => (JSON.stringify(d).includes(id) ? d.id : [])).toSorted(),
+    ]);
+  expect([...found.values()].some((songIds) => songIds.length > 0)).toBe(true);
+  expect((await songs.idsWith(db.manager, rig.id, ids)).toSorted()).toEqual(
+    [...new Set([...found.values()].flat())].toSorted(),
+  );
 });

@@ -27,10 +27,13 @@ export type PlacedFault = ReferenceFault & { readonly where: string };
 type RoutedRig = RigWithBoards & { readonly routing?: Routing };
 type Found = { readonly device: Device; readonly fn: ChartFunction };
 
-/** Whether a change of a rig takes anything away, or makes a function another one: only then can it spoil anything. */
-export function takesAway(before: RoutedRig, after: RoutedRig): boolean {
+/**
+ * What a change of a rig takes away, or makes another one, by identifier: only songs and presets that point at one of
+ * these can be spoiled by it.
+ */
+export function takenAway(before: RoutedRig, after: RoutedRig): string[] {
   const [old, now] = [partsOf(before), partsOf(after)];
-  return [...old].some(([key, what]) => now.get(key) !== what);
+  return [...old].flatMap(([key, what]) => (now.get(key) === what ? [] : key.replace(/^.*[ /]/, '')));
 }
 
 /** Everything that songs and presets can point at, with what of it they depend on. */

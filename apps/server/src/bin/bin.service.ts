@@ -2,7 +2,9 @@ import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShut
 import { RigSchema, type BinLine, type BroughtBack, type Page, type Resource } from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
+import { z } from 'zod';
 import { gone } from '../http/problem.exception';
+import { asKept } from '../keeping/asKept';
 import { inTransaction } from '../keeping/transaction';
 import { PresetsService } from '../presets/presets.service';
 import { BoardRow } from '../rigs/rig.entity';
@@ -70,8 +72,7 @@ export class BinService implements OnApplicationBootstrap, OnApplicationShutdown
   private async bringRowBack(manager: EntityManager, resource: Resource, row: BinnedRow): Promise<string[]> {
     switch (resource) {
       case 'rigs': {
-        const parsed = RigSchema.safeParse(row.doc);
-        await this.whole.bringBackIn(manager, parsed.success ? parsed.data : (row.doc as never));
+        await this.whole.bringBackIn(manager, asKept(RigSchema, row.doc));
         return [];
       }
       case 'songs':
@@ -90,10 +91,9 @@ export class BinService implements OnApplicationBootstrap, OnApplicationShutdown
     manager: EntityManager,
     { rigId, documentId, inForceOn }: BinnedRow,
   ): Promise<void> {
+    const wanted = asKept(z.array(z.string()), inForceOn);
     const boards = await manager.findBy(BoardRow, { rigId });
-    const free = new Set(
-      boards.flatMap((b) => ((inForceOn as string[]).includes(b.id) && b.presetId === null ? b.id : [])),
-    );
+    const free = new Set(boards.flatMap((b) => (wanted.includes(b.id) && b.presetId === null ? b.id : [])));
     if (free.size === 0) return;
     await this.rigs.changeIn(manager, rigId, (rig) => ({
       ...rig,

@@ -1,9 +1,16 @@
 import { cutText } from '@idle-step/core/typed';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Evening, EveningLine, EveningLog, EveningReport } from '@idle-step/contract';
-import type { EveningEntry } from '@idle-step/core/show';
+import {
+  EveningEntrySchema,
+  EveningSchema,
+  type Evening,
+  type EveningLine,
+  type EveningLog,
+  type EveningReport,
+} from '@idle-step/contract';
 import { DataSource } from 'typeorm';
 import { gone, taken } from '../http/problem.exception';
+import { asKept } from '../keeping/asKept';
 import { inTransaction } from '../keeping/transaction';
 import { RigRow } from '../rigs/rig.entity';
 import { EveningEntryRow, EveningRow } from './evening.entity';
@@ -63,9 +70,9 @@ export class EveningsService {
     });
     return {
       evening: headOf(row),
-      entries: entries.map(
-        ({ number, atMs, body }) => ({ ...(body as object), number, atMs }) as EveningEntry,
-      ) as EveningLog['entries'],
+      entries: entries.map(({ number, atMs, body }) =>
+        asKept(EveningEntrySchema, { ...(body as object), number, atMs }),
+      ),
     };
   }
 
@@ -82,12 +89,9 @@ const rowOf = ({ startedAt, endedAt, setName, ...rest }: Evening) => ({
   endedAt: endedAt === null ? null : new Date(endedAt),
 });
 
-const headOf = (row: EveningRow): Evening => ({
-  id: row.id,
-  rigId: row.rigId,
-  setId: row.setId,
-  setName: row.setName,
-  startedAt: row.startedAt.toISOString(),
-  endedAt: row.endedAt?.toISOString() ?? null,
-  plan: row.plan as Evening['plan'],
-});
+const headOf = ({ startedAt, endedAt, ...row }: EveningRow): Evening =>
+  asKept(EveningSchema, {
+    ...row,
+    startedAt: startedAt.toISOString(),
+    endedAt: endedAt?.toISOString() ?? null,
+  });

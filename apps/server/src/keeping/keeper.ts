@@ -7,6 +7,7 @@ import { Bin } from '../bin/bin';
 import type { BinnedRow } from '../bin/binned.entity';
 import { gone, inUse, invalid, stale, taken } from '../http/problem.exception';
 import { Revisions } from '../revisions/revisions';
+import { asKept } from './asKept';
 import { inChunks } from './chunks';
 import { inTransaction, readingAtOnce } from './transaction';
 
@@ -74,17 +75,40 @@ export abstract class Keeper<
     throw new Error(`Nothing uses parts of a ${this.what}`);
   }
 
-  /** Changes every document of a rig inside another's transaction; those given back as they were are left alone. */
-  async rewriteAll(manager: EntityManager, rigId: string, change: (doc: Doc) => Doc | null): Promise<void> {
-    const heads = await manager.find(this.head, {
-      where: { rigId } as unknown as FindOptionsWhere<Head>,
-      lock: { mode: 'pessimistic_write' },
-    });
-    for (const { doc, version } of await this.kept(manager, heads)) {
-      const next = change(doc);
-      if (next === null) await this.binIn(manager, [{ doc, version }], false);
-      else if (next !== doc) await this.write(manager, next, version + 1, []);
+  /** Changes some documents inside another's transaction; those given back as they were are left alone. */
+  async rewriteAll(
+    manager: EntityManager,
+    ids: readonly string[],
+    change: (doc: Doc) => Doc | null,
+  ): Promise<void> {
+    for (const some of inChunks(ids)) {
+      const heads = await manager.find(this.head, {
+        where: { id: In([...some]) } as unknown as FindOptionsWhere<Head>,
+        lock: { mode: 'pessimistic_write' },
+      });
+      for (const { doc, version } of await this.kept(manager, heads)) {
+        const next = change(doc);
+        if (next === null) await this.binIn(manager, [{ doc, version }], false);
+        else if (next !== doc) await this.write(manager, next, version + 1, []);
+      }
     }
+  }
+
+  /** The identifiers of all of a rig. */
+  async idsOf(manager: EntityManager, rigId: string): Promise<string[]> {
+    const where = { rigId } as unknown as FindOptionsWhere<Head>;
+    const select = { id: true } as never;
+    return (await manager.find(this.head, { where, select })).map((head) => head.id);
+  }
+
+  /** Some documents, inside another's transaction. */
+  async those(manager: EntityManager, ids: readonly string[]): Promise<Doc[]> {
+    const docs: Doc[] = [];
+    for (const some of inChunks(ids)) {
+      const where = { id: In([...some]) } as unknown as FindOptionsWhere<Head>;
+      docs.push(...(await this.read(manager, await manager.find(this.head, { where }))));
+    }
+    return docs;
   }
 
   /** Every document of a rig in pieces, inside another's transaction. */
@@ -386,8 +410,7 @@ export abstract class Keeper<
 
   /** As it was when it was deleted, with what was added to documents since. */
   private parsed(doc: unknown): Doc {
-    const result = this.schema.safeParse(doc);
-    return result.success ? result.data : (doc as Doc);
+    return asKept(this.schema, doc);
   }
 
   /** The head rows of a rig; a rig has its own alone. */

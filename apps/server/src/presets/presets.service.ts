@@ -4,13 +4,13 @@ import {
   presetFaults,
   PresetSchema,
   withoutFaults,
-  type BankDoc,
   type PresetDoc,
   type ProblemUser,
   type ReferenceFault,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { taken } from '../http/problem.exception';
+import { asKept } from '../keeping/asKept';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
@@ -36,13 +36,13 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
     const read = ({ id, name, colour, remark }: BankRow) => ({
       id,
       name,
-      colour: colour as BankDoc['colour'],
+      colour,
       remark,
       assignments: (assignments.get(id) ?? []).map(readAssignment),
     });
     return heads.map(({ id, rigId, boardId, name, folder, feel }) => {
       const all = banksOf.get(id) ?? [];
-      return {
+      return asKept(PresetSchema, {
         id,
         rigId,
         boardId,
@@ -52,11 +52,11 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
         groups: (groupsOf.get(id) ?? []).map((group) => ({
           id: group.id,
           name: group.name,
-          controlIds: group.controlIds as string[],
+          controlIds: group.controlIds,
           pages: all.filter((b) => b.groupId === group.id).map(read),
         })),
-        feel: feel as PresetDoc['feel'],
-      };
+        feel,
+      });
     });
   }
 
@@ -133,12 +133,5 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
   }
 }
 
-/** As it is kept: a rule that came later than the row does not make it unreadable, the next save says what is wrong. */
-function readAssignment({
-  bankId: _b,
-  position: _p,
-  ...stored
-}: AssignmentRow): BankDoc['assignments'][number] {
-  const result = AssignmentSchema.safeParse(stored);
-  return result.success ? result.data : (stored as unknown as BankDoc['assignments'][number]);
-}
+const readAssignment = ({ bankId: _b, position: _p, ...stored }: AssignmentRow) =>
+  asKept(AssignmentSchema, stored);

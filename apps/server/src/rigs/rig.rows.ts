@@ -7,6 +7,7 @@ import {
   type RigDoc,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
+import { asKept } from '../keeping/asKept';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import {
   BoardRow,
@@ -136,8 +137,7 @@ function readRouting(
     routes: routes.map(({ rigId: _r, position: _p, ...route }) => route),
     othersTo,
   };
-  const result = RoutingSchema.safeParse(stored);
-  return result.success ? result.data : (stored as RigDoc['routing']);
+  return asKept(RoutingSchema, stored);
 }
 
 function readDevice(
@@ -152,9 +152,7 @@ function readDevice(
     ports: ports.map(({ deviceId: _d, position: _q, ...port }) => port),
     chart: functions.map(({ deviceId: _d, position: _q, ...fn }) => fn),
   };
-  // A rule that came later than the row does not make the rig unreadable: the next save says what is wrong.
-  const result = DeviceSchema.safeParse(stored);
-  return result.success ? result.data : (stored as unknown as DeviceDoc);
+  return asKept(DeviceSchema, stored);
 }
 
 function deviceRow(rigId: string, device: DeviceDoc, position: number): DeviceRow {
@@ -171,6 +169,5 @@ function readBoard(row: BoardRow, controls: readonly ControlRow[]): BoardDoc {
       sends: { kind: sendsKind, number: sendsNumber },
     })),
   };
-  const result = BoardSchema.safeParse(stored);
-  return result.success ? result.data : (stored as unknown as BoardDoc);
+  return asKept(BoardSchema, stored);
 }

@@ -3,7 +3,7 @@ import {
   referenceFault,
   RigSchema,
   spoiledBy,
-  takesAway,
+  takenAway,
   withoutFaults,
   type PresetDoc,
   type ProblemUser,
@@ -43,8 +43,9 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
   ): Promise<void> {
     const without = <D extends SongDoc | PresetDoc>(doc: D): D | null =>
       spoiledBy(before, after, doc).length === 0 ? doc : (withoutFaults(after, doc) as D | null);
-    await this.songs.rewriteAll(manager, before.id, without);
-    await this.presets.rewriteAll(manager, before.id, without);
+    const gone = takenAway(before, after);
+    await this.songs.rewriteAll(manager, await this.songs.idsWith(manager, before.id, gone), without);
+    await this.presets.rewriteAll(manager, await this.presets.idsOf(manager, before.id), without);
   }
 
   protected read(manager: EntityManager, heads: RigRow[]): Promise<RigDoc[]> {
@@ -93,15 +94,16 @@ export class RigsService extends Keeper<RigDoc, RigRow> {
     after: RigDoc | null,
   ): Promise<ProblemUser[]> {
     if (!after) return this.usersOfRig(manager, before);
-    // Thousands of songs are not read for an edit that takes nothing away.
-    if (!takesAway(before, after)) return [];
+    // Thousands of songs are not read for an edit that takes nothing away from them.
+    const gone = takenAway(before, after);
+    if (gone.length === 0) return [];
     const spoiled = (kind: string, docs: readonly (SongDoc | PresetDoc)[]): ProblemUser[] =>
       docs.flatMap((doc) => {
         const places = spoiledBy(before, after, doc).map((f) => f.where);
         return [...new Set(places)].map((place) => ({ kind, id: doc.id, name: doc.name, place }));
       });
     return [
-      ...spoiled('song', await this.songs.ofRig(manager, before.id)),
+      ...spoiled('song', await this.songs.those(manager, await this.songs.idsWith(manager, before.id, gone))),
       ...spoiled('preset', await this.presets.ofRig(manager, before.id)),
     ];
   }

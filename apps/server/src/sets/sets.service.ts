@@ -4,12 +4,12 @@ import {
   type Page,
   type ProblemUser,
   type ReferenceFault,
-  type SetEntryDoc,
   type SetlistDoc,
   type SetSummary,
   SetlistSchema,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
+import { asKept } from '../keeping/asKept';
 import { Keeper } from '../keeping/keeper';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
@@ -57,11 +57,9 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
       await manager.findBy(SetEntryRow, { setlistId: In(heads.map((h) => h.id)) }),
       'setlistId',
     );
-    return heads.map(({ version: _v, savedAt: _s, ...head }) => ({
-      ...head,
-      calls: head.calls as SetlistDoc['calls'],
-      entries: (entries.get(head.id) ?? []).map(readEntry),
-    }));
+    return heads.map(({ version: _v, savedAt: _s, ...head }) =>
+      asKept(SetlistSchema, { ...head, entries: (entries.get(head.id) ?? []).map(readEntry) }),
+    );
   }
 
   protected headOf({ entries: _entries, ...head }: SetlistDoc) {
@@ -123,12 +121,10 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
   }
 }
 
-function readEntry({ id, kind, isEncore, remark, ...row }: SetEntryRow): SetEntryDoc {
-  if (kind !== 'song')
-    return { id, isEncore, remark, kind: kind as 'break' | 'talk', name: row.name!, lengthS: row.lengthS! };
-  const leftOutSceneIds = (row.leftOutSceneIds ?? []) as string[];
-  return { id, isEncore, remark, kind, songId: row.songId!, lengthS: row.lengthS, leftOutSceneIds };
-}
+const readEntry = ({ id, kind, isEncore, remark, name, songId, lengthS, leftOutSceneIds }: SetEntryRow) =>
+  kind === 'song'
+    ? { id, isEncore, remark, kind, songId, lengthS, leftOutSceneIds: leftOutSceneIds ?? [] }
+    : { id, isEncore, remark, kind, name, lengthS };
 
 /** The rigs of the songs that stand in some sets, by song; those that are gone are missing. */
 async function songsThere(

@@ -2,16 +2,18 @@ import { Injectable } from '@nestjs/common';
 import {
   songFaults,
   SongSchema,
+  SongSummarySchema,
   withoutFaults,
   type Page,
   type ProblemUser,
   type ReferenceFault,
-  type SceneDoc,
   type SongDoc,
   type SongSummary,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
+import { asKept } from '../keeping/asKept';
 import { Keeper } from '../keeping/keeper';
+import { inChunks } from '../keeping/chunks';
 import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
 import { SetEntryRow, SetlistRow } from '../sets/set.entity';
@@ -53,12 +55,28 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
         .groupBy('scene.songId')
         .getRawMany<{ songId: string; scenes: string }>();
       const scenesOf = new Map(counts.map((c) => [c.songId, Number(c.scenes)]));
-      const items = rows.map((row): SongSummary => ({
-        ...(row as unknown as SongSummary),
-        sceneCount: scenesOf.get(row.id) ?? 0,
-      }));
+      const items = rows.map((row) =>
+        asKept(SongSummarySchema, { ...row, sceneCount: scenesOf.get(row.id) ?? 0 }),
+      );
       return { total, items };
     });
+  }
+
+  /** The songs of a rig in which one of some identifiers stands, whatever it is there: only these are read then. */
+  async idsWith(manager: EntityManager, rigId: string, wanted: readonly string[]): Promise<string[]> {
+    const found = new Set<string>();
+    for (const some of inChunks(wanted)) {
+      const rows = await manager.query<{ id: string }[]>(
+        `SELECT s.id FROM song s JOIN scene c ON c.songId = s.id JOIN scene_value v ON v.sceneId = c.id
+           WHERE s.rigId = ? AND v.functionId IN (?)
+         UNION SELECT id FROM song WHERE rigId = ? AND CONCAT_WS(' ', line, parts) REGEXP ?
+         UNION SELECT s.id FROM song s JOIN scene c ON c.songId = s.id
+           WHERE s.rigId = ? AND CONCAT_WS(' ', c.transition, c.banks, c.routes, c.armedFunctionIds) REGEXP ?`,
+        [rigId, some, rigId, some.join('|'), rigId, some.join('|')],
+      );
+      for (const { id } of rows) found.add(id);
+    }
+    return [...found];
   }
 
   protected async read(manager: EntityManager, heads: SongRow[]): Promise<SongDoc[]> {
@@ -68,17 +86,19 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
       'sceneId',
     );
     const scenesOf = groupRows(scenes, 'songId');
-    return heads.map(({ version: _v, savedAt: _s, ...head }) => ({
-      ...(head as Omit<SongDoc, 'scenes'>),
-      scenes: (scenesOf.get(head.id) ?? []).map(({ songId: _song, position: _at, ...scene }) => ({
-        ...(scene as Omit<SceneDoc, 'values'>),
-        values: (values.get(scene.id) ?? []).map(({ functionId, value, way }) => ({
-          functionId,
-          value,
-          way: way as SceneDoc['values'][number]['way'],
+    return heads.map(({ version: _v, savedAt: _s, ...head }) =>
+      asKept(SongSchema, {
+        ...head,
+        scenes: (scenesOf.get(head.id) ?? []).map(({ songId: _song, position: _at, ...scene }) => ({
+          ...scene,
+          values: (values.get(scene.id) ?? []).map(({ functionId, value, way }) => ({
+            functionId,
+            value,
+            way,
+          })),
         })),
-      })),
-    }));
+      }),
+    );
   }
 
   protected headOf({ scenes: _scenes, ...head }: SongDoc) {

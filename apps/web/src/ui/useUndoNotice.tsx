@@ -1,7 +1,6 @@
-import { createContext, useCallback, useContext, useMemo, useState, type ReactNode } from 'react';
-import { Button, Toast, ToastContainer } from 'react-bootstrap';
+import { createContext, useContext, useMemo, useState, type ReactNode } from 'react';
+import { Button, Toast } from 'react-bootstrap';
 import { useSelector } from 'react-redux';
-import { useLocation } from 'react-router-dom';
 
 type Notice = {
   readonly text: string;
@@ -20,51 +19,59 @@ type Teller = {
    */
   tell(text: string, undo?: () => Promise<string | null>, isPossible?: Possible): void;
 };
+type Shown = { readonly notice: Notice | null; show(notice: Notice | null): void };
 
-const NoticeContext = createContext<Teller>({ tell: () => undefined });
+const TellerContext = createContext<Teller>({ tell: () => undefined });
+const ShownContext = createContext<Shown>({ notice: null, show: () => undefined });
 
-export const useUndoNotice = (): Teller => useContext(NoticeContext);
+export const useUndoNotice = (): Teller => useContext(TellerContext);
 
-/** Where short notices stand: what was deleted, and the way back. They stay until closed or replaced. */
+/** Keeps the last notice, wherever in the page it is told. */
 export function NoticeHolder({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
-  const tell = useCallback(
-    (text: string, undo?: () => Promise<string | null>, isPossible: Possible = ALWAYS) =>
-      setNotice({ text, undo: undo ?? null, isPossible }),
+  const teller = useMemo(
+    (): Teller => ({
+      tell: (text, undo, isPossible = ALWAYS) => setNotice({ text, undo: undo ?? null, isPossible }),
+    }),
     [],
   );
-  const isPossible = useSelector((state: unknown) => notice === null || notice.isPossible(state));
-  // Whoever plays reads labels and scenes there; what was said waits until they leave the stage.
-  const isOnStage = useLocation().pathname.startsWith('/stage');
-  const teller = useMemo(() => ({ tell }), [tell]);
+  const shown = useMemo((): Shown => ({ notice, show: setNotice }), [notice]);
   return (
-    <NoticeContext value={teller}>
-      {children}
-      <ToastContainer position="bottom-center" className="notice-place">
-        {notice && isPossible && !isOnStage && (
-          <Toast onClose={() => setNotice(null)} animation={false}>
-            <Toast.Body className="d-flex gap-3 align-items-center">
-              <span>{notice.text}</span>
-              <span className="gap" />
-              {notice.undo && (
-                <Button
-                  variant="quiet"
-                  onClick={() =>
-                    void notice
-                      .undo?.()
-                      .then((failed) => setNotice(failed ? { ...notice, text: failed } : null))
-                  }
-                >
-                  Undo
-                </Button>
-              )}
-              <Button variant="bare" onClick={() => setNotice(null)}>
-                Close
-              </Button>
-            </Toast.Body>
-          </Toast>
-        )}
-      </ToastContainer>
-    </NoticeContext>
+    <TellerContext value={teller}>
+      <ShownContext value={shown}>{children}</ShownContext>
+    </TellerContext>
+  );
+}
+
+/**
+ * A short notice: what was deleted, and the way back. It stays until closed or replaced, in a line of its own below the
+ * place, so that it covers nothing; on stage there is none, and it waits until whoever plays leaves it.
+ */
+export function NoticeLine() {
+  const { notice, show } = useContext(ShownContext);
+  const isPossible = useSelector((state: unknown) => notice === null || notice.isPossible(state));
+  if (!notice || !isPossible) return null;
+  return (
+    <div className="notice-place">
+      <Toast onClose={() => show(null)} animation={false}>
+        <Toast.Body className="d-flex gap-3 align-items-center">
+          <span>{notice.text}</span>
+          <span className="gap" />
+          {notice.undo && (
+            <Button
+              variant="quiet"
+              onClick={() =>
+                void notice.undo?.().then((failed) => show(failed ? { ...notice, text: failed } : null))
+              }
+            >
+              Undo
+            </Button>
+          )}
+          <Button variant="bare" onClick={() => show(null)}>
+            Close
+          </Button>
+        </Toast.Body>
+      </Toast>
+    </div>
   );
 }

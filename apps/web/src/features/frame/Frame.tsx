@@ -8,6 +8,7 @@ import { StorageOff } from '../../documents/StorageOff';
 import { ShortcutList } from './ShortcutList';
 import { TopStrip } from './TopStrip';
 import { usePlaceScroll } from './usePlaceScroll';
+import { NoticeLine } from '../../ui/useUndoNotice';
 import { WireSlotContext } from '../../boards/wireSlot';
 
 type Props = {
@@ -35,6 +36,7 @@ export function Frame({ Monitor, children }: Props) {
         <Conflicts />
         <WireSlotContext value={wireSlot}>{children}</WireSlotContext>
       </main>
+      <NoticeLine />
       <Monitor wireSlot={setWireSlot} />
       <Dock />
       <ShortcutList />
