@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import {
   PROBLEM,
+  ProblemSchema,
   type Kept,
   type PresetDoc,
   type Problem,
@@ -48,7 +49,8 @@ async function call<T = Kept<SongDoc>>(method: string, path: string, body?: unkn
     signal: AbortSignal.timeout(20_000),
   });
   const text = await response.text();
-  return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
+  const type = response.headers.get('content-type');
+  return { status: response.status, type, body: (text ? JSON.parse(text) : null) as T };
 }
 
 const scene = (id: string = crypto.randomUUID()) => ({ ...PLAIN_SCENE, id, name: 'Scene' });
@@ -352,14 +354,55 @@ const SPOILS: readonly unknown[] = [
 
 const deep = (levels: number) => `${'['.repeat(levels)}${']'.repeat(levels)}`;
 
-type Node = { holder: Record<string | number, unknown>; key: string | number };
-function nodesOf(value: unknown, into: Node[] = []): Node[] {
+type Node = { holder: Record<string | number, unknown>; key: string | number; path: string };
+function nodesOf(value: unknown, into: Node[] = [], before = ''): Node[] {
   if (typeof value !== 'object' || value === null) return into;
   for (const key of Object.keys(value)) {
-    into.push({ holder: value as Record<string, unknown>, key });
-    nodesOf((value as Record<string, unknown>)[key], into);
+    const path = `${before}${key}`;
+    into.push({ holder: value as Record<string, unknown>, key, path });
+    nodesOf((value as Record<string, unknown>)[key], into, `${path}.`);
   }
   return into;
+}
+
+/** Types of problems that an answer may have, by its status. */
+const TYPES: Readonly<Record<number, readonly string[]>> = {
+  400: [PROBLEM.notJson],
+  404: [PROBLEM.gone],
+  409: [PROBLEM.stale, PROBLEM.inUse, PROBLEM.taken],
+  413: [PROBLEM.tooLarge],
+  422: [PROBLEM.invalid],
+};
+/** Words of a validator, of a file server or of a program, which are for nobody. */
+const NOBODYS = /Invalid input|expected \w+, received|There is nothing at|\[object|undefined|NaN|Cannot read/;
+
+/**
+ * What is wrong with the answer to a spoiled body, or `null`.
+ * @param spoilt the one place that was spoiled, or `null` where it was several, or the whole.
+ */
+function notItsOwn(
+  answer: { status: number; type: string | null; body: unknown },
+  spoilt: string | null,
+): string | null {
+  if (!answer.type?.includes('application/problem+json')) return 'is no problem document';
+  const parsed = ProblemSchema.safeParse(answer.body);
+  if (!parsed.success) return 'is no problem';
+  const { status, type, detail, errors } = parsed.data;
+  if (status !== answer.status || !TYPES[status]?.includes(type)) return `has the type ${type}`;
+  if (NOBODYS.test(detail) || errors?.some((e) => NOBODYS.test(e.message))) return `says “${detail}”`;
+  if (status !== 422) return null;
+  if (!errors || errors.length === 0) return 'names no place';
+  // What else points at it may be what does not hold any more; that has a code of its own, or names another row.
+  const top = spoilt?.split('.')[0];
+  const isNear = errors.some(
+    (e) =>
+      e.code !== undefined ||
+      e.path === '' ||
+      spoilt === null ||
+      e.path.split('.')[0] === top ||
+      spoilt.endsWith('id'),
+  );
+  return isNear ? null : `names ${errors.map((e) => e.path).join(', ')}`;
 }
 
 describe('what is published', () => {
@@ -378,7 +421,7 @@ describe('what is published', () => {
 });
 
 describe('spoiled bodies', () => {
-  it('5,000 of them get an answer below 500, and what is stored can be read and saved again', async () => {
+  it('5,000 of them are each answered with their own fault, and what is stored can be read and saved again', async () => {
     const docs = {
       rigs: demoRig,
       presets: demoPresets[0]!,
@@ -405,6 +448,7 @@ describe('spoiled bodies', () => {
     for (const { resource, way, places } of fc.sample(spoil, { seed: 401, numRuns: 5000 })) {
       count++;
       let text: string;
+      const spoilt: string[] = [];
       if (count % 250 === 0) text = deep(5000);
       else {
         const doc = way === 'name' ? { name: 'a name' } : (structuredClone(docs[resource]) as object);
@@ -412,7 +456,8 @@ describe('spoiled bodies', () => {
           const nodes = nodesOf(doc);
           const node = nodes[at % nodes.length];
           if (!node) continue;
-          const { holder, key } = node;
+          const { holder, key, path } = node;
+          spoilt.push(path);
           if (how < SPOILS.length) holder[key] = structuredClone(SPOILS[how]);
           else if (how === SPOILS.length) Reflect.deleteProperty(holder, key);
           else if (Array.isArray(holder)) holder.push(structuredClone(holder[key as number]));
@@ -428,8 +473,13 @@ describe('spoiled bodies', () => {
           : way === 'name'
             ? call<Kept<SongDoc>>('PUT', `/${resource}/${id}/revisions/1/name`, text)
             : call<Kept<SongDoc>>('PUT', `/${resource}/${id}`, text, version)
-      ).catch((error: unknown) => ({ status: 599, body: String(error) as never }));
+      ).catch((error: unknown) => ({ status: 599, type: null, body: String(error) as never }));
       statuses.set(answer.status, (statuses.get(answer.status) ?? 0) + 1);
+      if (answer.status >= 400) {
+        const wrong = notItsOwn(answer, spoilt.length === 1 ? spoilt[0]! : null);
+        if (wrong !== null)
+          bad.push(`${answer.status} to ${way} /${resource}, spoiled at ${spoilt.join(' and ')}, ${wrong}`);
+      }
       if (answer.status >= 500) bad.push(`${answer.status} ${way} /${resource} ${text.slice(0, 200)}`);
       if (answer.status === 200 && way === 'PUT') versions.set(resource, answer.body.version);
       if (answer.status === 201 && way === 'POST' && resource !== 'rigs')
