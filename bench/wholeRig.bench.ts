@@ -88,11 +88,10 @@ it('a whole rig of thousands of songs', async () => {
   let text = '';
   take('Read', await withOthers(demo.id, async () => (text = await call('GET', `/whole-rigs/${id}`))));
   expect((JSON.parse(text) as RigFile).songs).toHaveLength(SONGS);
-  text = '';
   take(
     'Lists',
     await withOthers(demo.id, () =>
-      Promise.all(Array.from({ length: 10 }, () => call('GET', `/songs?rigId=${id}`))),
+      Promise.all(Array.from({ length: SONGS > 3000 ? 3 : 10 }, () => call('GET', `/songs?rigId=${id}`))),
     ),
   );
   take(
@@ -104,4 +103,4 @@ it('a whole rig of thousands of songs', async () => {
   take('Back', await withOthers(demo.id, () => call('POST', `/bin/rigs/${id}`)));
   if (process.env['BENCH_OUT']) writeFileSync(`${process.env['BENCH_OUT']}.whole`, JSON.stringify(figures));
   else console.log(figures);
-}, 900_000);
+}, 1_800_000);

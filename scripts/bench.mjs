@@ -115,7 +115,7 @@ const pageRows = (f) => [
     ['Idle', 'nothing goes on'],
     ['Written', 'it is written'],
     ['Read', 'it is read'],
-    ['Lists', 'ten read its list'],
+    ['Lists', 'several read its list'],
     ['Rigs', '200 read the rigs'],
     ['Deleted', 'it is deleted'],
     ['Back', 'it is brought back'],

@@ -306,8 +306,8 @@ describe('charts from files', () => {
       ['latin.csv', latin1, /latin\.csv is not written in UTF-8: byte \d+, in line 3\. Save it as UTF-8\./],
       [
         'wide.csv',
-        Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from(CSV, 'utf16le')]),
-        /written in UTF-16; save it as UTF-8/,
+        Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from(CSV, 'utf16le'), Buffer.from([0x41])]),
+        /written in UTF-16 and damaged or cut off; save it as UTF-8/,
       ],
       ['latin.midnam', Buffer.from(MIDNAM.replace('Reed', 'Röhr'), 'latin1'), /not written in UTF-8/],
       ['said.midnam', MIDNAM.replace('UTF-8', 'ISO-8859-1'), /its encoding is ISO-8859-1; save it as UTF-8/],

@@ -10,8 +10,8 @@ export type ReadText = { readonly text: string; readonly error?: undefined } | {
 type FileLike = Pick<File, 'name' | 'size' | 'arrayBuffer'>;
 
 /**
- * The text of a file in UTF-8, or why it is none. A file over the limit is refused before it is read.
- * A byte order mark of another encoding is told by its name.
+ * The text of a file in UTF-8, or in UTF-16 where its mark says so, as spreadsheets save it; or why it is none. A file
+ * over the limit is refused before it is read.
  */
 export async function readTextFile(
   file: FileLike,
@@ -25,7 +25,12 @@ export async function readTextFile(
   const bytes = new Uint8Array(await file.arrayBuffer());
   const mark = [bytes[0], bytes[1]].join(' ');
   if (mark === '255 254' || mark === '254 255')
-    return { error: `${file.name} is written in UTF-16; save it as UTF-8.` };
+    try {
+      const wide = new TextDecoder(mark === '255 254' ? 'utf-16le' : 'utf-16be', { fatal: true });
+      return { text: wide.decode(bytes) };
+    } catch {
+      return { error: `${file.name} is written in UTF-16 and damaged or cut off; save it as UTF-8.` };
+    }
   try {
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes) };
   } catch {

@@ -165,7 +165,8 @@ type Line = { readonly line: number; readonly cells: readonly string[] };
 const DELIMITERS = [',', ';', '\t'] as const;
 
 /** The one that makes most columns of the first line that is not empty: names of columns have none of them in them. */
-function delimiterOf(text: string): string {
+function delimiterOf(given: string): string {
+  const text = given.replace(/^[\s,;]*[\r\n]+/, '');
   const widths = DELIMITERS.map((delimiter) => {
     const { data } = Papa.parse<string[]>(text, { delimiter, preview: 1, skipEmptyLines: 'greedy' });
     return data[0]?.length ?? 0;
@@ -178,10 +179,14 @@ function delimiterOf(text: string): string {
  * @param delimiter what cells that are pasted lie apart by; those of a file are told apart by its first line.
  */
 export function parseCells(text: string, delimiter?: string): Result<Line[], FileFault[]> {
-  const whole = text.replace(/^\uFEFF/, '');
   const isFile = delimiter === undefined;
-  const { data, errors } = Papa.parse<string[]>(whole, { delimiter: delimiter ?? delimiterOf(whole) });
-  let line = 1;
+  // Some spreadsheets begin with a line that says what cells lie apart by.
+  const [said = '', mark] = (isFile && /^\uFEFF?sep=(.)(?:\r\n|\r|\n)/i.exec(text)) || [];
+  const whole = text.slice(said.length).replace(/^\uFEFF/, '');
+  const { data, errors } = Papa.parse<string[]>(whole, {
+    delimiter: delimiter ?? mark ?? delimiterOf(whole),
+  });
+  let line = said === '' ? 1 : 2;
   const lines: Line[] = [];
   let lineOfQuote: number | null = null;
   const quote = errors.find((e) => e.type === 'Quotes');
@@ -214,15 +219,36 @@ export function parseCells(text: string, delimiter?: string): Result<Line[], Fil
         sentence: `The last line has ${last.cells.length} of ${head.cells.length} cells and no end; the file may be cut off.`,
       },
     ]);
-  return ok(lines);
+  return ok(isFile ? withoutEmptyEnd(lines) : lines);
 }
+
+/** Columns at the right in which nothing stands, as spreadsheets leave them, are none. */
+function withoutEmptyEnd(lines: readonly Line[]): Line[] {
+  const width = lines.reduce((most, { cells }) => {
+    const used = cells.findLastIndex((c) => c.trim() !== '') + 1;
+    return Math.max(most, used);
+  }, 0);
+  return lines.map((line) => ({ ...line, cells: line.cells.slice(0, width) }));
+}
+
+/** What else a column may be called: as it is on the screen. */
+const ALSO: Readonly<Record<string, ChartColumn>> = {
+  function: 'name',
+  'values, as sent': 'values',
+  'at power-on': 'powerOn',
+  'settles, ms': 'settleMs',
+  kept: 'reserved',
+  'only under': 'under',
+};
 
 /** The columns that a header names, or why it is none. */
 function columnsOf(head: readonly string[]): ChartColumn[] | string {
   const columns: ChartColumn[] = [];
   for (const cell of head) {
     const wanted = plain(cell);
-    const column = CHART_COLUMNS.find((c) => plain(CSV_HEADER[c]) === wanted || c.toLowerCase() === wanted);
+    const column =
+      CHART_COLUMNS.find((c) => plain(CSV_HEADER[c]) === wanted || c.toLowerCase() === wanted) ??
+      ALSO[wanted];
     if (!column)
       return `There is no column “${cell.trim()}”; these are known: ${CHART_COLUMNS.map((c) => CSV_HEADER[c]).join(', ')}.`;
     if (columns.includes(column)) return `The column “${cell.trim()}” is there twice.`;

@@ -44,7 +44,7 @@ describe('a list of songs as CSV', () => {
     ['title,bpm\nA,900\n', 2, /Tempo “900” is out of range; 20 to 400/],
     ['title\nA\nB\na\n', 4, /“a” stands in line 2 already/],
     ['title,length\nA,soon\n', 2, /“soon” is no length/],
-    ['title,bpm\nA,1e2\n', 2, /Tempo “1e2”/],
+    ['title,bpm\nA,1e2\n', 2, /Tempo “1e2” is no number; 20 to 400, like 92.5/],
     ['title,beats\nA,3.5\n', 2, /“3.5” is no bar/],
     ['title,beats,beat unit\nA,6,7\n', 2, /“6\/7” is no bar/],
     ['title\n"A\n', null, /quotation mark/],

@@ -81,7 +81,11 @@ export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
       if (value === null) return null;
       const number = readNumber(value);
       if (number !== null && number >= from && number <= to) return number;
-      wrong(`${what} “${value}” is out of range; ${from} to ${to} would be right.`);
+      wrong(
+        number === null
+          ? `${what} “${value}” is no number; ${from} to ${to}, like 92.5, would be right.`
+          : `${what} “${value}” is out of range; ${from} to ${to} would be right.`,
+      );
       return null;
     };
     const listed = (column: string, mark: RegExp) =>

@@ -57,6 +57,7 @@ const ALSO: Readonly<Record<string, Column>> = {
   length: 'length s',
   slot: 'slot s',
   'left out': 'left out tonight',
+  tempo: 'bpm',
 };
 
 /** The longest slot, in seconds: a day. */

@@ -10,6 +10,7 @@ import {
 } from '@idle-step/core/formats';
 import type { ChartTemplate } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
+import { withShortQuotes } from '../../files/faultsText';
 import { readTextFile } from '../../files/readTextFile';
 import { addRows } from '../../edits/chartEdits';
 
@@ -25,7 +26,7 @@ export async function loadChartFile(
   const read = await readTextFile(file);
   if (read.error !== undefined) return { faults: [{ line: null, sentence: read.error }] };
   const rows = rowsOf(read.text, middleC);
-  return 'faults' in rows ? rows : addRows(device, rows.rows);
+  return 'faults' in rows ? { faults: rows.faults.map(withShortQuotes) } : addRows(device, rows.rows);
 }
 
 function rowsOf(
