@@ -1,10 +1,11 @@
-import type { Kept, RigDoc, SongDoc } from '@idle-step/contract';
+import type { Kept, RigDoc, RigFile, SongDoc } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import { writeFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { expect, inject, it } from 'vitest';
+import { bigSongs } from './support/bigLibrary';
 import { fill, openPage, pressButton, RunningApp, textIs, until, useApp } from './support/app';
 
 const running = useApp();
@@ -117,6 +118,54 @@ it('a rig is given away as a file and opened elsewhere as one of its own; anothe
     await page.close();
   } finally {
     await empty.kill();
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+it('a large rig file is read beside the page, which goes on, with how far it is', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'idle-step-rig-'));
+  try {
+    const whole = await running.app.get<RigFile>(`/whole-rigs/${demoRig.id}`);
+    const file = join(folder, 'large.json');
+    const large = { ...whole, rig: { ...whole.rig, name: 'Large' }, songs: bigSongs(500), sets: [] };
+    writeFileSync(file, JSON.stringify(large));
+    const page = await openPage(running.browser, running.app.base, '/rigs');
+    await page.waitForSelector('.rig-rows li');
+    // What is said meanwhile, and how many pictures were drawn.
+    await page.evaluate(() => {
+      const seen = { words: [] as string[], frames: 0 };
+      Object.assign(window, { seen });
+      const look = () => {
+        const words = document.querySelector('.rigs-place .notice[role="status"]')?.textContent;
+        if (words && seen.words.at(-1) !== words) seen.words.push(words);
+        seen.frames++;
+        requestAnimationFrame(look);
+      };
+      look();
+    });
+    await (await page.$('input[aria-label="Rig file"]'))!.uploadFile(file);
+    await textIs(page, '.where', (t) => t.includes('Large'));
+    const seen = await page.evaluate(
+      () => (window as never as { seen: { words: string[]; frames: number } }).seen,
+    );
+    expect(seen.words[0]).toBe('Reading large.json …');
+    expect(seen.words.some((w) => /^Sending Large: part \d+ of \d+ …$/.test(w))).toBe(true);
+    expect(seen.words.some((w) => w.startsWith('Keeping Large'))).toBe(true);
+    expect(seen.frames).toBeGreaterThan(20);
+    const kept = (await rigs()).find((r) => r.name === 'Large')!;
+    const list = await running.app.get<{ total: number }>(`/songs/summaries?rigId=${kept.id}&count=1`);
+    expect(list.total).toBe(500);
+    // One with a fault far inside is refused with its place, and nothing of it is kept.
+    const faulty = join(folder, 'faulty.json');
+    writeFileSync(faulty, JSON.stringify(large).replace(/"tempoBpm":\d+(?!.*"tempoBpm":\d)/, '"tempoBpm":0'));
+    await page.goto(`${running.app.base}/rigs`);
+    await page.waitForSelector('input[aria-label="Rig file"]');
+    await (await page.$('input[aria-label="Rig file"]'))!.uploadFile(faulty);
+    await textIs(page, '.field-error', (t) => /faulty\.json was not read: .*at songs\.499\.tempoBpm/.test(t));
+    expect((await rigs()).filter((r) => r.name.startsWith('Large'))).toHaveLength(1);
+    expect(page.troubles).toEqual([]);
+    await page.close();
+  } finally {
     rmSync(folder, { recursive: true, force: true });
   }
 });

@@ -1,8 +1,9 @@
 import type { AssignmentDoc, PresetDoc } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import type { Board } from '@idle-step/core/floor';
+import { OfferedValues } from '../../ui/OfferedValues';
 import { useScrolledAside } from '../../ui/useScrolledAside';
-import { memo, useEffect, useMemo, useRef } from 'react';
+import { memo, useEffect, useId, useMemo, useRef, useState } from 'react';
 import { cellWords, isHere, type TableColumn, type TableRow } from './tableCells';
 import type { TableState } from './useTable';
 
@@ -169,21 +170,28 @@ const GridRow = memo(function GridRow(props: RowProps) {
 
 function CellInput({ table, name }: { table: TableState; name: string }) {
   const input = useRef<HTMLInputElement>(null);
+  const listId = useId();
+  const [offered] = useState(() => table.suggestions());
   const isWhole = table.editing?.isWhole ?? false;
   useEffect(() => {
     input.current?.focus();
     if (isWhole) input.current?.select();
   }, [isWhole]);
   return (
-    <input
-      ref={input}
-      className="cell-input"
-      aria-label={`What ${name} sends`}
-      autoComplete="off"
-      value={table.editing?.text ?? ''}
-      onChange={(e) => table.type(e.target.value)}
-      onBlur={() => table.commit('stay')}
-      onKeyDown={(e) => table.onEditKey(e)}
-    />
+    <>
+      <input
+        ref={input}
+        className="cell-input"
+        aria-label={`What ${name} sends`}
+        aria-invalid={table.error !== null}
+        autoComplete="off"
+        list={listId}
+        value={table.editing?.text ?? ''}
+        onChange={(e) => table.type(e.target.value)}
+        onBlur={() => table.commit('stay')}
+        onKeyDown={(e) => table.onEditKey(e)}
+      />
+      <OfferedValues id={listId} values={offered} />
+    </>
   );
 }

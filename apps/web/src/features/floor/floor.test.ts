@@ -7,6 +7,7 @@ import {
   CONTROL_KINDS,
   copiedBank,
   copiedTo,
+  parseCellText,
   withAssignments,
   type Assignment,
   type Candidate,
@@ -43,7 +44,9 @@ import {
   pasteText,
   tableColumns,
   tableRows,
+  plainFallback,
   typeCell,
+  usedTexts,
   type Range,
 } from './tableCells';
 
@@ -305,4 +308,11 @@ describe('another thing that an action does', () => {
     const raw = newAction({ kind: 'raw', portId: ports.at(-1)!, bytes: [] });
     expect(withKind(world, 0, raw, 'clock')).toMatchObject({ portId: ports.at(-1) });
   });
+});
+
+it('the table offers what its cells are told already, each once, as it can be typed', () => {
+  const offered = usedTexts(preset as PresetDoc, 3);
+  expect(offered.length).toBeGreaterThan(0);
+  expect(new Set(offered).size).toBe(offered.length);
+  for (const text of offered) expect(parseCellText(text, 3, plainFallback(world)).ok).toBe(true);
 });

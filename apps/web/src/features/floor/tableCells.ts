@@ -132,6 +132,18 @@ export const plainFallback = (world: World): CellMessage & { deviceId: string | 
     null,
 });
 
+/** Texts offered at the most. Our own choice. */
+const OFFERED = 60;
+
+/** What is typed in cells of a preset so far, each once. */
+export function usedTexts(preset: PresetDoc, middleC: MiddleC): readonly string[] {
+  const pages = [...preset.banks, ...preset.groups.flatMap((g) => g.pages)];
+  const texts = pages.flatMap((p) =>
+    p.assignments.flatMap((a) => GESTURES.map((g) => cellText(a[g], middleC))),
+  );
+  return [...new Set(texts.filter(Boolean))].slice(0, OFFERED);
+}
+
 /** What was copied: as text for elsewhere, and whole for pasting here. */
 export type Copied = {
   readonly text: string;

@@ -11,6 +11,7 @@ import {
   pasteCopied,
   pasteText,
   typeCell,
+  usedTexts,
   type Copied,
   type FillOrder,
   type Pasted,
@@ -44,6 +45,8 @@ export type TableState = {
   onKey(event: KeyboardEvent, at: Spot): void;
   onCopy(event: ClipboardEvent): void;
   onPaste(event: ClipboardEvent): void;
+  /** What stands in cells of this preset already, to be chosen while one types. */
+  suggestions(): readonly string[];
 };
 
 type Wanted = {
@@ -130,6 +133,7 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
     editing,
     error,
     holdsFocus,
+    suggestions: () => usedTexts(preset, world.show.rig.middleC),
     cells: (order) => cellsIn(preset, rows, columns, range, order),
     press: (spot, isExtending) => {
       isDragging.current = true;

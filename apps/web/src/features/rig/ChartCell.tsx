@@ -2,8 +2,9 @@ import { cellOptions } from './gridColumns';
 import type { DeviceDoc } from '@idle-step/contract';
 import type { ChartColumn } from '@idle-step/core/formats';
 import { Lock } from 'lucide-react';
-import { useEffect, useRef, type KeyboardEvent } from 'react';
+import { useEffect, useId, useRef, type KeyboardEvent } from 'react';
 import type { FunctionDoc } from '../../words/chartWords';
+import { OfferedValues } from '../../ui/OfferedValues';
 import { mayOverrun } from '../../ui/mayOverrun';
 import { NEW_ROW, type ChartGridState } from './useChartGrid';
 
@@ -65,6 +66,7 @@ export function ChartCell({ device, fn, column, px, text, row, col, grid }: Prop
 
 function Editor({ device, fn, column, grid }: Pick<Props, 'device' | 'fn' | 'column' | 'grid'>) {
   const input = useRef<HTMLInputElement & HTMLSelectElement>(null);
+  const listId = useId();
   useEffect(() => {
     input.current?.focus();
     if (grid.editing?.isWhole && input.current instanceof HTMLInputElement) input.current.select();
@@ -90,5 +92,16 @@ function Editor({ device, fn, column, grid }: Pick<Props, 'device' | 'fn' | 'col
         ))}
       </select>
     );
-  return <input {...shared} autoComplete="off" onChange={(e) => grid.type(e.target.value)} />;
+  const suggestions = grid.suggestions(column);
+  return (
+    <>
+      <input
+        {...shared}
+        autoComplete="off"
+        {...(suggestions.length > 0 ? { list: listId } : {})}
+        onChange={(e) => grid.type(e.target.value)}
+      />
+      {suggestions.length > 0 && <OfferedValues id={listId} values={suggestions} />}
+    </>
+  );
 }

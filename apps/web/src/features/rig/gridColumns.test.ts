@@ -1,5 +1,7 @@
+import type { RigDoc } from '@idle-step/contract';
+import { demoRig } from '@idle-step/demo';
 import { describe, expect, it } from 'vitest';
-import { cellOptions } from './gridColumns';
+import { cellOptions, cellSuggestions } from './gridColumns';
 
 describe('a cell that is chosen and not typed', () => {
   const device = { setting: { name: 'Mode', options: ['A', 'B'], inForce: 'A' } } as never;
@@ -12,4 +14,12 @@ describe('a cell that is chosen and not typed', () => {
     expect([...(cellOptions(device, fn, column) ?? [])].sort()).toEqual([...options].sort()),
   );
   it('a name is free text', () => expect(cellOptions(device, fn, 'name')).toBe(null));
+});
+
+it('offers what stands in a column already, each once, and nothing where rows are each their own', () => {
+  const device = (demoRig as RigDoc).devices.find((d) => d.chart.some((f) => f.group !== ''))!;
+  const groups = [...new Set(device.chart.flatMap((f) => (f.group === '' ? [] : f.group)))];
+  expect(cellSuggestions(device, 'group', 3)).toEqual(groups);
+  for (const column of ['name', 'message', 'remark'] as const)
+    expect(cellSuggestions(device, column, 3)).toEqual([]);
 });

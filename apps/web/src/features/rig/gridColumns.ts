@@ -1,7 +1,8 @@
 import type { DeviceDoc } from '@idle-step/contract';
 import { kindsFor } from '@idle-step/core/gear';
 import type { FunctionDoc } from '../../words/chartWords';
-import type { ChartColumn } from '@idle-step/core/formats';
+import { cellsOf, type ChartColumn } from '@idle-step/core/formats';
+import type { MiddleC } from '@idle-step/core/midi';
 
 /** The columns in the order in which rows are pasted, with their widths in px. */
 export const GRID_COLUMNS: readonly { column: ChartColumn; title: string; px: number; hint?: string }[] = [
@@ -66,4 +67,27 @@ export function cellOptions(
   if (column === 'kind') return fn ? kindsFor(fn.drive) : null;
   if (column === 'reserved') return ['', 'yes'];
   return column === 'under' && device.setting ? ['', ...device.setting.options] : null;
+}
+
+/** Columns in which the same is often written again. */
+const REPEATED: ReadonlySet<ChartColumn> = new Set([
+  'group',
+  'channel',
+  'values',
+  'shownFrom',
+  'powerOn',
+  'settleMs',
+  'arms',
+  'input',
+]);
+/** Values offered at the most. Our own choice. */
+const OFFERED = 50;
+
+/** What stands in a column already, offered while one types into it; empty where rows are each their own. */
+export function cellSuggestions(device: DeviceDoc, column: ChartColumn, middleC: MiddleC): readonly string[] {
+  if (!REPEATED.has(column)) return [];
+  return [...new Set(device.chart.map((fn) => cellsOf(fn, middleC)[column]).filter(Boolean))].slice(
+    0,
+    OFFERED,
+  );
 }

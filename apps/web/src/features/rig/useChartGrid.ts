@@ -2,7 +2,7 @@ import type { DeviceDoc, RigDoc } from '@idle-step/contract';
 import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
 import { sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
-import { cellOptions, GRID_COLUMNS } from './gridColumns';
+import { cellOptions, cellSuggestions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
 import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
 import { gridDeed, LEAVE_STEPS, onTypingKey, type Leave } from '../../ui/gridKeys';
@@ -53,6 +53,8 @@ export type ChartGridState = {
   onCopy(event: ClipboardEvent): void;
   errorAt(id: string, column: ChartColumn): CellFault | null;
   bytesOf(fn: FunctionDoc): string;
+  /** What stands in a column already, to be chosen while one types. */
+  suggestions(column: ChartColumn): readonly string[];
 };
 
 type Wanted = {
@@ -158,6 +160,7 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
 
   return {
     columns,
+    suggestions: (column) => cellSuggestions(device, column, rig.middleC),
     rows,
     focus,
     editing,
@@ -212,6 +215,10 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     onEditKey: (event) =>
       onTypingKey(event, commit, () => {
         holdsFocus.current = true;
+        // What was refused and is left is no longer held against the cell.
+        const left = open.current;
+        if (left)
+          setFaults((before) => new Map([...before].filter(([k]) => k !== keyOf(left.id, left.column))));
         setEditing(null);
       }),
     onPaste: (event) => {

@@ -1,6 +1,7 @@
 import { Pin, StepForward, TrendingUp } from 'lucide-react';
 import { memo, useId } from 'react';
 import { Corners } from '../../ui/Corners';
+import { OfferedValues } from '../../ui/OfferedValues';
 import type { CueCell as Said } from '../../edits/cueRows';
 import type { Typing } from './useCueGrid';
 
@@ -92,11 +93,7 @@ export const CueCell = memo(function CueCell(props: Props) {
               if (typing.error === null) acts.commit(e.target.value);
             }}
           />
-          <datalist id={listId}>
-            {props.values?.map((value) => (
-              <option key={value} value={value} />
-            ))}
-          </datalist>
+          <OfferedValues id={listId} values={props.values ?? []} />
         </>
       ) : (
         <span className="cell">
