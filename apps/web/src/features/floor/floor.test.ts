@@ -311,8 +311,10 @@ describe('another thing that an action does', () => {
 });
 
 it('the table offers what its cells are told already, each once, as it can be typed', () => {
-  const offered = usedTexts(preset as PresetDoc, 3);
-  expect(offered.length).toBeGreaterThan(0);
+  const told = pasteText(world, preset as PresetDoc, 'CC 24\nnote 40\nCC 24\n', rows, columns, range(0, 2));
+  if ('error' in told) throw new Error(told.error);
+  const offered = usedTexts(told.preset, 3);
+  expect(offered.length).toBeGreaterThan(1);
   expect(new Set(offered).size).toBe(offered.length);
   for (const text of offered) expect(parseCellText(text, 3, plainFallback(world)).ok).toBe(true);
 });
