@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { expect, inject, it } from 'vitest';
 import { bigSongs } from './support/bigLibrary';
-import { fill, openPage, pressButton, RunningApp, textIs, until, useApp } from './support/app';
+import { fill, openPage, pressButton, RunningApp, textIs, textOf, until, useApp } from './support/app';
 
 const running = useApp();
 const rigs = async () => (await running.app.get<Kept<RigDoc>[]>('/rigs')).map((k) => k.doc);
@@ -144,7 +144,12 @@ it('a large rig file is read beside the page, which goes on, with how far it is'
       look();
     });
     await (await page.$('input[aria-label="Rig file"]'))!.uploadFile(file);
-    await textIs(page, '.where', (t) => t.includes('Large'));
+    await until(
+      'in hand',
+      () => textOf(page, '.where'),
+      (t) => t?.includes('Large') ?? false,
+      60_000,
+    );
     const seen = await page.evaluate(
       () => (window as never as { seen: { words: string[]; frames: number } }).seen,
     );

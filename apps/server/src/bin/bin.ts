@@ -3,6 +3,7 @@ import { In, LessThan, Like, type EntityManager, type FindOptionsWhere } from 't
 import { EveningRow } from '../evenings/evening.entity';
 import { taken } from '../http/problem.exception';
 import { CHUNK, inChunks } from '../keeping/chunks';
+import { insertRows } from '../keeping/sync-rows';
 import { RevisionRow } from '../revisions/revision.entity';
 import { RigRow } from '../rigs/rig.entity';
 import { BinnedRow } from './binned.entity';
@@ -15,7 +16,7 @@ export class Bin {
   constructor(private readonly manager: EntityManager) {}
 
   async put(rows: readonly BinnedRow[]): Promise<void> {
-    for (const some of inChunks(rows)) await this.manager.insert(BinnedRow, some as never);
+    await insertRows(this.manager, BinnedRow, rows);
   }
 
   isAny(resource: Resource): Promise<boolean> {

@@ -9,6 +9,7 @@ import { gone, inUse, invalid, stale, taken } from '../http/problem.exception';
 import { Revisions } from '../revisions/revisions';
 import { asKept } from './asKept';
 import { inChunks } from './chunks';
+import { insertRows } from './sync-rows';
 import { inTransaction, readingAtOnce } from './transaction';
 
 /** What the head row of every kept document has. */
@@ -247,9 +248,10 @@ export abstract class Keeper<
       const savedAt = new Date();
       const items = some.map((doc) => ({ doc, version: (versions.get(doc.id) ?? 0) + 1, savedAt }));
       // A new document never takes the place of one that came at the same moment.
-      await manager.insert(
+      await insertRows(
+        manager,
         this.head,
-        items.map(({ doc, version }) => ({ ...this.headOf(doc), version, savedAt })) as never,
+        items.map(({ doc, version }) => ({ ...this.headOf(doc), version, savedAt }) as Head),
       );
       await this.writeRows(manager, some);
       await Revisions.addWhole(manager, this.resource, items);

@@ -38,10 +38,29 @@ export async function syncRows<Row extends ObjectLiteral>(
     return old && Object.keys(row).some((k) => JSON.stringify(old[k]) !== JSON.stringify(row[k]));
   });
   // Added and not written over: a row of another document that has the same identifier stays with that document.
-  for (let i = 0; i < added.length; i += CHUNK)
-    await manager.insert(entity, added.slice(i, i + CHUNK) as QueryDeepPartialEntity<Row>[]);
+  await insertRows(manager, entity, added);
   for (let i = 0; i < changed.length; i += CHUNK)
     await manager.upsert(entity, changed.slice(i, i + CHUNK) as QueryDeepPartialEntity<Row>[], [...keys]);
+}
+
+/**
+ * Adds rows; one that is there already is refused by the database. Many at once in one statement, which is several times
+ * as quick as to have each value named.
+ */
+export async function insertRows<Row extends ObjectLiteral>(
+  manager: EntityManager,
+  entity: EntityTarget<Row>,
+  rows: readonly Row[],
+): Promise<void> {
+  const { driver } = manager.connection;
+  const { columns, tableName } = manager.connection.getMetadata(entity);
+  const names = columns.map((c) => driver.escape(c.databaseName)).join(', ');
+  for (let i = 0; i < rows.length; i += CHUNK) {
+    const values = rows
+      .slice(i, i + CHUNK)
+      .map((row) => columns.map((c) => driver.preparePersistentValue(row[c.propertyName], c) ?? null));
+    await manager.query(`INSERT INTO ${driver.escape(tableName)} (${names}) VALUES ?`, [values]);
+  }
 }
 
 /** Rows grouped by a column, each group in order of `position`. */

@@ -8,6 +8,7 @@ import {
 } from '@idle-step/core/edits';
 import type { Resource, Revision } from '@idle-step/contract';
 import { LessThan, LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
+import { insertRows } from '../keeping/sync-rows';
 import { RevisionRow } from './revision.entity';
 import { savesThatGo } from './thinning';
 
@@ -41,9 +42,9 @@ export class Revisions {
     }[],
   ): Promise<void> {
     const rows = saves.map(({ doc, version, savedAt }) => {
-      return { resource, documentId: doc.id, version, savedAt, name: null, doc };
+      return { resource, documentId: doc.id, version, savedAt, name: null, doc, difference: null };
     });
-    await manager.insert(RevisionRow, rows as never);
+    await insertRows(manager, RevisionRow, rows);
   }
 
   async add(version: number, savedAt: Date, doc: Json): Promise<void> {
