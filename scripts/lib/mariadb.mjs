@@ -66,7 +66,7 @@ export async function startMariadb(folder, { fresh = false, revive = false } = {
         '--skip-name-resolve',
         '--character-set-server=utf8mb4',
         '--collation-server=utf8mb4_unicode_ci',
-        '--innodb-buffer-pool-size=64M',
+        '--innodb-buffer-pool-size=256M',
         `--init-file=${init}`,
         `--log-error=${log}`,
       ],

@@ -97,9 +97,7 @@ export abstract class Keeper<
 
   /** The identifiers of all of a rig. */
   async idsOf(manager: EntityManager, rigId: string): Promise<string[]> {
-    const where = { rigId } as unknown as FindOptionsWhere<Head>;
-    const select = { id: true } as never;
-    return (await manager.find(this.head, { where, select })).map((head) => head.id);
+    return (await this.lines(manager, ofRig<Head>(rigId))).map((line) => line.id);
   }
 
   /** Some documents, inside another's transaction. */
@@ -114,7 +112,8 @@ export abstract class Keeper<
 
   /** Every document of a rig in pieces, inside another's transaction. */
   async *piecesOfRig(manager: EntityManager, rigId: string): AsyncGenerator<readonly Doc[]> {
-    for (const some of inChunks(await this.headsOf(manager, rigId))) yield this.read(manager, [...some]);
+    const lines = await this.lines(manager, ofRig<Head>(rigId));
+    for await (const heads of this.headPieces(manager, lines)) yield this.read(manager, heads);
   }
 
   /** Every document of a rig, inside another's transaction. */
@@ -154,14 +153,15 @@ export abstract class Keeper<
 
   /** How many of a rig there are. */
   countOf(manager: EntityManager, rigId: string): Promise<number> {
-    return manager.countBy(this.head, { rigId } as unknown as FindOptionsWhere<Head>);
+    return manager.countBy(this.head, ofRig<Head>(rigId));
   }
 
   /** Every document of a rig goes into the bin with it. @param done told how many each piece had. */
   async binAllIn(manager: EntityManager, rigId: string, done: (count: number) => void = none): Promise<void> {
-    for (const some of inChunks(await this.headsOf(manager, rigId))) {
-      await this.binIn(manager, await this.kept(manager, [...some]), true);
-      done(some.length);
+    const lines = await this.lines(manager, ofRig<Head>(rigId));
+    for await (const heads of this.headPieces(manager, lines)) {
+      await this.binIn(manager, await this.kept(manager, heads), true);
+      done(heads.length);
     }
   }
 
@@ -288,9 +288,35 @@ export abstract class Keeper<
     manager: EntityManager,
     where: FindOptionsWhere<Head>,
   ): AsyncGenerator<readonly Kept<Doc>[]> {
-    const heads = await manager.find(this.head, { where });
-    heads.sort((a, b) => a.name.localeCompare(b.name));
-    for (const some of inChunks(heads)) yield await this.kept(manager, [...some]);
+    const lines = await this.lines(manager, where);
+    const { compare } = new Intl.Collator();
+    lines.sort((a, b) => compare(a.name, b.name));
+    for await (const heads of this.headPieces(manager, lines)) yield this.kept(manager, heads);
+  }
+
+  /** Identifiers and names alone: of thousands the rest is read in pieces. */
+  private lines(
+    manager: EntityManager,
+    where: FindOptionsWhere<Head>,
+  ): Promise<{ id: string; name: string }[]> {
+    return manager
+      .createQueryBuilder(this.head, 'head')
+      .select('head.id', 'id')
+      .addSelect('head.name', 'name')
+      .where(where)
+      .getRawMany<{ id: string; name: string }>();
+  }
+
+  /** The head rows of some lines in pieces, in their order. */
+  private async *headPieces(
+    manager: EntityManager,
+    lines: readonly { readonly id: string }[],
+  ): AsyncGenerator<Head[]> {
+    for (const some of inChunks(lines)) {
+      const where = { id: In(some.map((l) => l.id)) } as unknown as FindOptionsWhere<Head>;
+      const byId = new Map((await manager.find(this.head, { where })).map((h) => [h.id, h]));
+      yield some.flatMap((l) => byId.get(l.id) ?? []);
+    }
   }
 
   /** Whether one at least is kept, or waits in the bin. */
@@ -415,11 +441,6 @@ export abstract class Keeper<
     return asKept(this.schema, doc);
   }
 
-  /** The head rows of a rig; a rig has its own alone. */
-  private headsOf(manager: EntityManager, rigId: string): Promise<Head[]> {
-    return manager.find(this.head, { where: { rigId } as unknown as FindOptionsWhere<Head> });
-  }
-
   private async write(
     manager: EntityManager,
     doc: Doc,
@@ -466,3 +487,7 @@ export abstract class Keeper<
 const rigOf = (doc: { id: string }): string => (doc as { rigId?: string }).rigId ?? doc.id;
 
 const none = (): void => undefined;
+
+/** Those that belong to a rig. */
+const ofRig = <Head>(rigId: string): FindOptionsWhere<Head> =>
+  ({ rigId }) as unknown as FindOptionsWhere<Head>;
