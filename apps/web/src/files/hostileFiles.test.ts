@@ -194,7 +194,7 @@ const HARM: readonly ((good: Uint8Array, at: number, n: number) => Uint8Array)[]
       `${new TextDecoder('latin1').decode(good.slice(0, at))}${'x'.repeat(100_000)}${new TextDecoder('latin1').decode(good.slice(at))}`,
     ),
   // Another kind of file.
-  (good, at, n) => Uint8Array.from({ length: n % 5000 }, (_, i) => (i * at + n) % 256),
+  (_good, at, n) => Uint8Array.from({ length: n % 5000 }, (_, i) => (i * at + n) % 256),
 ];
 
 describe.each(READERS)('$name', ({ name, good, read }) => {
