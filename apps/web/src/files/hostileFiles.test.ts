@@ -29,8 +29,8 @@ import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { setFromCsv, songsFromCsv } from '../edits/csvLists';
-import { chartAsCsv, chartAsMidnam, loadChartFile } from '../features/rig/chartFiles';
-import { readSongFile } from '../features/songs/SmfPanel';
+import { chartAsCsv, chartAsMidnam, loadChartFile } from './chartFiles';
+import { readSongFile } from './songFiles';
 import { faultsText } from './faultsText';
 import { readTextFile, RECORDING_LIMIT } from './readTextFile';
 

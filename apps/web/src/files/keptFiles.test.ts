@@ -4,7 +4,7 @@ import { demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { setFromCsv, songsFromCsv } from '../edits/csvLists';
-import { loadChartFile } from '../features/rig/chartFiles';
+import { loadChartFile } from './chartFiles';
 import { readTextFile } from './readTextFile';
 
 /** Files as people keep them: what spreadsheets make of the same table, whichever they have and however it is set. */

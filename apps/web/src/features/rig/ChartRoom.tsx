@@ -14,7 +14,7 @@ import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
 import { ChartGrid } from './ChartGrid';
 import { addRows, duplicateRows, newRow, spreadOverParts } from '../../edits/chartEdits';
-import { chartAsCsv, chartAsMidnam, loadChartFile } from './chartFiles';
+import { chartAsCsv, chartAsMidnam, loadChartFile } from '../../files/chartFiles';
 import type { FunctionDoc } from '../../words/chartWords';
 import { withDevice } from '../../edits/rigEdits';
 import { NO_FILTER, useChartGrid } from './useChartGrid';

@@ -10,9 +10,9 @@ import {
 } from '@idle-step/core/formats';
 import type { ChartTemplate } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
-import { withShortQuotes } from '../../files/faultsText';
-import { readTextFile } from '../../files/readTextFile';
-import { addRows } from '../../edits/chartEdits';
+import { withShortQuotes } from './faultsText';
+import { readTextFile } from './readTextFile';
+import { addRows } from '../edits/chartEdits';
 
 export type LoadedChart =
   { readonly chart: DeviceDoc['chart']; readonly count: number } | { readonly faults: readonly FileFault[] };
