@@ -81,6 +81,7 @@ export class LiveHost {
   /** Who is told of presses in place of the rig, while somebody practises. */
   private practise: ((controlId: string) => void) | null = null;
   /** Keeps how the rig stands now as a scene. */
+  private onRaws: ((raws: LiveState['raws']) => void) | null = null;
   private onCapture: ((songId: string, sceneId: string) => void) | null = null;
   /** How the window that plays is reached from this one, where that is another. */
   otherWindow: OtherWindow | null = null;
@@ -300,6 +301,11 @@ export class LiveHost {
     return this.inbox.heard;
   }
 
+  /** Tells every position of what is moved as it arrives, however seldom the page is drawn; `null` tells nobody. */
+  watchRaws(take: ((raws: LiveState['raws']) => void) | null): void {
+    this.onRaws = take;
+  }
+
   /** Ports that spoke since learning began and are not enabled for learning. */
   unheardPorts(): readonly string[] {
     return [...this.inbox.unheardPorts];
@@ -347,7 +353,9 @@ export class LiveHost {
       this.state = droppedDue(this.state);
       done = step(this.world, this.state, timed);
     }
+    const { raws } = this.state;
     this.state = done.state;
+    if (raws !== done.state.raws) this.onRaws?.(done.state.raws);
     this.recorder.took(timed, done.effects);
     this.routeTraffic.take(done.effects, timed.atMs);
     this.carryOut(

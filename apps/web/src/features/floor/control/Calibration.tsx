@@ -2,31 +2,40 @@ import type { ControlDoc } from '@idle-step/contract';
 import { calibrate } from '@idle-step/core/floor';
 import { useEffect, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { useLiveHost } from '../../../live/useLive';
 
 type Found = NonNullable<ReturnType<typeof calibrate>>;
 
 /** The real ends of a pedal, from moving it once from heel to toe and back. */
-export function Calibration({
-  control,
-  raw,
-  onDone,
-}: {
-  control: ControlDoc;
-  raw: number | undefined;
-  onDone(found: Found): void;
-}) {
+export function Calibration({ control, onDone }: { control: ControlDoc; onDone(found: Found): void }) {
   const [isOn, setOn] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const [span, setSpan] = useState<{ low: number; high: number } | null>(null);
   const positions = useRef<number[]>([]);
-  useEffect(() => {
-    if (!isOn || raw === undefined || positions.current.at(-1) === raw) return;
-    positions.current.push(raw);
-    setSpan({ low: Math.min(...positions.current), high: Math.max(...positions.current) });
-  }, [isOn, raw]);
+  const host = useLiveHost();
+  // A pedal is at its end for less than a picture lasts: every position is taken, not those that are drawn.
+  useEffect(() => () => host.watchRaws(null), [host]);
+  const begin = () => {
+    positions.current = [];
+    setSaid(null);
+    setSpan(null);
+    setOn(true);
+    const take = (raw: number | undefined) => {
+      if (raw === undefined || positions.current.at(-1) === raw) return;
+      positions.current.push(raw);
+      setSpan({ low: Math.min(...positions.current), high: Math.max(...positions.current) });
+    };
+    // Where it stands when it begins counts too.
+    take(host.now().state.raws[control.id]);
+    host.watchRaws((raws) => take(raws[control.id]));
+  };
+  const leave = () => {
+    host.watchRaws(null);
+    setOn(false);
+  };
   const finish = () => {
     const found = calibrate(positions.current);
-    setOn(false);
+    leave();
     setSpan(null);
     if (!found) {
       setSaid(
@@ -54,22 +63,14 @@ export function Calibration({
         <Button variant="go" onClick={finish}>
           Take these ends
         </Button>{' '}
-        <Button variant="bare" onClick={() => setOn(false)}>
+        <Button variant="bare" onClick={leave}>
           Leave it
         </Button>
       </div>
     );
   return (
     <div>
-      <Button
-        variant="quiet"
-        onClick={() => {
-          positions.current = [];
-          setSaid(null);
-          setSpan(null);
-          setOn(true);
-        }}
-      >
+      <Button variant="quiet" onClick={begin}>
         Calibrate by moving it
       </Button>
       {said && (

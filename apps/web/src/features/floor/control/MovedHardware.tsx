@@ -1,5 +1,4 @@
 import { DeadZone, Jitter, measure, type ControlDoc } from '@idle-step/contract';
-import { useLiveState } from '../../../live/useLive';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { Calibration } from './Calibration';
 import type { SetHardware } from './setHardware';
@@ -23,7 +22,6 @@ export function MovedHardware({
   set: SetHardware;
 }) {
   const { hardware } = control;
-  const state = useLiveState('raws');
   const Position = measure('Position', 0, 127, 'of 127');
   return (
     <fieldset>
@@ -69,13 +67,7 @@ export function MovedHardware({
             schema={Jitter}
             onCommit={(jitter) => set('filter jitter', { jitter })}
           />
-          {isOne && (
-            <Calibration
-              control={control}
-              raw={state.raws[control.id]}
-              onDone={(found) => set('calibrate a pedal', found)}
-            />
-          )}
+          {isOne && <Calibration control={control} onDone={(found) => set('calibrate a pedal', found)} />}
         </>
       )}
     </fieldset>
