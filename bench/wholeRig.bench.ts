@@ -1,5 +1,7 @@
 import { copiedRig, RigFileSchema, type RigFile } from '@idle-step/contract';
+import { once } from 'node:events';
 import { writeFileSync } from 'node:fs';
+import { Worker } from 'node:worker_threads';
 import { expect, it } from 'vitest';
 import { rigBodies } from '../apps/web/src/edits/rigParts';
 import { useApp } from '../tests/support/app';
@@ -30,24 +32,39 @@ const call = async (method: string, path: string, body?: string, version?: numbe
   return text;
 };
 
-/** Does something long while somebody else asks for a page of songs again and again. */
-async function withOthers(rigId: string, work: () => Promise<unknown>) {
-  const waits: number[] = [];
+/** Asks for a page of songs again and again until told to stop, and tells how long each took, in ms. */
+const OTHER = `
+  const { parentPort, workerData } = require('node:worker_threads');
+  const waits = [];
   let isOver = false;
-  const other = async () => {
+  parentPort.once('message', () => (isOver = true));
+  (async () => {
+    parentPort.postMessage('asking');
     while (!isOver) {
       const begun = performance.now();
-      await call('GET', `/songs/summaries?rigId=${rigId}&count=50`);
+      const answer = await fetch(workerData.url);
+      await answer.text();
+      if (!answer.ok) throw new Error('Answered ' + answer.status);
       waits.push(performance.now() - begun);
-      await new Promise((resolve) => setTimeout(resolve, ASKED_EVERY_MS));
+      await new Promise((resolve) => setTimeout(resolve, workerData.everyMs));
     }
-  };
-  const asking = other();
+    parentPort.postMessage(waits);
+  })();
+`;
+
+/**
+ * Does something long while somebody else asks for a page of songs again and again. That one has a thread of its own:
+ * its times are the server's, and not those of a bench that holds a hundred megabytes of songs.
+ */
+async function withOthers(rigId: string, work: () => Promise<unknown>) {
+  const url = `${running.app.base}/api/songs/summaries?rigId=${rigId}&count=50`;
+  const other = new Worker(OTHER, { eval: true, workerData: { url, everyMs: ASKED_EVERY_MS } });
+  await once(other, 'message');
   const begun = performance.now();
   await work();
   const tookMs = performance.now() - begun;
-  isOver = true;
-  await asking;
+  other.postMessage('over');
+  const [waits] = (await once(other, 'message')) as [number[]];
   return { tookMs, p99Ms: at(0.99, waits), mostMs: Math.max(...waits) };
 }
 

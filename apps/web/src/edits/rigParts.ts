@@ -1,7 +1,7 @@
 import type { RigFile, RigPart } from '@idle-step/contract';
 
 /** A part is sent in one body of at most about so many characters: well below what the server takes. Our own choice. */
-const PART_CHARS = 1_000_000;
+const PART_CHARS = 400_000;
 
 /** The bodies in which a rig goes to the server: parts first, then the rig itself. */
 export type RigBodies = { readonly parts: readonly string[]; readonly rig: string };
