@@ -18,16 +18,16 @@ import {
   type Message,
 } from '@idle-step/core/midi';
 import fc from 'fast-check';
-import { anySavingRun, whatSavingLoses } from '../apps/web/src/drafts/saving.test-support';
+import { anySavingRun, whatSavingLoses } from '../apps/web/src/drafts/saving/saving.test-support';
 import { anyEvening, whatReceiversMiss } from '../packages/core/src/engine/receiverRuns.test-support';
-import { anyRun, playRun } from '../packages/core/src/engine/routeRuns.test-support';
+import { anyRun, playRun } from '../packages/core/src/engine/heard/routeRuns.test-support';
 import {
   anyPlanned,
   anyShown,
   planOtherwise,
   shownOtherwise,
 } from '../packages/core/src/engine/shownRuns.test-support';
-import { anyTimeRun, ticksMatter } from '../packages/core/src/engine/timeRuns.test-support';
+import { anyTimeRun, ticksMatter } from '../packages/core/src/engine/time/timeRuns.test-support';
 import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
 
 /** What is too long for every test run: many random evenings, and many random bytes. Prints what held. */

@@ -1,8 +1,8 @@
 import { Navigate, Route, Routes } from 'react-router-dom';
 import { useUndoKeys } from './documents/useUndoKeys';
 import { useSwitchKeys } from './features/frame/useSwitchKeys';
-import { useCapture } from './live/useCapture';
-import { useFeedLive } from './live/useShow';
+import { useCapture } from './live/use/useCapture';
+import { useFeedLive } from './live/use/useShow';
 import { inPieces } from './ui/inPieces';
 
 const fetching = (name: string) => <p className="work-pad muted">Fetching {name} …</p>;

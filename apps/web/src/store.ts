@@ -2,7 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api/api';
-import { Autosave } from './drafts/autosave';
+import { Autosave } from './drafts/saving/autosave';
 import { draftsReducer } from './drafts/draftsSlice';
 import { screenReducer } from './screen/screenSlice';
 

@@ -1,5 +1,5 @@
 import { NOT_IN_CUES, type ActionDoc } from '@idle-step/contract';
-import { useWorld } from '../live/useLive';
+import { useWorld } from '../live/use/useLive';
 import { Pick } from '../ui/Fields';
 import { FunctionPick, ValuePick } from '../gear/FunctionPick';
 import { ArmStepFields } from './ArmStepFields';

@@ -21,7 +21,7 @@ import {
   X,
   Waypoints,
 } from 'lucide-react';
-import { useLiveOf, useWorld } from '../live/useLive';
+import { useLiveOf, useWorld } from '../live/use/useLive';
 import { IconButton } from '../ui/IconButton';
 import { moved } from '../edits/moved';
 import { SortableList } from '../ui/SortableList';

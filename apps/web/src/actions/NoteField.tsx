@@ -1,5 +1,5 @@
 import { noteLabel, parseNote } from '@idle-step/core/midi';
-import { useWorld } from '../live/useLive';
+import { useWorld } from '../live/use/useLive';
 import { TypedField } from '../ui/Fields';
 
 /** A note by number or name, shown as both. */

@@ -2,7 +2,7 @@ import { whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import type { Target } from '@idle-step/core/floor';
 import { barBeatAt, songLine } from '@idle-step/core/show';
-import { useSongIndex } from '../live/useLive';
+import { useSongIndex } from '../live/use/useLive';
 import { NumberField, Pick } from '../ui/Fields';
 import { barBeatText } from '../words/times';
 import type { ActionHome, Fields } from './fields';

@@ -1,5 +1,5 @@
 import { whole } from '@idle-step/contract';
-import { useWorld } from '../live/useLive';
+import { useWorld } from '../live/use/useLive';
 import { NumberField, Pick } from '../ui/Fields';
 import type { Fields } from './fields';
 

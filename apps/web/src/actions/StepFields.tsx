@@ -1,6 +1,6 @@
 import { type ActionDoc } from '@idle-step/contract';
 import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-step/core/gear';
-import { useWorld } from '../live/useLive';
+import { useWorld } from '../live/use/useLive';
 import { Pick, TypedField } from '../ui/Fields';
 import { FunctionPick } from '../gear/FunctionPick';
 import { firstValues } from './actionKinds';

@@ -2,9 +2,9 @@ import { isShining, pageIndex, type World, type WorldBoard } from '@idle-step/co
 import { isPressed, type Control, type Lamp } from '@idle-step/core/floor';
 import type { Device } from '@idle-step/core/gear';
 import { memo, useRef, type CSSProperties, type ReactNode } from 'react';
-import { useControlNow } from '../live/useControlNow';
-import { useLiveHost, useLiveState } from '../live/useLive';
-import { usePress } from '../live/usePress';
+import { useControlNow } from '../live/use/useControlNow';
+import { useLiveHost, useLiveState } from '../live/use/useLive';
+import { usePress } from '../live/use/usePress';
 import { Cloth } from '../ui/Cloth';
 import { Corners } from '../ui/Corners';
 import { TapeMark } from '../ui/TapeMark';

@@ -5,9 +5,9 @@ import { useCallback, useEffect, useState } from 'react';
 import { useEdit } from '../drafts/useDocs';
 import { withLearned } from '../edits/boardEdits';
 import { wayIn, type WayChange, type WayIn } from '../edits/wayIn';
-import { unboundName } from '../live/unboundInput';
+import { unboundName } from '../live/ports/unboundInput';
 import type { HeardSince } from '../live/LiveHost';
-import { useLiveHost, useLiveOf } from '../live/useLive';
+import { useLiveHost, useLiveOf } from '../live/use/useLive';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
 const QUIET_MS = 700;

@@ -3,7 +3,7 @@ import { CircleAlert, GitCompareArrows } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { mineKept, theirsKept } from '../drafts/draftsSlice';
-import type { Draft } from '../drafts/saving';
+import type { Draft } from '../drafts/saving/saving';
 import type { AnyDoc } from '../api/api';
 import { useDifferences } from '../drafts/useDifferences';
 import { useRig } from '../drafts/useDocs';

@@ -1,4 +1,4 @@
-import type { Difference } from '../drafts/differences';
+import type { Difference } from '../drafts/saving/differences';
 
 /** Where two texts of a document differ, side by side. */
 export function DifferenceTable({

@@ -3,7 +3,7 @@ import { Redo2, Undo2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { lastUndone, pastSteps, type WaitingStep } from '../drafts/draftsSlice';
-import { inReach } from '../drafts/inReach';
+import { inReach } from '../drafts/saving/inReach';
 import { placeOfStep } from '../drafts/placeOfStep';
 import { findKept } from '../drafts/useDocs';
 import { useSteps } from '../drafts/useSteps';

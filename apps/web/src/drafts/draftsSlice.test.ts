@@ -25,7 +25,7 @@ import {
   wholeStepped,
   type DraftsState,
 } from './draftsSlice';
-import { answered, sending, UNDO_STEPS } from './saving';
+import { answered, sending, UNDO_STEPS } from './saving/saving';
 
 const song = (name: string, id = 'song'): SongDoc => ({
   id,

@@ -1,8 +1,8 @@
 import { createSlice, original, type PayloadAction, type WritableDraft } from '@reduxjs/toolkit';
 import type { Kept, Resource } from '@idle-step/contract';
 import type { AnyDoc } from '../api/api';
-import { keepMine, keepTheirs, stepped, typed, UNDO_STEPS, type Draft, type Step } from './saving';
-import type { WholeStep } from './wholeStep';
+import { keepMine, keepTheirs, stepped, typed, UNDO_STEPS, type Draft, type Step } from './saving/saving';
+import type { WholeStep } from './whole/wholeStep';
 
 export type DraftsState = {
   readonly byKey: Record<string, Draft>;

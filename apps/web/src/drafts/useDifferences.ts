@@ -2,10 +2,10 @@ import type { RigDoc } from '@idle-step/contract';
 import { useMemo } from 'react';
 import type { AnyDoc } from '../api/api';
 import { useWorker } from '../ui/useWorker';
-import type { DifferencesFound, DifferencesWish } from './differences.worker';
+import type { DifferencesFound, DifferencesWish } from './saving/differences.worker';
 
 const makeWorker = (): Worker =>
-  new Worker(new URL('./differences.worker.ts', import.meta.url), { type: 'module' });
+  new Worker(new URL('./saving/differences.worker.ts', import.meta.url), { type: 'module' });
 
 /** Where two texts differ, found in a worker; `null` until it is known, and for as long as there is nothing to compare. */
 export function useDifferences(

@@ -3,7 +3,7 @@ import type { Problem, Resource } from '@idle-step/contract';
 import { api, type DocOf } from '../api/api';
 import { failureOf, type Failure } from '../api/problem';
 import { useAppDispatch } from '../store';
-import { rememberKept } from './autosave';
+import { rememberKept } from './saving/autosave';
 
 /** What went wrong, as a sentence, with the server's own problem where there is one. */
 export type Refused = { readonly sentence: string; readonly problem: Problem | null };

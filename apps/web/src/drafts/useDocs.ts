@@ -24,8 +24,8 @@ import {
 import { useAppDispatch, useAppSelector } from '../store';
 import { draftKey, edited } from './draftsSlice';
 import { loadDocs, loadRest } from './loadDocs';
-import { oncePerDoc, steadyList } from './steady';
-import { textOf, type Draft } from './saving';
+import { oncePerDoc, steadyList } from './saving/steady';
+import { textOf, type Draft } from './saving/saving';
 
 const NONE: readonly Kept<never>[] = [];
 const summaryOfSong = oncePerDoc(songSummary);

@@ -3,12 +3,12 @@ import type { Resource, RigDoc } from '@idle-step/contract';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { useUndoNotice } from '../ui/useUndoNotice';
 import { lastEdited, lastUndone, redone, undone, viewStepped, wholeDone, wholeStepped } from './draftsSlice';
-import { inReach } from './inReach';
-import { bringBack, bringDocBack, deleteDoc, takeOut } from './wholeChanges';
+import { inReach } from './saving/inReach';
+import { bringBack, bringDocBack, deleteDoc, takeOut } from './whole/wholeChanges';
 import { placeOfStep } from './placeOfStep';
 import { findKept } from './useDocs';
 import { takeViewStep } from './useViewStep';
-import type { WholeChange, WholeStep } from './wholeStep';
+import type { WholeChange, WholeStep } from './whole/wholeStep';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
 

@@ -8,7 +8,7 @@ import {
   type ChartFunction,
   type Device,
 } from '@idle-step/core/gear';
-import { useWorld } from '../live/useLive';
+import { useWorld } from '../live/use/useLive';
 import { Pick, TypedField } from '../ui/Fields';
 
 type FunctionPickProps = {

@@ -7,7 +7,7 @@ import {
   type TrackHostState,
 } from '@idle-step/core/standins';
 import { Volume2, VolumeX } from 'lucide-react';
-import { useLiveHost, useLiveOf } from '../live/useLive';
+import { useLiveHost, useLiveOf } from '../live/use/useLive';
 import { BackingPanel, LightsPanel, LooperPanel, MixerPanel, PadsPanel } from './GearPanels';
 import { IconButton } from '../ui/IconButton';
 import { TapeMark } from '../ui/TapeMark';

@@ -1,9 +1,9 @@
 import type { PortLoad } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
 import { useCallback, useSyncExternalStore } from 'react';
-import { AWAITS_PRESS_MS, afterPress } from '../live/afterPress';
+import { AWAITS_PRESS_MS, afterPress } from '../live/use/afterPress';
 import type { LiveHost } from '../live/LiveHost';
-import { useLiveHost } from '../live/useLive';
+import { useLiveHost } from '../live/use/useLive';
 
 /** As often as what is told, a second, is another one: more often it cannot be read, and it is drawn for nothing. */
 const LOOK_EVERY_MS = 1000;

@@ -5,7 +5,7 @@ import { portName } from '@idle-step/core/routing';
 import { describe, expect, it } from 'vitest';
 import type { LiveClock } from './clock';
 import { LiveHost } from './LiveHost';
-import { MidiPorts, type PortsHost } from './midiPorts';
+import { MidiPorts, type PortsHost } from './ports/midiPorts';
 
 /** Time that stands still until it is told to go on. */
 class ManualClock implements LiveClock {

@@ -2,9 +2,9 @@ import type { LiveState, World } from '@idle-step/core/engine';
 import type { Heard } from '@idle-step/core/floor';
 import type { Seen } from '@idle-step/core/gear';
 import type { StandInState } from '@idle-step/core/standins';
-import type { LastPress } from './lastPress';
-import type { BrowserPort, PortsStatus } from './midiPorts';
-import type { RouteCounts, RoutedPair } from './routeTraffic';
+import type { LastPress } from './use/lastPress';
+import type { BrowserPort, PortsStatus } from './ports/midiPorts';
+import type { RouteCounts, RoutedPair } from './log/routeTraffic';
 
 /** What the screen is drawn from: one unchanging object a frame. */
 export type LiveSnapshot = {

@@ -1,9 +1,9 @@
-import { endNotes } from './actions';
-import { switchClock } from './clocks';
-import { CLOCKS_A_BEAT, retimedClocks } from './clockTimes';
-import { advance } from './advance';
+import { endNotes } from './actions/actions';
+import { switchClock } from './time/clocks';
+import { CLOCKS_A_BEAT, retimedClocks } from './time/clockTimes';
+import { advance } from './time/advance';
 import { finish } from './finish';
-import type { Effect } from './events';
+import type { Effect } from './state/events';
 import {
   initialState,
   type LineState,
@@ -11,15 +11,19 @@ import {
   type PedalEnd,
   type Position,
   type SetRun,
-} from './liveState';
-import { lineBeat } from './lineTimes';
-import { cut, keepRun, sendModulation } from './routes';
-import { retimed } from './rampTimes';
-import { endMomentary, letGoOf } from './switches';
-import { deliver, refreshLamps, setFunction, Live } from './live';
+} from './state/liveState';
+import { lineBeat } from './time/lineTimes';
+import { cut, keepRun, sendModulation } from './heard/routes';
+import { retimed } from './time/rampTimes';
+import { endMomentary, letGoOf } from './controls/switches';
+import { deliver, setFunction } from './live/sending';
+import { refreshLamps } from './lamps/lampUpdate';
+import { Live } from './live/live';
 import { noteOff } from '../midi';
 import { bpmAt, meterAt } from '../show';
-import { compileWorld, placeOf, type Show, type World, type WorldBank } from './world';
+import { compileWorld } from './compile/compileWorld';
+import { placeOf } from './world/place';
+import { type Show, type World, type WorldBank } from './world/world';
 
 /**
  * Goes over to an edited show, or to another one. What is held and has no place in it any more ends first, by the old

@@ -1,7 +1,9 @@
-import type { Effect } from './events';
-import type { LiveState } from './liveState';
-import { advance, handOver } from './advance';
-import { nextDueMs, refreshLamps, type Live } from './live';
+import type { Effect } from './state/events';
+import type { LiveState } from './state/liveState';
+import { advance, handOver } from './time/advance';
+import { nextDueMs } from './live/due';
+import { refreshLamps } from './lamps/lampUpdate';
+import { type Live } from './live/live';
 
 /** Closes a step: what fell due at once by it, lamps that changed, and when to be called again, later than now. */
 export function finish(live: Live): { state: LiveState; effects: Effect[] } {

@@ -12,7 +12,7 @@ import {
   makeRig,
   makeSong,
 } from '../testing.test-support';
-import { clockDueMs, retimedClocks } from './clockTimes';
+import { clockDueMs, retimedClocks } from './time/clockTimes';
 import { compileWorld, initialState, isLampLit, step, type LiveEvent, type World } from './index';
 
 /** Small changes of actions, gestures and plans that nobody noticed before: one case for each. */

@@ -1,9 +1,10 @@
 import { encode, hex } from '../midi';
-import type { Effect, LiveEvent } from './events';
+import type { Effect, LiveEvent } from './state/events';
 import { changeShow } from './changeShow';
-import { initialState, type LiveState } from './liveState';
+import { initialState, type LiveState } from './state/liveState';
 import { step } from './step';
-import { compileWorld, type Show, type World } from './world';
+import { compileWorld } from './compile/compileWorld';
+import { type Show, type World } from './world/world';
 
 /** What happened while playing, in order: events as they reached the core, and edits. */
 export type RecordedEntry =

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { PLAIN_CURVES, PLAIN_FEEL, type Action, type ControlKind, type Touch } from '../floor';
 import { controller, encode, hex, noteOn, type Message } from '../midi';
-import { scenePlan } from './sceneCost';
+import { scenePlan } from './song/sceneCost';
 import {
   assign,
   cable,

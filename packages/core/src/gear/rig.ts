@@ -1,5 +1,5 @@
 import type { LinkKind, MiddleC } from '../midi';
-import type { ChartFunction } from './chartFunction';
+import type { ChartFunction } from './charts/chartFunction';
 
 export const TAPE_SHAPES = [
   'cross',

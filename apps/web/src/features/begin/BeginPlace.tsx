@@ -5,7 +5,7 @@ import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, useRig } from '../../drafts/useDocs';
-import { allSaved } from '../../drafts/wholeChanges';
+import { allSaved } from '../../drafts/whole/wholeChanges';
 import { useAppDispatch } from '../../store';
 import { EMPTY_SHAPE } from '../../edits/boardEdits';
 import { firstRig, type FirstAnswers, type FirstRig } from '../../edits/firstRig';

@@ -7,7 +7,7 @@ import { LearnPanel } from '../../boards/LearnPanel';
 import { useLearn } from '../../boards/useLearn';
 import type { FirstRig } from '../../edits/firstRig';
 import { StandInPanel } from '../../gear/StandInPanel';
-import { useLiveHost, useLiveOf } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 
 const NOWHERE = '';

@@ -4,7 +4,7 @@ import { api, useBinQuery } from '../../api/api';
 import { failureOf } from '../../api/problem';
 import { cameBack } from '../../drafts/draftsSlice';
 import { refusedBy } from '../../drafts/useDocChanges';
-import { fetchedAgain, withProgress } from '../../drafts/useWholeRigs';
+import { fetchedAgain, withProgress } from '../../drafts/whole/useWholeRigs';
 import { useAppDispatch } from '../../store';
 
 /** Lines shown at first, and how many more each time. Our own choice. */

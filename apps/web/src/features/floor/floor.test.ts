@@ -48,7 +48,7 @@ import {
   typeCell,
   usedTexts,
   type Range,
-} from './tableCells';
+} from './table/tableCells';
 
 /** The document of a step that is one of a document. */
 const keysOf = (step: ReturnType<typeof lastEdited>): readonly string[] =>

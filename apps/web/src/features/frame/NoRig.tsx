@@ -2,9 +2,9 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { BinLink } from '../../documents/BinLink';
-import { useWholeRigs } from '../../drafts/useWholeRigs';
+import { useWholeRigs } from '../../drafts/whole/useWholeRigs';
 import { demoCopy, emptyRig } from '../../edits/newRig';
-import { useWorld } from '../../live/useLive';
+import { useWorld } from '../../live/use/useLive';
 
 /** What stands in every place before there is a rig. */
 export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boolean }) {

@@ -1,7 +1,7 @@
 import { CircleCheck, Plug, Unplug } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
-import { useLiveHost, useLiveOf } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/use/useLive';
 
 /** How the real ports are, in words. */
 export function PortsWord() {

@@ -11,8 +11,8 @@ import {
   usePlace,
   useSongIndex,
   useWorld,
-} from '../../live/useLive';
-import { useChosenSet } from '../../live/useShow';
+} from '../../live/use/useLive';
+import { useChosenSet } from '../../live/use/useShow';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { Pick } from '../../ui/Fields';

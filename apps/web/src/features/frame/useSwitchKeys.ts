@@ -1,7 +1,7 @@
 import { keyNumber } from '@idle-step/core/floor';
 import { useEffect } from 'react';
 import { useLocation } from 'react-router-dom';
-import { useLiveHost, useWorld } from '../../live/useLive';
+import { useLiveHost, useWorld } from '../../live/use/useLive';
 import { isTyping } from '../../documents/useUndoKeys';
 import { useAppSelector } from '../../store';
 

@@ -2,7 +2,7 @@ import { portWords } from '@idle-step/core/gear';
 import { Download, ListFilter } from 'lucide-react';
 import { Button, Dropdown, Form } from 'react-bootstrap';
 import { saveTextFile } from '../../files/saveTextFile';
-import { useWorld } from '../../live/useLive';
+import { useWorld } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { monitorCsv } from './monitorCsv';

@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDownLeft, ArrowRightLeft, ArrowUpRight, CircleSlash, TriangleAlert, Usb } from 'lucide-react';
 import { memo, useLayoutEffect, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
-import type { LogLine } from '../../live/logLine';
+import type { LogLine } from '../../live/log/logLine';
 import { mayOverrun } from '../../ui/mayOverrun';
 import { TapeMark } from '../../ui/TapeMark';
 import { minuteOfDay } from '../../words/times';

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { PRESS, Shown } from '../../live/afterPress.test-support';
+import { PRESS, Shown } from '../../live/use/afterPress.test-support';
 import { drawInPace } from './drawInPace';
 
 const FRAME_MS = 1000 / 60;

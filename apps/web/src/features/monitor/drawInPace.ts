@@ -1,4 +1,4 @@
-import { afterPress } from '../../live/afterPress';
+import { afterPress } from '../../live/use/afterPress';
 import type { LiveHost } from '../../live/LiveHost';
 import { DrawPace } from './drawPace';
 

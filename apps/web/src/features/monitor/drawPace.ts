@@ -1,4 +1,4 @@
-import { AWAITS_PRESS_MS } from '../../live/afterPress';
+import { AWAITS_PRESS_MS } from '../../live/use/afterPress';
 
 /** From so many new lines a second on, nobody can read a list that moves with each. Our own choice. */
 const BUSY_PER_SECOND = 150;

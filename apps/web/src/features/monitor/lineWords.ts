@@ -1,7 +1,7 @@
 import { portName } from '@idle-step/core/routing';
 import { readFunction, shownText, type Device } from '@idle-step/core/gear';
 import { describeMessage, describeSequence, encode, hex, standardName } from '@idle-step/core/midi';
-import type { LogLine } from '../../live/logLine';
+import type { LogLine } from '../../live/log/logLine';
 
 /** A line of the monitor in words. */
 export type LineWords = {

@@ -1,5 +1,5 @@
 import { writeCsv } from '@idle-step/core/formats';
-import type { LogLine } from '../../live/logLine';
+import type { LogLine } from '../../live/log/logLine';
 import { wordsOf } from './lineWords';
 import { directionOf, isMessage } from './monitorFilter';
 

@@ -1,7 +1,7 @@
 import type { Message } from '@idle-step/core/midi';
-import { LineRows } from '../../live/lineRows';
-import type { LogLine } from '../../live/logLine';
-import { LOG_LIMIT, type MonitorLog } from '../../live/monitorLog';
+import { LineRows } from '../../live/use/lineRows';
+import type { LogLine } from '../../live/log/logLine';
+import { LOG_LIMIT, type MonitorLog } from '../../live/log/monitorLog';
 import { wordsOf } from './lineWords';
 
 /** In and out are what real ports brought and took; inside is what stayed between stand-ins. */

@@ -1,5 +1,5 @@
 import { startTransition, useEffect, useMemo, useState } from 'react';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../../live/use/useLive';
 import { drawInPace } from './drawInPace';
 import { ALL_LINES, FilteredLines, frozen, NO_LINES, type Lines, type MonitorFilter } from './monitorFilter';
 

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';

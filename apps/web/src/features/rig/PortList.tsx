@@ -6,16 +6,16 @@ import {
   outputsAtComputer,
   PLAIN_PORT,
   type CableFinding,
+  LINK_WORDS,
 } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost, useLiveOf } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/use/useLive';
 import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { FaultList } from './FaultList';
-import { LINK_WORDS } from '@idle-step/core/gear';
 import { plugCable, withLink, withoutPort, type PortDoc } from '../../edits/rigEdits';
 
 type Props = { rig: RigDoc; device: DeviceDoc; change(label: string, part: Partial<DeviceDoc>): void };

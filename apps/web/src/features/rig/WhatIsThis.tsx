@@ -5,8 +5,8 @@ import { messageKey, type World } from '@idle-step/core/engine';
 import { describeMessage, encode, hex, noteLabel, standardName } from '@idle-step/core/midi';
 import { Ear, X } from 'lucide-react';
 import { useEffect } from 'react';
-import { useLiveHost, useLiveOf, useWorld } from '../../live/useLive';
-import { unboundName } from '../../live/unboundInput';
+import { useLiveHost, useLiveOf, useWorld } from '../../live/use/useLive';
+import { unboundName } from '../../live/ports/unboundInput';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
 

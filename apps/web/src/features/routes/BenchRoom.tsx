@@ -1,14 +1,19 @@
-import { portName } from '@idle-step/core/routing';
+import { portName, passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
 import type { RigDoc } from '@idle-step/contract';
 import { conditionsOf } from '@idle-step/core/engine';
-import { describeMessage, encode, hex, parseBytes, type Message } from '@idle-step/core/midi';
-import { passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
+import {
+  describeMessage,
+  encode,
+  hex,
+  parseBytes,
+  type Message,
+  parseTypedBytes,
+} from '@idle-step/core/midi';
 import { CircleAlert } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
 import { Pick as PickField } from '../../ui/Fields';
-import { parseTypedBytes } from '@idle-step/core/midi';
 import { useChosen } from './useChosen';
 import { arrivalOptions } from './routePorts';
 

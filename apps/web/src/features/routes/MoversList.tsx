@@ -2,7 +2,7 @@ import type { RigDoc } from '@idle-step/contract';
 import { moversOf, type Mover } from '@idle-step/core/proof';
 import { shownText } from '@idle-step/core/gear';
 import { Link } from 'react-router-dom';
-import { useWorld } from '../../live/useLive';
+import { useWorld } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 import { useChosen } from './useChosen';
 

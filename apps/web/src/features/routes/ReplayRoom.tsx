@@ -8,7 +8,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { readTextFile, RECORDING_LIMIT } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 
 /** Lines of what happened that are drawn. */

@@ -1,16 +1,15 @@
 import type { RigDoc } from '@idle-step/contract';
 import type { LiveState, World } from '@idle-step/core/engine';
 import { ACTION_LISTS, isPressed, type ActionListName } from '@idle-step/core/floor';
-import { describeMessage, parseBytes, type Message } from '@idle-step/core/midi';
+import { describeMessage, parseBytes, type Message, parseTypedBytes } from '@idle-step/core/midi';
 import { trace, type Trace, type TraceStart } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
 import { useId, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 import { MoversList } from './MoversList';
 import { arrivalOptions } from './routePorts';
-import { parseTypedBytes } from '@idle-step/core/midi';
 import { useChosen } from './useChosen';
 import { timeOfDay } from '../../words/times';
 import { TraceResult } from './TraceResult';

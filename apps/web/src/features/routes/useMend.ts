@@ -2,7 +2,7 @@ import type { RigDoc } from '@idle-step/contract';
 import type { Mend } from '@idle-step/core/proof';
 import { useNavigate } from 'react-router-dom';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../../live/use/useLive';
 import { withDevice } from '../../edits/rigEdits';
 import { withRoute } from '../../edits/routeEdits';
 

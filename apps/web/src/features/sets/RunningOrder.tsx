@@ -29,7 +29,7 @@ import { useSteps } from '../../drafts/useSteps';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, useSongsOf } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
-import { useWorld } from '../../live/useLive';
+import { useWorld } from '../../live/use/useLive';
 import { useAppDispatch } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { TextField, TypedField } from '../../ui/Fields';

@@ -10,7 +10,7 @@ import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { docsOf, loadDocs } from '../../drafts/loadDocs';
 import { useEdit, useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
-import { useChosenSet } from '../../live/useShow';
+import { useChosenSet } from '../../live/use/useShow';
 import { setFromCsv, songsToKnow } from '../../edits/csvLists';
 import { faultsText } from '../../files/faultsText';
 import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';

@@ -2,7 +2,7 @@ import { pauseNow, setClock, type World } from '@idle-step/core/engine';
 import { RotateCw, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useIsAside, useLiveHost, useLiveOf, useLiveState } from '../../live/useLive';
+import { useIsAside, useLiveHost, useLiveOf, useLiveState } from '../../live/use/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { minutes, timeOfDay } from '../../words/times';
 import { useReadiness } from './useReadiness';

@@ -1,9 +1,9 @@
 import { isShining, pageInForce, pageOfGroup, type World, type WorldGroup } from '@idle-step/core/engine';
 import { isPressed, type Control } from '@idle-step/core/floor';
 import { memo } from 'react';
-import { useControlNow } from '../../live/useControlNow';
-import { useLiveOf, useLiveState } from '../../live/useLive';
-import { usePress } from '../../live/usePress';
+import { useControlNow } from '../../live/use/useControlNow';
+import { useLiveOf, useLiveState } from '../../live/use/useLive';
+import { usePress } from '../../live/use/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
 import { TapeMark } from '../../ui/TapeMark';

@@ -18,7 +18,7 @@ import {
 import { Button } from 'react-bootstrap';
 import { useMatch, useNavigate } from 'react-router-dom';
 import { milliseconds } from '@idle-step/core/proof';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { useSavingIsOff } from '../../documents/SavingOff';
 import { screenChanged } from '../../screen/screenSlice';

@@ -1,8 +1,8 @@
 import { barBeatAt } from '@idle-step/core/show';
 import type { Place, World } from '@idle-step/core/engine';
 import { useCallback, useRef } from 'react';
-import { useLineBeat } from '../../live/useLineBeat';
-import { useLiveState } from '../../live/useLive';
+import { useLineBeat } from '../../live/use/useLineBeat';
+import { useLiveState } from '../../live/use/useLive';
 
 /** Writes a text that follows the time line into an element, only when it changes. */
 function useLineText(words: (beat: number) => string) {

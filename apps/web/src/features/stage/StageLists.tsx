@@ -2,7 +2,7 @@ import { placeOf, type Pause, type World } from '@idle-step/core/engine';
 import { partName } from '@idle-step/core/show';
 import { useEffect, useRef } from 'react';
 import { Button } from 'react-bootstrap';
-import { useLiveHost, useLiveState, usePlace } from '../../live/useLive';
+import { useLiveHost, useLiveState, usePlace } from '../../live/use/useLive';
 import { minutes } from '../../words/times';
 import { usePause } from './SetLine';
 

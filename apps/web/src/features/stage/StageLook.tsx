@@ -1,7 +1,7 @@
 import { STAGE_VIEWS, type StageView } from '@idle-step/core/engine';
 import { X } from 'lucide-react';
 import { Form } from 'react-bootstrap';
-import { useLiveHost, useLiveState } from '../../live/useLive';
+import { useLiveHost, useLiveState } from '../../live/use/useLive';
 import { screenChanged, STAGE_PARTS, STAGE_TEXTS, type StagePart } from '../../screen/screenSlice';
 import { useAppDispatch, useAppSelector } from '../../store';
 import { Pick } from '../../ui/Fields';

@@ -19,7 +19,7 @@ import {
   useSongIndex,
   useWorld,
   useIsAside,
-} from '../../live/useLive';
+} from '../../live/use/useLive';
 import { minutes } from '../../words/times';
 import { useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';

@@ -1,7 +1,7 @@
 import { answerPractise, beginPractise, type Practise, type PractiseAnswer } from '@idle-step/core/proof';
 import type { World } from '@idle-step/core/engine';
 import { useEffect, useRef, useState } from 'react';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../../live/use/useLive';
 
 export type Practising = {
   /** `null` while nobody practises. */

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { isAppKept } from '../../evening/keptApp';
 import { useEveningStatus } from '../../evening/useEvening';
-import { useLiveHost, useLiveOf } from '../../live/useLive';
+import { useLiveHost, useLiveOf } from '../../live/use/useLive';
 
 /** One thing that has to be right before a set begins. */
 export type Check = { readonly words: string; readonly isMissing: boolean };

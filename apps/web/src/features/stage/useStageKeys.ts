@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { useNavigate } from 'react-router-dom';
-import { useLiveHost } from '../../live/useLive';
+import { useLiveHost } from '../../live/use/useLive';
 
 /** Arrows go from scene to scene, Escape leaves the stage. */
 export function useStageKeys(): void {

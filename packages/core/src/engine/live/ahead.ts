@@ -1,4 +1,4 @@
-import type { World } from '../world';
+import type { World } from '../world/world';
 import type { Live } from './live';
 
 /** How long before their time the ticks of a clock are handed to its port, in ms. What routes take there is not. */

@@ -1,12 +1,12 @@
 import { contactDueMs, gestureDueMs } from '../../floor';
-import { clockDueMs } from '../clockTimes';
-import type { LiveState } from '../liveState';
-import { lineDueMs } from '../lineTimes';
-import { modulationsDueMs } from '../routeConditions';
-import { rampDueMs } from '../rampTimes';
+import { clockDueMs } from '../time/clockTimes';
+import type { LiveState } from '../state/liveState';
+import { lineDueMs } from '../time/lineTimes';
+import { modulationsDueMs } from '../heard/routeConditions';
+import { rampDueMs } from '../time/rampTimes';
 import { clockAheadMs, functionAheadMs } from './ahead';
 import { echoesDueMs } from '../../routing';
-import type { World } from '../world';
+import type { World } from '../world/world';
 
 /** A coarse half that gets no fine one within this time stands for itself, in ms. Our own choice. */
 export const FINE_WITHIN_MS = 10;

@@ -1,9 +1,10 @@
 import { PLAIN_TIMING, type Assignment, type GestureWants, type Lamp } from '../../floor';
-import type { Effect, LiveNote } from '../events';
-import { assumedValue, valueOf } from '../known';
-import type { LampCauses } from '../lamps';
-import { copied, type LiveState } from '../liveState';
-import { pageInForce, type World, type WorldBank, type WorldBoard } from '../world';
+import type { Effect, LiveNote } from '../state/events';
+import { assumedValue, valueOf } from '../state/known';
+import type { LampCauses } from '../lamps/lamps';
+import { copied, type LiveState } from '../state/liveState';
+import { pageInForce } from '../world/place';
+import { type World, type WorldBank, type WorldBoard } from '../world/world';
 
 /** Of a control that nothing is assigned to. */
 const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };

@@ -9,10 +9,10 @@ import {
   type RecallTarget,
   type RigKnowledge,
 } from '../../show';
-import { drivenBy } from '../drivenBy';
-import { stands } from '../known';
-import type { SoundingNote } from '../liveState';
-import { conditionsOf } from '../routeConditions';
+import { drivenBy } from '../heard/drivenBy';
+import { stands } from '../state/known';
+import type { SoundingNote } from '../state/liveState';
+import { conditionsOf } from '../heard/routeConditions';
 import type { Live } from './live';
 import { takeIn, takeTurn } from './takeIn';
 

@@ -13,8 +13,9 @@ import {
 } from '../../gear';
 import { CONTROLLER, NO_SEQUENCES, readSequence, SILENT, type Message } from '../../midi';
 import type { Reached } from '../../show';
-import { candidates } from '../drivenBy';
-import type { Turn, World } from '../world';
+import { candidates } from '../heard/drivenBy';
+import type { Turn } from '../compile/turnTable';
+import type { World } from '../world/world';
 import type { Live } from './live';
 
 /**

@@ -10,7 +10,7 @@ import type {
   RigWithBoards,
 } from '../../floor';
 import type { Device, Path } from '../../gear';
-import type { Turn } from './turnTable';
+import type { Turn } from '../compile/turnTable';
 import type { Layer, Routing, RouteTable } from '../../routing';
 import type {
   ArmingFunction,

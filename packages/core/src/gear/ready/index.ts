@@ -1,5 +1,5 @@
 import { controllerName, isReservedByStandard, TRANSPORT, type TransportCommand } from '../../midi';
-import { PLAIN_FUNCTION, type ChartFunction } from '../chartFunction';
+import { PLAIN_FUNCTION, type ChartFunction } from '../charts/chartFunction';
 import { GENERAL_MIDI_PROGRAMS } from './generalMidi';
 
 export { GENERAL_MIDI_PROGRAMS } from './generalMidi';

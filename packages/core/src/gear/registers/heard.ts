@@ -1,7 +1,7 @@
 import { CONTROLLER, isParameterChosen, join14, type ChannelMemory, type Message } from '../../midi';
 import { assertNever } from '../../result';
-import type { ChartFunction } from '../chartFunction';
-import { readFunction, sysexValue, takesSysexValue } from '../functionMessages';
+import type { ChartFunction } from '../charts/chartFunction';
+import { readFunction, sysexValue, takesSysexValue } from '../charts/functionMessages';
 import type { Device } from '../rig';
 import type { RegisterAt, RegisterWrite } from './register';
 import { REGISTER, registersOf, rowKey } from './rowRegisters';

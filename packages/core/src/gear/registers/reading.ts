@@ -1,6 +1,6 @@
 import { join14, split14 } from '../../midi';
-import type { ChartFunction } from '../chartFunction';
-import { BANK_HALVES, readValue, sentValue } from '../functionMessages';
+import type { ChartFunction } from '../charts/chartFunction';
+import { BANK_HALVES, readValue, sentValue } from '../charts/functionMessages';
 import type { Device } from '../rig';
 import type { RegisterAt } from './register';
 import { registersOf, type RowRegisters } from './rowRegisters';

@@ -1,7 +1,7 @@
 import { assertNever } from '../../result';
-import type { ChartFunction } from '../chartFunction';
-import { BANK_HALVES, takesSysexValue } from '../functionMessages';
-import { functionChannel } from '../listening';
+import type { ChartFunction } from '../charts/chartFunction';
+import { BANK_HALVES, takesSysexValue } from '../charts/functionMessages';
+import { functionChannel } from '../cabling/listening';
 import type { Device } from '../rig';
 import type { RegisterKey } from './register';
 

@@ -1,7 +1,7 @@
 import { split14 } from '../../midi';
 import { assertNever } from '../../result';
-import type { ChartFunction } from '../chartFunction';
-import { BANK_HALVES, sentValue, takesSysexValue } from '../functionMessages';
+import type { ChartFunction } from '../charts/chartFunction';
+import { BANK_HALVES, sentValue, takesSysexValue } from '../charts/functionMessages';
 import type { Device } from '../rig';
 import type { RegisterWrite } from './register';
 import { registersOf } from './rowRegisters';

@@ -2,7 +2,7 @@ import type { ControlDoc } from '@idle-step/contract';
 import { calibrate } from '@idle-step/core/floor';
 import { useEffect, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useLiveHost } from '../../../live/useLive';
+import { useLiveHost } from '../../../live/use/useLive';
 
 type Found = NonNullable<ReturnType<typeof calibrate>>;
 

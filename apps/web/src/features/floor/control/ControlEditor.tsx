@@ -1,0 +1,242 @@
+import {
+  Remark,
+  type ActionDoc,
+  type AssignmentDoc,
+  type BankDoc,
+  type PresetDoc,
+  type RigDoc,
+} from '@idle-step/contract';
+import { labelOf } from '@idle-step/core/engine';
+import {
+  actionsOf,
+  boardMarks,
+  gestureWants,
+  isPressed,
+  onlyTaps,
+  plainResponse,
+  turnsPages,
+  withAssignments,
+  type ActionListName,
+} from '@idle-step/core/floor';
+import { Play, SlidersHorizontal } from 'lucide-react';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { z } from 'zod';
+import { useEdit } from '../../../drafts/useDocs';
+import { useLiveHost, useSongIndex, useWorld } from '../../../live/use/useLive';
+import { Cloth } from '../../../ui/Cloth';
+import { TextField } from '../../../ui/Fields';
+import { ActionList } from './ActionList';
+import { ColourPick } from '../../../ui/ColourPick';
+import { CopyTo } from '../presets/CopyTo';
+import { FeelFields, OwnTouch } from '../board/FeelFields';
+import { GestureTimes } from '../board/GestureTimes';
+import { LampFields } from './LampFields';
+import { MoveFields } from './MoveFields';
+import { assignmentOf, withAssignment } from '../../../edits/presetEdits';
+import { SweepList } from './SweepList';
+import { asDoc } from '../table/tableCells';
+import { messageWords } from '../../../boards/useLearn';
+import { WirePanel } from '../board/WirePanel';
+
+const Label = z.string().trim().max(40, { error: 'The label is longer than 40 characters.' });
+
+/** How long a test press holds the switch down, in ms. */
+const TEST_PRESS_MS = 150;
+
+type Props = { rig: RigDoc; preset: PresetDoc; bank: BankDoc; boardIndex: number; controlId: string };
+
+/** What the control in hand does in the bank, or on the page of its group, that is in force. */
+export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Props) {
+  const host = useLiveHost();
+  const edit = useEdit('presets');
+  const world = useWorld();
+  const songIndex = useSongIndex();
+  const [openAction, setOpenAction] = useState<string | null>(null);
+  const [isOpen, setOpen] = useState(false);
+  const worldBoard = world.boards[boardIndex];
+  const control = worldBoard?.board.controls.find((c) => c.id === controlId);
+  if (!worldBoard || !control) return null;
+  const { board } = worldBoard;
+  const assignment = assignmentOf(controlId, bank);
+  const change = (label: string, part: Partial<AssignmentDoc>) =>
+    edit(preset.id, label, (p) => {
+      const pages = [...p.banks, ...p.groups.flatMap((g) => g.pages)];
+      const now = assignmentOf(
+        controlId,
+        pages.find((b) => b.id === bank.id),
+      );
+      return withAssignment(p, bank.id, { ...now, ...part });
+    });
+  const label = labelOf(world, assignment, songIndex);
+  const isMoved = !isPressed(control.kind);
+  const all = actionsOf(assignment) as readonly ActionDoc[];
+  const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;
+  const list = (gesture: ActionListName) => (
+    <ActionList
+      rig={rig}
+      boardIndex={boardIndex}
+      gesture={gesture}
+      wants={gestureWants(assignment)}
+      actions={assignment[gesture]}
+      openId={openAction}
+      onOpen={setOpenAction}
+      onChange={(what, actions: ActionDoc[]) => change(what, { [gesture]: actions })}
+    />
+  );
+  const testPress = () => {
+    host.boards.pressSwitch(controlId, true);
+    window.setTimeout(() => host.boards.pressSwitch(controlId, false), TEST_PRESS_MS);
+  };
+  const group = preset.groups.find((g) => g.controlIds.includes(controlId));
+  const where = group ? `${group.name}, ${bank.name}` : `bank ${preset.banks.indexOf(bank) + 1}`;
+  const cannot = (
+    isMoved ? (['toe', 'heel'] as const) : (['press', 'release', 'hold', 'doublePress'] as const)
+  ).flatMap((g) => assignment[g].flatMap((a) => boardMarks(board, assignment, g, a).map((m) => m.sentence)));
+  const tapsOnly = onlyTaps(control) && [assignment.release, assignment.hold].some((l) => l.length > 0);
+  const both = turnsPages(assignment) && all.some((a) => a.kind !== 'page');
+  const sameKind = board.controls.filter((c) => c.kind === control.kind && c.id !== controlId);
+  const forAll = () =>
+    edit(preset.id, 'set all of a kind', (p) => {
+      const page = [...p.banks, ...p.groups.flatMap((g) => g.pages)].find((b) => b.id === bank.id);
+      const put = new Map(
+        sameKind.flatMap((c) => {
+          const other = page?.assignments.find((a) => a.controlId === c.id);
+          return other ? [[c.id, { ...other, response: assignment.response }] as const] : [];
+        }),
+      );
+      return asDoc(withAssignments(p, new Map([[bank.id, put]])));
+    });
+  return (
+    <section className="control-editor" aria-label={`What ${control.name} does`}>
+      <div className="place-head">
+        <Cloth
+          text={label || control.name}
+          className={`fs-cloth ${assignment.colour ? `t-${assignment.colour} coloured` : ''}`}
+        />
+        <span>
+          {control.name}, {where}
+        </span>
+        <TextField
+          hideLabel
+          label="Label"
+          className="label-field"
+          placeholder={`label: ${label || 'none'}`}
+          value={assignment.label}
+          schema={Label}
+          onCommit={(text) => change('change a label', { label: text })}
+        />
+        <span className="muted small">
+          {messageWords(control.sends)}, channel{' '}
+          {(control.channel ?? world.boards[boardIndex]!.device.channel) + 1}
+        </span>
+        <span className="gap" />
+        <CopyTo preset={preset} board={board} control={control} assignment={assignment} bank={bank} />
+        <Button variant="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+          <SlidersHorizontal size={16} strokeWidth={1.75} aria-hidden="true" />
+          More
+        </Button>
+        {!isMoved && (
+          <Button variant="go" onClick={testPress}>
+            <Play size={16} strokeWidth={1.75} aria-hidden="true" />
+            Test press
+          </Button>
+        )}
+      </div>
+      {isOpen && (
+        <div className="control-settings">
+          <fieldset>
+            <legend>{control.name}, here</legend>
+            <ColourPick
+              label="Colour of the label"
+              value={assignment.colour}
+              onPick={(colour) => change('colour a label', { colour })}
+              isLabelled
+            />
+            <TextField
+              label="Remark"
+              value={assignment.remark}
+              schema={Remark}
+              onCommit={(remark) => change('remark on a control', { remark })}
+            />
+            <LampFields
+              rule={assignment.lamp}
+              plain="as every control of its kind"
+              ownFunctionId={ownFunction(assignment)}
+              onChange={(lamp) => change('set a lamp', { lamp })}
+            />
+            {isPressed(control.kind) && (
+              <OwnTouch
+                preset={preset}
+                assignment={assignment}
+                kind={control.kind}
+                onChange={(what, touch) => change(what, { touch })}
+              />
+            )}
+          </fieldset>
+          <FeelFields preset={preset} board={board} kind={control.kind} />
+        </div>
+      )}
+      {[...new Set(cannot)].map((sentence) => (
+        <p key={sentence} className="field-error" role="alert">
+          {sentence}
+        </p>
+      ))}
+      {tapsOnly && (
+        <p className="field-error" role="alert">
+          {control.name} tells only that it was pressed, so hold and release cannot be felt by the foot. Say
+          how its switch is built under Board.
+        </p>
+      )}
+      {both && (
+        <p className="field-error" role="alert">
+          A control either turns pages or sends; take one of the two away, or it cannot be saved.
+        </p>
+      )}
+      {isMoved ? (
+        <>
+          <MoveFields
+            control={control}
+            assignment={assignment}
+            onChange={(what, response) => change(what, { response })}
+            onAll={sameKind.length > 0 ? { count: sameKind.length + 1, run: forAll } : null}
+          />
+          <SweepList
+            sweeps={assignment.sweeps}
+            isPedal={control.kind === 'expression-pedal'}
+            controlId={controlId}
+            onChange={(what, sweeps) =>
+              change(what, {
+                sweeps,
+                // The first thing that a control moves: how it takes hold is what its kind does at first.
+                ...(assignment.sweeps.length === 0 ? { response: plainResponse(control) } : {}),
+              })
+            }
+          />
+          {control.hardware.encoding === 'absolute' && (
+            <div className="gestures">
+              {list('toe')}
+              {list('heel')}
+            </div>
+          )}
+        </>
+      ) : (
+        <div className="gestures">
+          <GestureTimes assignment={assignment} onChange={(what, timing) => change(what, { timing })} />
+          {list('press')}
+          {list('release')}
+          {list('hold')}
+          {list('doublePress')}
+        </div>
+      )}
+      <WirePanel assignment={assignment} action={shown} />
+    </section>
+  );
+}
+
+/** The function of a chart that a control is about: the first that it moves. */
+function ownFunction(assignment: AssignmentDoc): string | null {
+  for (const part of [...actionsOf(assignment), ...assignment.sweeps])
+    if ('functionId' in part && part.functionId !== null) return part.functionId;
+  return null;
+}

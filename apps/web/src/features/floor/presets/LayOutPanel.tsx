@@ -1,0 +1,98 @@
+import type { BankDoc, PresetDoc } from '@idle-step/contract';
+import { layOut, withAssignments, type Board } from '@idle-step/core/floor';
+import { useMemo, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useEdit } from '../../../drafts/useDocs';
+import { useWorld } from '../../../live/use/useLive';
+import { Pick } from '../../../ui/Fields';
+import { receivers } from '../../../actions/actionKinds';
+import { asDoc } from '../table/tableCells';
+
+/** Lays a device's main functions onto the controls of a bank: shown first, done as one step. */
+export function LayOutPanel({
+  preset,
+  bank,
+  board,
+  onDone,
+}: {
+  preset: PresetDoc;
+  bank: BankDoc;
+  board: Board;
+  onDone(): void;
+}) {
+  const world = useWorld();
+  const edit = useEdit('presets');
+  const devices = receivers(world);
+  const [deviceId, setDeviceId] = useState(devices[0]?.value ?? '');
+  const grouped = useMemo(() => new Set(preset.groups.flatMap((g) => g.controlIds)), [preset.groups]);
+  const free = useMemo(() => new Set(bank.assignments.map((a) => a.controlId)), [bank.assignments]);
+  const [onlyFree, setOnlyFree] = useState(false);
+  const [leftOut, setLeftOut] = useState<ReadonlySet<string>>(new Set());
+  const device = world.ways.get(deviceId)?.device;
+  const offered = board.controls.filter((c) => !grouped.has(c.id) && !(onlyFree && free.has(c.id)));
+  const controls = offered.filter((c) => !leftOut.has(c.id));
+  const { laid, left } = device
+    ? layOut(device, controls, () => crypto.randomUUID())
+    : { laid: [], left: [] };
+  const says = new Map(laid.map((l) => [l.assignment.controlId, l.says]));
+  const overwritten = laid.filter((l) => free.has(l.assignment.controlId)).length;
+  const apply = () => {
+    const put = new Map(laid.map((l) => [l.assignment.controlId, l.assignment]));
+    edit(preset.id, `lay out ${device?.name ?? ''}`, (p) =>
+      asDoc(withAssignments(p, new Map([[bank.id, put]]))),
+    );
+    onDone();
+  };
+  return (
+    <section className="layout-panel" aria-label="Lay out by itself">
+      <div className="place-head">
+        <h2>Lay out</h2>
+        <Pick
+          hideLabel
+          label="Device to lay out"
+          value={deviceId}
+          options={devices}
+          onPick={(id) => setDeviceId(String(id))}
+        />
+        <span className="muted">onto {bank.name}, in the order of the board</span>
+        <Form.Check
+          id="only-free"
+          label="only onto free controls"
+          checked={onlyFree}
+          onChange={(e) => setOnlyFree(e.target.checked)}
+        />
+        <span className="gap" />
+        <Button variant="bare" onClick={onDone}>
+          Leave it
+        </Button>
+        <Button variant="go" disabled={laid.length === 0} onClick={apply}>
+          Lay out {laid.length} {laid.length === 1 ? 'control' : 'controls'}
+        </Button>
+      </div>
+      <ul className="layout-list">
+        {offered.map((c) => (
+          <li key={c.id} className={says.has(c.id) ? '' : 'muted'}>
+            <Form.Check
+              id={`lay-${c.id}`}
+              label={c.name}
+              checked={!leftOut.has(c.id)}
+              onChange={(e) => {
+                const next = new Set(leftOut);
+                if (e.target.checked) next.delete(c.id);
+                else next.add(c.id);
+                setLeftOut(next);
+              }}
+            />
+            <span>{says.get(c.id) ?? 'stays as it is'}</span>
+            {says.has(c.id) && free.has(c.id) && <span className="small muted">replaces</span>}
+          </li>
+        ))}
+      </ul>
+      <p className="small muted">
+        {overwritten > 0 && `${overwritten} that do something already are replaced; undo brings it back. `}
+        {left.length > 0 && `Without a control: ${left.map((fn) => fn.name).join(', ')}.`}
+        {device && laid.length === 0 && `${device.name} has no functions that fit these controls.`}
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,216 @@
+import { useFileChooser } from '../../../files/useFileChooser';
+import {
+  Folder,
+  Name,
+  readPresetFile,
+  writePresetFile,
+  type BoardDoc,
+  type PresetDoc,
+  type RigDoc,
+} from '@idle-step/contract';
+import { duplicated, readyPresets } from '@idle-step/core/floor';
+import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { useCreateDoc } from '../../../drafts/useDocChanges';
+import { useSteps } from '../../../drafts/useSteps';
+import { useEdit } from '../../../drafts/useDocs';
+import { readTextFile } from '../../../files/readTextFile';
+import { saveTextFile } from '../../../files/saveTextFile';
+import { BinLink } from '../../../documents/BinLink';
+import { TextField } from '../../../ui/Fields';
+import { IconButton } from '../../../ui/IconButton';
+import { ComparePresets } from './ComparePresets';
+import { EMPTY_PRESET, newBank } from '../../../edits/presetEdits';
+import { asDoc } from '../table/tableCells';
+
+const newId = () => crypto.randomUUID();
+
+/** The presets of a board in their folders: which one is in force, new ones, copies, files, and what differs. */
+export function PresetsRoom({
+  rig,
+  board,
+  presets,
+}: {
+  rig: RigDoc;
+  board: BoardDoc;
+  presets: readonly PresetDoc[];
+}) {
+  const create = useCreateDoc();
+  const edit = useEdit('presets');
+  const editRig = useEdit('rigs');
+  const { deleteDoc } = useSteps();
+  const [sentence, setSentence] = useState<string | null>(null);
+  const [isBad, setBad] = useState(false);
+  const [compared, setCompared] = useState<string | null>(null);
+  const own = presets.filter((p) => p.boardId === board.id);
+  const folders = [...new Set(own.map((p) => p.folder))].sort((a, b) => a.localeCompare(b));
+  const ready = useMemo(() => readyPresets(rig, board, newId), [rig, board]);
+  const say = (text: string, bad = false) => {
+    setSentence(text);
+    setBad(bad);
+  };
+  const freeName = (wanted: string) => {
+    const taken = new Set(own.map((p) => p.name.toLowerCase()));
+    for (let i = 1; ; i++) {
+      const name = i === 1 ? wanted : `${wanted} ${i}`;
+      if (!taken.has(name.toLowerCase())) return name;
+    }
+  };
+  const add = async (preset: PresetDoc, what: string) => {
+    const refused = await create('presets', preset);
+    say(refused ? refused.sentence : what, refused !== null);
+    return refused === null;
+  };
+  const putInForce = (id: string | null) =>
+    editRig(rig.id, 'put a preset in force', (r) => ({
+      ...r,
+      boards: r.boards.map((b) => (b.id === board.id ? { ...b, presetId: id } : b)),
+    }));
+  const start = () => {
+    const name = freeName('New preset');
+    void add(
+      { ...EMPTY_PRESET, id: newId(), rigId: rig.id, boardId: board.id, name, banks: [newBank(1)] },
+      `${name} begun, with one bank.`,
+    );
+  };
+  const copy = (preset: PresetDoc, wanted: string) => {
+    const name = freeName(wanted);
+    void add(asDoc(duplicated(preset, name, newId)), `${name} made.`);
+  };
+  const load = async (chosen: File) => {
+    const text = await readTextFile(chosen);
+    if (text.error !== undefined) {
+      say(text.error, true);
+      return;
+    }
+    const read = readPresetFile(text.text, rig, board.id, newId);
+    if (read.error !== undefined) {
+      say(`${chosen.name} was not read: ${read.error}`, true);
+      return;
+    }
+    const name = freeName(read.preset.name);
+    const left =
+      read.missing.length === 0 ? '' : ` Left out, since this rig has none: ${read.missing.join(', ')}.`;
+    await add({ ...read.preset, name }, `${name} read from ${chosen.name}.${left}`);
+  };
+  const file = useFileChooser('Preset file', 'application/json,.json', (chosen) => void load(chosen));
+  const active = own.find((p) => p.id === board.presetId);
+  const other = own.find((p) => p.id === compared);
+  return (
+    <section className="presets-room" aria-label="Presets of this board">
+      <div className="place-head">
+        <Button variant="quiet" onClick={start}>
+          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+          New preset
+        </Button>
+        <Button variant="quiet" onClick={file.choose}>
+          <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
+          Load a file
+        </Button>
+        {file.input}
+        <BinLink withWord />
+        {sentence && (
+          <span className={isBad ? 'field-error' : 'muted small'} role={isBad ? 'alert' : 'status'}>
+            {sentence}
+          </span>
+        )}
+      </div>
+      {folders.map((folder) => (
+        <div key={folder} className="preset-folder">
+          <h2>{folder || 'Not in a folder'}</h2>
+          <ul>
+            {own
+              .filter((p) => p.folder === folder)
+              .map((p) => (
+                <li key={p.id} className={p.id === board.presetId ? 'on' : ''}>
+                  <TextField
+                    hideLabel
+                    label={`Name of ${p.name}`}
+                    value={p.name}
+                    schema={Name}
+                    onCommit={(name) => edit(p.id, 'rename a preset', (d) => ({ ...d, name }))}
+                  />
+                  <TextField
+                    hideLabel
+                    label={`Folder of ${p.name}`}
+                    placeholder="folder"
+                    value={p.folder}
+                    schema={Folder}
+                    onCommit={(next) => edit(p.id, 'move a preset', (d) => ({ ...d, folder: next }))}
+                  />
+                  <span className="muted small">
+                    {p.banks.length} {p.banks.length === 1 ? 'bank' : 'banks'}
+                    {p.groups.length > 0 &&
+                      `, ${p.groups.length} ${p.groups.length === 1 ? 'group' : 'groups'}`}
+                  </span>
+                  {p.id === board.presetId ? (
+                    <b className="in-force">in force</b>
+                  ) : (
+                    <span className="preset-choices">
+                      <Button variant="quiet" onClick={() => putInForce(p.id)}>
+                        Put in force
+                      </Button>
+                      {active && (
+                        <Button
+                          variant="bare"
+                          aria-expanded={compared === p.id}
+                          onClick={() => setCompared(compared === p.id ? null : p.id)}
+                        >
+                          Compare
+                        </Button>
+                      )}
+                    </span>
+                  )}
+                  <span className="preset-tools">
+                    <IconButton
+                      icon={Copy}
+                      label={`Duplicate ${p.name}`}
+                      onClick={() => copy(p, `${p.name} copy`)}
+                    />
+                    <IconButton
+                      icon={Download}
+                      label={`Save ${p.name} as a file`}
+                      onClick={() =>
+                        saveTextFile(`${p.name}.json`, 'application/json', writePresetFile(rig, p))
+                      }
+                    />
+                    <IconButton
+                      icon={Trash2}
+                      label={`Delete ${p.name}`}
+                      onClick={() => void deleteDoc('presets', p.id, p.name, () => undefined)}
+                    />
+                  </span>
+                </li>
+              ))}
+          </ul>
+        </div>
+      ))}
+      {own.length === 0 && (
+        <p className="muted">
+          This board has no preset yet. A preset is everything it is told: banks of assignments. Take a
+          ready-made one below, or begin a new one.
+        </p>
+      )}
+      {active && other && <ComparePresets board={board} left={active} right={other} />}
+      <div className="preset-folder ready">
+        <h2>Ready-made, for this rig</h2>
+        <p className="small muted">They follow the rig as it is and cannot be changed; a copy of one can.</p>
+        <ul>
+          {ready.map((r) => (
+            <li key={r.kind}>
+              <b>{r.preset.name}</b>
+              <span className="muted small">{r.text}</span>
+              <span className="preset-tools">
+                <Button variant="quiet" onClick={() => copy(asDoc(r.preset), r.preset.name)}>
+                  <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
+                  Make a copy
+                </Button>
+              </span>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,48 @@
+import { memo } from 'react';
+import type { PresetDoc, RigDoc } from '@idle-step/contract';
+import { isUsable } from '@idle-step/core/gear';
+import { Pick } from '../../../ui/Fields';
+import { allCueRows } from '../../../edits/cueRows';
+
+const NONE = '';
+
+/** Brings another line into the sheet: a function of the rig, the tempo, a bank, a route, a remark. */
+export const AddRow = memo(AddRowPick, (a, b) => {
+  const isSame = a.rig === b.rig && a.presets === b.presets && a.onAdd === b.onAdd;
+  return isSame && a.taken.size === b.taken.size && [...a.taken].every((key) => b.taken.has(key));
+});
+
+function AddRowPick({
+  rig,
+  presets,
+  taken,
+  onAdd,
+}: {
+  rig: RigDoc;
+  presets: readonly PresetDoc[];
+  taken: ReadonlySet<string>;
+  onAdd(key: string): void;
+}) {
+  const rows = allCueRows(rig, presets).filter(
+    (row) => !taken.has(row.key) && (row.kind !== 'function' || isUsable(row.device, row.fn)),
+  );
+  if (rows.length === 0) return null;
+  const words = (row: (typeof rows)[number]) =>
+    row.kind === 'function' ? `${row.device.name}: ${row.title}` : row.title;
+  return (
+    <Pick
+      hideLabel
+      label="Add a line to the sheet"
+      className="add-row"
+      value={NONE}
+      options={[
+        { value: NONE, text: '+ add a line …' },
+        ...rows.filter((r) => r.kind !== 'function').map((r) => ({ value: r.key, text: words(r) })),
+        ...rows.filter((r) => r.kind === 'function').map((r) => ({ value: r.key, text: words(r) })),
+      ]}
+      onPick={(key) => {
+        if (key !== NONE) onAdd(key);
+      }}
+    />
+  );
+}

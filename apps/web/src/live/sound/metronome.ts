@@ -1,0 +1,67 @@
+import { beatMsOf, type Tempo } from '@idle-step/core/engine';
+import { liveNow, realMs } from '../liveTime';
+
+/** Clicks are handed to the sound system this far ahead, in ms. */
+const AHEAD_MS = 120;
+const EVERY_MS = 30;
+/** A click of the first beat of a bar and of the others, in Hz. Our own choice. */
+const CLICK_HZ = { first: 1600, other: 1000 } as const;
+const CLICK_S = 0.03;
+
+/** A click at each beat of the tempo in play. */
+export class Metronome {
+  private context: AudioContext | null = null;
+  private timer = 0;
+  private doneBeat = -1;
+  private doneOrigin = NaN;
+
+  constructor(private readonly tempo: () => Tempo) {}
+
+  get isOn(): boolean {
+    return this.context !== null;
+  }
+
+  start(): void {
+    if (this.context) return;
+    this.context = new AudioContext();
+    this.timer = window.setInterval(() => this.look(), EVERY_MS);
+  }
+
+  stop(): void {
+    window.clearInterval(this.timer);
+    void this.context?.close();
+    this.context = null;
+  }
+
+  private look(): void {
+    const { context } = this;
+    if (!context) return;
+    const tempo = this.tempo();
+    const { beatsPerBar, originMs } = tempo;
+    const beatMs = beatMsOf(tempo);
+    const now = liveNow();
+    if (originMs !== this.doneOrigin) {
+      this.doneOrigin = originMs;
+      this.doneBeat = Math.ceil((now - originMs) / beatMs) - 1;
+    }
+    for (;;) {
+      const next = this.doneBeat + 1;
+      const inMs = realMs(originMs + next * beatMs - now);
+      if (inMs > AHEAD_MS) return;
+      this.doneBeat = next;
+      // After a stall the beats that were missed are not made up for.
+      if (inMs < 0) continue;
+      this.click(context, context.currentTime + inMs / 1000, next % beatsPerBar === 0);
+    }
+  }
+
+  private click(context: AudioContext, atS: number, isFirst: boolean): void {
+    const tone = new OscillatorNode(context, { frequency: isFirst ? CLICK_HZ.first : CLICK_HZ.other });
+    const gain = new GainNode(context, { gain: 0 });
+    gain.gain.setValueAtTime(0.3, atS);
+    gain.gain.exponentialRampToValueAtTime(0.001, atS + CLICK_S);
+    tone.connect(gain).connect(context.destination);
+    tone.start(atS);
+    tone.stop(atS + CLICK_S);
+  }
+}

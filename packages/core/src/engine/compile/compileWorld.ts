@@ -1,0 +1,270 @@
+import {
+  ACTION_LISTS,
+  actionsOf,
+  feelOf,
+  gestureWants,
+  isPressed,
+  pagesOf,
+  plainRow,
+  type Bank,
+  type Board,
+  type Control,
+} from '../../floor';
+import {
+  Cabling,
+  channelsHeard,
+  inputsAtComputer,
+  functionChannel,
+  isInForce,
+  isUsable,
+  needsSequence,
+  type Device,
+  type Path,
+} from '../../gear';
+import { channelsOut, compileRoutes, layersOf, NO_ROUTING } from '../../routing';
+import { partsOf, sceneCells, sceneSurround, songLine, type Carrying, type Reached } from '../../show';
+import { carryingOf } from './carrying';
+import { turnsOf } from './turnTable';
+import { ChannelsInUse } from './channelsInUse';
+import { controlKey, isSequenced, sequenceKey } from '../world/inputKeys';
+import { lampCauses } from './lampCauses';
+import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from '../world/world';
+
+/**
+ * Never throws: what points at something that is gone is left out, and doing it later says so.
+ * @param aheadMs how long before its time what a glide or a clock says is handed over, in ms from 0.
+ */
+export function compileWorld(show: Show, aheadMs = 0): World {
+  const cabling = new Cabling(show.rig);
+  const functions = new Map<string, Reached>();
+  const reports = new Map<string, Reached[]>();
+  const inUse = new ChannelsInUse();
+  const ways = new Map<string, { device: Device; path: Path | null }>();
+  const devicesBehind = new Map<string, Device[]>();
+  for (const device of show.rig.devices) {
+    const path = cabling.pathTo(device);
+    ways.set(device.id, { device, path });
+    const back = device.role === 'receiver' ? cabling.pathFrom(device) : null;
+    if (path) listAt(devicesBehind, path.portId).push(device);
+    for (const fn of device.chart) {
+      const reached = { device, fn, path };
+      functions.set(fn.id, reached);
+      if (back && isInForce(device, fn)) listAt(reports, back.portId).push(reached);
+      inUse.add(path, device, functionChannel(device, fn));
+    }
+  }
+  const boards = show.rig.boards.flatMap((board) => compileBoard(show, board, cabling, functions));
+  for (const { preset } of boards)
+    for (const page of preset ? pagesOf(preset) : [])
+      for (const action of page.assignments.flatMap(actionsOf)) {
+        if (action.kind !== 'message') continue;
+        const way = ways.get(action.deviceId);
+        if (way) inUse.add(way.path, way.device, action.channel ?? way.device.channel);
+      }
+  const rows = [...functions.values()];
+  // A plain controller that a pedal sends is known and recalled like a row of a chart.
+  for (const { preset } of boards)
+    for (const page of preset ? pagesOf(preset) : [])
+      for (const sweep of page.assignments.flatMap((a) => a.sweeps)) {
+        const fn = plainRow(sweep);
+        const way = fn && sweep.functionId === null ? ways.get(sweep.deviceId) : undefined;
+        if (!fn || !way) continue;
+        functions.set(fn.id, { device: way.device, fn, path: way.path });
+        inUse.add(way.path, way.device, fn.channel ?? way.device.channel);
+      }
+  const layers = layersOf(show.rig);
+  for (const { level } of layers) {
+    if (!level || functions.has(level.fn.id)) continue;
+    const path = ways.get(level.device.id)?.path ?? null;
+    functions.set(level.fn.id, { ...level, path });
+    inUse.add(path, level.device, functionChannel(level.device, level.fn));
+  }
+  addRouted(show, devicesBehind, inUse);
+  const arming = rows.flatMap(({ device, fn }) =>
+    fn.arms !== null && isUsable(device, fn)
+      ? [{ id: fn.id, track: `${device.id}/${fn.arms}`, name: fn.arms, input: fn.input }]
+      : [],
+  );
+  const { controls, keys, inputs, sequencedInputs } = compileInputs(boards);
+  const carrying = carryingOf(functions, arming);
+  const songs = compileSongs(show, carrying);
+  return {
+    show,
+    aheadMs,
+    functions,
+    rows,
+    boards,
+    boardById: new Map(boards.map((b) => [b.board.id, b])),
+    controls,
+    keys,
+    inputs,
+    sequencedInputs,
+    ways,
+    reports,
+    sequencedPorts: new Set([
+      ...[...reports].flatMap(([portId, rows]) => (rows.some(({ fn }) => needsSequence(fn)) ? portId : [])),
+      ...sequencedInputs.keys(),
+    ]),
+    portsOff: new Set(
+      show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.atComputer && !p.plays ? p.id : []))),
+    ),
+    learningPorts: new Set(show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.learns ? p.id : [])))),
+    songs,
+    clockPorts: new Set(songs.flatMap((s) => s.song.line.follows?.portId ?? [])),
+    songAt: new Map(songs.map((s, i) => [s.entryId, i])),
+    devicesBehind,
+    layers,
+    arming,
+    carrying,
+    routes: compileRoutes(
+      show.rig.routing ?? NO_ROUTING,
+      inputsAtComputer(show.rig).map((at) => at.port.id),
+    ),
+    turns: turnsOf(
+      boards.flatMap(({ preset }) =>
+        (preset ? pagesOf(preset) : []).flatMap((p) =>
+          p.assignments.flatMap((a) => ACTION_LISTS.map((list) => a[list])),
+        ),
+      ),
+      (id) => functions.get(id)?.fn.shape.kind === 'trigger',
+    ),
+    pageNames: new Map(
+      boards.flatMap(({ preset }) => (preset ? pagesOf(preset).map((b) => [b.id, b.name] as const) : [])),
+    ),
+    portIds: new Set(show.rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
+    channelsBehind: inUse.behind(),
+  };
+}
+
+/** Channels to which routes and layers lead: where any may come out, those that something behind the port hears. */
+function addRouted(
+  { rig }: Show,
+  devicesBehind: ReadonlyMap<string, readonly Device[]>,
+  inUse: ChannelsInUse,
+): void {
+  const { routes, lines } = rig.routing ?? NO_ROUTING;
+  for (const route of routes) {
+    const out = channelsOut(route);
+    for (const { portId, channel } of route.to) {
+      if (lines.some((l) => l.id === portId)) continue;
+      const behind = devicesBehind.get(portId) ?? [];
+      const heard = new Set(behind.flatMap(channelsHeard));
+      for (const at of channel !== null ? [channel] : (out ?? heard)) {
+        const hearing = behind.filter((d) => channelsHeard(d).includes(at));
+        inUse.addRouted(portId, at, hearing.length === 0 || hearing.some((d) => d.soundOffAtPanic));
+      }
+    }
+  }
+}
+
+/** Without ids of its own a place in the running order is the song and how often it stood there before. */
+function compileSongs({ songs, entryIds, leftOut, lengthsS }: Show, carrying: Carrying): WorldSong[] {
+  const before = new Map<string, number>();
+  return songs.map((song, i) => {
+    const times = before.get(song.id) ?? 0;
+    before.set(song.id, times + 1);
+    const parts = partsOf(song).filter((p) => !leftOut?.[i]?.includes(p.sceneId));
+    return {
+      entryId: entryIds?.[i] ?? `${song.id}/${times}`,
+      song,
+      lengthS: lengthsS?.[i] ?? song.lengthS,
+      parts,
+      line: songLine(song, parts),
+      surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
+      cells: song.scenes.map((_, at) => sceneCells(song, at, carrying)),
+    };
+  });
+}
+
+function compileBoard(
+  show: Show,
+  board: Board,
+  cabling: Cabling,
+  functions: ReadonlyMap<string, Reached>,
+): WorldBoard[] {
+  const device = show.rig.devices.find((d) => d.id === board.deviceId);
+  if (!device) return [];
+  const preset = show.presets.find((p) => p.id === board.presetId) ?? null;
+  const groups = preset?.groups ?? [];
+  const groupOf = new Map(groups.flatMap((g, i) => g.controlIds.map((id) => [id, i] as const)));
+  const page = (bank: Bank, controls: readonly Control[]): WorldBank => {
+    const assignments = new Map(bank.assignments.map((a) => [a.controlId, a]));
+    const wants = new Map(bank.assignments.map((a) => [a.controlId, gestureWants(a)]));
+    const lamps = controls.flatMap((control) => {
+      const assignment = assignments.get(control.id);
+      const rule = assignment?.lamp ?? (preset && feelOf(preset, control.kind).lamp);
+      if (!isPressed(control.kind) && !rule) return [];
+      return { control, assignment, rule, causes: lampCauses(functions, control, assignment, rule) };
+    });
+    return { bank, assignments, wants, lamps };
+  };
+  const inBanks = board.controls.filter((c) => !groupOf.has(c.id));
+  const circles = new Map<string, string[]>();
+  for (const action of (preset ? pagesOf(preset) : []).flatMap((b) => b.assignments.flatMap(actionsOf)))
+    if (action.kind === 'one-of' && !action.isOff) listAt(circles, action.circle).push(action.functionId);
+  return [
+    {
+      board,
+      device,
+      path: cabling.pathFrom(device),
+      lampPortId: cabling.pathTo(device)?.portId ?? null,
+      preset,
+      banks: (preset?.banks ?? []).map((bank) => page(bank, inBanks)),
+      groups: groups.map((group) => ({
+        group,
+        pages: group.pages.map((bank) =>
+          page(
+            bank,
+            board.controls.filter((c) => group.controlIds.includes(c.id)),
+          ),
+        ),
+      })),
+      groupOf,
+      circles,
+    },
+  ];
+}
+
+function compileInputs(boards: readonly WorldBoard[]) {
+  const controls = new Map<string, WorldControl>();
+  const keys = new Map<number, WorldControl>();
+  const inputs = new Map<string, Map<number, WorldControl>>();
+  const sequencedInputs = new Map<string, Map<string, WorldControl>>();
+  boards.forEach((worldBoard, boardIndex) => {
+    const { board, device, path } = worldBoard;
+    for (const control of board.controls) {
+      const entry = { boardIndex, control };
+      controls.set(control.id, entry);
+      // What a board sends by its own program is no press of a control.
+      if (board.mode === 'standalone') continue;
+      if (control.sends.kind === 'key') {
+        if (!keys.has(control.sends.number)) keys.set(control.sends.number, entry);
+        continue;
+      }
+      if (!path) continue;
+      const channel = control.channel ?? device.channel;
+      if (isSequenced(control.sends)) {
+        const table = tableAt(sequencedInputs, path.portId);
+        const key = sequenceKey(control.sends.kind, channel, control.sends.number);
+        if (!table.has(key)) table.set(key, entry);
+      } else {
+        const table = tableAt(inputs, path.portId);
+        const key = controlKey(channel, control.sends);
+        if (!table.has(key)) table.set(key, entry);
+      }
+    }
+  });
+  return { controls, keys, inputs, sequencedInputs };
+}
+
+function listAt<V>(map: Map<string, V[]>, key: string): V[] {
+  const list = map.get(key) ?? [];
+  map.set(key, list);
+  return list;
+}
+
+function tableAt<K, V>(map: Map<string, Map<K, V>>, key: string): Map<K, V> {
+  const table = map.get(key) ?? new Map<K, V>();
+  map.set(key, table);
+  return table;
+}

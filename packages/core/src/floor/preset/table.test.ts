@@ -1,0 +1,499 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { assign, makeBoard, makeDevice, makeFunction, makeRig } from '../../testing.test-support';
+import {
+  aligned,
+  assignmentAt,
+  BOARD_SHAPES,
+  cellText,
+  comparePresets,
+  controlsOfKind,
+  copiedBank,
+  CONTROL_SIZES,
+  distributed,
+  duplicated,
+  fillCells,
+  layOut,
+  messageText,
+  nextMessage,
+  parseCellText,
+  PLAIN_BOARD,
+  presetSends,
+  readyPresets,
+  replaceInMessages,
+  seriesValues,
+  shapedBoard,
+  turnedRound,
+  shifted,
+  type Action,
+  type TableCell,
+  type Fill,
+  type Series,
+  type LampStop,
+} from '../index';
+
+let next = 0;
+const newId = () => `new-${++next}`;
+const series = (start: number, step = 1, atEnd: Series['atEnd'] = 'stay', low = 0, high = 127): Series => ({
+  start,
+  step,
+  atEnd,
+  low,
+  high,
+});
+const gear = makeDevice({
+  id: 'gear',
+  name: 'Gear',
+  channel: 4,
+  chart: [
+    makeFunction({
+      id: 'drive',
+      name: 'Drive',
+      drive: { kind: 'controller', controller: 30 },
+      shape: { kind: 'switch', off: 0, on: 127 },
+    }),
+    makeFunction({
+      id: 'kept',
+      name: 'Kept',
+      drive: { kind: 'controller', controller: 31 },
+      shape: { kind: 'switch', off: 0, on: 127 },
+      reserved: true,
+    }),
+    makeFunction({
+      id: 'echo',
+      name: 'Echo',
+      drive: { kind: 'controller', controller: 32 },
+      shape: { kind: 'switch', off: 0, on: 127 },
+    }),
+    makeFunction({
+      id: 'snapshot',
+      name: 'Snapshot',
+      drive: { kind: 'controller', controller: 22 },
+      shape: { kind: 'choice', first: 0, shownFrom: 1, labels: ['Dry', 'Body', 'Full', 'Glass'] },
+    }),
+    makeFunction({ id: 'volume', name: 'Volume', drive: { kind: 'controller', controller: 7 } }),
+  ],
+});
+const { device, board, preset } = makeBoard(4, 1, [[], []]);
+const rig = makeRig([device, gear], [], [board]);
+const cells: TableCell[] = ['bank-0', 'bank-1'].flatMap((pageId) =>
+  [0, 1, 2, 3].map((i): TableCell => ({ pageId, controlId: `s${i}`, list: 'press' })),
+);
+const notes = (numbers: Series, part: object = {}): Fill =>
+  ({ kind: 'message', deviceId: 'gear', channel: null, send: 'note', numbers, value: 100, ...part }) as Fill;
+const numbersIn = (p: typeof preset, of: readonly TableCell[] = cells) =>
+  of.map((cell) => {
+    const [action] = assignmentAt(p, cell)[cell.list as 'press'];
+    return action?.kind === 'message' ? action.number : null;
+  });
+
+describe('a series', () => {
+  it.each<[Series, number, (number | null)[]]>([
+    [series(36), 3, [36, 37, 38]],
+    [series(126), 4, [126, 127, 127, 127]],
+    [series(126, 1, 'again'), 4, [126, 127, 126, 127]],
+    [series(126, 1, 'leave'), 4, [126, 127, null, null]],
+    [series(2, -1), 4, [2, 1, 0, 0]],
+    [series(5, 0), 3, [5, 5, 5]],
+    [series(0, 64, 'again'), 4, [0, 64, 0, 64]],
+    [series(200), 2, [127, 127]],
+    [series(-5, 1, 'stay', 1), 2, [1, 2]],
+  ])('%j for %i cells', (given, count, values) => expect(seriesValues(given, count)).toEqual(values));
+  it('never leaves its bounds', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: -300, max: 300 }),
+        fc.integer({ min: -40, max: 40 }),
+        fc.constantFrom('stay', 'again', 'leave'),
+        fc.nat(200),
+        (start, step, atEnd, count) => {
+          for (const v of seriesValues(series(start, step, atEnd as Series['atEnd']), count))
+            if (v !== null) expect(v >= 0 && v <= 127).toBe(true);
+        },
+      ),
+      { seed: 81 },
+    );
+  });
+});
+
+describe('filling a table', () => {
+  it('counts up through the controls of one bank after the other', () => {
+    const { preset: filled, changed } = fillCells(preset, cells, notes(series(36)), newId);
+    expect(changed).toBe(8);
+    expect(numbersIn(filled)).toEqual([36, 37, 38, 39, 40, 41, 42, 43]);
+  });
+  it('keeps identifiers, and changes one thing of what is there', () => {
+    const first = fillCells(preset, cells, notes(series(36)), newId).preset;
+    const onFive = fillCells(
+      first,
+      cells.slice(0, 2),
+      { kind: 'channel', numbers: series(4, 0, 'stay', 0, 15) },
+      newId,
+    ).preset;
+    const [before, after] = [first, onFive].map((p) => assignmentAt(p, cells[0]!).press[0]!);
+    expect(after).toEqual({ ...before, channel: 4 });
+    expect(assignmentAt(onFive, cells[2]!)).toBe(assignmentAt(first, cells[2]!));
+  });
+  it('leaves out what does not fit, without using up a number', () => {
+    const mixed = [cells[0]!, { pageId: 'bank-0', controlId: 'p0', list: 'sweeps' as const }, cells[1]!];
+    const { preset: filled, changed } = fillCells(preset, mixed, notes(series(36)), newId);
+    expect(changed).toBe(2);
+    expect(numbersIn(filled).slice(0, 2)).toEqual([36, 37]);
+    expect(fillCells(preset, cells, { kind: 'number', numbers: series(1) }, newId)).toEqual({
+      preset,
+      changed: 0,
+    });
+  });
+  it('sets values, times, sweeps and takeover, and clears', () => {
+    const set = fillCells(
+      preset,
+      cells.slice(0, 4),
+      { kind: 'set', functionId: 'snapshot', values: series(0, 1, 'stay', 0, 3) },
+      newId,
+    ).preset;
+    expect(cells.slice(0, 4).map((c) => assignmentAt(set, c).press[0])).toMatchObject(
+      [0, 1, 2, 3].map((value) => ({ kind: 'set', value })),
+    );
+    const holds = cells.map((c) => ({ ...c, list: 'hold' as const }));
+    const held = fillCells(preset, holds, notes(series(1)), newId).preset;
+    const timed = fillCells(
+      held,
+      holds,
+      { kind: 'holdMs', numbers: series(500, 100, 'stay', 100, 10_000) },
+      newId,
+    ).preset;
+    expect(assignmentAt(timed, holds[1]!).timing.holdMs).toBe(600);
+    const pedal: TableCell = { pageId: 'bank-0', controlId: 'p0', list: 'sweeps' };
+    const swept = fillCells(
+      preset,
+      [pedal],
+      { kind: 'sweep', functionId: 'volume', from: 10, to: 90 },
+      newId,
+    ).preset;
+    const taken = fillCells(swept, [pedal], { kind: 'takeover', takeover: 'pickup' }, newId).preset;
+    const bent = fillCells(taken, [pedal], { kind: 'curve', curve: 's' }, newId).preset;
+    expect(assignmentAt(bent, pedal)).toMatchObject({
+      sweeps: [{ from: 10, to: 90, curve: 's' }],
+      response: { takeover: 'pickup' },
+    });
+    expect(fillCells(bent, [pedal], { kind: 'clear' }, newId).preset.banks[0]!.assignments).toEqual([]);
+  });
+  it('replaces a channel or number all over the preset', () => {
+    const filled = fillCells(preset, cells, notes(series(36, 0), { channel: 2 }), newId).preset;
+    expect(replaceInMessages(filled, 'number', 36, 40, 'note').changed).toBe(8);
+    expect(replaceInMessages(filled, 'number', 36, 40, 'controller')).toEqual({ preset: filled, changed: 0 });
+    expect(numbersIn(replaceInMessages(filled, 'number', 36, 40, null).preset)).toEqual(Array(8).fill(40));
+    expect(replaceInMessages(filled, 'channel', 2, 9, null).changed).toBe(8);
+  });
+});
+
+describe('a cell as text', () => {
+  const plain = { send: 'note', number: 36, value: 100, channel: null } as const;
+  it.each([
+    ['note 36', plain],
+    ['note C1 velocity 90', { ...plain, value: 90 }],
+    ['note 36 C1 velocity 90 channel 5', { ...plain, value: 90, channel: 4 }],
+    ['36', plain],
+    ['CC 7 value 0 ch 16', { send: 'controller', number: 7, value: 0, channel: 15 }],
+    ['program 127', { ...plain, send: 'program', number: 127 }],
+    ['', null],
+  ])('“%s”', (text, message) => expect(parseCellText(text, 3, plain)).toEqual({ ok: true, value: message }));
+  it.each([
+    'note 128',
+    'note H2',
+    'CC -1',
+    'CC 7 value 128',
+    'CC 7 channel 0',
+    'CC 7 channel 17',
+    'CC 7 loud',
+    'note',
+  ])('refuses “%s” with what would be right', (text) => {
+    const result = parseCellText(text, 3, plain);
+    expect(result.ok).toBe(false);
+    if (!result.ok) expect(result.error.expected).toMatch(/note 36/);
+  });
+  it('is read as it was written', () => {
+    const d7 = fc.nat(127);
+    fc.assert(
+      fc.property(
+        fc.constantFrom('note', 'controller', 'program'),
+        d7,
+        d7,
+        fc.option(fc.nat(15), { nil: null }),
+        fc.constantFrom(3, 4, 5),
+        (send, number, value, channel, middleC) => {
+          const message = { send: send as 'note', number, value: send === 'program' ? 100 : value, channel };
+          expect(parseCellText(messageText(message, middleC as 3), middleC as 3, plain)).toEqual({
+            ok: true,
+            value: message,
+          });
+        },
+      ),
+      { seed: 82 },
+    );
+    expect(cellText([{ ...plain, id: 'a', kind: 'message', deviceId: 'gear' }], 3)).toBe(
+      'note 36 C1 velocity 100',
+    );
+    expect(cellText([], 3)).toBe('');
+  });
+});
+
+describe('laying out', () => {
+  it('puts blocks on switches and ranges on pedals in their order, and never what is reserved', () => {
+    const { laid, left } = layOut(gear, board.controls, newId);
+    expect(laid.map((l) => [l.assignment.controlId, l.says])).toEqual([
+      ['s0', 'toggles Drive'],
+      ['s1', 'toggles Echo'],
+      ['s2', 'Snapshot 1 Dry'],
+      ['s3', 'Snapshot 2 Body'],
+      ['p0', 'moves Volume'],
+    ]);
+    expect(left).toEqual([]);
+    expect(layOut(gear, board.controls.slice(0, 1), newId).left.map((fn) => fn.name)).toEqual([
+      'Echo',
+      'Volume',
+    ]);
+  });
+});
+
+describe('everything a preset sends', () => {
+  const sends = (assignments: ReturnType<typeof assign>[], part: object = {}, scenes: number | null = null) =>
+    presetSends(
+      { ...rig, boards: [{ ...board, ...part }] },
+      { ...preset, banks: [{ ...preset.banks[0]!, assignments }] },
+      scenes,
+    );
+  const message = (number: number, part: object = {}) =>
+    ({
+      kind: 'message',
+      deviceId: 'gear',
+      channel: null,
+      send: 'controller',
+      number,
+      value: 127,
+      ...part,
+    }) as never;
+  const codes = (assignments: ReturnType<typeof assign>[], part: object = {}, scenes: number | null = null) =>
+    sends(assignments, part, scenes).flatMap((r) => r.marks.map((m) => m.code));
+  it('is in order of channel and number', () => {
+    const rows = sends([
+      assign('s0', [message(90), message(20, { channel: 0 })]),
+      assign('s1', [{ kind: 'toggle', functionId: 'drive' }]),
+    ]);
+    expect(rows.map((r) => [r.channel, r.number])).toEqual([
+      [0, 20],
+      [4, 30],
+      [4, 90],
+    ]);
+    expect(rows.flatMap((r) => r.marks)).toEqual([]);
+  });
+  it('marks a lamp that is lit while what its switch turns on is off, and turning it round mends it', () => {
+    const stop = (from: number, light: LampStop['light']): LampStop => ({
+      from,
+      light,
+      colour: null,
+      sends: null,
+    });
+    const toggle = { kind: 'toggle', functionId: 'drive' } as const;
+    const shows = (...stops: LampStop[]) => ({
+      ...assign('s0', [toggle]),
+      lamp: { kind: 'function' as const, functionId: 'drive', stops },
+    });
+    const round = shows(stop(1, 'off'), stop(0, 'steady'));
+    expect(codes([round])).toEqual(['lamp-turned-round']);
+    expect(codes([shows(...turnedRound(round.lamp.stops))])).toEqual([]);
+    expect(codes([shows(stop(0, 'off'), stop(1, 'steady'))])).toEqual([]);
+    // Of another function, or always lit, it is somebody's choice.
+    expect(codes([{ ...round, lamp: { ...round.lamp, functionId: 'echo' } }])).toEqual([]);
+    expect(codes([shows(stop(0, 'steady'))])).toEqual([]);
+  });
+  it.each<[string, ReturnType<typeof assign>[], string[]]>([
+    [
+      'the same from two controls',
+      [assign('s0', [message(90)]), assign('s1', [message(90)])],
+      ['double', 'double'],
+    ],
+    [
+      'another value from two controls',
+      [assign('s0', [message(90)]), assign('s1', [message(90, { value: 0 })])],
+      [],
+    ],
+    ['the same twice from one control', [assign('s0', [message(90), message(90)])], []],
+    ['a number that the device keeps', [assign('s0', [message(31)])], ['reserved']],
+    ['a reserved function', [assign('s0', [{ kind: 'toggle', functionId: 'kept' }])], ['reserved']],
+    ['a number of the standard', [assign('s0', [message(98)])], ['reserved']],
+    ['a snapshot that is one too many', [assign('s0', [message(22, { value: 4 })])], ['off-by-one']],
+    ['the last snapshot', [assign('s0', [message(22, { value: 3 })])], []],
+    [
+      'a label that says what is sent',
+      [{ ...assign('s0', [{ kind: 'set', functionId: 'snapshot', value: 2 }]), label: 'Snapshot 2' }],
+      ['off-by-one'],
+    ],
+    [
+      'a label that says what is shown',
+      [{ ...assign('s0', [{ kind: 'set', functionId: 'snapshot', value: 2 }]), label: 'Snapshot 3' }],
+      [],
+    ],
+    ['a function that is gone', [assign('s0', [{ kind: 'toggle', functionId: 'nowhere' }])], ['gone']],
+    ['a device that is gone', [assign('s0', [message(90, { deviceId: 'nowhere' })])], ['gone']],
+    [
+      'a bank that is gone',
+      [assign('s0', [{ kind: 'bank', to: { kind: 'bank', bankId: 'nowhere' } }])],
+      ['gone'],
+    ],
+    ['a control that is gone', [assign('nowhere', [message(90)])], ['gone']],
+    [
+      'a switched-off action',
+      [assign('s0', [{ kind: 'toggle', functionId: 'nowhere', isOff: true } as never])],
+      [],
+    ],
+  ])('marks %s', (_name, assignments, marks) => expect(codes(assignments)).toEqual(marks));
+  it('marks scenes that no song has', () => {
+    const to = (index: number) => [assign('s0', [{ kind: 'scene', to: { kind: 'at', index } } as never])];
+    expect([codes(to(4), {}, 4), codes(to(3), {}, 4), codes(to(9), {}, null)]).toEqual([['gone'], [], []]);
+  });
+  it('marks what a board cannot do by itself, only where it has to', () => {
+    const can = { ...PLAIN_BOARD.can, actions: 1, gestures: ['press'], messages: ['note'] };
+    const busy = [{ ...assign('s0', [message(90), message(91)], [message(92, { send: 'note' })]) }];
+    expect(codes(busy, { mode: 'standalone', can })).toEqual([
+      'beyond-board',
+      'beyond-board',
+      'beyond-board',
+      'beyond-board',
+      'beyond-board',
+    ]);
+    expect(codes(busy, { mode: 'hosted', can })).toEqual([]);
+    expect(codes([assign('s0', [{ kind: 'scene', to: { kind: 'next' } }])], { mode: 'standalone' })).toEqual([
+      'beyond-board',
+    ]);
+  });
+});
+
+describe('presets', () => {
+  const full = fillCells(preset, cells, notes(series(36)), newId).preset;
+  const turning = {
+    ...full,
+    banks: [
+      {
+        ...full.banks[0]!,
+        assignments: [assign('s0', [{ kind: 'bank', to: { kind: 'bank', bankId: 'bank-1' } }])],
+      },
+      full.banks[1]!,
+    ],
+  };
+  const idsOf = (value: unknown): string[] =>
+    [...JSON.stringify(value).matchAll(/"id":"([^"]+)"/g)].map((m) => m[1]!);
+  it('duplicate with identifiers of their own, and turn to their own banks', () => {
+    const copy = duplicated(turning, 'Copy', newId);
+    expect(idsOf(copy).filter((id) => idsOf(turning).includes(id))).toEqual([]);
+    const action = copy.banks[0]!.assignments[0]!.press[0] as Action & { kind: 'bank' };
+    expect(action.to).toEqual({ kind: 'bank', bankId: copy.banks[1]!.id });
+    expect(comparePresets(full, duplicated(full, 'Copy', newId))).toEqual({ controls: [], pages: [] });
+  });
+  it('compare control by control, and say which banks only one has', () => {
+    const other = {
+      ...full,
+      banks: [
+        { ...full.banks[0]!, assignments: full.banks[0]!.assignments.slice(1) },
+        full.banks[1]!,
+        copiedBank(full.banks[1]!, 'Third', newId),
+      ],
+    };
+    const { controls, pages } = comparePresets(full, other);
+    expect(controls).toMatchObject([{ place: 'bank 1', controlId: 's0', in: ['press'] }]);
+    expect(pages).toEqual([{ place: 'bank 3', name: 'Third', only: 'right' }]);
+  });
+  it('that come ready send only what their gear takes', () => {
+    const ready = readyPresets(rig, board, newId);
+    expect(ready.map((r) => r.kind)).toEqual(['scenes', 'notes', 'device/gear']);
+    for (const { preset: made } of ready) expect(presetSends(rig, made).flatMap((r) => r.marks)).toEqual([]);
+    const swept = ready[0]!.preset.banks[0]!.assignments.find((a) => a.controlId === 'p0');
+    expect(swept?.sweeps[0]?.functionId).toBe('volume');
+  });
+});
+
+describe('boards', () => {
+  it.each(BOARD_SHAPES.map((s) => [s.kind, s] as const))(
+    '%s lies within its board, tells its controls apart and overlaps nothing',
+    (_kind, shape) => {
+      const made = shapedBoard(shape, { id: 'b', deviceId: 'd', xMm: 0, yMm: 0 }, newId);
+      expect(new Set(made.controls.map((c) => `${c.sends.kind} ${c.sends.number}`)).size).toBe(
+        made.controls.length,
+      );
+      for (const c of made.controls) {
+        expect(
+          c.xMm >= 0 &&
+            c.yMm >= 0 &&
+            c.xMm + c.widthMm <= made.widthMm &&
+            c.yMm + c.heightMm <= made.heightMm,
+        ).toBe(true);
+        // Black keys lie between and over the white ones.
+        for (const o of c.kind === 'key' ? [] : made.controls)
+          if (o.id !== c.id)
+            expect(
+              o.xMm >= c.xMm + c.widthMm ||
+                c.xMm >= o.xMm + o.widthMm ||
+                o.yMm >= c.yMm + c.heightMm ||
+                c.yMm >= o.yMm + o.heightMm,
+            ).toBe(true);
+      }
+    },
+  );
+  it('give a new control the next free note or controller', () => {
+    const pads = shapedBoard(
+      BOARD_SHAPES.find((s) => s.kind === 'sixteen-pads')!,
+      { id: 'b', deviceId: 'd', xMm: 0, yMm: 0 },
+      newId,
+    );
+    expect(nextMessage(pads, 'pad')).toEqual({ kind: 'note', number: 52 });
+    expect(nextMessage({ ...pads, controls: pads.controls.slice(1) }, 'pad')).toEqual({
+      kind: 'note',
+      number: 36,
+    });
+    expect(nextMessage(pads, 'footswitch')).toEqual({ kind: 'controller', number: 20 });
+    expect(nextMessage(board, 'footswitch')).toEqual({ kind: 'controller', number: 20 });
+    expect(controlsOfKind(pads, 'pad')).toBe(16);
+    expect(CONTROL_SIZES.pad).toEqual({ w: 70, h: 70 });
+  });
+
+  const boxes = [
+    { id: 'a', xMm: 10, yMm: 10, widthMm: 20, heightMm: 20 },
+    { id: 'b', xMm: 50, yMm: 14, widthMm: 20, heightMm: 40 },
+    { id: 'c', xMm: 120, yMm: 90, widthMm: 20, heightMm: 20 },
+  ];
+  const hand = new Set(['a', 'b', 'c']);
+  it.each([
+    ['left', 'xMm', [10, 10, 10]],
+    ['right', 'xMm', [120, 120, 120]],
+    ['centre', 'xMm', [65, 65, 65]],
+    ['top', 'yMm', [10, 10, 10]],
+    ['bottom', 'yMm', [90, 70, 90]],
+    ['middle', 'yMm', [50, 40, 50]],
+  ] as const)('line up their controls by %s', (by, axis, places) =>
+    expect(aligned(boxes, hand, by).map((c) => c[axis])).toEqual(places),
+  );
+  it('spread them with equal gaps, and leave what is not in hand', () => {
+    expect(distributed(boxes, hand, 'across').map((c) => c.xMm)).toEqual([10, 65, 120]);
+    expect(distributed(boxes, new Set(['a', 'b']), 'across')).toEqual(boxes);
+    expect(aligned(boxes, new Set(['a']), 'right')).toEqual(boxes);
+  });
+  it('move them together on the grid and never over their edge', () => {
+    const moved = (x: number, y: number) =>
+      shifted(boxes, new Set(['a', 'b']), { x, y }, { widthMm: 150, heightMm: 120 });
+    expect(moved(5, 3).map((c) => [c.xMm, c.yMm])).toEqual([
+      [16, 14],
+      [56, 18],
+      [120, 90],
+    ]);
+    expect(moved(-500, -500).map((c) => [c.xMm, c.yMm])).toEqual([
+      [0, 0],
+      [40, 4],
+      [120, 90],
+    ]);
+    expect(moved(500, 500).map((c) => [c.xMm, c.yMm])).toEqual([
+      [90, 76],
+      [130, 80],
+      [120, 90],
+    ]);
+  });
+});
