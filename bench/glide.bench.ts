@@ -1,5 +1,6 @@
+import type { Preset } from '@idle-step/core/floor';
 import { writeFileSync } from 'node:fs';
-import type { PresetDoc } from '@idle-step/contract';
+
 import { compileWorld, initialState, step, type LiveEvent } from '@idle-step/core/engine';
 import { encode, StreamParser } from '@idle-step/core/midi';
 import { demoControl, demoRig, DEMO_PORT } from '@idle-step/demo';
@@ -27,7 +28,7 @@ const fader = host.chart.find((f) => f.drive.kind === 'controller' && f.shape.ki
 const far1 = demoRig.boards[0]!.controls.find((c) => c.name === 'far 1')!;
 const PRESS = [0xbf, far1.sends.number, 127];
 
-const withGlide = (doc: PresetDoc): PresetDoc => ({
+const withGlide = (doc: Preset): Preset => ({
   ...doc,
   banks: doc.banks.map((b) => ({
     ...b,
@@ -55,7 +56,7 @@ const withGlide = (doc: PresetDoc): PresetDoc => ({
 type Leaving = { readonly bytes: string; readonly afterMs: number };
 
 /** What a press of the switch sends to the host's port, by the core alone, in ms after the press. */
-function plan(presets: readonly PresetDoc[]): Leaving[] {
+function plan(presets: readonly Preset[]): Leaving[] {
   const world = compileWorld({ rig: demoRig, presets, setName: '', songs: [] });
   let state = initialState(world, 0);
   const planned: Leaving[] = [];
@@ -77,8 +78,8 @@ function plan(presets: readonly PresetDoc[]): Leaving[] {
 it(
   'glides leave as planned',
   async () => {
-    const presets: PresetDoc[] = [];
-    for (const kept of await running.app.get<{ doc: PresetDoc; version: number }[]>('/presets')) {
+    const presets: Preset[] = [];
+    for (const kept of await running.app.get<{ doc: Preset; version: number }[]>('/presets')) {
       const doc = withGlide(kept.doc);
       presets.push(doc);
       const answer = await fetch(`${running.app.base}/api/presets/${doc.id}`, {

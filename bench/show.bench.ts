@@ -1,5 +1,6 @@
+import type { Preset } from '@idle-step/core/floor';
 import { writeFileSync } from 'node:fs';
-import type { PresetDoc } from '@idle-step/contract';
+
 import { demoControl, demoRig, DEMO_PORT } from '@idle-step/demo';
 import { expect, it } from 'vitest';
 import { choose, openPage, until, useApp } from '../tests/support/app';
@@ -24,7 +25,7 @@ const running = useApp();
 it('two hours of a show', async () => {
   // A switch that runs a MIDI clock.
   const far1 = demoControl('far 1');
-  for (const kept of await running.app.get<{ doc: PresetDoc; version: number }[]>('/presets')) {
+  for (const kept of await running.app.get<{ doc: Preset; version: number }[]>('/presets')) {
     const answer = await fetch(`${running.app.base}/api/presets/${kept.doc.id}`, {
       method: 'PUT',
       headers: { 'Content-Type': 'application/json', 'If-Match': `"${kept.version}"` },

@@ -1,5 +1,7 @@
-import type { Kept, PresetDoc, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
-import { PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
+import { type Song, type Setlist, PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
+import type { Kept } from '@idle-step/contract';
 import { demoRig, demoSets } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
@@ -26,7 +28,7 @@ const bringBack = async (page: Page, name: string) => {
 };
 
 /** A song in no set. */
-async function newSong(name: string): Promise<SongDoc> {
+async function newSong(name: string): Promise<Song> {
   const id = crypto.randomUUID();
   const own = { id, rigId: demoRig.id, name, tempoBpm: 90, beatsPerBar: 4, lengthS: 100 };
   const song = { ...PLAIN_SONG, ...own, scenes: [{ ...PLAIN_SCENE, id: crypto.randomUUID(), name: 'One' }] };
@@ -36,7 +38,7 @@ async function newSong(name: string): Promise<SongDoc> {
     body: JSON.stringify({ ...song, scenes: song.scenes.map((s) => ({ ...s, values: [] })) }),
   });
   expect(made.status).toBe(201);
-  return ((await made.json()) as Kept<SongDoc>).doc;
+  return ((await made.json()) as Kept<Song>).doc;
 }
 
 /** Deletes by the button with that label, once what was typed before is saved. */
@@ -60,7 +62,7 @@ it('a song, a set, a preset and a rig come back whole after the page and the ser
   await fill(page, 'Name of the set', 'Last night out');
   const setsBefore = await until(
     'renamed',
-    () => all<SetlistDoc>(sets),
+    () => all<Setlist>(sets),
     (s) => s.some((set) => set.name === 'Last night out'),
   );
   await remove(page, 'Delete Last night out', sets);
@@ -70,19 +72,19 @@ it('a song, a set, a preset and a rig come back whole after the page and the ser
   await fill(page, 'Tempo, bpm', '123');
   await until(
     'saved',
-    () => running.app.get<Kept<SongDoc>>(`/songs/${free.id}`),
+    () => running.app.get<Kept<Song>>(`/songs/${free.id}`),
     (k) => k.doc.tempoBpm === 123,
   );
-  const songsBefore = await all<SongDoc>(songs);
+  const songsBefore = await all<Song>(songs);
   await remove(page, `Delete ${free.name}`, songs);
   // The whole rig is copied, and the copy deleted with all that is in it.
   await page.goto(`${running.app.base}/rigs`);
   await page.locator(`[aria-label="Duplicate ${demoRig.name}"]`).click();
   await page.waitForSelector(`[aria-label="Delete ${demoRig.name} copy"]`);
-  const copy = (await all<RigDoc>('/rigs')).find((r) => r.id !== demoRig.id)!;
-  const copySongs = await all<SongDoc>(`/songs?rigId=${copy.id}`);
+  const copy = (await all<FullRig>('/rigs')).find((r) => r.id !== demoRig.id)!;
+  const copySongs = await all<Song>(`/songs?rigId=${copy.id}`);
   await remove(page, `Delete ${copy.name}`, '/rigs');
-  const presetsBefore = await all<PresetDoc>(presets);
+  const presetsBefore = await all<Preset>(presets);
   await page.goto(`${running.app.base}/floor`);
   await page.locator('.rooms a::-p-text(Presets)').click();
   const preset = presetsBefore.find((p) => p.boardId === demoRig.boards[0]!.id)!;
@@ -113,10 +115,10 @@ it('a song, a set, a preset and a rig come back whole after the page and the ser
   await bringBack(bin, 'Last night out');
   await textIs(bin, '.empty-place', (t) => t.startsWith('The bin is empty'));
   const byId = <D extends { id: string }>(docs: D[]) => docs.toSorted((a, b) => a.id.localeCompare(b.id));
-  expect(byId(await all<SongDoc>(songs))).toEqual(byId(songsBefore));
-  expect(byId(await all<SetlistDoc>(sets))).toEqual(byId(setsBefore));
-  expect(byId(await all<PresetDoc>(presets))).toEqual(byId(presetsBefore));
-  expect(byId(await all<SongDoc>(`/songs?rigId=${copy.id}`))).toEqual(byId(copySongs));
+  expect(byId(await all<Song>(songs))).toEqual(byId(songsBefore));
+  expect(byId(await all<Setlist>(sets))).toEqual(byId(setsBefore));
+  expect(byId(await all<Preset>(presets))).toEqual(byId(presetsBefore));
+  expect(byId(await all<Song>(`/songs?rigId=${copy.id}`))).toEqual(byId(copySongs));
   // From there to what is back, with its earlier saves.
   await bin.locator('.notice ::-p-text(Open Last night out)').click();
   await bin.waitForSelector('.running-order');
@@ -131,7 +133,7 @@ it('a song, a set, a preset and a rig come back whole after the page and the ser
 
 it('deleting the rig in use asks; the last rig comes back from the bin', async () => {
   const page = await open('/rigs', '.rig-rows li');
-  for (const other of (await all<RigDoc>('/rigs')).filter((r) => r.id !== demoRig.id))
+  for (const other of (await all<FullRig>('/rigs')).filter((r) => r.id !== demoRig.id))
     await remove(page, `Delete ${other.name}`, '/rigs');
   await page.locator(`[aria-label="Delete ${demoRig.name}"]`).click();
   await textIs(page, '[role="alertdialog"]', (t) => t.includes('is in use. Deleted, it stays in the bin'));

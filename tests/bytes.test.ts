@@ -1,4 +1,4 @@
-import type { SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
 import { parseBytes } from '@idle-step/core/midi';
 import { demoRig } from '@idle-step/demo';
 import { createRequire } from 'node:module';
@@ -97,7 +97,7 @@ const running = useApp();
 
 /** The list is of values that are set at once: the songs of the set come without their glides and changes of tempo. */
 beforeAll(async () => {
-  for (const { doc, version } of await running.app.get<{ doc: SongDoc; version: number }[]>('/songs')) {
+  for (const { doc, version } of await running.app.get<{ doc: Song; version: number }[]>('/songs')) {
     const scenes = doc.scenes.map((s) => ({ ...s, transition: null, tempoBpm: null }));
     const answer = await fetch(`${running.app.base}/api/songs/${doc.id}`, {
       method: 'PUT',

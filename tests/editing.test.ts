@@ -1,5 +1,7 @@
+import type { FullRig } from '@idle-step/core/routing';
+import type { Song, Setlist } from '@idle-step/core/show';
 import { axeViolations } from './support/axe';
-import type { Kept, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+import type { Kept } from '@idle-step/contract';
 import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { afterEach, describe, expect, inject, it } from 'vitest';
@@ -29,7 +31,7 @@ const undo = async (page: Page) => {
 
 describe('bad input in the page: a sentence at its place, the text kept, nothing stored', () => {
   const alert = (page: Page) => textOf(page, '[role="alert"]');
-  const rig = () => running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+  const rig = () => running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
 
   it.each([
     ['Channel', '17', 'Channel 17 does not exist; channels are 1 to 16 (sent as 0 to 15).'],
@@ -135,7 +137,7 @@ describe('the cue sheet, by keyboard alone', () => {
     await undo(page);
     await until('back', inHand, (l) => l === 'Kelpline Snapshot in Chorus: 3 Full');
     await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
-    expect((await running.app.get<Kept<SongDoc>>(`/songs/${slowFerry.id}`)).doc).toEqual(slowFerry);
+    expect((await running.app.get<Kept<Song>>(`/songs/${slowFerry.id}`)).doc).toEqual(slowFerry);
     expect(page.troubles).toEqual([]);
   });
 
@@ -153,7 +155,7 @@ describe('the cue sheet, by keyboard alone', () => {
 
 describe('the running order', () => {
   const order = async () =>
-    (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[1]!.id}`)).doc.entries.map((e) => e.id);
+    (await running.app.get<Kept<Setlist>>(`/sets/${demoSets[1]!.id}`)).doc.entries.map((e) => e.id);
   const first = demoSets[1]!.entries.map((e) => e.id);
 
   it('is changed by drag, by picking up with Space, and by Alt and an arrow; undo takes each back', async () => {

@@ -1,5 +1,6 @@
-import { writePresetFile, type Kept, type PresetDoc, type RigDoc } from '@idle-step/contract';
-import { comparePresets } from '@idle-step/core/floor';
+import { type Preset, comparePresets } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import { writePresetFile, type Kept } from '@idle-step/contract';
 import { demoPresets, demoRig } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { beforeAll, describe, expect, it } from 'vitest';
@@ -24,7 +25,7 @@ const play = (page: Page, number: number, value: number) =>
     number,
     value,
   );
-const preset = async () => (await running.app.get<Kept<PresetDoc>>(`/presets/${ferryTour.id}`)).doc;
+const preset = async () => (await running.app.get<Kept<Preset>>(`/presets/${ferryTour.id}`)).doc;
 const saved = (page: Page) => textIs(page, '.save-state', (t) => /^saved \d/.test(t));
 
 async function openFloor(room = '') {
@@ -64,7 +65,7 @@ const cell = (control: string, list: string, bank: string) => `[aria-label^="${c
 
 beforeAll(async () => {
   // The string processor of the demo has no expression of its own.
-  const { doc, version } = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+  const { doc, version } = await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
   const devices = doc.devices.map((d) => {
     const volume = d.name === 'Kelpline' ? d.chart.find((f) => f.name === 'Volume') : undefined;
     if (!volume) return d;
@@ -256,7 +257,7 @@ describe('a large preset', () => {
     await saved(page);
     await rest(1500);
     expect(saves.map((url) => url.split('/').at(-1))).toEqual([presetId]);
-    const { doc } = await running.app.get<Kept<PresetDoc>>(`/presets/${presetId}`);
+    const { doc } = await running.app.get<Kept<Preset>>(`/presets/${presetId}`);
     const numbers = doc.banks.flatMap((b) => b.assignments.map((a) => a.press[0]));
     expect(numbers.map((a) => a?.kind === 'message' && a.number)).toEqual(
       Array.from({ length: 160 }, (_, i) => Math.min(127, 36 + i)),
@@ -296,7 +297,7 @@ describe('three switches on a channel of their own', () => {
   });
 });
 
-const rig = async () => (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc;
+const rig = async () => (await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`)).doc;
 const deliverAt = (page: Page, name: string, ...bytes: number[]) =>
   page.evaluate(
     (n, b) =>
@@ -436,7 +437,7 @@ describe('a worn pedal', () => {
     await textIs(page, '.control-settings', (t) => t.includes('Heel 7, toe 119'));
     // Moved by the keys: 2 mm to the right, on the grid.
     const plank = async () =>
-      (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc.boards[0]!.controls[10]!;
+      (await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`)).doc.boards[0]!.controls[10]!;
     const { xMm } = await plank();
     await page.focus('[aria-label="pedal 1 CC 4"]');
     await page.keyboard.press('ArrowLeft');
@@ -512,7 +513,7 @@ describe('presets', () => {
       '.presets-room [role="status"]',
       (t) => t === 'Ferry tour 1 read from tour.json.' || t === 'Ferry tour 2 read from tour.json.',
     );
-    const all = await running.app.get<Kept<PresetDoc>[]>(`/presets?rigId=${demoRig.id}`);
+    const all = await running.app.get<Kept<Preset>[]>(`/presets?rigId=${demoRig.id}`);
     const read = all.find(({ doc }) => /^Ferry tour \d$/.test(doc.name))!.doc;
     expect(comparePresets(ferryTour, read)).toEqual({ controls: [], pages: [] });
     for (const name of [copy, read.name]) {

@@ -1,4 +1,5 @@
-import type { Kept, SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
+import type { Kept } from '@idle-step/contract';
 import { demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
@@ -6,7 +7,7 @@ import { fill, openPage, pressButton, textIs, until, useApp, valueOf } from './s
 
 const running = useApp();
 
-const kept = (id: string) => running.app.get<Kept<SongDoc>>(`/songs/${id}`);
+const kept = (id: string) => running.app.get<Kept<Song>>(`/songs/${id}`);
 const songPage = async (id: string) => {
   const page = await openPage(running.browser, running.app.base, `/songs/${id}`);
   await page.waitForSelector('.cue-grid');
@@ -16,7 +17,7 @@ const isSaved = (page: Page) => textIs(page, '.place-head .save-state', (t) => /
 
 describe('two windows on one song', () => {
   /** Both windows fetched the same version; the first saves its edits, the second then types a name. */
-  async function bothEdit(song: SongDoc, first: [string, string], name: string): Promise<Page> {
+  async function bothEdit(song: Song, first: [string, string], name: string): Promise<Page> {
     const one = await songPage(song.id);
     const second = await songPage(song.id);
     await fill(one, ...first);
@@ -160,7 +161,7 @@ describe('a server that is killed', () => {
     let { version } = await kept(song.id);
     for (const delayMs of [0, 1, 2, 4, 6, 8, 12, 20]) {
       const before = await kept(song.id);
-      const text: SongDoc = {
+      const text: Song = {
         ...song,
         name: `After ${delayMs} ms`,
         scenes: song.scenes

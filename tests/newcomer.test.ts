@@ -1,4 +1,5 @@
-import type { Kept, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Kept } from '@idle-step/contract';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
@@ -73,7 +74,7 @@ describe('a newcomer’s first evening, from an empty database', () => {
     empty = await RunningApp.start(inject('databaseUrl'), { withDemo: false });
   });
   afterAll(() => empty.kill());
-  const rig = async () => (await empty.get<Kept<RigDoc>[]>('/rigs'))[0]!.doc;
+  const rig = async () => (await empty.get<Kept<FullRig>[]>('/rigs'))[0]!.doc;
 
   it('a foot switch recalls a sound by real bytes in few inputs; then a chart, songs, a set, and the stage', async () => {
     const page = await openPage(browser.browser, empty.base, '/', (p) =>

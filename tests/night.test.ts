@@ -1,4 +1,7 @@
-import type { EveningLine, EveningLog, PresetDoc, RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
+import { type Setlist, type Song, entriesInOrder, partName } from '@idle-step/core/show';
+import { type Preset, keyNumber, PLAIN_ASSIGNMENT, PLAIN_BANK, PLAIN_PRESET } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import type { EveningLine, EveningLog } from '@idle-step/contract';
 import {
   compileWorld,
   drivenBy,
@@ -11,9 +14,7 @@ import {
   type Show,
   type World,
 } from '@idle-step/core/engine';
-import { keyNumber, PLAIN_ASSIGNMENT, PLAIN_BANK, PLAIN_PRESET } from '@idle-step/core/floor';
 import { encode, hex, StreamParser, type Message } from '@idle-step/core/midi';
-import { entriesInOrder, partName } from '@idle-step/core/show';
 import { demoControl, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -54,18 +55,18 @@ const put = async (path: string, kept: Kept<{ id: string }>, doc: object) => {
 const profile = mkdtempSync(join(tmpdir(), 'idle-step-night-'));
 let browser: Browser;
 let show: Show;
-let set: SetlistDoc;
+let set: Setlist;
 
 beforeAll(async () => {
   // Values are set at once, so that what is sent by each press can be held against a list.
-  for (const kept of await running.app.get<Kept<SongDoc>[]>('/songs'))
+  for (const kept of await running.app.get<Kept<Song>[]>('/songs'))
     await put('songs', kept, {
       ...kept.doc,
       scenes: kept.doc.scenes.map((s) => ({ ...s, transition: null, tempoBpm: null })),
     });
   // One switch walks the whole set.
   const nearFive = demoControl('near 5');
-  for (const kept of await running.app.get<Kept<PresetDoc>[]>('/presets'))
+  for (const kept of await running.app.get<Kept<Preset>[]>('/presets'))
     await put('presets', kept, {
       ...kept.doc,
       banks: kept.doc.banks.map((b) => ({
@@ -78,7 +79,7 @@ beforeAll(async () => {
       })),
     });
   // A page-turning pedal beside the board: two keys of the computer.
-  for (const kept of await running.app.get<Kept<RigDoc>[]>('/rigs')) {
+  for (const kept of await running.app.get<Kept<FullRig>[]>('/rigs')) {
     const added = withNewBoard(kept.doc, 'page-turner', false);
     const board = added.rig.boards.at(-1)!;
     const preset = {
@@ -107,7 +108,7 @@ beforeAll(async () => {
       body: JSON.stringify(preset),
     });
     expect(made.status).toBe(201);
-    const again = (await running.app.get<Kept<RigDoc>[]>('/rigs'))[0]!;
+    const again = (await running.app.get<Kept<FullRig>[]>('/rigs'))[0]!;
     await put('rigs', again, {
       ...again.doc,
       boards: again.doc.boards.map((b) => (b.id === board.id ? { ...b, presetId: preset.id } : b)),
@@ -148,10 +149,10 @@ afterAll(async () => {
 });
 
 /** What the server keeps, as it is played. */
-async function showOf(of: SetlistDoc): Promise<Show> {
-  const rig = (await running.app.get<Kept<RigDoc>[]>('/rigs'))[0]!.doc;
-  const presets = (await running.app.get<Kept<PresetDoc>[]>('/presets')).map((k) => k.doc);
-  const byId = new Map((await running.app.get<Kept<SongDoc>[]>('/songs')).map((k) => [k.doc.id, k.doc]));
+async function showOf(of: Setlist): Promise<Show> {
+  const rig = (await running.app.get<Kept<FullRig>[]>('/rigs'))[0]!.doc;
+  const presets = (await running.app.get<Kept<Preset>[]>('/presets')).map((k) => k.doc);
+  const byId = new Map((await running.app.get<Kept<Song>[]>('/songs')).map((k) => [k.doc.id, k.doc]));
   const entries = entriesInOrder(of);
   let before = 0;
   const pauses = entries.flatMap((e) => {
@@ -505,11 +506,11 @@ describe('after the show', () => {
     await page.waitForSelector('.evening-songs tbody tr');
     expect(await page.$$('.evening-songs tbody tr')).toHaveLength(12);
     expect(await axeViolations(page)).toEqual([]);
-    const before = (await running.app.get<Kept<SongDoc>>(`/songs/${show.songs[0]!.id}`)).doc.lengthS;
+    const before = (await running.app.get<Kept<Song>>(`/songs/${show.songs[0]!.id}`)).doc.lengthS;
     await page.locator('.evening-songs tbody tr:first-child button').click();
     await until(
       'the real length',
-      async () => (await running.app.get<Kept<SongDoc>>(`/songs/${show.songs[0]!.id}`)).doc.lengthS,
+      async () => (await running.app.get<Kept<Song>>(`/songs/${show.songs[0]!.id}`)).doc.lengthS,
       (lengthS) => lengthS < before,
     );
     await textIs(page, '.evening-log', (t) => t.includes('the set began'));

@@ -1,8 +1,7 @@
-import { demoSets, demoSongs, TRACK_NAMES } from '@idle-step/demo';
-import { functionTable, type SongDoc } from '@idle-step/contract';
-import { demoRig } from '@idle-step/demo';
+import { type Song, partsOf, sceneCells } from '@idle-step/core/show';
+import { demoSets, demoSongs, TRACK_NAMES, demoRig } from '@idle-step/demo';
+import { functionTable } from '@idle-step/contract';
 import { shownText } from '@idle-step/core/gear';
-import { partsOf, sceneCells } from '@idle-step/core/show';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { choose, openPage, textIs, textOf, until, useApp } from './support/app';
@@ -277,7 +276,7 @@ describe('a whole set by presses alone', () => {
   const functions = functionTable(demoRig);
 
   /** What the cue sheet says of a scene, as people see it. */
-  function wanted(song: SongDoc, sceneIndex: number) {
+  function wanted(song: Song, sceneIndex: number) {
     const cells = [...sceneCells(song, sceneIndex)].map(([id, cell]) => ({
       ...functions.get(id)!,
       value: cell.value,

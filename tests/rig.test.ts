@@ -1,4 +1,7 @@
-import type { Kept, PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
+import type { Preset } from '@idle-step/core/floor';
+import type { Kept } from '@idle-step/contract';
 import { readChartCsv, readMidnam, writeChartCsv, writeMidnam, midnamOfChart } from '@idle-step/core/formats';
 import { cableFaults, rigPaths } from '@idle-step/core/gear';
 import { demoRig } from '@idle-step/demo';
@@ -43,10 +46,10 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
     empty = await RunningApp.start(inject('databaseUrl'), { withDemo: false });
   });
   afterAll(() => empty.kill());
-  const rigs = () => empty.get<Kept<RigDoc>[]>('/rigs');
+  const rigs = () => empty.get<Kept<FullRig>[]>('/rigs');
 
   /** What both ways have to end in. */
-  function expectWhole(rig: RigDoc): void {
+  function expectWhole(rig: FullRig): void {
     expect(rig.devices.map((d) => d.role).sort()).toEqual([
       'carrier',
       'controller',
@@ -260,7 +263,7 @@ describe('a newcomer builds a rig of five devices from nothing', () => {
 describe('charts from files', () => {
   const folder = mkdtempSync(join(tmpdir(), 'idle-step-charts-'));
   const roundel = demoRig.devices.find((d) => d.name === 'Roundel')!;
-  const rig = () => running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+  const rig = () => running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
   const chart = async () => (await rig()).doc.devices.find((d) => d.id === roundel.id)!.chart;
   const openChart = async () => {
     const page = await openPage(running.browser, running.app.base, `/rig/${roundel.id}/chart`);
@@ -412,8 +415,8 @@ describe('what is in use', () => {
   it('is removed only after the places were named, is taken out there too, and comes back', async () => {
     const page = await openPage(running.browser, running.app.base, '/rig');
     const texts = async () => ({
-      rig: (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc,
-      songs: (await running.app.get<Kept<SongDoc>[]>(`/songs?rigId=${demoRig.id}`)).map((k) => k.doc),
+      rig: (await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`)).doc,
+      songs: (await running.app.get<Kept<Song>[]>(`/songs?rigId=${demoRig.id}`)).map((k) => k.doc),
       presets: (await running.app.get<Kept<{ id: string }>[]>(`/presets?rigId=${demoRig.id}`)).map(
         (k) => k.doc,
       ),
@@ -446,7 +449,7 @@ describe('what is in use', () => {
   it('undo goes on behind a removal: the steps of a preset that went with its board come back with it', async () => {
     const page = await openPage(running.browser, running.app.base, '/floor');
     const preset = async () =>
-      (await running.app.get<Kept<PresetDoc>[]>(`/presets?rigId=${demoRig.id}`)).find(
+      (await running.app.get<Kept<Preset>[]>(`/presets?rigId=${demoRig.id}`)).find(
         (k) => k.doc.boardId === demoRig.boards[1]!.id,
       )?.doc;
     const first = (await preset())!;
@@ -613,8 +616,8 @@ describe('the monitor', () => {
   });
 
   it('shows what a device reports against what it was told', async () => {
-    const kept = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
-    const reporting: RigDoc = {
+    const kept = await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
+    const reporting: FullRig = {
       ...kept.doc,
       devices: kept.doc.devices.map((d) =>
         d.name === 'Deckhouse'

@@ -1,4 +1,6 @@
-import type { Kept, RigDoc, RigFile, SongDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
+import type { Kept, RigFile } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import { writeFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -9,9 +11,9 @@ import { bigSongs } from './support/bigLibrary';
 import { fill, openPage, pressButton, RunningApp, textIs, textOf, until, useApp } from './support/app';
 
 const running = useApp();
-const rigs = async () => (await running.app.get<Kept<RigDoc>[]>('/rigs')).map((k) => k.doc);
+const rigs = async () => (await running.app.get<Kept<FullRig>[]>('/rigs')).map((k) => k.doc);
 const songsOf = async (rigId: string) =>
-  (await running.app.get<Kept<SongDoc>[]>(`/songs?rigId=${rigId}`)).map((k) => k.doc);
+  (await running.app.get<Kept<Song>[]>(`/songs?rigId=${rigId}`)).map((k) => k.doc);
 
 it('rigs stand side by side: nothing of one is changed in the other', async () => {
   const page = await openPage(running.browser, running.app.base, '/rigs');
@@ -111,7 +113,7 @@ it('a rig is given away as a file and opened elsewhere as one of its own; anothe
     await textIs(page, '.field-error', (t) => t.includes('does not say that it is a rig'));
     await choose(file);
     await textIs(page, '.where', (t) => t.includes(demoRig.name));
-    const kept = (await empty.get<Kept<RigDoc>[]>('/rigs')).map((k) => k.doc);
+    const kept = (await empty.get<Kept<FullRig>[]>('/rigs')).map((k) => k.doc);
     expect(kept.map((r) => r.name).sort()).toEqual(['My rig', demoRig.name].sort());
     expect(kept.map((r) => r.id)).not.toContain(demoRig.id);
     expect(page.troubles).toEqual([]);

@@ -1,5 +1,6 @@
-import type { Kept, RigDoc, RouteDoc, RoutingDoc, SongDoc } from '@idle-step/contract';
-import { PLAIN_FROM, PLAIN_ROUTE } from '@idle-step/core/routing';
+import { type FullRig, type Routing, type Route, PLAIN_FROM, PLAIN_ROUTE } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
+import type { Kept } from '@idle-step/contract';
 import { demoRig, DEMO_PORT as PORT } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { afterEach, beforeAll, describe, expect, it } from 'vitest';
@@ -11,11 +12,11 @@ import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
 const running = useApp();
 
-const rig = async () => (await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc;
+const rig = async () => (await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`)).doc;
 
 /** Writes routes into the rig by its address, as another window would. */
-async function keepRouting(routing: RoutingDoc, change: (rig: RigDoc) => RigDoc = (r) => r): Promise<void> {
-  const kept = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+async function keepRouting(routing: Routing, change: (rig: FullRig) => FullRig = (r) => r): Promise<void> {
+  const kept = await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
   const answer = await fetch(`${running.app.base}/api/rigs/${demoRig.id}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json', 'if-match': `"${kept.version}"` },
@@ -26,7 +27,7 @@ async function keepRouting(routing: RoutingDoc, change: (rig: RigDoc) => RigDoc 
 
 /** No song uses the layers of the demo, so that its routes can be taken away. */
 beforeAll(async () => {
-  const { doc, version } = (await running.app.get<Kept<SongDoc>[]>('/songs')).find(
+  const { doc, version } = (await running.app.get<Kept<Song>[]>('/songs')).find(
     ({ doc: song }) => song.name === 'Paper Weir',
   )!;
   const scenes = doc.scenes.map((s) => ({ ...s, routes: [] }));
@@ -39,15 +40,15 @@ beforeAll(async () => {
 });
 
 let nextId = 0;
-const route = (name: string, part: Partial<RouteDoc>): RouteDoc =>
+const route = (name: string, part: Partial<Route>): Route =>
   ({
     id: `00000000-0000-4000-8000-0000000f${String(++nextId).padStart(4, '0')}`,
     name,
     ...structuredClone(PLAIN_ROUTE),
     from: { ...PLAIN_FROM, portIds: [PORT.crossbarIn2] },
     ...part,
-  }) as RouteDoc;
-const of = (...routes: RouteDoc[]): RoutingDoc => ({ lines: [], routes, othersTo: [] });
+  }) as Route;
+const of = (...routes: Route[]): Routing => ({ lines: [], routes, othersTo: [] });
 
 /** A page whose spare input and both outputs are bound. */
 async function openBound(): Promise<Page & { troubles: string[] }> {
@@ -179,7 +180,7 @@ describe('a route made in the page', () => {
         { portId: line.id, channel: null },
         { portId: PORT.crossbarOutA, channel: null },
       ],
-    } as Partial<RouteDoc>);
+    } as Partial<Route>);
     await keepRouting({ lines: [line], routes: [into, round], othersTo: [] });
     const page = await openBound();
     await goTo(page);

@@ -1,4 +1,4 @@
-import type { SetlistDoc, SongDoc } from '@idle-step/contract';
+import type { Song, Setlist } from '@idle-step/core/show';
 import { demoSets, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
@@ -8,7 +8,7 @@ import { axeViolations } from './support/axe';
 const running = useApp();
 type Kept<T> = { doc: T };
 const songNamed = (name: string) => demoSongs.find((s) => s.name === name)!;
-const keptSong = async (id: string) => (await running.app.get<Kept<SongDoc>>(`/songs/${id}`)).doc;
+const keptSong = async (id: string) => (await running.app.get<Kept<Song>>(`/songs/${id}`)).doc;
 const saved = (page: Page) => textIs(page, '.save-state', (t) => /^saved \d/.test(t));
 const inHand = (page: Page) => page.$eval('[data-cell="in-hand"]', (e) => e.getAttribute('aria-label'));
 const press = async (page: Page, ...keys: Parameters<Page['keyboard']['press']>[0][]) => {
@@ -283,7 +283,7 @@ describe('the list of songs', () => {
     await page.locator('[aria-label="Songs in hand"] ::-p-text(all)').click();
     await page.type('[aria-label="Tag for the songs in hand"]', 'opener');
     await press(page, 'Enter');
-    const before = (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length;
+    const before = (await running.app.get<Kept<Setlist>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length;
     await page.locator('[aria-label="Songs in hand"] ::-p-text(Into a set)').click();
     await page.locator(`[aria-label="Songs in hand"] ::-p-text(${demoSets[0]!.name})`).click();
     const tags = async () => [
@@ -291,7 +291,7 @@ describe('the list of songs', () => {
       (await keptSong(songNamed('Slow Ferry').id)).tags,
     ];
     const inSet = async () =>
-      (await running.app.get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length;
+      (await running.app.get<Kept<Setlist>>(`/sets/${demoSets[0]!.id}`)).doc.entries.length;
     await until('tagged', tags, (all) => all.every((t) => t.includes('opener')));
     await until('in the set', inSet, (n) => n === before + 2);
     // Each is one step, over however many songs.
@@ -461,7 +461,7 @@ describe('a scene that comes again', () => {
 
 describe('an evening', () => {
   const { id } = demoSets[1]!;
-  const kept = async () => (await running.app.get<Kept<SetlistDoc>>(`/sets/${id}`)).doc;
+  const kept = async () => (await running.app.get<Kept<Setlist>>(`/sets/${id}`)).doc;
 
   it('has a start, a slot, encores and what is left out, is duplicated and printed', async () => {
     const page = await openPage(running.browser, running.app.base, `/sets/${id}`);

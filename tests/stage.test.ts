@@ -1,4 +1,5 @@
-import type { EveningLine, EveningLog, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { EveningLine, EveningLog } from '@idle-step/contract';
 import { DEMO_PORT, demoRig } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
@@ -184,7 +185,7 @@ describe('two windows of one browser', () => {
   /** The foot presses Next: its bytes come to every window that listens. @returns what left, by window. */
   async function pressNext(pages: readonly Page[]): Promise<number[]> {
     const sent = () => Promise.all(pages.map((p) => fake(p, (f) => f.sent('Blue box A').length)));
-    const { doc } = (await running.app.get<{ doc: RigDoc }[]>('/rigs'))[0]!;
+    const { doc } = (await running.app.get<{ doc: FullRig }[]>('/rigs'))[0]!;
     const { number } = doc.boards[0]!.controls.find((c) => c.name === 'near 5')!.sends;
     const before = await sent();
     for (const value of [127, 0])
@@ -393,7 +394,7 @@ describe('a key of the computer', () => {
     await choose(page, 'Key', 'F9');
     await until(
       'the key',
-      () => running.app.get<{ doc: RigDoc }[]>('/rigs'),
+      () => running.app.get<{ doc: FullRig }[]>('/rigs'),
       ([kept]) => kept!.doc.boards[0]!.controls.some((c) => c.sends.kind === 'key' && c.sends.number === 66),
     );
     await page.goto(`${running.app.base}/stage`);

@@ -1,4 +1,5 @@
-import type { RigDoc, SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
 import { demoRig, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
@@ -10,13 +11,13 @@ type Kept<T> = { doc: T };
 const songNamed = (name: string) => demoSongs.find((s) => s.name === name)!;
 const ferry = songNamed('Slow Ferry');
 const weir = songNamed('Paper Weir');
-const keptSong = async (id: string) => (await running.app.get<Kept<SongDoc>>(`/songs/${id}`)).doc;
+const keptSong = async (id: string) => (await running.app.get<Kept<Song>>(`/songs/${id}`)).doc;
 const saved = (page: Page) => textIs(page, '.save-state', (t) => /^saved \d/.test(t));
 const cuesOf = async () =>
   (await keptSong(ferry.id)).line.cues
     .map((c) => [c.name, c.bar, c.beat] as const)
     .toSorted((a, b) => a[1] - b[1]);
-const openRoom = async (song: SongDoc, room: string) => {
+const openRoom = async (song: Song, room: string) => {
   const page = await openPage(running.browser, running.app.base, `/songs/${song.id}/${room}`);
   await page.waitForSelector(room === 'time' ? '.line-drawing' : '.layer-line');
   return page;
@@ -178,7 +179,7 @@ describe('the layers of a song', () => {
     await pressButton(page, 'Remove Low hum');
     await textIs(page, '.modal-body', (t) => t.includes('Low hum is in use') && t.includes('Paper Weir'));
     await page.keyboard.press('Escape');
-    const { doc } = await running.app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+    const { doc } = await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
     expect(doc.routing.routes.some((r) => r.name === 'Low hum')).toBe(true);
   });
 });
@@ -191,7 +192,7 @@ describe('a song that is opened while the server is away', () => {
       void (request.url().includes('ids=') ? request.abort() : request.continue());
     await page.setRequestInterception(true);
     page.on('request', blocked);
-    const other = (await running.app.get<Kept<SongDoc>[]>('/songs')).find(({ doc }) => doc.name === 'Spare');
+    const other = (await running.app.get<Kept<Song>[]>('/songs')).find(({ doc }) => doc.name === 'Spare');
     expect(other).toBe(undefined);
     const spare = {
       ...ferry,

@@ -1,5 +1,12 @@
-import type { RigDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
-import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SET, PLAIN_SONG } from '@idle-step/core/show';
+import {
+  type Song,
+  type Setlist,
+  PLAIN_ENTRY,
+  PLAIN_SCENE,
+  PLAIN_SET,
+  PLAIN_SONG,
+} from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
 import { demoRig } from '@idle-step/demo';
 import type { RunningApp } from './app';
 
@@ -8,12 +15,12 @@ const THINGS = ['Water', 'Lantern', 'Ferry', 'Weir', 'Bell', 'Mooring', 'Gull', 
 const IN_A_SET = 60;
 
 /** Songs of six scenes with twenty values, of the demo's rig. */
-export function bigSongs(count: number): SongDoc[] {
-  const rows = (demoRig as RigDoc).devices
+export function bigSongs(count: number): Song[] {
+  const rows = (demoRig as FullRig).devices
     .flatMap((d) => d.chart)
     .filter((f) => f.shape.kind === 'range' && f.shape.min === 0 && f.shape.max === 127)
     .slice(0, 20);
-  return Array.from({ length: count }, (_, n): SongDoc => {
+  return Array.from({ length: count }, (_, n): Song => {
     const name = `${WORDS[n % WORDS.length]!} ${THINGS[(n >> 3) % THINGS.length]!} ${n}`;
     return {
       ...PLAIN_SONG,
@@ -43,7 +50,7 @@ export async function addBigLibrary(
   const made = bigSongs(songs);
   await inTurns(made, (song) => post(app, 'songs', song));
   const ids = made.map((s) => s.id);
-  const lists = Array.from({ length: sets }, (_, n): SetlistDoc => ({
+  const lists = Array.from({ length: sets }, (_, n): Setlist => ({
     ...PLAIN_SET,
     id: crypto.randomUUID(),
     rigId: demoRig.id,

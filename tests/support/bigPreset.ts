@@ -1,5 +1,13 @@
-import type { Kept, PresetDoc, RigDoc } from '@idle-step/contract';
-import { BOARD_SHAPES, PLAIN_ASSIGNMENT, PLAIN_BANK, PLAIN_PRESET, shapedBoard } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import {
+  type Preset,
+  BOARD_SHAPES,
+  PLAIN_ASSIGNMENT,
+  PLAIN_BANK,
+  PLAIN_PRESET,
+  shapedBoard,
+} from '@idle-step/core/floor';
+import type { Kept } from '@idle-step/contract';
 import { PLAIN_DEVICE } from '@idle-step/core/gear';
 import { demoRig } from '@idle-step/demo';
 import type { RunningApp } from './app';
@@ -9,13 +17,13 @@ const GESTURES = ['press', 'release', 'hold'] as const;
 
 /** A board of sixteen pads on the screen, with a preset of ten banks that tells each of them three gestures. */
 export async function addBigPreset(app: RunningApp): Promise<{ boardId: string; presetId: string }> {
-  const { doc, version } = await app.get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+  const { doc, version } = await app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
   const [deviceId, boardId, presetId] = [newId(), newId(), newId()];
   const shape = BOARD_SHAPES.find((s) => s.kind === 'sixteen-pads')!;
   const board = {
     ...shapedBoard(shape, { id: boardId, deviceId, xMm: 2000, yMm: 0 }, newId),
     isOnScreen: true,
-  } as unknown as RigDoc['boards'][number];
+  } as unknown as FullRig['boards'][number];
   const device = {
     ...PLAIN_DEVICE,
     id: deviceId,
@@ -24,7 +32,7 @@ export async function addBigPreset(app: RunningApp): Promise<{ boardId: string; 
     mark: { shape: 'pair', colour: 'sun' },
     channel: 13,
     ports: [],
-  } as unknown as RigDoc['devices'][number];
+  } as unknown as FullRig['devices'][number];
   const receiver = doc.devices.find((d) => d.role === 'receiver')!;
   const preset = {
     ...PLAIN_PRESET,
@@ -57,7 +65,7 @@ export async function addBigPreset(app: RunningApp): Promise<{ boardId: string; 
         ),
       })),
     })),
-  } as unknown as PresetDoc;
+  } as unknown as Preset;
   await send(
     app,
     'PUT',
@@ -66,7 +74,7 @@ export async function addBigPreset(app: RunningApp): Promise<{ boardId: string; 
     version,
   );
   await send(app, 'POST', '/presets', preset);
-  const withPreset = await app.get<Kept<RigDoc>>(`/rigs/${doc.id}`);
+  const withPreset = await app.get<Kept<FullRig>>(`/rigs/${doc.id}`);
   const boards = withPreset.doc.boards.map((b) => (b.id === boardId ? { ...b, presetId } : b));
   await send(app, 'PUT', `/rigs/${doc.id}`, { ...withPreset.doc, boards }, withPreset.version);
   return { boardId, presetId };

@@ -1,3 +1,6 @@
+import { type Song, PLAIN_SCENE, PLAIN_SONG, PLAIN_TEMPO_CHANGE } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
 import 'reflect-metadata';
 import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import {
@@ -5,10 +8,7 @@ import {
   ProblemSchema,
   RigSchema,
   type Kept,
-  type PresetDoc,
   type Problem,
-  type RigDoc,
-  type SongDoc,
   pageSchema,
   setSummary,
   songSummary,
@@ -21,7 +21,6 @@ import {
 import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
 import { DataSource } from 'typeorm';
-import { PLAIN_SCENE, PLAIN_SONG, PLAIN_TEMPO_CHANGE } from '@idle-step/core/show';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { pageFolder } from '../../../tests/support/page';
 import { emptyDatabase } from '../../../tests/support/database';
@@ -76,7 +75,7 @@ async function refused(
   return answer.body;
 }
 
-const fresh = (part: Partial<SongDoc> = {}): SongDoc => ({
+const fresh = (part: Partial<Song> = {}): Song => ({
   id: crypto.randomUUID(),
   rigId: demoRig.id,
   name: 'Test song',
@@ -87,7 +86,7 @@ const fresh = (part: Partial<SongDoc> = {}): SongDoc => ({
   scenes: [],
   ...part,
 });
-const keep = async (song: SongDoc): Promise<SongDoc> => {
+const keep = async (song: Song): Promise<Song> => {
   expect((await call('POST', '/songs', song)).status).toBe(201);
   return song;
 };
@@ -123,7 +122,7 @@ describe('lists', () => {
   });
   it('give whole documents by their identifiers, without those that are gone', async () => {
     const [a, b] = [demoSongs[3]!, demoSongs[1]!];
-    const { body } = await call<Kept<SongDoc>[]>('GET', `/songs?ids=${a.id},${crypto.randomUUID()},${b.id}`);
+    const { body } = await call<Kept<Song>[]>('GET', `/songs?ids=${a.id},${crypto.randomUUID()},${b.id}`);
     expect(body.map((k) => k.doc)).toEqual([a, b]);
   });
   it.each([
@@ -138,28 +137,28 @@ describe('lists', () => {
     expect(problem.errors![0]!.path).toBe(field);
   });
   it('say who would lose something by a save of the rig, and store nothing', async () => {
-    const { doc: rig, version } = await get<RigDoc>(`/rigs/${demoRig.id}`);
-    const losers = (doc: RigDoc) => call<ProblemUser[]>('POST', `/rigs/${demoRig.id}/losers`, doc);
+    const { doc: rig, version } = await get<FullRig>(`/rigs/${demoRig.id}`);
+    const losers = (doc: FullRig) => call<ProblemUser[]>('POST', `/rigs/${demoRig.id}/losers`, doc);
     expect((await losers({ ...rig, name: 'Other' })).body).toEqual([]);
     const routes = rig.routing.routes.filter((r) => r.name !== 'High bells');
     expect((await losers({ ...rig, routing: { ...rig.routing, routes } })).body).toMatchObject([
       { kind: 'song', name: 'Paper Weir', place: 'Weir' },
       { kind: 'song', name: 'Paper Weir', place: 'Outro' },
     ]);
-    expect(await get<RigDoc>(`/rigs/${demoRig.id}`)).toMatchObject({ version, doc: { name: demoRig.name } });
+    expect(await get<FullRig>(`/rigs/${demoRig.id}`)).toMatchObject({ version, doc: { name: demoRig.name } });
   });
 });
 
 describe('what is kept', () => {
   it('comes back exactly as it was given, for the whole demo', async () => {
-    expect((await get<RigDoc>(`/rigs/${demoRig.id}`)).doc).toEqual(demoRig);
+    expect((await get<FullRig>(`/rigs/${demoRig.id}`)).doc).toEqual(demoRig);
     for (const preset of demoPresets) expect((await get(`/presets/${preset.id}`)).doc).toEqual(preset);
     for (const song of demoSongs) expect((await get(`/songs/${song.id}`)).doc).toEqual(song);
     for (const set of demoSets) expect((await get(`/sets/${set.id}`)).doc).toEqual(set);
   });
 
   it('comes back exactly as it was given, for groups with pages, lamps, both ends of a pedal, hardware and panic', async () => {
-    const { doc: rig, version } = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const { doc: rig, version } = await get<FullRig>(`/rigs/${demoRig.id}`);
     const hardware = {
       ...rig.boards[0]!.controls[10]!.hardware,
       heel: 7.5,
@@ -167,7 +166,7 @@ describe('what is kept', () => {
       jitter: 2,
       debounceMs: 10,
     };
-    const built: RigDoc = {
+    const built: FullRig = {
       ...rig,
       devices: rig.devices.map((d, i) => ({ ...d, soundOffAtPanic: i % 2 === 0 })),
       boards: rig.boards.map((b, i) =>
@@ -184,12 +183,12 @@ describe('what is kept', () => {
       ),
     };
     expect((await call('PUT', `/rigs/${rig.id}`, built, from(version))).status).toBe(200);
-    expect((await get<RigDoc>(`/rigs/${rig.id}`)).doc).toEqual(built);
+    expect((await get<FullRig>(`/rigs/${rig.id}`)).doc).toEqual(built);
     expect((await call('PUT', `/rigs/${rig.id}`, rig, from(version + 1))).status).toBe(200);
 
     const plank = demoPresets[0]!;
     const [pedal, ...others] = [...plank.banks[0]!.assignments].reverse();
-    const page = (name: string, assignments: PresetDoc['banks'][number]['assignments']) => ({
+    const page = (name: string, assignments: Preset['banks'][number]['assignments']) => ({
       ...plank.banks[0]!,
       id: crypto.randomUUID(),
       name,
@@ -197,7 +196,7 @@ describe('what is kept', () => {
       remark: 'worn',
       assignments,
     });
-    const preset: PresetDoc = {
+    const preset: Preset = {
       ...plank,
       id: crypto.randomUUID(),
       folder: 'Winter',
@@ -240,21 +239,21 @@ describe('what is kept', () => {
     };
     const answer = await call('POST', '/presets', preset);
     expect([answer.status, answer.body]).toEqual([201, expect.anything()]);
-    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(preset);
+    expect((await get<Preset>(`/presets/${preset.id}`)).doc).toEqual(preset);
     const turned = {
       ...preset,
       groups: preset.groups.map((g) => ({ ...g, pages: [...g.pages].reverse() })),
     };
     expect((await call('PUT', `/presets/${preset.id}`, turned, from(1))).status).toBe(200);
-    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(turned);
+    expect((await get<Preset>(`/presets/${preset.id}`)).doc).toEqual(turned);
     const apart = { ...turned, groups: [] };
     expect((await call('PUT', `/presets/${preset.id}`, apart, from(2))).status).toBe(200);
-    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(apart);
+    expect((await get<Preset>(`/presets/${preset.id}`)).doc).toEqual(apart);
     expect((await call('DELETE', `/presets/${preset.id}`, undefined, from(3))).status).toBe(204);
   });
 
   it('is listed by name, of one rig', async () => {
-    const { body } = await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`);
+    const { body } = await call<Kept<Song>[]>('GET', `/songs?rigId=${demoRig.id}`);
     const names = body.map((k) => k.doc.name);
     expect(names).toEqual([...names].sort((a, b) => a.localeCompare(b)));
     expect((await call<unknown[]>('GET', `/songs?rigId=${crypto.randomUUID()}`)).body).toEqual([]);
@@ -275,21 +274,21 @@ describe('what is kept', () => {
       ],
     };
     expect((await call('PUT', `/songs/${song.id}`, changed, from(1))).status).toBe(200);
-    expect((await get<SongDoc>(`/songs/${song.id}`)).doc).toEqual(changed);
+    expect((await get<Song>(`/songs/${song.id}`)).doc).toEqual(changed);
   });
 
   it('counts versions, as ETag too, and keeps every save', async () => {
     const song = await keep(fresh());
-    const saved = await call<Kept<SongDoc>>('PUT', `/songs/${song.id}`, { ...song, name: 'Second' }, from(1));
+    const saved = await call<Kept<Song>>('PUT', `/songs/${song.id}`, { ...song, name: 'Second' }, from(1));
     expect([saved.body.version, saved.headers.get('etag')]).toEqual([2, '"2"']);
     const { body: revisions } = await call<{ version: number }[]>('GET', `/songs/${song.id}/revisions`);
     expect(revisions.map((r) => r.version)).toEqual([2, 1]);
-    expect((await get<SongDoc>(`/songs/${song.id}/revisions/1`)).doc).toEqual(song);
+    expect((await get<Song>(`/songs/${song.id}/revisions/1`)).doc).toEqual(song);
     expect(await refused('GET', `/songs/${song.id}/revisions/3`)).toMatchObject({
       status: 404,
       type: PROBLEM.gone,
     });
-    const restored = await call<Kept<SongDoc>>('PUT', `/songs/${song.id}`, song, from(2));
+    const restored = await call<Kept<Song>>('PUT', `/songs/${song.id}`, song, from(2));
     expect(restored.body).toMatchObject({ version: 3, doc: song });
   });
 
@@ -312,7 +311,7 @@ describe('two windows', () => {
       type: PROBLEM.stale,
       current: { version: 2, doc: { name: 'Theirs' } },
     });
-    expect((await get<SongDoc>(`/songs/${song.id}`)).doc.name).toBe('Theirs');
+    expect((await get<Song>(`/songs/${song.id}`)).doc.name).toBe('Theirs');
   });
 
   it('of twenty saves at once from one version exactly one is stored', async () => {
@@ -342,7 +341,7 @@ describe('two windows', () => {
 
 describe('bad input is refused with its place and a remedy, and nothing is stored', () => {
   const device = demoRig.devices.find((d) => d.name === 'Kelpline')!;
-  const rigWith = (part: object): RigDoc => ({
+  const rigWith = (part: object): FullRig => ({
     ...demoRig,
     devices: demoRig.devices.map((d) => (d === device ? ({ ...d, ...part } as typeof d) : d)),
   });
@@ -414,7 +413,7 @@ describe('bad input is refused with its place and a remedy, and nothing is store
       'This end of the cable is at a port that is gone.',
     ],
   ])('%s', async (_name, rig, path, message) => {
-    const before = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const before = await get<FullRig>(`/rigs/${demoRig.id}`);
     const problem = await refused('PUT', `/rigs/${demoRig.id}`, rig, from(before.version));
     expect(problem).toMatchObject({ status: 422, type: PROBLEM.invalid });
     expect(problem.errors).toContainEqual({ path, message });
@@ -486,7 +485,7 @@ describe('bad input is refused with its place and a remedy, and nothing is store
     const mine = await keep(fresh({ scenes: [{ ...PLAIN_SCENE, id: crypto.randomUUID(), name: 'Mine' }] }));
     const thief = fresh({ scenes: [{ ...mine.scenes[0]!, name: 'Stolen' }] });
     expect((await refused('POST', '/songs', thief)).detail).toMatch(/belongs to something else/);
-    expect((await get<SongDoc>(`/songs/${mine.id}`)).doc).toEqual(mine);
+    expect((await get<Song>(`/songs/${mine.id}`)).doc).toEqual(mine);
   });
 
   it('two things of one identifier in one document', async () => {
@@ -506,7 +505,7 @@ describe('bad input is refused with its place and a remedy, and nothing is store
 
 describe('a rig sent with damaged text', () => {
   it('200 times: the server answers each, and keeps all of it or nothing', async () => {
-    const sound = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const sound = await get<FullRig>(`/rigs/${demoRig.id}`);
     const text = JSON.stringify(sound.doc);
     const damaged = fc.sample(
       fc
@@ -526,11 +525,11 @@ describe('a rig sent with damaged text', () => {
         body,
       });
       expect([200, 400, 409, 422]).toContain(response.status);
-      const now = await get<RigDoc>(`/rigs/${demoRig.id}`);
+      const now = await get<FullRig>(`/rigs/${demoRig.id}`);
       if (response.status === 200) {
         // Still a whole rig, as when a letter of a name was hit: it is kept as it came.
         expect(now.doc).toEqual(RigSchema.parse(JSON.parse(body)));
-        const back = await call<Kept<RigDoc>>('PUT', `/rigs/${demoRig.id}`, sound.doc, from(now.version));
+        const back = await call<Kept<FullRig>>('PUT', `/rigs/${demoRig.id}`, sound.doc, from(now.version));
         expect(back.status).toBe(200);
         version = back.body.version;
       } else expect(now.doc).toEqual(sound.doc);
@@ -540,8 +539,8 @@ describe('a rig sent with damaged text', () => {
 
 describe('what is in use', () => {
   it('a function that songs and presets use is not taken out, and they are named', async () => {
-    const kept = await get<RigDoc>(`/rigs/${demoRig.id}`);
-    const without: RigDoc = {
+    const kept = await get<FullRig>(`/rigs/${demoRig.id}`);
+    const without: FullRig = {
       ...kept.doc,
       devices: kept.doc.devices.map((d) => ({ ...d, chart: d.chart.filter((f) => f.name !== 'Arm Hum') })),
     };
@@ -554,26 +553,26 @@ describe('what is in use', () => {
   });
 
   it('is taken out there too when that is asked for, all in one go', async () => {
-    const kept = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const kept = await get<FullRig>(`/rigs/${demoRig.id}`);
     const gone = new Set(
       kept.doc.devices.flatMap((d) => d.chart.flatMap((f) => (f.name === 'Arm Hum' ? f.id : []))),
     );
     const twigBoard = kept.doc.boards.find((b) => b.controls.length === 4)!;
-    const without: RigDoc = {
+    const without: FullRig = {
       ...kept.doc,
       devices: kept.doc.devices.map((d) => ({ ...d, chart: d.chart.filter((f) => !gone.has(f.id)) })),
       boards: kept.doc.boards.filter((b) => b !== twigBoard),
     };
-    const before = await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`);
-    const saved = await call<Kept<RigDoc>>(
+    const before = await call<Kept<Song>[]>('GET', `/songs?rigId=${demoRig.id}`);
+    const saved = await call<Kept<FullRig>>(
       'PUT',
       `/rigs/${demoRig.id}?inUse=take-out`,
       without,
       from(kept.version),
     );
     expect(saved).toMatchObject({ status: 200, body: { version: kept.version + 1 } });
-    const after = await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`);
-    const uses = ({ doc }: Kept<SongDoc>) =>
+    const after = await call<Kept<Song>[]>('GET', `/songs?rigId=${demoRig.id}`);
+    const uses = ({ doc }: Kept<Song>) =>
       doc.scenes.some((s) => s.values.some((v) => gone.has(v.functionId)));
     expect(before.body.some(uses)).toBe(true);
     expect(after.body.some(uses)).toBe(false);
@@ -581,7 +580,7 @@ describe('what is in use', () => {
       const old = before.body.find((k) => k.doc.id === song.doc.id)!;
       expect(song.version).toBe(old.version + (uses(old) ? 1 : 0));
     }
-    const presets = await call<Kept<PresetDoc>[]>('GET', `/presets?rigId=${demoRig.id}`);
+    const presets = await call<Kept<Preset>[]>('GET', `/presets?rigId=${demoRig.id}`);
     expect(presets.body.map((k) => k.doc.boardId)).not.toContain(twigBoard.id);
     expect(JSON.stringify(presets.body)).not.toContain([...gone][0]);
   });
@@ -638,14 +637,14 @@ describe('the tables', () => {
   });
 
   it('panic cuts the tails of what was saved before it could spare them', async () => {
-    const kept = await get<RigDoc>(`/rigs/${demoRig.id}`);
+    const kept = await get<FullRig>(`/rigs/${demoRig.id}`);
     const spared = { ...kept.doc, devices: kept.doc.devices.map((d) => ({ ...d, soundOffAtPanic: false })) };
     expect((await call('PUT', `/rigs/${demoRig.id}`, spared, from(kept.version))).status).toBe(200);
     const source = await new DataSource(databaseOptions(databaseUrl)).initialize();
     const runner = source.createQueryRunner();
     await new Panic1764340000000().down(runner);
     await new Panic1764340000000().up(runner);
-    expect((await get<RigDoc>(`/rigs/${demoRig.id}`)).doc).toEqual(kept.doc);
+    expect((await get<FullRig>(`/rigs/${demoRig.id}`)).doc).toEqual(kept.doc);
     await runner.release();
     await source.destroy();
   });
@@ -668,7 +667,7 @@ describe('the tables', () => {
   });
 
   it('bars and changes of tempo of what was saved before are quarters at the first beat', async () => {
-    const { doc, version } = await get<SongDoc>(`/songs/${demoSongs[3]!.id}`);
+    const { doc, version } = await get<Song>(`/songs/${demoSongs[3]!.id}`);
     const change = {
       ...PLAIN_TEMPO_CHANGE,
       id: crypto.randomUUID(),
@@ -688,16 +687,16 @@ describe('the tables', () => {
     }[];
     expect(JSON.stringify(rows[0]!.line)).not.toContain('beatUnit');
     await new Meter1764420000000().up(runner);
-    expect((await get<SongDoc>(`/songs/${doc.id}`)).doc).toEqual(written);
+    expect((await get<Song>(`/songs/${doc.id}`)).doc).toEqual(written);
     await runner.release();
     await source.destroy();
     expect((await call('PUT', `/songs/${doc.id}`, doc, from(version + 1))).status).toBe(200);
   });
 
   it('what was switched over under its older word is written by its new one', async () => {
-    const { doc } = await get<PresetDoc>(`/presets/${demoPresets[0]!.id}`);
+    const { doc } = await get<Preset>(`/presets/${demoPresets[0]!.id}`);
     const loop = { id: crypto.randomUUID(), kind: 'loop', to: 'toggle' } as const;
-    const copy: PresetDoc = {
+    const copy: Preset = {
       ...doc,
       id: crypto.randomUUID(),
       banks: [{ ...doc.banks[0]!, id: crypto.randomUUID(), assignments: [] }],
@@ -719,7 +718,7 @@ describe('the tables', () => {
     expect(await kept()).toContain('turn');
     await new Toggle1764320000000().up(runner);
     expect(await kept()).not.toContain('turn');
-    expect((await get<PresetDoc>(`/presets/${preset.id}`)).doc).toEqual(preset);
+    expect((await get<Preset>(`/presets/${preset.id}`)).doc).toEqual(preset);
     await runner.release();
     await source.destroy();
     expect((await call('DELETE', `/presets/${preset.id}`, undefined, from(1))).status).toBe(204);

@@ -1,20 +1,12 @@
+import { type Song, type Setlist, PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
 import 'reflect-metadata';
 import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
-import {
-  PROBLEM,
-  ProblemSchema,
-  type Kept,
-  type PresetDoc,
-  type Problem,
-  type Revision,
-  type RigDoc,
-  type SetlistDoc,
-  type SongDoc,
-} from '@idle-step/contract';
+import { PROBLEM, ProblemSchema, type Kept, type Problem, type Revision } from '@idle-step/contract';
 import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
 import { DataSource } from 'typeorm';
-import { PLAIN_SCENE, PLAIN_SONG } from '@idle-step/core/show';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { pageFolder } from '../../../tests/support/page';
 import { emptyDatabase } from '../../../tests/support/database';
@@ -38,7 +30,7 @@ afterAll(async () => {
   await app.close();
 });
 
-async function call<T = Kept<SongDoc>>(method: string, path: string, body?: unknown, version?: number) {
+async function call<T = Kept<Song>>(method: string, path: string, body?: unknown, version?: number) {
   const response = await fetch(`${base}${path}`, {
     method,
     headers: {
@@ -54,7 +46,7 @@ async function call<T = Kept<SongDoc>>(method: string, path: string, body?: unkn
 }
 
 const scene = (id: string = crypto.randomUUID()) => ({ ...PLAIN_SCENE, id, name: 'Scene' });
-const song = (part: Partial<SongDoc> = {}): SongDoc => ({
+const song = (part: Partial<Song> = {}): Song => ({
   id: crypto.randomUUID(),
   rigId: demoRig.id,
   name: 'Song',
@@ -65,7 +57,7 @@ const song = (part: Partial<SongDoc> = {}): SongDoc => ({
   scenes: [scene()],
   ...part,
 });
-const empty = (part: Partial<RigDoc> = {}): RigDoc => ({
+const empty = (part: Partial<FullRig> = {}): FullRig => ({
   ...demoRig,
   id: crypto.randomUUID(),
   devices: [],
@@ -125,8 +117,8 @@ describe('what was acknowledged is what is read', () => {
 });
 
 describe('what points at something', () => {
-  const rigOf = async () => (await call<Kept<RigDoc>>('GET', `/rigs/${demoRig.id}`)).body;
-  const isRefused = async (change: (rig: RigDoc) => RigDoc) => {
+  const rigOf = async () => (await call<Kept<FullRig>>('GET', `/rigs/${demoRig.id}`)).body;
+  const isRefused = async (change: (rig: FullRig) => FullRig) => {
     const { doc, version } = await rigOf();
     const answer = await call<Problem>('PUT', `/rigs/${doc.id}`, change(doc), version);
     expect([answer.status, answer.body.type]).toEqual([409, PROBLEM.inUse]);
@@ -135,7 +127,7 @@ describe('what points at something', () => {
   const preset = demoPresets[0]!;
   const control = preset.banks[0]!.assignments[0]!.controlId;
   const withAction = async (action: object) => {
-    const { body } = await call<Kept<PresetDoc>>('GET', `/presets/${preset.id}`);
+    const { body } = await call<Kept<Preset>>('GET', `/presets/${preset.id}`);
     const [bank, ...others] = body.doc.banks;
     const [first, ...assignments] = bank!.assignments;
     const changed = {
@@ -147,7 +139,7 @@ describe('what points at something', () => {
     expect([saved.status, saved.body.detail]).toEqual([200, undefined]);
   };
   const lamplighter = demoRig.devices.find((d) => d.name === 'Lamplighter')!;
-  const without = (deviceId: string) => (rig: RigDoc) => {
+  const without = (deviceId: string) => (rig: FullRig) => {
     const ports = new Set(rig.devices.find((d) => d.id === deviceId)!.ports.map((p) => p.id));
     return {
       ...rig,
@@ -195,7 +187,7 @@ describe('what points at something', () => {
     const saved = await call('PUT', `/rigs/${doc.id}?inUse=take-out`, without(lamplighter.id)(doc), version);
     expect(saved.status).toBe(200);
     for (const resource of ['presets', 'songs', 'sets'])
-      for (const kept of (await call<Kept<SongDoc>[]>('GET', `/${resource}`)).body)
+      for (const kept of (await call<Kept<Song>[]>('GET', `/${resource}`)).body)
         expect((await call('PUT', `/${resource}/${kept.doc.id}`, kept.doc, kept.version)).status).toBe(200);
   });
 
@@ -213,7 +205,7 @@ describe('what points at something', () => {
       422,
       expect.stringContaining('belongs to another rig'),
     ]);
-    const inForce = (await call<Kept<PresetDoc>>('GET', `/presets/${demoRig.boards[0]!.presetId}`)).body;
+    const inForce = (await call<Kept<Preset>>('GET', `/presets/${demoRig.boards[0]!.presetId}`)).body;
     const bare = {
       ...inForce.doc,
       boardId: demoRig.boards[1]!.id,
@@ -235,10 +227,10 @@ describe('kept data that later rules refuse', () => {
       "UPDATE assignment SET `hold` = JSON_ARRAY(JSON_OBJECT('id', ?, 'kind', 'juggle')) WHERE bankId = ? LIMIT 1",
       [odd.id, bankId],
     );
-    const list = await call<Kept<PresetDoc>[]>('GET', `/presets?rigId=${demoRig.id}`);
+    const list = await call<Kept<Preset>[]>('GET', `/presets?rigId=${demoRig.id}`);
     expect(list.status).toBe(200);
     expect(list.body.map((k) => k.doc.id)).toContain(first!.id);
-    const { doc, version } = (await call<Kept<PresetDoc>>('GET', `/presets/${first!.id}`)).body;
+    const { doc, version } = (await call<Kept<Preset>>('GET', `/presets/${first!.id}`)).body;
     expect(JSON.stringify(doc)).toContain('juggle');
     const answer = await call<Problem>('PUT', `/presets/${doc.id}`, doc, version);
     expect([answer.status, answer.body.detail]).toEqual([422, expect.stringMatching(/hold/)]);
@@ -426,7 +418,7 @@ describe('spoiled bodies', () => {
       rigs: demoRig,
       presets: demoPresets[0]!,
       songs: demoSongs[3]!,
-      sets: demoSets[0]! as SetlistDoc,
+      sets: demoSets[0]! as Setlist,
     } as const;
     const resources = Object.keys(docs) as (keyof typeof docs)[];
     const spoil = fc.record({
@@ -440,7 +432,7 @@ describe('spoiled bodies', () => {
     const bad: string[] = [];
     const versions = new Map<string, number>();
     for (const r of resources) {
-      const { body } = await call<Kept<SongDoc>>('GET', `/${r}/${docs[r].id}`);
+      const { body } = await call<Kept<Song>>('GET', `/${r}/${docs[r].id}`);
       versions.set(r, body.version);
     }
     const statuses = new Map<number, number>();
@@ -469,10 +461,10 @@ describe('spoiled bodies', () => {
       const version = versions.get(resource)!;
       const answer = await (
         way === 'POST'
-          ? call<Kept<SongDoc>>('POST', `/${resource}`, text)
+          ? call<Kept<Song>>('POST', `/${resource}`, text)
           : way === 'name'
-            ? call<Kept<SongDoc>>('PUT', `/${resource}/${id}/revisions/1/name`, text)
-            : call<Kept<SongDoc>>('PUT', `/${resource}/${id}`, text, version)
+            ? call<Kept<Song>>('PUT', `/${resource}/${id}/revisions/1/name`, text)
+            : call<Kept<Song>>('PUT', `/${resource}/${id}`, text, version)
       ).catch((error: unknown) => ({ status: 599, type: null, body: String(error) as never }));
       statuses.set(answer.status, (statuses.get(answer.status) ?? 0) + 1);
       if (answer.status >= 400) {
@@ -490,7 +482,7 @@ describe('spoiled bodies', () => {
     expect(statuses.get(422)).toBeGreaterThan(1000);
     expect(statuses.get(200)).toBeGreaterThan(50);
     for (const resource of resources) {
-      const list = await call<Kept<SongDoc>[]>('GET', `/${resource}`);
+      const list = await call<Kept<Song>[]>('GET', `/${resource}`);
       expect(list.status).toBe(200);
       for (const { doc, version } of list.body) {
         const again = await call<Problem>('PUT', `/${resource}/${doc.id}`, doc, version);

@@ -1,13 +1,7 @@
+import type { FullRig } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
 import 'reflect-metadata';
-import {
-  copiedRig,
-  RIG_FILE_FORMAT,
-  type Kept,
-  type Problem,
-  type RigDoc,
-  type RigFile,
-  type SongDoc,
-} from '@idle-step/contract';
+import { copiedRig, RIG_FILE_FORMAT, type Kept, type Problem, type RigFile } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
@@ -45,7 +39,7 @@ async function call<T>(method: string, path: string, body?: unknown, version?: n
 }
 
 const copy = (name: string) => copiedRig(demo, name, () => crypto.randomUUID());
-const rigs = async () => (await call<Kept<RigDoc>[]>('GET', '/rigs')).body.map((k) => k.doc.name);
+const rigs = async () => (await call<Kept<FullRig>[]>('GET', '/rigs')).body.map((k) => k.doc.name);
 const countOf = async (rigId: string) =>
   Promise.all(
     ['presets', 'songs', 'sets'].map(
@@ -54,13 +48,14 @@ const countOf = async (rigId: string) =>
   );
 /** In whatever order the rows came. */
 const inOrder = (file: RigFile): RigFile => {
-  const byId = <D extends { id: string }>(docs: D[]) => [...docs].sort((a, b) => a.id.localeCompare(b.id));
+  const byId = <D extends { id: string }>(docs: readonly D[]) =>
+    [...docs].sort((a, b) => a.id.localeCompare(b.id));
   return { ...file, presets: byId(file.presets), songs: byId(file.songs), sets: byId(file.sets) };
 };
 
 it('a rig is kept with all that belongs to it, beside another one', async () => {
   const file = copy('Beside');
-  const created = await call<Kept<RigDoc>>('POST', '/whole-rigs', file);
+  const created = await call<Kept<FullRig>>('POST', '/whole-rigs', file);
   expect(created.status).toBe(201);
   expect(created.body.doc).toEqual(file.rig);
   expect(inOrder((await call<RigFile>('GET', `/whole-rigs/${file.rig.id}`)).body)).toEqual(inOrder(file));
@@ -70,7 +65,7 @@ it('a rig is kept with all that belongs to it, beside another one', async () => 
 
 it('a rig is deleted with all that belongs to it, comes back as it was, and leaves the other alone', async () => {
   const file = copy('Goes and comes');
-  const { version } = (await call<Kept<RigDoc>>('POST', '/whole-rigs', file)).body;
+  const { version } = (await call<Kept<FullRig>>('POST', '/whole-rigs', file)).body;
   const late = await call<Problem>('DELETE', `/whole-rigs/${file.rig.id}`, undefined, version + 1);
   expect(late.status).toBe(409);
   const gone = await call('DELETE', `/whole-rigs/${file.rig.id}`, undefined, version);
@@ -131,7 +126,7 @@ describe('a rig that comes in parts', () => {
     expect((await part(rig.id, { presets, songs: songs.slice(0, half) })).status).toBe(204);
     expect(await rigs()).not.toContain('In parts');
     expect(await countOf(rig.id)).toEqual([0, 0, 0]);
-    const kept = await call<Kept<RigDoc>>('POST', `/whole-rigs/${rig.id}`, rig);
+    const kept = await call<Kept<FullRig>>('POST', `/whole-rigs/${rig.id}`, rig);
     expect(kept.status).toBe(201);
     expect(kept.body.doc).toEqual(rig);
     expect(inOrder((await call<RigFile>('GET', `/whole-rigs/${rig.id}`)).body)).toEqual(inOrder(file));
@@ -213,8 +208,8 @@ it('ten who read the whole list at once all get the same, and one who breaks off
 it('of a change that takes something away exactly the songs are read in which it stands, wherever that is', async () => {
   const db = app.get(DataSource);
   const songs = app.get(SongsService, { strict: false });
-  const rig = (await call<Kept<RigDoc>>('GET', `/rigs/${demoRig.id}`)).body.doc;
-  const docs = (await call<Kept<SongDoc>[]>('GET', `/songs?rigId=${demoRig.id}`)).body.map((k) => k.doc);
+  const rig = (await call<Kept<FullRig>>('GET', `/rigs/${demoRig.id}`)).body.doc;
+  const docs = (await call<Kept<Song>[]>('GET', `/songs?rigId=${demoRig.id}`)).body.map((k) => k.doc);
   const ids = [
     ...rig.devices.flatMap((d) => [d.id, ...d.chart.map((f) => f.id), ...d.ports.map((p) => p.id)]),
     ...rig.boards.flatMap((b) => [b.id, ...b.controls.map((c) => c.id)]),

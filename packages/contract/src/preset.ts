@@ -323,9 +323,7 @@ function checkPreset(preset: Preset, ctx: z.RefinementCtx): void {
   refuseDoubleIds(preset, ctx);
   const places = [
     ...preset.banks.map((bank, b) => ({ bank, at: ['banks', b] })),
-    ...preset.groups.flatMap((g, i) =>
-      g.pages.map((bank, p) => ({ bank, at: ['groups', i, 'pages', p] as (string | number)[] })),
-    ),
+    ...preset.groups.flatMap((g, i) => g.pages.map((bank, p) => ({ bank, at: ['groups', i, 'pages', p] }))),
   ];
   for (const { bank, at } of places) {
     refuseDoubles(
@@ -368,14 +366,6 @@ function checkPreset(preset: Preset, ctx: z.RefinementCtx): void {
     }),
   );
 }
-
-export type PresetDoc = z.infer<typeof PresetSchema>;
-export type BankDoc = PresetDoc['banks'][number];
-export type AssignmentDoc = z.infer<typeof AssignmentSchema>;
-export type ActionDoc = z.infer<typeof ActionSchema>;
-export type GroupDoc = PresetDoc['groups'][number];
-export type FeelDoc = PresetDoc['feel'][number];
-export type SweepDoc = z.infer<typeof SweepListSchema>[number];
 
 function checkRaw(bytes: readonly number[], ctx: z.RefinementCtx): void {
   const { faults } = parseBytes(bytes);

@@ -3,7 +3,7 @@ import { duplicated, type Preset, type RigWithBoards } from '@idle-step/core/flo
 import type { Routing } from '@idle-step/core/routing';
 import { z } from 'zod';
 import { readJson } from './numbers';
-import { PresetSchema, type PresetDoc } from './preset';
+import { PresetSchema } from './preset';
 
 /** What a preset file says it is. */
 export const PRESET_FILE_FORMAT = 'idle-step-preset';
@@ -28,7 +28,7 @@ export const PresetFileSchema = z.object({
     routes: Named.default({}),
   }),
 });
-export type PresetFile = z.infer<typeof PresetFileSchema>;
+export type PresetFile = Omit<z.infer<typeof PresetFileSchema>, 'preset'> & { readonly preset: Preset };
 
 type RoutedRig = RigWithBoards & { readonly routing?: Routing };
 
@@ -47,8 +47,8 @@ function namesIn(rig: RoutedRig) {
 }
 
 /** The text of a preset file. */
-export function writePresetFile(rig: RoutedRig, preset: PresetDoc): string {
-  const used = new Set(referencesIn(preset as unknown as Json).map((r) => r.id));
+export function writePresetFile(rig: RoutedRig, preset: Preset): string {
+  const used = new Set(referencesIn(preset as Json).map((r) => r.id));
   const names = namesIn(rig);
   const kept = (map: ReadonlyMap<string, string>) =>
     Object.fromEntries([...map].filter(([id]) => used.has(id)));
@@ -69,7 +69,7 @@ export function writePresetFile(rig: RoutedRig, preset: PresetDoc): string {
 
 export type ReadPreset =
   | {
-      readonly preset: PresetDoc;
+      readonly preset: Preset;
       /** What the rig or the board does not have: left out, by name. */
       readonly missing: readonly string[];
       readonly error?: undefined;
@@ -112,12 +112,12 @@ export function readPresetFile(
         missing.push(name);
       }
     }
-  const moved = { ...preset, boardId, rigId: rig.id } as unknown as Json;
+  const moved = { ...preset, boardId, rigId: rig.id };
   const without = takenOut(
     mapReferences(moved, ({ id }) => found.get(id) ?? id),
     ({ id }) => gone.has(id),
   );
-  const copy = duplicated(without as unknown as Preset, preset.name, newId) as unknown as PresetDoc;
+  const copy = duplicated(without as Preset, preset.name, newId);
   return { preset: copy, missing };
 }
 

@@ -203,7 +203,7 @@ export function readRecording(text: string): ReadRecording {
   return { recording: { startedAtMs, aheadMs, show: shows[0]!, entries: read }, sent, begun };
 }
 
-const json = (show: object): Json => show as unknown as Json;
+const json = (show: object): Json => show as Json;
 
 /** A recording lasts no longer than this, in ms: a week. Our own choice. */
 const LONGEST_MS = 7 * 24 * 3_600_000;

@@ -73,7 +73,7 @@ export const presetFaults = (rig: RoutedRig, preset: Preset): ReferenceFault[] =
  */
 export function withoutFaults<D extends Song | Preset>(rig: RoutedRig, doc: D): D | null {
   const judge = judgeOf(rig, doc);
-  return takenOut(doc as unknown as Json, (r) => judge(r) !== null) as unknown as D | null;
+  return takenOut(doc as Json, (r) => judge(r) !== null) as D | null;
 }
 
 /** Faults that a document has against one rig and not against another: what a change of the rig would spoil. */
@@ -84,7 +84,7 @@ export function spoiledBy(before: RoutedRig, after: RoutedRig, doc: Song | Prese
 
 const faultsOf = (rig: RoutedRig, judge: Judge, doc: Song | Preset): PlacedFault[] => {
   const controlNames = new Map(rig.boards.flatMap((b) => b.controls.map((c) => [c.id, c.name] as const)));
-  return referencesIn(doc as unknown as Json).flatMap((reference) => {
+  return referencesIn(doc).flatMap((reference) => {
     const judged = judge(reference);
     if (judged === null) return [];
     const { code, words } = judged;

@@ -1,4 +1,7 @@
 import { mapReferences, type Json } from '@idle-step/core/edits';
+import type { Preset } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Setlist, Song } from '@idle-step/core/show';
 import { z } from 'zod';
 import { readJson, whole } from './numbers';
 import { PresetSchema } from './preset';
@@ -29,7 +32,14 @@ export const RigFileSchema = z
           });
       });
   });
-export type RigFile = z.infer<typeof RigFileSchema>;
+export type RigFile = {
+  readonly format: typeof RIG_FILE_FORMAT;
+  readonly version: 1;
+  readonly rig: FullRig;
+  readonly presets: readonly Preset[];
+  readonly songs: readonly Song[];
+  readonly sets: readonly Setlist[];
+};
 
 /** Some of what belongs to a rig that comes in several bodies. */
 export const RigPartSchema = z.object({
@@ -37,7 +47,7 @@ export const RigPartSchema = z.object({
   songs: z.array(SongSchema).max(2000).default([]),
   sets: z.array(SetlistSchema).max(2000).default([]),
 });
-export type RigPart = z.infer<typeof RigPartSchema>;
+export type RigPart = Pick<RigFile, 'presets' | 'songs' | 'sets'>;
 
 /** How many songs of a rig are through while it is kept, deleted or brought back; 0 of 0 where nothing goes on. */
 export const RigProgressSchema = z.object({
@@ -67,9 +77,9 @@ export function readRigFile(
  */
 export function copiedRig(file: RigFile, name: string, newId: () => string): RigFile {
   const ids = new Map<string, string>();
-  collectIds(file as unknown as Json, (id) => ids.has(id) || ids.set(id, newId()));
-  const pointed = mapReferences(file as unknown as Json, ({ id }) => ids.get(id) ?? id);
-  const copy = withIds(pointed, ids) as unknown as RigFile;
+  collectIds(file, (id) => ids.has(id) || ids.set(id, newId()));
+  const pointed = mapReferences(file, ({ id }) => ids.get(id) ?? id);
+  const copy = withIds(pointed, ids) as RigFile;
   return { ...copy, rig: { ...copy.rig, name } };
 }
 

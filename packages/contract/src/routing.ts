@@ -127,6 +127,3 @@ export const RoutingSchema = z
     refuse('routes', 'route');
     refuse('lines', 'line');
   }) satisfies z.ZodType<Routing>;
-
-export type RouteDoc = z.infer<typeof RouteSchema>;
-export type RoutingDoc = z.infer<typeof RoutingSchema>;

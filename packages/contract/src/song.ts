@@ -247,11 +247,3 @@ export const SetlistSchema = z
       .max(500),
   })
   .superRefine(refuseDoubleIds) satisfies z.ZodType<Setlist>;
-
-export type SongDoc = z.infer<typeof SongSchema>;
-export type SceneDoc = SongDoc['scenes'][number];
-export type CueDoc = SongDoc['line']['cues'][number];
-export type TempoChangeDoc = SongDoc['line']['tempos'][number];
-export type PartDoc = SongDoc['parts'][number];
-export type SetlistDoc = z.infer<typeof SetlistSchema>;
-export type SetEntryDoc = SetlistDoc['entries'][number];

@@ -1,3 +1,4 @@
+import type { Setlist, Song } from '@idle-step/core/show';
 import { z } from 'zod';
 import { Id, whole } from './numbers';
 import { SetlistSchema, SongSchema } from './song';
@@ -33,7 +34,9 @@ export const SetSummarySchema = z.object({
 export const pageSchema = <S extends z.ZodType>(item: S) =>
   z.object({ total: whole('Total', 0, 10_000_000), items: z.array(item) });
 
-export type SongSummary = z.infer<typeof SongSummarySchema>;
+export type SongSummary = Readonly<Omit<z.infer<typeof SongSummarySchema>, 'tags'>> & {
+  readonly tags: readonly string[];
+};
 export type SetSummary = z.infer<typeof SetSummarySchema>;
 export type Page<T> = { readonly total: number; readonly items: readonly T[] };
 
@@ -42,7 +45,7 @@ export const PAGE_AT_MOST = 1000;
 /** Documents that are asked for by their identifiers at the most. */
 export const IDS_AT_MOST = 100;
 
-export const songSummary = (song: z.infer<typeof SongSchema>): SongSummary => ({
+export const songSummary = (song: Song): SongSummary => ({
   id: song.id,
   rigId: song.rigId,
   name: song.name,
@@ -56,7 +59,7 @@ export const songSummary = (song: z.infer<typeof SongSchema>): SongSummary => ({
   sceneCount: song.scenes.length,
 });
 
-export const setSummary = (set: z.infer<typeof SetlistSchema>): SetSummary => ({
+export const setSummary = (set: Setlist): SetSummary => ({
   id: set.id,
   rigId: set.rigId,
   name: set.name,

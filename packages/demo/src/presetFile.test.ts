@@ -1,3 +1,4 @@
+import type { FullRig } from '@idle-step/core/routing';
 import {
   PresetSchema,
   presetFaults,
@@ -5,7 +6,6 @@ import {
   readPresetFile,
   writePresetFile,
   type PresetFile,
-  type RigDoc,
 } from '@idle-step/contract';
 import { comparePresets } from '@idle-step/core/floor';
 import fc from 'fast-check';
@@ -18,7 +18,7 @@ const id = () => `00000000-0000-4000-9000-${String(++next).padStart(12, '0')}`;
 describe('preset files', () => {
   const ferry = demoPresets[0]!;
   const text = writePresetFile(demoRig, ferry);
-  const read = (given: string, rig: RigDoc = demoRig, board = ferry.boardId) =>
+  const read = (given: string, rig: FullRig = demoRig, board = ferry.boardId) =>
     readPresetFile(given, rig, board, id);
   const changed = (change: (file: PresetFile) => unknown) =>
     JSON.stringify(change(JSON.parse(text) as PresetFile));
@@ -37,7 +37,7 @@ describe('preset files', () => {
       if (key !== 'id' || typeof value !== 'string') return value;
       ids.set(value, ids.get(value) ?? id());
       return ids.get(value);
-    }) as RigDoc;
+    }) as FullRig;
     const other = {
       ...moved,
       devices: moved.devices.filter((d) => d.name !== 'Deckhouse'),

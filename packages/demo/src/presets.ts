@@ -1,12 +1,19 @@
-import type { ActionDoc, AssignmentDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
-import { PLAIN_ASSIGNMENT, PLAIN_BANK, PLAIN_PRESET } from '@idle-step/core/floor';
+import {
+  type Action,
+  type Assignment,
+  type Sweep,
+  type Preset,
+  PLAIN_ASSIGNMENT,
+  PLAIN_BANK,
+  PLAIN_PRESET,
+} from '@idle-step/core/floor';
 import { demoId, idRun, PLANK_BOARD_ID, PLANK_PRESET_ID, RIG_ID, TWIG_BOARD_ID, TWIG_PRESET_ID } from './ids';
 import { demoControl, demoFunction } from './rig';
 
 const actionId = idRun(9);
 
 // Plain objects without an identifier, which `assign` gives them.
-type Loose = ActionDoc extends infer A ? (A extends { id: string } ? Omit<A, 'id'> : never) : never;
+type Loose = Action extends infer A ? (A extends { id: string } ? Omit<A, 'id'> : never) : never;
 
 const set = (device: string, fn: string, value: number): Loose => ({
   kind: 'set',
@@ -19,11 +26,13 @@ const toggle = (device: string, fn: string): Loose => ({
 });
 const scene = (index: number): Loose => ({ kind: 'scene', to: { kind: 'at', index } });
 
-const plain = (part: Partial<AssignmentDoc> & { controlId: string }): AssignmentDoc =>
-  ({ ...PLAIN_ASSIGNMENT, ...part }) as AssignmentDoc;
+const plain = (part: Partial<Assignment> & { controlId: string }): Assignment => ({
+  ...PLAIN_ASSIGNMENT,
+  ...part,
+});
 
-function assign(control: string, label: string, press: Loose[], release: Loose[] = []): AssignmentDoc {
-  const withIds = (list: Loose[]) => list.map((a) => ({ ...a, id: actionId() }) as ActionDoc);
+function assign(control: string, label: string, press: Loose[], release: Loose[] = []): Assignment {
+  const withIds = (list: Loose[]) => list.map((a) => ({ ...a, id: actionId() }));
   return plain({
     controlId: demoControl(control),
     label,
@@ -36,9 +45,9 @@ function pedal(
   control: string,
   label: string,
   fn: string,
-  part: Partial<Pick<SweepDoc, 'from' | 'to' | 'invert' | 'curve'>> = {},
-): AssignmentDoc {
-  const sweep: SweepDoc = {
+  part: Partial<Pick<Sweep, 'from' | 'to' | 'invert' | 'curve'>> = {},
+): Assignment {
+  const sweep: Sweep = {
     id: actionId(),
     functionId: demoFunction('Kelpline', fn),
     from: 0,
@@ -61,7 +70,7 @@ const next = () => assign('near 5', 'Next', [{ kind: 'scene', to: { kind: 'next'
 const PRESET = { ...PLAIN_PRESET, groups: [], feel: [] };
 const BANK = { colour: PLAIN_BANK.colour, remark: PLAIN_BANK.remark };
 
-export const demoPresets: readonly PresetDoc[] = [
+export const demoPresets: readonly Preset[] = [
   {
     id: PLANK_PRESET_ID,
     rigId: RIG_ID,

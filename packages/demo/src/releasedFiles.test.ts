@@ -33,8 +33,10 @@ describe('files of every released form', () => {
     expect(read.preset.banks.map((b) => b.name)).toEqual(file.preset.banks.map((b) => b.name));
     expect(PresetSchema.safeParse(read.preset).success).toBe(true);
     expect(presetFaults(demoRig, read.preset)).toEqual([]);
-    const actions = (p: { banks: { assignments: { press: unknown[] }[] }[] }) =>
-      p.banks.flatMap((b) => b.assignments.flatMap((a) => a.press)).length;
+    type Pages = {
+      readonly banks: readonly { readonly assignments: readonly { readonly press: readonly unknown[] }[] }[];
+    };
+    const actions = ({ banks }: Pages) => banks.flatMap((b) => b.assignments.flatMap((a) => a.press)).length;
     expect(actions(read.preset)).toBe(actions(file.preset));
   });
 

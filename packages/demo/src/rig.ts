@@ -1,12 +1,13 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import { PLAIN_BOARD, PLAIN_CONTROL } from '@idle-step/core/floor';
 import {
+  type Device,
   PLAIN_DEVICE,
   PLAIN_FUNCTION,
   PLAIN_PORT,
   type ChartFunction,
   type ChartTemplate,
 } from '@idle-step/core/gear';
+import type { FullRig } from '@idle-step/core/routing';
+import { PLAIN_BOARD, PLAIN_CONTROL } from '@idle-step/core/floor';
 import { looper, mixer, stringProcessor, trackHost } from '@idle-step/core/standins';
 import {
   demoId,
@@ -93,12 +94,11 @@ const deckhouseChart = trackHost.chart.map((template) => {
   });
 });
 
-type DeviceHead = Pick<DeviceDoc, 'name' | 'description' | 'role' | 'mark' | 'ports'> & Partial<DeviceDoc>;
+type DeviceHead = Pick<Device, 'name' | 'description' | 'role' | 'mark' | 'ports'> & Partial<Device>;
 let nextDevice = 0;
-const device = (head: DeviceHead): DeviceDoc =>
-  ({ id: demoId(2, ++nextDevice), ...PLAIN_DEVICE, ...head }) as DeviceDoc;
+const device = (head: DeviceHead): Device => ({ id: demoId(2, ++nextDevice), ...PLAIN_DEVICE, ...head });
 
-type PortDoc = DeviceDoc['ports'][number];
+type PortDoc = Device['ports'][number];
 const port = (
   id: string,
   name: string,
@@ -160,7 +160,7 @@ const kelpline = device({
     step(3, 'Wait until the display shows a program number'),
   ],
   ports: [port(PORT.kelplineIn, 'In', 'in', 'din'), port(PORT.kelplineThru, 'Thru', 'thru', 'din')],
-  chart: [...kelplineChart, ...panelRows()] as DeviceDoc['chart'],
+  chart: [...kelplineChart, ...panelRows()],
 });
 
 const deckhouse = device({
@@ -174,7 +174,7 @@ const deckhouse = device({
   listens: { kind: 'several', channels: [2, 4] },
   standIn: 'track-host',
   ports: [port(PORT.deckhouseIn, 'Host in', 'in', 'virtual', AT_COMPUTER)],
-  chart: deckhouseChart as DeviceDoc['chart'],
+  chart: deckhouseChart,
 });
 
 const range = (name: string, controller: number, part: Partial<ChartTemplate> = {}) =>
@@ -227,7 +227,7 @@ const roundel = device({
     trigger('All start', 40, 127),
     trigger('All stop', 41, 127),
     range('Feedback', 11, { extraChannel: 'the track selected now', powerOn: 127 }),
-  ] as DeviceDoc['chart'],
+  ],
 });
 
 const STRIPS = ['Cello', 'Voice', 'Loops', 'Laptop'];
@@ -250,7 +250,7 @@ const sluice = device({
       powerOn: 64,
       shape: { kind: 'range', min: 0, max: 127, shownFrom: -64 },
     }),
-  ]) as DeviceDoc['chart'],
+  ]),
 });
 
 const LOOKS = ['Blackout', 'Amber', 'Dawn', 'River', 'Lamp', 'Storm'];
@@ -272,11 +272,11 @@ const lamplighter = device({
       shape: { kind: 'program', names: LOOKS.map((name, program) => ({ program, name })) },
     }),
     range('Master', 7, { powerOn: 0 }),
-  ] as DeviceDoc['chart'],
+  ],
 });
 
 const PLANK_COLUMNS = 5;
-const plankControls: RigDoc['boards'][number]['controls'] = [
+const plankControls: FullRig['boards'][number]['controls'] = [
   ...(['far', 'near'] as const).flatMap((side, rowIndex) =>
     Array.from({ length: PLANK_COLUMNS }, (_, column) => ({
       id: demoId(6, rowIndex * PLANK_COLUMNS + column + 1),
@@ -303,7 +303,7 @@ const plankControls: RigDoc['boards'][number]['controls'] = [
   })),
 ];
 
-const twigControls: RigDoc['boards'][number]['controls'] = Array.from({ length: 4 }, (_, i) => ({
+const twigControls: FullRig['boards'][number]['controls'] = Array.from({ length: 4 }, (_, i) => ({
   id: demoId(6, 21 + i),
   name: `switch ${i + 1}`,
   kind: 'footswitch' as const,
@@ -326,13 +326,13 @@ const BOARD = {
 
 /** Rows of the ready chart that a device has not got yet, written last so that identifiers stay. */
 const withReadyRows = (
-  device: DeviceDoc,
+  device: Device,
   ready: readonly ChartTemplate[],
   rows: (template: ChartTemplate) => readonly ChartTemplate[] = (template) => [template],
-): DeviceDoc => {
+): Device => {
   const has = new Set(device.chart.map((f) => f.name.toLowerCase()));
   const missing = ready.flatMap(rows).filter((t) => !has.has(t.name.toLowerCase()));
-  return { ...device, chart: [...device.chart, ...missing.map(row)] as DeviceDoc['chart'] };
+  return { ...device, chart: [...device.chart, ...missing.map(row)] };
 };
 
 /** What the mixer has for each strip stands once for each of those that are named. */
@@ -346,7 +346,7 @@ const stripRows = (template: ChartTemplate): readonly ChartTemplate[] =>
       }))
     : [template];
 
-export const demoRig: RigDoc = {
+export const demoRig: FullRig = {
   id: RIG_ID,
   name: 'River tour',
   middleC: 3,

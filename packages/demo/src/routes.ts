@@ -1,34 +1,38 @@
-import type { RoutingDoc } from '@idle-step/contract';
-import { PLAIN_CHANGE, PLAIN_FROM, PLAIN_MODULATION, PLAIN_ROUTE } from '@idle-step/core/routing';
+import {
+  PLAIN_CHANGE,
+  PLAIN_FROM,
+  PLAIN_MODULATION,
+  PLAIN_ROUTE,
+  type Route,
+  type Routing,
+} from '@idle-step/core/routing';
 import { demoId, DEMO_PORT } from './ids';
 
-type RouteDoc = RoutingDoc['routes'][number];
-type Part = Partial<Omit<RouteDoc, 'from' | 'change' | 'to'>> & {
-  from: Partial<RouteDoc['from']>;
-  change?: Partial<RouteDoc['change']>;
-  to: RouteDoc['to'];
+type Part = Partial<Omit<Route, 'from' | 'change' | 'to'>> & {
+  from: Partial<Route['from']>;
+  change?: Partial<Route['change']>;
+  to: Route['to'];
 };
 
 let nextRoute = 0;
-const route = (name: string, { from, change, ...part }: Part): RouteDoc =>
-  ({
-    id: demoId(21, ++nextRoute),
-    name,
-    ...PLAIN_ROUTE,
-    ...part,
-    from: { ...PLAIN_FROM, ...from },
-    change: { ...PLAIN_CHANGE, ...change },
-  }) as RouteDoc;
+const route = (name: string, { from, change, ...part }: Part): Route => ({
+  id: demoId(21, ++nextRoute),
+  name,
+  ...PLAIN_ROUTE,
+  ...part,
+  from: { ...PLAIN_FROM, ...from },
+  change: { ...PLAIN_CHANGE, ...change },
+});
 
 /** Scenes of Slow Ferry: the same keys play another instrument in its chorus and outro. */
-const scenes = (...numbers: number[]): RouteDoc['gate'] => ({
+const scenes = (...numbers: number[]): Route['gate'] => ({
   by: { kind: 'scenes', sceneIds: numbers.map((n) => demoId(12, n)) },
   startsOpen: true,
   holds: [],
   others: 'pass',
 });
 
-const KEYS: Partial<RouteDoc['from']> = {
+const KEYS: Partial<Route['from']> = {
   portIds: [DEMO_PORT.bollardUsb, DEMO_PORT.keys],
   kinds: ['note', 'pitch-bend'],
 };
@@ -37,7 +41,7 @@ const KEYS: Partial<RouteDoc['from']> = {
 export const DEMO_LAYER = { lowHum: demoId(21, 4), highBells: demoId(21, 5) } as const;
 
 /** What happens to messages on their way in the cellist-singer's rig. */
-export const demoRouting: RoutingDoc = {
+export const demoRouting: Routing = {
   lines: [{ id: DEMO_PORT.keys, name: 'Keys' }],
   routes: [
     route('Bend and notes of the little keys', {

@@ -1,4 +1,3 @@
-import type { SceneDoc, SetEntryDoc, SetlistDoc, SongDoc } from '@idle-step/contract';
 import {
   PLAIN_ENTRY,
   PLAIN_LINE,
@@ -6,6 +5,10 @@ import {
   PLAIN_SET,
   PLAIN_SONG,
   PLAIN_TEMPO_CHANGE,
+  type Scene,
+  type SetEntry,
+  type Setlist,
+  type Song,
 } from '@idle-step/core/show';
 import { demoId, idRun, RIG_ID } from './ids';
 import { demoFunction } from './rig';
@@ -28,7 +31,7 @@ const F = {
 } as const;
 
 type Values = Partial<Record<keyof typeof F, number>>;
-type SceneLine = [name: string, values: Values, part?: Partial<SceneDoc>];
+type SceneLine = [name: string, values: Values, part?: Partial<Scene>];
 
 const sceneId = idRun(12);
 const partId = idRun(48);
@@ -40,12 +43,12 @@ function song(
   beatsPerBar: number,
   lengthS: number,
   scenes: SceneLine[],
-  more: Partial<Pick<SongDoc, 'key' | 'remark' | 'tags' | 'line'>> & {
+  more: Partial<Pick<Song, 'key' | 'remark' | 'tags' | 'line'>> & {
     order?: [scene: string, bars: number][];
   } = {},
-): SongDoc {
+): Song {
   const { order = [], ...rest } = more;
-  const made: SongDoc = {
+  const made: Song = {
     id: demoId(11, ++nextSong),
     rigId: RIG_ID,
     name,
@@ -78,14 +81,14 @@ function song(
 }
 
 /** Ranges glide over some beats, and what cannot glide switches at the start. */
-const over = (beats: number): Partial<SceneDoc> => ({
+const over = (beats: number): Partial<Scene> => ({
   transition: { time: { amount: beats, unit: 'beats' }, curve: 's', switchAt: 0 },
 });
 
 const STAYS = PLAIN_TEMPO_CHANGE;
 
 const cueId = idRun(49);
-type CueDoc = SongDoc['line']['cues'][number];
+type CueDoc = Song['line']['cues'][number];
 type ActionDoc = CueDoc['actions'][number];
 /** One action without its identifier. */
 type Does = ActionDoc extends infer A ? (A extends ActionDoc ? Omit<A, 'id'> : never) : never;
@@ -95,7 +98,7 @@ const cue = (name: string, bar: number, does: Does): CueDoc => ({
   name,
   bar,
   beat: 1,
-  actions: [{ id: cueId(), ...does } as ActionDoc],
+  actions: [{ id: cueId(), ...does }],
 });
 
 const glide = (key: keyof typeof F, to: number, beats: number): Does => ({
@@ -109,13 +112,13 @@ const glide = (key: keyof typeof F, to: number, beats: number): Does => ({
 
 const switched =
   (on: boolean) =>
-  (...routeIds: readonly string[]): Partial<SceneDoc> => ({
+  (...routeIds: readonly string[]): Partial<Scene> => ({
     routes: routeIds.map((routeId) => ({ routeId, part: 'route', on })),
   });
 const sounds = switched(true);
 const silent = switched(false);
 
-export const demoSongs: readonly SongDoc[] = [
+export const demoSongs: readonly Song[] = [
   song('Low Water', 72, 4, 250, [
     ['Intro', { prog: 13, snap: 0, wash: 40, bow: 1, voice: 0 }],
     ['Verse', { snap: 1, voice: 1 }],
@@ -245,7 +248,7 @@ export const demoSongs: readonly SongDoc[] = [
 ];
 
 const entryId = idRun(14);
-const play = (name: string): SetEntryDoc => {
+const play = (name: string): SetEntry => {
   const found = demoSongs.find((s) => s.name === name);
   if (!found) throw new Error(`The demo has no song ${name}`);
   return {
@@ -257,7 +260,7 @@ const play = (name: string): SetEntryDoc => {
     leftOutSceneIds: [],
   };
 };
-const pause = (name: string, lengthS: number): SetEntryDoc => ({
+const pause = (name: string, lengthS: number): SetEntry => ({
   ...PLAIN_ENTRY,
   id: entryId(),
   kind: 'break',
@@ -265,7 +268,7 @@ const pause = (name: string, lengthS: number): SetEntryDoc => ({
   lengthS,
 });
 
-export const demoSets: readonly SetlistDoc[] = [
+export const demoSets: readonly Setlist[] = [
   {
     id: demoId(13, 1),
     rigId: RIG_ID,

@@ -1,14 +1,8 @@
-import type {
-  ActionDoc,
-  AssignmentDoc,
-  DeviceDoc,
-  PresetDoc,
-  RigDoc,
-  RoutingDoc,
-  SongDoc,
-} from '@idle-step/contract';
+import type { FullRig, Route } from '@idle-step/core/routing';
+import { type Preset, type Assignment, type Action, ACTION_LISTS } from '@idle-step/core/floor';
+import type { Song } from '@idle-step/core/show';
+import { type Device, writesOf, type Registers } from '@idle-step/core/gear';
 import { compileWorld, initialState, step, type LiveState, type World } from '@idle-step/core/engine';
-import { ACTION_LISTS } from '@idle-step/core/floor';
 import {
   controller,
   noteOff,
@@ -18,7 +12,6 @@ import {
   realTime,
   type Message,
 } from '@idle-step/core/midi';
-import { writesOf, type Registers } from '@idle-step/core/gear';
 import {
   lossesOf,
   moversOf,
@@ -45,21 +38,23 @@ function told(deviceName: string, name: string, value: number): Registers {
 
 /** The demo rig, to be spoiled in one place. */
 type Draft = {
-  rig: RigDoc;
-  presets: PresetDoc[];
-  songs: SongDoc[];
-  device(name: string): DeviceDoc;
-  assignment(control: string, bank?: number): AssignmentDoc;
-  route(name: string): RoutingDoc['routes'][number];
+  rig: Editable<FullRig>;
+  presets: Editable<Preset>[];
+  songs: Editable<Song>[];
+  device(name: string): Editable<Device>;
+  assignment(control: string, bank?: number): Editable<Assignment>;
+  route(name: string): Editable<Route>;
 };
+type Editable<T> = { -readonly [K in keyof T]: Editable<T[K]> };
+const editable = <T>(doc: T): Editable<T> => structuredClone(doc) as Editable<T>;
 
 function draftOf(): Draft {
-  const rig = structuredClone(demoRig);
-  const presets = structuredClone(demoPresets) as PresetDoc[];
+  const rig = editable(demoRig);
+  const presets = demoPresets.map((p) => editable(p));
   return {
     rig,
     presets,
-    songs: [structuredClone(ferry)],
+    songs: [editable(ferry)],
     device: (name) => rig.devices.find((d) => d.name === name)!,
     assignment: (control, bank = 0) =>
       presets
@@ -100,8 +95,8 @@ const key = (note = 60): TraceStart => arrives(noteOn(13, note, 90));
 const row = (draft: Draft, device: string, name: string) =>
   draft.device(device).chart.find((f) => f.name === name)!;
 
-const added = (action: Record<string, unknown>): ActionDoc =>
-  ({ id: '00000000-0000-4000-8000-0000000000aa', ...action }) as ActionDoc;
+const added = (action: Record<string, unknown>): Editable<Action> =>
+  ({ id: '00000000-0000-4000-8000-0000000000aa', ...action }) as Editable<Action>;
 
 type Fault = {
   name: string;

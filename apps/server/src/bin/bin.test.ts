@@ -1,3 +1,6 @@
+import { PLAIN_ENTRY, PLAIN_SONG, type Setlist, type Song } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
 import 'reflect-metadata';
 import {
   BIN_DAYS,
@@ -9,16 +12,11 @@ import {
   type EveningLine,
   type Kept,
   type Page,
-  type PresetDoc,
   type Problem,
   type Revision,
-  type RigDoc,
   type RigFile,
-  type SetlistDoc,
-  type SongDoc,
 } from '@idle-step/contract';
 import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
-import { PLAIN_SONG } from '@idle-step/core/show';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
@@ -92,7 +90,7 @@ async function isBackWhole(
   expect(await lineOf(doc.id)).toBe(undefined);
 }
 
-const newSong = (part: Partial<SongDoc> = {}): SongDoc => ({
+const newSong = (part: Partial<Song> = {}): Song => ({
   id: crypto.randomUUID(),
   rigId: demoRig.id,
   name: 'Gone for now',
@@ -122,14 +120,14 @@ describe('what was deleted, after the server was started anew,', () => {
     expect((await call('POST', '/evenings', { evening, entries: [] })).status).toBeLessThan(300);
     const song = newSong();
     await call('POST', '/songs', song);
-    const goneSong = await savedAndDeleted<SongDoc>('songs', song.id);
-    const goneSet = await savedAndDeleted<SetlistDoc>('sets', demoSets[0]!.id);
-    const goneRig = await savedAndDeleted<RigDoc>('rigs', file.rig.id);
+    const goneSong = await savedAndDeleted<Song>('songs', song.id);
+    const goneSet = await savedAndDeleted<Setlist>('sets', demoSets[0]!.id);
+    const goneRig = await savedAndDeleted<FullRig>('rigs', file.rig.id);
     // In force on a board: the board has none then.
     const inForce = demoRig.boards.find((b) => b.presetId !== null)!;
-    const gonePreset = await savedAndDeleted<PresetDoc>('presets', inForce.presetId!);
+    const gonePreset = await savedAndDeleted<Preset>('presets', inForce.presetId!);
     const presetOf = async () =>
-      (await get<Kept<RigDoc>>(`/rigs/${demoRig.id}`)).doc.boards.find((b) => b.id === inForce.id)!.presetId;
+      (await get<Kept<FullRig>>(`/rigs/${demoRig.id}`)).doc.boards.find((b) => b.id === inForce.id)!.presetId;
     expect(await presetOf()).toBe(null);
 
     await app.close();
@@ -152,7 +150,8 @@ describe('what was deleted, after the server was started anew,', () => {
     expect(await presetOf()).toBe(inForce.presetId);
     await isBackWhole('rigs', goneRig);
     const whole = await get<RigFile>(`/whole-rigs/${file.rig.id}`);
-    const byId = <D extends { id: string }>(docs: D[]) => docs.toSorted((a, b) => a.id.localeCompare(b.id));
+    const byId = <D extends { id: string }>(docs: readonly D[]) =>
+      docs.toSorted((a, b) => a.id.localeCompare(b.id));
     expect(whole.rig).toEqual({ ...file.rig, name: 'Second 3' });
     for (const part of ['presets', 'songs', 'sets'] as const)
       expect(byId<{ id: string }>(whole[part])).toEqual(byId<{ id: string }>(file[part]));
@@ -170,27 +169,26 @@ describe('what comes back to something that has changed', () => {
   it('a set comes without the songs that are gone, and says which lines', async () => {
     const song = newSong({ name: 'Leaves too' });
     await call('POST', '/songs', song);
-    const set: SetlistDoc = {
-      ...(await get<Kept<SetlistDoc>>(`/sets/${demoSets[0]!.id}`)).doc,
+    const set: Setlist = {
+      ...(await get<Kept<Setlist>>(`/sets/${demoSets[0]!.id}`)).doc,
       id: crypto.randomUUID(),
       name: 'With a gap',
+      entries: [demoSongs[0]!.id, song.id, demoSongs[1]!.id].map((songId) => ({
+        ...PLAIN_ENTRY,
+        kind: 'song',
+        id: crypto.randomUUID(),
+        songId,
+        lengthS: null,
+        leftOutSceneIds: [],
+      })),
     };
-    const kept = demoSongs.slice(0, 2).map((s) => s.id);
-    set.entries = [kept[0]!, song.id, kept[1]!].map((songId) => ({
-      ...(demoSets[0]!.entries.find((e) => e.kind === 'song') as SetlistDoc['entries'][number] & {
-        kind: 'song';
-      }),
-      id: crypto.randomUUID(),
-      songId,
-      leftOutSceneIds: [],
-    }));
     expect((await call('POST', '/sets', set)).status).toBe(201);
     expect((await call('DELETE', `/songs/${song.id}`, undefined, 1)).status).toBe(409);
     await call('DELETE', `/sets/${set.id}`, undefined, 1);
     expect((await call('DELETE', `/songs/${song.id}`, undefined, 1)).status).toBe(204);
     const back = await call<BroughtBack>('POST', `/bin/sets/${set.id}`);
     expect(back.body.leftOut).toEqual(['The song in line 2 of the running order is gone.']);
-    const now = (await get<Kept<SetlistDoc>>(`/sets/${set.id}`)).doc;
+    const now = (await get<Kept<Setlist>>(`/sets/${set.id}`)).doc;
     expect(now.entries).toEqual(set.entries.filter((_, i) => i !== 1));
   });
 
@@ -201,7 +199,7 @@ describe('what comes back to something that has changed', () => {
     const song = file.songs.find((s) => s.scenes.some((scene) => scene.values.length > 0))!;
     const only = { ...file, songs: [song], sets: [], presets: [] };
     only.rig = { ...file.rig, boards: file.rig.boards.map((b) => ({ ...b, presetId: null })) };
-    const { version } = (await call<Kept<RigDoc>>('POST', '/whole-rigs', only)).body;
+    const { version } = (await call<Kept<FullRig>>('POST', '/whole-rigs', only)).body;
     await call('DELETE', `/songs/${song.id}`, undefined, 1);
     const { functionId } = song.scenes.flatMap((s) => s.values)[0]!;
     const without = {
@@ -213,7 +211,7 @@ describe('what comes back to something that has changed', () => {
     expect(back.status).toBe(200);
     expect(back.body.leftOut.length).toBeGreaterThan(0);
     expect(back.body.leftOut[0]).toContain('the function is gone');
-    const now = JSON.stringify((await get<Kept<SongDoc>>(`/songs/${song.id}`)).doc);
+    const now = JSON.stringify((await get<Kept<Song>>(`/songs/${song.id}`)).doc);
     expect(now).not.toContain(functionId);
   });
 
@@ -221,7 +219,7 @@ describe('what comes back to something that has changed', () => {
     const file = copiedRig(await get<RigFile>(`/whole-rigs/${demoRig.id}`), 'First this', () =>
       crypto.randomUUID(),
     );
-    const { version } = (await call<Kept<RigDoc>>('POST', '/whole-rigs', { ...file, sets: [] })).body;
+    const { version } = (await call<Kept<FullRig>>('POST', '/whole-rigs', { ...file, sets: [] })).body;
     const song = file.songs[0]!;
     await call('DELETE', `/songs/${song.id}`, undefined, 1);
     await call('DELETE', `/whole-rigs/${file.rig.id}`, undefined, version);
@@ -232,7 +230,7 @@ describe('what comes back to something that has changed', () => {
     expect((await call('POST', `/bin/rigs/${file.rig.id}`)).status).toBe(200);
     expect(await isThere(`/songs/${song.id}`)).toBe(false);
     expect((await call('POST', `/bin/songs/${song.id}`)).status).toBe(200);
-    expect((await get<Kept<SongDoc>>(`/songs/${song.id}`)).doc).toEqual(song);
+    expect((await get<Kept<Song>>(`/songs/${song.id}`)).doc).toEqual(song);
   });
 
   it('a preset whose board is gone stays in the bin and says why', async () => {
@@ -245,10 +243,10 @@ describe('what comes back to something that has changed', () => {
       banks: [bank],
       groups: [],
     };
-    const rig = await get<Kept<RigDoc>>(`/rigs/${demoRig.id}`);
+    const rig = await get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
     const board = { ...rig.doc.boards[0]!, id: crypto.randomUUID(), controls: [], presetId: null };
     const withBoard = (
-      await call<Kept<RigDoc>>(
+      await call<Kept<FullRig>>(
         'PUT',
         `/rigs/${demoRig.id}`,
         { ...rig.doc, boards: [...rig.doc.boards, board] },
@@ -259,7 +257,7 @@ describe('what comes back to something that has changed', () => {
     const made = await call('POST', '/presets', own);
     expect(made).toMatchObject({ status: 201 });
     // It goes with its board.
-    const took = await call<Kept<RigDoc>>(
+    const took = await call<Kept<FullRig>>(
       'PUT',
       `/rigs/${demoRig.id}?inUse=take-out`,
       rig.doc,
@@ -283,14 +281,14 @@ describe('the bin', () => {
     await call('DELETE', `/songs/${song.id}`, undefined, 1);
     const both = await Promise.all([1, 2].map(() => call('POST', `/bin/songs/${song.id}`)));
     expect(both.map((b) => b.status).sort()).toEqual([200, 404]);
-    expect((await get<Kept<SongDoc>>(`/songs/${song.id}`)).version).toBe(2);
+    expect((await get<Kept<Song>>(`/songs/${song.id}`)).version).toBe(2);
   });
 
   it('one that is kept again by undo leaves it, and its saves go on', async () => {
     const song = newSong({ name: 'Undone' });
     await call('POST', '/songs', song);
     await call('DELETE', `/songs/${song.id}`, undefined, 1);
-    expect((await call<Kept<SongDoc>>('POST', '/songs', song)).body.version).toBe(2);
+    expect((await call<Kept<Song>>('POST', '/songs', song)).body.version).toBe(2);
     expect(await lineOf(song.id)).toBe(undefined);
     expect((await get<Revision[]>(`/songs/${song.id}/revisions`)).map((r) => r.version)).toEqual([2, 1]);
   });

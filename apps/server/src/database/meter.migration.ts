@@ -30,7 +30,7 @@ async function eachChange(runner: QueryRunner, to: (change: Change) => Change): 
     "SELECT `id`, `line` FROM `song` WHERE JSON_LENGTH(`line`, '$.tempos') > 0",
   )) as Row[];
   for (const { id, line } of rows) {
-    const before = typeof line === 'string' ? (JSON.parse(line) as { tempos: Change[] }) : line;
+    const before = typeof line === 'string' ? JSON.parse(line) : line;
     const after = JSON.stringify({ ...before, tempos: before.tempos.map(to) });
     await runner.query('UPDATE `song` SET `line` = ? WHERE `id` = ?', [after, id]);
   }

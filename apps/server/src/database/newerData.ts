@@ -11,14 +11,12 @@ export class NewerData extends Error {
  * connects to it in earnest.
  */
 export async function refuseNewerData(options: DataSourceOptions): Promise<void> {
-  const source = new DataSource({ ...options, migrationsRun: false, entities: [] } as DataSourceOptions);
+  const source = new DataSource({ ...options, migrationsRun: false, entities: [] });
   let done: readonly { readonly name: string }[];
   try {
     await source.initialize();
     const runner = source.createQueryRunner();
-    done = (await runner.hasTable('migrations'))
-      ? ((await runner.query('SELECT `name` FROM `migrations`')) as { name: string }[])
-      : [];
+    done = (await runner.hasTable('migrations')) ? await runner.query('SELECT `name` FROM `migrations`') : [];
     await runner.release();
   } catch {
     return;

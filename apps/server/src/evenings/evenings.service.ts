@@ -39,7 +39,7 @@ export class EveningsService {
               eveningId: evening.id,
               number,
               atMs,
-              body: body as never,
+              body: body,
             })),
           )
           .execute();

@@ -84,7 +84,7 @@ export abstract class Keeper<
   ): Promise<void> {
     for (const some of inChunks(ids)) {
       const heads = await manager.find(this.head, {
-        where: { id: In([...some]) } as unknown as FindOptionsWhere<Head>,
+        where: { id: In([...some]) } as FindOptionsWhere<Head>,
         lock: { mode: 'pessimistic_write' },
       });
       for (const { doc, version } of await this.kept(manager, heads)) {
@@ -104,7 +104,7 @@ export abstract class Keeper<
   async those(manager: EntityManager, ids: readonly string[]): Promise<Doc[]> {
     const docs: Doc[] = [];
     for (const some of inChunks(ids)) {
-      const where = { id: In([...some]) } as unknown as FindOptionsWhere<Head>;
+      const where = { id: In([...some]) } as FindOptionsWhere<Head>;
       docs.push(...(await this.read(manager, await manager.find(this.head, { where }))));
     }
     return docs;
@@ -148,7 +148,7 @@ export abstract class Keeper<
         inForceOn: isWithRig ? [] : await this.inForceOn(manager, doc.id),
       });
     await new Bin(manager).put(rows);
-    await manager.delete(this.head, { id: In(kept.map((k) => k.doc.id)) } as never);
+    await manager.delete(this.head, { id: In(kept.map((k) => k.doc.id)) });
   }
 
   /** How many of a rig there are. */
@@ -251,7 +251,7 @@ export abstract class Keeper<
       await insertRows(
         manager,
         this.head,
-        items.map(({ doc, version }) => ({ ...this.headOf(doc), version, savedAt }) as Head),
+        items.map(({ doc, version }) => ({ ...this.headOf(doc), version, savedAt })),
       );
       await this.writeRows(manager, some);
       await Revisions.addWhole(manager, this.resource, items);
@@ -313,7 +313,7 @@ export abstract class Keeper<
     lines: readonly { readonly id: string }[],
   ): AsyncGenerator<Head[]> {
     for (const some of inChunks(lines)) {
-      const where = { id: In(some.map((l) => l.id)) } as unknown as FindOptionsWhere<Head>;
+      const where = { id: In(some.map((l) => l.id)) } as FindOptionsWhere<Head>;
       const byId = new Map((await manager.find(this.head, { where })).map((h) => [h.id, h]));
       yield some.flatMap((l) => byId.get(l.id) ?? []);
     }
@@ -329,7 +329,7 @@ export abstract class Keeper<
   async some(ids: readonly string[]): Promise<Kept<Doc>[]> {
     return this.db.transaction(async (manager) => {
       const heads = await manager.find(this.head, {
-        where: { id: In([...ids]) } as unknown as FindOptionsWhere<Head>,
+        where: { id: In([...ids]) } as FindOptionsWhere<Head>,
       });
       const byId = new Map((await this.kept(manager, heads)).map((k) => [k.doc.id, k]));
       return ids.flatMap((id) => byId.get(id) ?? []);
@@ -400,7 +400,7 @@ export abstract class Keeper<
       new Revisions(manager, this.resource, id).at(version),
     );
     if (!found) throw gone(`version ${version} of the ${this.what}`, id);
-    return { doc: found.doc as unknown as Doc, version, savedAt: found.savedAt.toISOString() };
+    return { doc: found.doc as Doc, version, savedAt: found.savedAt.toISOString() };
   }
 
   /** Gives a save a name, by which it stays however old it gets, or takes the name away. */
@@ -451,7 +451,7 @@ export abstract class Keeper<
     const savedAt = new Date();
     await manager.save(this.head, { ...this.headOf(doc), version, savedAt } as never);
     await this.writeRows(manager, [doc]);
-    await new Revisions(manager, this.resource, doc.id).add(version, savedAt, doc as unknown as Json);
+    await new Revisions(manager, this.resource, doc.id).add(version, savedAt, doc as Json);
     return { doc, version, savedAt: savedAt.toISOString() };
   }
 

@@ -1,10 +1,10 @@
+import type { Preset } from '@idle-step/core/floor';
 import { Injectable } from '@nestjs/common';
 import {
   AssignmentSchema,
   presetFaults,
   PresetSchema,
   withoutFaults,
-  type PresetDoc,
   type ProblemUser,
   type ReferenceFault,
 } from '@idle-step/contract';
@@ -18,13 +18,13 @@ import { BoardRow, RigRow } from '../rigs/rig.entity';
 import { AssignmentRow, BankRow, ControlGroupRow, PresetRow } from './preset.entity';
 
 @Injectable()
-export class PresetsService extends Keeper<PresetDoc, PresetRow> {
+export class PresetsService extends Keeper<Preset, PresetRow> {
   protected readonly resource = 'presets';
   protected readonly what = 'preset';
   protected readonly head = PresetRow;
   protected readonly schema = PresetSchema;
 
-  protected async read(manager: EntityManager, heads: PresetRow[]): Promise<PresetDoc[]> {
+  protected async read(manager: EntityManager, heads: PresetRow[]): Promise<Preset[]> {
     const presetId = In(heads.map((h) => h.id));
     const banks = await manager.findBy(BankRow, { presetId });
     const groupsOf = groupRows(await manager.findBy(ControlGroupRow, { presetId }), 'presetId');
@@ -60,11 +60,11 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
     });
   }
 
-  protected headOf({ id, rigId, boardId, name, folder, feel }: PresetDoc) {
+  protected headOf({ id, rigId, boardId, name, folder, feel }: Preset) {
     return { id, rigId, boardId, name, folder, feel };
   }
 
-  protected async writeRows(manager: EntityManager, docs: readonly PresetDoc[]): Promise<void> {
+  protected async writeRows(manager: EntityManager, docs: readonly Preset[]): Promise<void> {
     const parent = { column: 'presetId', ids: docs.map((d) => d.id) } as const;
     const pages = docs.flatMap((doc) => {
       const ofGroups = doc.groups.flatMap((g) => g.pages.map((page) => ({ page, groupId: g.id })));
@@ -102,12 +102,12 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
     );
   }
 
-  protected async faults(manager: EntityManager, docs: readonly PresetDoc[]): Promise<ReferenceFault[][]> {
+  protected async faults(manager: EntityManager, docs: readonly Preset[]): Promise<ReferenceFault[][]> {
     const rig = await rigFor(manager, docs[0]!.rigId);
     return docs.map((doc) => (Array.isArray(rig) ? rig : presetFaults(rig, doc)));
   }
 
-  protected async fitted(manager: EntityManager, doc: PresetDoc): Promise<PresetDoc> {
+  protected async fitted(manager: EntityManager, doc: Preset): Promise<Preset> {
     const rig = await rigToComeBackTo(manager, doc.rigId);
     if (!rig.boards.some((b) => b.id === doc.boardId))
       throw taken('The board that it was made for is gone from the rig.');
@@ -123,8 +123,8 @@ export class PresetsService extends Keeper<PresetDoc, PresetRow> {
   /** A board whose preset is deleted has none in force, and nothing is lost by that; one in force stays on its board. */
   protected async users(
     manager: EntityManager,
-    before: PresetDoc,
-    after: PresetDoc | null,
+    before: Preset,
+    after: Preset | null,
   ): Promise<ProblemUser[]> {
     if (!after || after.boardId === before.boardId) return [];
     const boards = await manager.findBy(BoardRow, { presetId: before.id });

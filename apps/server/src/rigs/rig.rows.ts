@@ -1,11 +1,7 @@
-import {
-  BoardSchema,
-  DeviceSchema,
-  RoutingSchema,
-  type BoardDoc,
-  type DeviceDoc,
-  type RigDoc,
-} from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Device } from '@idle-step/core/gear';
+import type { Board } from '@idle-step/core/floor';
+import { BoardSchema, DeviceSchema, RoutingSchema } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
 import { asKept } from '../keeping/asKept';
 import { groupRows, syncRows } from '../keeping/sync-rows';
@@ -23,7 +19,7 @@ import {
 
 /** A rig as rows, and back. Each pair of functions mirrors the other. */
 
-export async function readRigs(manager: EntityManager, heads: readonly RigRow[]): Promise<RigDoc[]> {
+export async function readRigs(manager: EntityManager, heads: readonly RigRow[]): Promise<FullRig[]> {
   const rigIds = In(heads.map((h) => h.id));
   const devices = await manager.find(DeviceRow, { where: { rigId: rigIds } });
   const boards = await manager.find(BoardRow, { where: { rigId: rigIds } });
@@ -45,7 +41,7 @@ export async function readRigs(manager: EntityManager, heads: readonly RigRow[])
   return heads.map((head) => ({
     id: head.id,
     name: head.name,
-    middleC: head.middleC as RigDoc['middleC'],
+    middleC: head.middleC as FullRig['middleC'],
     stepGuardMs: head.stepGuardMs,
     devices: (devicesOf.get(head.id) ?? []).map((d) =>
       readDevice(d, ports.get(d.id) ?? [], functions.get(d.id) ?? []),
@@ -56,7 +52,7 @@ export async function readRigs(manager: EntityManager, heads: readonly RigRow[])
   }));
 }
 
-export async function writeRigRows(manager: EntityManager, rig: RigDoc): Promise<void> {
+export async function writeRigRows(manager: EntityManager, rig: FullRig): Promise<void> {
   const deviceIds = rig.devices.map((d) => d.id);
   const boardIds = rig.boards.map((b) => b.id);
   await syncRows(
@@ -131,7 +127,7 @@ function readRouting(
   { othersTo }: RigRow,
   lines: readonly RouteLineRow[],
   routes: readonly RouteRow[],
-): RigDoc['routing'] {
+): FullRig['routing'] {
   const stored = {
     lines: lines.map(({ id, name }) => ({ id, name })),
     routes: routes.map(({ rigId: _r, position: _p, ...route }) => route),
@@ -144,7 +140,7 @@ function readDevice(
   row: DeviceRow,
   ports: readonly PortRow[],
   functions: readonly ChartFunctionRow[],
-): DeviceDoc {
+): Device {
   const { rigId: _r, position: _p, markShape, markColour, ...columns } = row;
   const stored = {
     ...columns,
@@ -155,12 +151,12 @@ function readDevice(
   return asKept(DeviceSchema, stored);
 }
 
-function deviceRow(rigId: string, device: DeviceDoc, position: number): DeviceRow {
+function deviceRow(rigId: string, device: Device, position: number): DeviceRow {
   const { mark, ports: _ports, chart: _chart, ...rest } = device;
   return { ...rest, rigId, position, markShape: mark.shape, markColour: mark.colour };
 }
 
-function readBoard(row: BoardRow, controls: readonly ControlRow[]): BoardDoc {
+function readBoard(row: BoardRow, controls: readonly ControlRow[]): Board {
   const { rigId: _r, position: _p, ...columns } = row;
   const stored = {
     ...columns,

@@ -1,6 +1,7 @@
+import type { FullRig } from '@idle-step/core/routing';
 import { Controller, HttpCode, Inject, Post } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiResponse } from '@nestjs/swagger';
-import { ProblemUserSchema, RigSchema, type ProblemUser, type RigDoc } from '@idle-step/contract';
+import { ProblemUserSchema, RigSchema, type ProblemUser } from '@idle-step/contract';
 import { z } from 'zod';
 import { DocBody, IdParam } from '../http/body';
 import { openApi, Problems } from '../http/describe';
@@ -19,7 +20,7 @@ export class RigsController extends DocController(RigSchema, 'rig', RigsService)
   @ApiBody(openApi(RigSchema))
   @ApiResponse({ status: 200, ...openApi(z.array(ProblemUserSchema)) })
   @Problems([404, 'gone'], [422, 'not valid'])
-  losers(@IdParam() id: string, @DocBody(RigSchema, 'rig') doc: RigDoc): Promise<ProblemUser[]> {
+  losers(@IdParam() id: string, @DocBody(RigSchema, 'rig') doc: FullRig): Promise<ProblemUser[]> {
     return this.rigs.losers(id, doc);
   }
 }

@@ -1,10 +1,10 @@
+import type { Setlist } from '@idle-step/core/show';
 import { Injectable } from '@nestjs/common';
 import {
   referenceFault,
   type Page,
   type ProblemUser,
   type ReferenceFault,
-  type SetlistDoc,
   type SetSummary,
   SetlistSchema,
 } from '@idle-step/contract';
@@ -17,7 +17,7 @@ import { SongRow } from '../songs/song.entity';
 import { SetEntryRow, SetlistRow } from './set.entity';
 
 @Injectable()
-export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
+export class SetsService extends Keeper<Setlist, SetlistRow> {
   protected readonly resource = 'sets';
   protected readonly what = 'set';
   protected readonly head = SetlistRow;
@@ -52,7 +52,7 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
     });
   }
 
-  protected async read(manager: EntityManager, heads: SetlistRow[]): Promise<SetlistDoc[]> {
+  protected async read(manager: EntityManager, heads: SetlistRow[]): Promise<Setlist[]> {
     const entries = groupRows(
       await manager.findBy(SetEntryRow, { setlistId: In(heads.map((h) => h.id)) }),
       'setlistId',
@@ -62,11 +62,11 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
     );
   }
 
-  protected headOf({ entries: _entries, ...head }: SetlistDoc) {
+  protected headOf({ entries: _entries, ...head }: Setlist) {
     return head;
   }
 
-  protected async writeRows(manager: EntityManager, docs: readonly SetlistDoc[]): Promise<void> {
+  protected async writeRows(manager: EntityManager, docs: readonly Setlist[]): Promise<void> {
     await syncRows(
       manager,
       SetEntryRow,
@@ -89,7 +89,7 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
     );
   }
 
-  protected async faults(manager: EntityManager, docs: readonly SetlistDoc[]): Promise<ReferenceFault[][]> {
+  protected async faults(manager: EntityManager, docs: readonly Setlist[]): Promise<ReferenceFault[][]> {
     const rig = await rigFor(manager, docs[0]!.rigId);
     if (Array.isArray(rig)) return docs.map(() => rig);
     const there = await songsThere(manager, docs);
@@ -107,7 +107,7 @@ export class SetsService extends Keeper<SetlistDoc, SetlistRow> {
     );
   }
 
-  protected async fitted(manager: EntityManager, doc: SetlistDoc): Promise<SetlistDoc> {
+  protected async fitted(manager: EntityManager, doc: Setlist): Promise<Setlist> {
     await rigToComeBackTo(manager, doc.rigId);
     const there = await songsThere(manager, [doc]);
     return {
@@ -129,7 +129,7 @@ const readEntry = ({ id, kind, isEncore, remark, name, songId, lengthS, leftOutS
 /** The rigs of the songs that stand in some sets, by song; those that are gone are missing. */
 async function songsThere(
   manager: EntityManager,
-  docs: readonly SetlistDoc[],
+  docs: readonly Setlist[],
 ): Promise<ReadonlyMap<string, string>> {
   const wanted = new Set(docs.flatMap((d) => d.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []))));
   const rows = await manager.find(SongRow, {

@@ -1,3 +1,4 @@
+import type { Song } from '@idle-step/core/show';
 import { Injectable } from '@nestjs/common';
 import {
   songFaults,
@@ -7,7 +8,6 @@ import {
   type Page,
   type ProblemUser,
   type ReferenceFault,
-  type SongDoc,
   type SongSummary,
 } from '@idle-step/contract';
 import { In, type EntityManager } from 'typeorm';
@@ -20,7 +20,7 @@ import { SetEntryRow, SetlistRow } from '../sets/set.entity';
 import { SceneRow, SceneValueRow, SongRow } from './song.entity';
 
 @Injectable()
-export class SongsService extends Keeper<SongDoc, SongRow> {
+export class SongsService extends Keeper<Song, SongRow> {
   protected readonly resource = 'songs';
   protected readonly what = 'song';
   protected readonly head = SongRow;
@@ -79,7 +79,7 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
     return [...found];
   }
 
-  protected async read(manager: EntityManager, heads: SongRow[]): Promise<SongDoc[]> {
+  protected async read(manager: EntityManager, heads: SongRow[]): Promise<Song[]> {
     const scenes = await manager.findBy(SceneRow, { songId: In(heads.map((h) => h.id)) });
     const values = groupRows(
       await manager.findBy(SceneValueRow, { sceneId: In(scenes.map((s) => s.id)) }),
@@ -101,11 +101,11 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
     );
   }
 
-  protected headOf({ scenes: _scenes, ...head }: SongDoc) {
+  protected headOf({ scenes: _scenes, ...head }: Song) {
     return head;
   }
 
-  protected async writeRows(manager: EntityManager, docs: readonly SongDoc[]): Promise<void> {
+  protected async writeRows(manager: EntityManager, docs: readonly Song[]): Promise<void> {
     const scenes = docs.flatMap((d) => d.scenes);
     await syncRows(
       manager,
@@ -125,20 +125,16 @@ export class SongsService extends Keeper<SongDoc, SongRow> {
     );
   }
 
-  protected async faults(manager: EntityManager, docs: readonly SongDoc[]): Promise<ReferenceFault[][]> {
+  protected async faults(manager: EntityManager, docs: readonly Song[]): Promise<ReferenceFault[][]> {
     const rig = await rigFor(manager, docs[0]!.rigId);
     return docs.map((doc) => (Array.isArray(rig) ? rig : songFaults(rig, doc)));
   }
 
-  protected async fitted(manager: EntityManager, doc: SongDoc): Promise<SongDoc> {
+  protected async fitted(manager: EntityManager, doc: Song): Promise<Song> {
     return withoutFaults(await rigToComeBackTo(manager, doc.rigId), doc)!;
   }
 
-  protected async users(
-    manager: EntityManager,
-    before: SongDoc,
-    after: SongDoc | null,
-  ): Promise<ProblemUser[]> {
+  protected async users(manager: EntityManager, before: Song, after: Song | null): Promise<ProblemUser[]> {
     if (after) return [];
     const entries = await manager.findBy(SetEntryRow, { songId: before.id });
     const sets = await manager.findBy(SetlistRow, { id: In(entries.map((e) => e.setlistId)) });

@@ -1,3 +1,4 @@
+import type { FullRig } from '@idle-step/core/routing';
 import { Controller, Delete, Get, HttpCode, Inject, Post, Res } from '@nestjs/common';
 import { ApiBody, ApiHeader, ApiOperation, ApiResponse, ApiTags } from '@nestjs/swagger';
 import {
@@ -7,7 +8,6 @@ import {
   RigProgressSchema,
   RigSchema,
   type Kept,
-  type RigDoc,
   type RigFile,
   type RigPart,
   type RigProgress,
@@ -63,9 +63,9 @@ export class WholeRigsController {
   @Problems([400, 'not JSON'], [409, 'there already'], [413, 'too large'], [422, 'not valid'])
   async createFromParts(
     @IdParam() id: string,
-    @DocBody(RigSchema, 'rig') rig: RigDoc,
+    @DocBody(RigSchema, 'rig') rig: FullRig,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<Kept<RigDoc>> {
+  ): Promise<Kept<FullRig>> {
     if (rig.id !== id) {
       const message = `The address names ${id} and the body ${rig.id}; they have to be the same.`;
       throw invalid(message, [{ path: 'id', message }]);
@@ -81,7 +81,7 @@ export class WholeRigsController {
   async create(
     @DocBody(RigFileSchema, 'rig') file: RigFile,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<Kept<RigDoc>> {
+  ): Promise<Kept<FullRig>> {
     return tagged(response, await this.whole.create(file));
   }
 

@@ -1,8 +1,8 @@
+import type { FullRig } from '@idle-step/core/routing';
 import { Inject, Injectable } from '@nestjs/common';
 import {
   RIG_FILE_FORMAT,
   type Kept,
-  type RigDoc,
   type RigFile,
   type RigPart,
   type RigProgress,
@@ -31,7 +31,7 @@ export class WholeRigs {
     @Inject(SetsService) private readonly sets: SetsService,
   ) {}
 
-  create({ rig, presets, songs, sets }: RigFile): Promise<Kept<RigDoc>> {
+  create({ rig, presets, songs, sets }: RigFile): Promise<Kept<FullRig>> {
     return inTransaction(this.db, (manager) =>
       this.kept(manager, rig, async () => {
         await this.presets.createAllIn(manager, presets);
@@ -72,7 +72,7 @@ export class WholeRigs {
   }
 
   /** Keeps a rig with all its parts that were laid aside: whole, or not at all. */
-  createFromParts(rig: RigDoc): Promise<Kept<RigDoc>> {
+  createFromParts(rig: FullRig): Promise<Kept<FullRig>> {
     return inTransaction(this.db, async (manager) => {
       await this.rigs.refuseTaken(manager, rig.id);
       return this.bringBackIn(manager, rig);
@@ -104,7 +104,7 @@ export class WholeRigs {
   }
 
   /** Brings a rig back from the bin, with everything that went with it. */
-  bringBackIn(manager: EntityManager, rig: RigDoc): Promise<Kept<RigDoc>> {
+  bringBackIn(manager: EntityManager, rig: FullRig): Promise<Kept<FullRig>> {
     return this.progress.during(rig.id, async (of, done) => {
       of(await new Bin(manager).countOfRig('songs', rig.id));
       return this.kept(manager, rig, async () => {
@@ -123,9 +123,9 @@ export class WholeRigs {
    */
   private async kept(
     manager: EntityManager,
-    rig: RigDoc,
+    rig: FullRig,
     presets: () => Promise<() => Promise<void>>,
-  ): Promise<Kept<RigDoc>> {
+  ): Promise<Kept<FullRig>> {
     const bare = { ...rig, boards: rig.boards.map((b) => ({ ...b, presetId: null })) };
     const first = await this.rigs.createIn(manager, bare);
     const others = await presets();

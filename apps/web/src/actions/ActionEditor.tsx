@@ -1,4 +1,5 @@
-import { NOT_IN_CUES, type ActionDoc } from '@idle-step/contract';
+import type { Action } from '@idle-step/core/floor';
+import { NOT_IN_CUES } from '@idle-step/contract';
 import { useWorld } from '../live/use/useLive';
 import { Pick } from '../ui/Fields';
 import { FunctionPick, ValuePick } from '../gear/FunctionPick';
@@ -27,8 +28,8 @@ export function ActionEditor({
   onChange,
 }: {
   home: ActionHome;
-  action: ActionDoc;
-  onChange(action: ActionDoc): void;
+  action: Action;
+  onChange(action: Action): void;
 }) {
   const world = useWorld();
   const boardIndex = home.kind === 'board' ? home.boardIndex : -1;
@@ -63,8 +64,8 @@ function Details({
   world: World;
   home: ActionHome;
   boardIndex: number;
-  action: ActionDoc;
-  onChange(action: ActionDoc): void;
+  action: Action;
+  onChange(action: Action): void;
 }) {
   switch (action.kind) {
     case 'set':

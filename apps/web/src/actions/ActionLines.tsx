@@ -1,6 +1,5 @@
-import type { ActionDoc } from '@idle-step/contract';
+import { type Action, functionOfAction } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
-import { functionOfAction } from '@idle-step/core/floor';
 import type { Device } from '@idle-step/core/gear';
 import {
   BookOpen,
@@ -43,10 +42,10 @@ export function ActionLines({
 }: {
   label: string;
   home: ActionHome;
-  actions: readonly ActionDoc[];
+  actions: readonly Action[];
   openId: string | null;
   onOpen(id: string | null): void;
-  onChange(what: string, actions: ActionDoc[]): void;
+  onChange(what: string, actions: Action[]): void;
 }) {
   const world = useWorld();
   return (
@@ -116,7 +115,7 @@ export function ActionLines({
 }
 
 /** A new action sets the first function of the rig; without one it goes to the next scene. */
-export function firstAction(world: World): ActionDoc {
+export function firstAction(world: World): Action {
   const first = world.rows.find(({ fn }) => fn.shape.kind === 'choice') ?? world.rows[0];
   return first
     ? newAction({ kind: 'set', functionId: first.fn.id, value: firstValue(first.fn) })
@@ -141,7 +140,7 @@ const SIGNS = {
   page: BookOpen,
 } as const;
 
-function ActionMark({ world, action }: { world: World; action: ActionDoc }) {
+function ActionMark({ world, action }: { world: World; action: Action }) {
   if ('functionId' in action) {
     const device = world.functions.get(functionOfAction(action) ?? '')?.device;
     return <DeviceMark device={device} />;
@@ -155,11 +154,11 @@ const DeviceMark = ({ device }: { device: Device | undefined }) =>
   device ? <TapeMark mark={device.mark} size={18} name={device.name} /> : <X size={18} aria-label="gone" />;
 
 /** Example: ` after 250 ms`, ` 1st, 3rd …`, ` off`. */
-const delayWords = ({ delay, isOff, every }: ActionDoc): string =>
+const delayWords = ({ delay, isOff, every }: Action): string =>
   `${every ? ` ${EVERY_WORDS[every]}` : ''}${delay ? ` after ${delay.amount} ${delay.unit}` : ''}${isOff ? ' off' : ''}`;
 
 /** What an action sends if its gesture is made next, as the rig stands now. */
-function ActionBytes({ action }: { action: ActionDoc }) {
+function ActionBytes({ action }: { action: Action }) {
   const bytes = useLiveOf(({ world, state }) => actionBytes(world, action, state));
   return <span className="bytes muted">{bytes}</span>;
 }

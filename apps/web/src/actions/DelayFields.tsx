@@ -1,4 +1,5 @@
-import { measure, type ActionDoc } from '@idle-step/contract';
+import type { Action } from '@idle-step/core/floor';
+import { measure } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../ui/Fields';
 
@@ -11,15 +12,15 @@ export function DelayFields({
   isSwitched,
   onChange,
 }: {
-  action: ActionDoc;
+  action: Action;
   /** Whether a gesture does it, which can alternate. */
   isSwitched: boolean;
-  onChange(action: ActionDoc): void;
+  onChange(action: Action): void;
 }) {
   const { amount, unit } = action.delay ?? { amount: 0, unit: 'ms' as const };
   const set = (next: { amount: number; unit: 'ms' | 'beats' }) => {
     const { delay: _before, ...rest } = action;
-    onChange((next.amount === 0 && next.unit === 'ms' ? rest : { ...rest, delay: next }) as ActionDoc);
+    onChange(next.amount === 0 && next.unit === 'ms' ? rest : { ...rest, delay: next });
   };
   return (
     <>
@@ -52,7 +53,7 @@ export function DelayFields({
           ]}
           onPick={(which) => {
             const { every: _before, ...rest } = action;
-            onChange((which === 'each' ? rest : { ...rest, every: which }) as ActionDoc);
+            onChange(which === 'each' ? rest : { ...rest, every: which });
           }}
         />
       )}
@@ -63,7 +64,7 @@ export function DelayFields({
         checked={!action.isOff}
         onChange={(e) => {
           const { isOff: _before, ...rest } = action;
-          onChange((e.target.checked ? rest : { ...rest, isOff: true }) as ActionDoc);
+          onChange(e.target.checked ? rest : { ...rest, isOff: true });
         }}
       />
     </>

@@ -1,4 +1,5 @@
-import { RawByte, type ActionDoc } from '@idle-step/contract';
+import type { Action } from '@idle-step/core/floor';
+import { RawByte } from '@idle-step/contract';
 import { hex, parseBytes } from '@idle-step/core/midi';
 import { Pick, TypedField } from '../ui/Fields';
 import { outputs } from './actionKinds';
@@ -11,8 +12,8 @@ export function RawFields({
   onChange,
 }: {
   world: World;
-  action: ActionDoc & { kind: 'raw' };
-  onChange(action: ActionDoc): void;
+  action: Action & { kind: 'raw' };
+  onChange(action: Action): void;
 }) {
   return (
     <>

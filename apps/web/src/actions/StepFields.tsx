@@ -1,4 +1,4 @@
-import { type ActionDoc } from '@idle-step/contract';
+import type { Action } from '@idle-step/core/floor';
 import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { useWorld } from '../live/use/useLive';
 import { Pick, TypedField } from '../ui/Fields';
@@ -10,8 +10,8 @@ export function StepFields({
   action,
   onChange,
 }: {
-  action: ActionDoc & { kind: 'step' };
-  onChange(action: ActionDoc): void;
+  action: Action & { kind: 'step' };
+  onChange(action: Action): void;
 }) {
   const world = useWorld();
   const found = world.functions.get(action.functionId);

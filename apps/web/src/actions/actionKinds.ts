@@ -1,12 +1,17 @@
-import { portWords, outputsAtComputer } from '@idle-step/core/gear';
-import type { ActionDoc } from '@idle-step/contract';
+import { type Action, functionOfAction } from '@idle-step/core/floor';
+import {
+  portWords,
+  outputsAtComputer,
+  soundValue,
+  valueBounds,
+  type ChartFunction,
+} from '@idle-step/core/gear';
+
 import type { World } from '@idle-step/core/engine';
-import { functionOfAction } from '@idle-step/core/floor';
-import { soundValue, valueBounds, type ChartFunction } from '@idle-step/core/gear';
 import { firstValue, newAction } from '../edits/presetEdits';
 
 /** What an action can be, in the order in which it is offered. */
-export const ACTION_KINDS: readonly { value: ActionDoc['kind']; text: string }[] = [
+export const ACTION_KINDS: readonly { value: Action['kind']; text: string }[] = [
   { value: 'set', text: 'set a function' },
   { value: 'toggle', text: 'toggle a switch' },
   { value: 'momentary', text: 'hold a value while down' },
@@ -69,7 +74,7 @@ export const receivers = (world: World): { value: string; text: string }[] =>
     }));
 
 /** The action turned into another kind; what both have stays. `null` when the rig has nothing for that kind. */
-export function withKind(world: World, boardIndex: number, action: ActionDoc, kind: ActionDoc['kind']) {
+export function withKind(world: World, boardIndex: number, action: Action, kind: Action['kind']) {
   const made = madeAs(world, boardIndex, action, kind);
   if (!made) return null;
   const { id, delay, isOff, every } = action;
@@ -79,15 +84,10 @@ export function withKind(world: World, boardIndex: number, action: ActionDoc, ki
     ...(delay ? { delay } : {}),
     ...(isOff ? { isOff } : {}),
     ...(every ? { every } : {}),
-  } as ActionDoc;
+  };
 }
 
-function madeAs(
-  world: World,
-  boardIndex: number,
-  action: ActionDoc,
-  kind: ActionDoc['kind'],
-): ActionDoc | null {
+function madeAs(world: World, boardIndex: number, action: Action, kind: Action['kind']): Action | null {
   const all = world.rows;
   const kept = world.functions.get(functionOfAction(action) ?? '');
   const deviceNow = kept?.device.id ?? ('deviceId' in action ? action.deviceId : undefined);
@@ -101,7 +101,7 @@ function madeAs(
         )?.fn ?? null);
   const isSwitch = (fn: ChartFunction) => fn.shape.kind === 'switch';
   const isValued = (fn: ChartFunction) => fn.shape.kind !== 'trigger';
-  const using = (fn: ChartFunction | null, make: (fn: ChartFunction) => ActionDoc) => fn && make(fn);
+  const using = (fn: ChartFunction | null, make: (fn: ChartFunction) => Action) => fn && make(fn);
   const deviceId = deviceNow ?? receivers(world)[0]?.value;
   const port = 'portId' in action ? action.portId : outputs(world)[0]?.value;
   switch (kind) {

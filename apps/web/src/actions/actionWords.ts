@@ -1,4 +1,4 @@
-import type { ActionDoc } from '@idle-step/contract';
+import type { Action } from '@idle-step/core/floor';
 import { actionWires, type LiveState, type World } from '@idle-step/core/engine';
 import { shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { hex, noteName } from '@idle-step/core/midi';
@@ -12,7 +12,7 @@ const ROUTE_WORDS = {
 /** What an action is, in words. */
 export type ActionWords = { readonly title: string; readonly value: string };
 
-export function actionWords(world: World, action: ActionDoc): ActionWords {
+export function actionWords(world: World, action: Action): ActionWords {
   if ('functionId' in action) {
     const found = world.functions.get(action.functionId);
     if (!found) return { title: 'a function that is gone', value: '' };
@@ -91,7 +91,7 @@ export function actionWords(world: World, action: ActionDoc): ActionWords {
 }
 
 /** The bytes that an action sends if its gesture is made next, or what it says through something else. */
-export function actionBytes(world: World, action: ActionDoc, state: LiveState): string {
+export function actionBytes(world: World, action: Action, state: LiveState): string {
   const wires = actionWires(world, action, state);
   const bytes = wires.flatMap((wire) => wire.messages.map((m) => hex(m))).join('  ');
   if (action.kind === 'clock') return CLOCK_BYTES[action.to];
@@ -100,7 +100,7 @@ export function actionBytes(world: World, action: ActionDoc, state: LiveState): 
 }
 
 /** Why an action that says something of its own says nothing. */
-function notSent(world: World, action: ActionDoc): string {
+function notSent(world: World, action: Action): string {
   const reached = 'functionId' in action ? world.functions.get(action.functionId) : undefined;
   if ('functionId' in action && !reached) return 'nothing is sent';
   const way = 'deviceId' in action ? world.ways.get(action.deviceId) : reached;
@@ -110,7 +110,7 @@ function notSent(world: World, action: ActionDoc): string {
 }
 
 /** What is said of actions that have no bytes of their own. */
-const NO_BYTES: Partial<Record<ActionDoc['kind'], string>> = {
+const NO_BYTES: Partial<Record<Action['kind'], string>> = {
   route: 'sends nothing itself',
   bank: 'turns the page',
   page: 'turns the page',
@@ -135,7 +135,7 @@ const LINE_WORDS = {
   stop: 'stop',
 } as const;
 
-function sceneWords(world: World, to: Extract<ActionDoc, { kind: 'scene' }>['to']): string {
+function sceneWords(world: World, to: Extract<Action, { kind: 'scene' }>['to']): string {
   if (to.kind === 'at') return String(to.index + 1);
   if (to.kind !== 'is') return to.kind;
   return (
@@ -146,7 +146,7 @@ function sceneWords(world: World, to: Extract<ActionDoc, { kind: 'scene' }>['to'
 const CLOCK_BYTES = { start: 'FA, then F8 24 times a beat', continue: 'FB, then F8', stop: 'FC' } as const;
 
 /** Example: `note 60 C3`, `CC 22 value 2`, `program 5`. */
-export function messageWords(world: World, action: ActionDoc & { kind: 'message' }): string {
+export function messageWords(world: World, action: Action & { kind: 'message' }): string {
   switch (action.send) {
     case 'note':
       return `note ${action.number} ${noteName(action.number, world.show.rig.middleC)}`;
@@ -159,13 +159,13 @@ export function messageWords(world: World, action: ActionDoc & { kind: 'message'
   }
 }
 
-function targetWords(world: World, to: Extract<ActionDoc, { kind: 'bank' }>['to']): string {
+function targetWords(world: World, to: Extract<Action, { kind: 'bank' }>['to']): string {
   if (to.kind !== 'bank') return to.kind;
   const pages = world.boards.flatMap((b) => [...b.banks, ...b.groups.flatMap((g) => g.pages)]);
   return pages.find((p) => p.bank.id === to.bankId)?.bank.name ?? 'gone';
 }
 
-type Moving = Extract<ActionDoc, { functionId: string }>;
+type Moving = Extract<Action, { functionId: string }>;
 
 /** Example: `3 Full (sent 2)`, `toggle`, `127, up 0`, `1, 2, 3`, `to 100 in 4 beats`. */
 function movingWords(device: Device, fn: ChartFunction, action: Moving): string {

@@ -1,3 +1,6 @@
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
+import type { Song, Setlist } from '@idle-step/core/show';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { firstOrAll, loadedAgain, pageUrl } from './lists';
 import type {
@@ -10,17 +13,13 @@ import type {
   ProblemUser,
   SetSummary,
   SongSummary,
-  PresetDoc,
   Resource,
   Revision,
-  RigDoc,
   RigFile,
-  SetlistDoc,
-  SongDoc,
 } from '@idle-step/contract';
 
 /** The document of each resource. */
-export type DocOf = { rigs: RigDoc; presets: PresetDoc; songs: SongDoc; sets: SetlistDoc };
+export type DocOf = { rigs: FullRig; presets: Preset; songs: Song; sets: Setlist };
 export type AnyDoc = DocOf[Resource];
 
 /** Documents of which only those that are open are in the page. */
@@ -37,15 +36,14 @@ export const api = createApi({
   refetchOnReconnect: true,
   tagTypes: ['bin', 'evenings'],
   endpoints: (build) => ({
-    rigs: build.query<Kept<RigDoc>[], void>({ query: () => 'rigs' }),
-    presets: build.query<Kept<PresetDoc>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
+    rigs: build.query<Kept<FullRig>[], void>({ query: () => 'rigs' }),
+    presets: build.query<Kept<Preset>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
     /** Those songs of a rig that are open here: none until they are asked for by `loadDocs`. */
-    songs: build.query<Kept<SongDoc>[], string>({
-      queryFn: (rigId, { getState }, _options, base) => loadedAgain<SongDoc>('songs', rigId, getState, base),
+    songs: build.query<Kept<Song>[], string>({
+      queryFn: (rigId, { getState }, _options, base) => loadedAgain<Song>('songs', rigId, getState, base),
     }),
-    sets: build.query<Kept<SetlistDoc>[], string>({
-      queryFn: (rigId, { getState }, _options, base) =>
-        loadedAgain<SetlistDoc>('sets', rigId, getState, base),
+    sets: build.query<Kept<Setlist>[], string>({
+      queryFn: (rigId, { getState }, _options, base) => loadedAgain<Setlist>('sets', rigId, getState, base),
     }),
     /** Some documents by their identifiers. */
     some: build.query<Kept<AnyDoc>[], { resource: LoadedResource; ids: readonly string[] }>({
@@ -74,7 +72,7 @@ export const api = createApi({
       keepUnusedDataFor: 5,
     }),
     /** Who would lose something if a rig were saved so. */
-    losers: build.mutation<ProblemUser[], RigDoc>({
+    losers: build.mutation<ProblemUser[], FullRig>({
       query: (rig) => ({ url: `rigs/${rig.id}/losers`, method: 'POST', body: rig }),
     }),
     /** A page of saves, the newest first, older than `before` where that is given. */
@@ -120,7 +118,7 @@ export const api = createApi({
       }),
     }),
     /** A new rig with everything that belongs to it. */
-    createWhole: build.mutation<Kept<RigDoc>, RigFile>({
+    createWhole: build.mutation<Kept<FullRig>, RigFile>({
       query: (body) => ({ url: 'whole-rigs', method: 'POST', body }),
     }),
     deleteWhole: build.mutation<void, { id: string; version: number }>({
@@ -132,7 +130,7 @@ export const api = createApi({
       invalidatesTags: ['bin'],
     }),
     /** One rig alone, asked for when it is not known whether it is there. */
-    rig: build.query<Kept<RigDoc>, string>({ query: (id) => `rigs/${id}`, keepUnusedDataFor: 0 }),
+    rig: build.query<Kept<FullRig>, string>({ query: (id) => `rigs/${id}`, keepUnusedDataFor: 0 }),
     /** What was deleted, the last first; only what has `name` in its name. */
     bin: build.query<Page<BinLine>, { name: string; count: number }>({
       query: ({ name, count }) => `bin?name=${encodeURIComponent(name)}&count=${count}`,

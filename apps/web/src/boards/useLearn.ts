@@ -1,6 +1,5 @@
-import type { RigDoc } from '@idle-step/contract';
+import { type FullRig, portName } from '@idle-step/core/routing';
 import { boundAlready, isPressed, keyName, learn, type Candidate, type Control } from '@idle-step/core/floor';
-import { portName } from '@idle-step/core/routing';
 import { useCallback, useEffect, useState } from 'react';
 import { useEdit } from '../drafts/useDocs';
 import { withLearned } from '../edits/boardEdits';
@@ -46,7 +45,7 @@ export type LearnState = {
 };
 
 /** Learning of controls, one or along a row, without a hand on the mouse between. */
-export function useLearn(rig: RigDoc, boardId: string): LearnState {
+export function useLearn(rig: FullRig, boardId: string): LearnState {
   const host = useLiveHost();
   const heard = useLiveOf((live) => live.heard);
   const edit = useEdit('rigs');
@@ -61,12 +60,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
   const touchedAt = (nowMs: number, all = heard) =>
     (control && all ? learn(all, control.kind, nowMs) : []).map((candidate) => ({
       candidate,
-      control: boundAlready(
-        (board?.controls ?? []) as readonly Control[],
-        device?.channel ?? 0,
-        candidate,
-        control!.id,
-      ),
+      control: boundAlready(board?.controls ?? [], device?.channel ?? 0, candidate, control!.id),
     }));
   const sorted = touchedAt(Math.max(lookedMs, heard?.at(-1)?.atMs ?? 0));
   const touched = sorted.map((s) => s.candidate);
@@ -169,7 +163,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
 
   return {
     learning: control && {
-      control: control as Control,
+      control: control,
       left: queue.length - 1,
       candidates,
       others,
@@ -202,7 +196,7 @@ export function useLearn(rig: RigDoc, boardId: string): LearnState {
 }
 
 /** Why nothing may have been heard: ports that spoke and are not enabled for learning, or none that are open. */
-function whyUnheard(rig: RigDoc, unheard: readonly string[], isOpen: boolean): string {
+function whyUnheard(rig: FullRig, unheard: readonly string[], isOpen: boolean): string {
   if (unheard.length > 0)
     return ` ${unheard.map((id) => portName(rig, id)).join(', ')} spoke, but is not enabled for learning: tick “Learns” at its port in Rig.`;
   return isOpen ? ' Is it switched on and plugged in?' : ' The ports of this browser are not open.';

@@ -92,7 +92,7 @@ export function EarlierSaves({ resource, id, onDone }: Props & { onDone(): void 
             <Button
               variant="go"
               onClick={() => {
-                edit(id, 'restore an earlier save', () => earlier.doc as never);
+                edit(id, 'restore an earlier save', () => earlier.doc);
                 onDone();
               }}
             >

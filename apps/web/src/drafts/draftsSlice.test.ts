@@ -1,8 +1,8 @@
-import type { Kept, SongDoc } from '@idle-step/contract';
+import { type Song, PLAIN_SONG } from '@idle-step/core/show';
+import type { Kept } from '@idle-step/contract';
 import { applied, differenceOf, reversed, type Json } from '@idle-step/core/edits';
 import { demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
-import { PLAIN_SONG } from '@idle-step/core/show';
 import { describe, expect, it } from 'vitest';
 import {
   draftKey,
@@ -27,7 +27,7 @@ import {
 } from './draftsSlice';
 import { answered, sending, UNDO_STEPS } from './saving/saving';
 
-const song = (name: string, id = 'song'): SongDoc => ({
+const song = (name: string, id = 'song'): Song => ({
   id,
   rigId: 'rig',
   name,
@@ -37,7 +37,7 @@ const song = (name: string, id = 'song'): SongDoc => ({
   ...PLAIN_SONG,
   scenes: [],
 });
-const kept = (doc: SongDoc, version = 1): Kept<SongDoc> => ({
+const kept = (doc: Song, version = 1): Kept<Song> => ({
   doc,
   version,
   savedAt: '2026-01-01T10:00:00.000Z',

@@ -83,14 +83,14 @@ const slice = createSlice({
     },
     /** What is shown was changed. */
     viewDone: (state, { payload }: PayloadAction<Omit<ViewStep, 'order'>>) => {
-      const before = withoutFuture(original(state) as DraftsState);
+      const before = withoutFuture(original(state));
       const step = { ...payload, order: before.steps + 1 };
       const past = [...before.views.past, step].slice(-UNDO_STEPS);
       return { ...before, views: { past, future: [] }, steps: step.order };
     },
     /** It was taken back, or done again. */
     viewStepped: (state, { payload: { way, id } }: PayloadAction<{ way: 'undo' | 'redo'; id: string }>) => {
-      const before = original(state) as DraftsState;
+      const before = original(state);
       const { past, future } = before.views;
       const step = (way === 'undo' ? past : future).find((s) => s.id === id);
       if (!step) return before;
@@ -102,7 +102,7 @@ const slice = createSlice({
     },
     /** It is shown no more. */
     viewsLeft: (state, { payload: { ids } }: PayloadAction<{ ids: readonly string[] }>) => {
-      const before = original(state) as DraftsState;
+      const before = original(state);
       const staying = (list: readonly ViewStep[]) => list.filter((s) => !ids.includes(s.id));
       return { ...before, views: { past: staying(before.views.past), future: staying(before.views.future) } };
     },
@@ -139,7 +139,7 @@ const slice = createSlice({
       ),
     /** A step over several documents was done. */
     wholeDone: (state, { payload }: PayloadAction<Omit<WholeStep, 'order'>>) => {
-      const before = withoutFuture(original(state) as DraftsState);
+      const before = withoutFuture(original(state));
       const step = { ...payload, order: before.steps + 1 };
       const past = [...before.whole.past, step].slice(-UNDO_STEPS);
       return { ...before, whole: { past, future: [] }, steps: step.order };
@@ -155,7 +155,7 @@ const slice = createSlice({
         change: WholeStep['change'];
       }>,
     ) => {
-      const before = original(state) as DraftsState;
+      const before = original(state);
       const { past, future } = before.whole;
       const step = [...past, ...future].find((s) => s.order === order);
       if (!step) return before;
@@ -173,7 +173,7 @@ const slice = createSlice({
     },
     /** A document came back from the bin: that it was deleted is no step that could be taken back any more. */
     cameBack: (state, { payload: { resource, id } }: PayloadAction<{ resource: Resource; id: string }>) => {
-      const before = original(state) as DraftsState;
+      const before = original(state);
       const others = (list: readonly WholeStep[]) =>
         list.filter(
           ({ change }) => change.kind !== 'delete' || change.resource !== resource || change.doc.id !== id,
@@ -183,7 +183,7 @@ const slice = createSlice({
     },
     /** Forgets a document with its steps: its rig was deleted. */
     dropped: (state, { payload: { key } }: Keyed) => {
-      const before = original(state) as DraftsState;
+      const before = original(state);
       return {
         ...before,
         byKey: Object.fromEntries(Object.entries(before.byKey).filter(([k]) => k !== key)),

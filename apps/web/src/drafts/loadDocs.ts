@@ -47,7 +47,7 @@ const fetchSome =
       const have = new Set(list.map((k) => k.doc.id));
       list.push(...data.filter((k) => !have.has(k.doc.id)));
     };
-    dispatch(api.util.updateQueryData(resource, rigId, put as never));
+    dispatch(api.util.updateQueryData(resource, rigId, put));
     return true;
   };
 

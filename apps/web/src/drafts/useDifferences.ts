@@ -1,4 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import { useMemo } from 'react';
 import type { AnyDoc } from '../api/api';
 import { useWorker } from '../ui/useWorker';
@@ -11,7 +11,7 @@ const makeWorker = (): Worker =>
 export function useDifferences(
   mine: AnyDoc | null | undefined,
   theirs: AnyDoc | null | undefined,
-  rig: RigDoc | null,
+  rig: FullRig | null,
 ): DifferencesFound | null {
   const wish = useMemo<DifferencesWish | null>(
     () => (mine && theirs ? [mine, theirs, rig] : null),

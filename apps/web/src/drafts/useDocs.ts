@@ -107,7 +107,7 @@ function useWithOpen<T extends { id: string; name: string }, D extends { id: str
       page.items.map((item) => {
         const doc = byId.get(item.id);
         const here = doc ? summary(doc) : item;
-        return isSameJson(here as Json, item as Json) ? item : here;
+        return isSameJson(here as Json, item) ? item : here;
       }),
     );
   }, [page, open, summary, steady]);

@@ -1,5 +1,6 @@
+import type { FullRig } from '@idle-step/core/routing';
 import { useMemo } from 'react';
-import type { Resource, RigDoc } from '@idle-step/contract';
+import type { Resource } from '@idle-step/contract';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { useUndoNotice } from '../ui/useUndoNotice';
 import { lastEdited, lastUndone, redone, undone, viewStepped, wholeDone, wholeStepped } from './draftsSlice';
@@ -20,7 +21,7 @@ type Steps = {
    * Removes parts of a rig with everything that points at them, says so with the way back, and makes a step of it.
    * Resolves to why nothing was removed, or `null`.
    */
-  remove(rigId: string, said: string, change: (rig: RigDoc) => RigDoc): Promise<string | null>;
+  remove(rigId: string, said: string, change: (rig: FullRig) => FullRig): Promise<string | null>;
   /** Deletes a document in the same way. Where it is in use, that is said, and it stays. */
   deleteDoc(resource: Resource, id: string, name: string, onGone: () => void): Promise<void>;
 };

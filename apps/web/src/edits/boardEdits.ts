@@ -1,5 +1,7 @@
-import type { BoardDoc, ControlDoc, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import {
+  type Board,
+  type Control,
   BOARD_SHAPES,
   CONTROL_SIZES,
   nextMessage,
@@ -17,19 +19,19 @@ import { freeChannel, freeDeviceName, freeMark } from './newDevice';
 
 const newId = () => crypto.randomUUID();
 
-export const withBoard = (rig: RigDoc, boardId: string, change: (board: BoardDoc) => BoardDoc): RigDoc => ({
+export const withBoard = (rig: FullRig, boardId: string, change: (board: Board) => Board): FullRig => ({
   ...rig,
   boards: rig.boards.map((b) => (b.id === boardId ? change(b) : b)),
 });
 
-export const withoutControls = (rig: RigDoc, boardId: string, ids: ReadonlySet<string>): RigDoc =>
+export const withoutControls = (rig: FullRig, boardId: string, ids: ReadonlySet<string>): FullRig =>
   withBoard(rig, boardId, (b) => ({ ...b, controls: b.controls.filter((c) => !ids.has(c.id)) }));
 
 /** A shape without any control, to be built control by control. */
 export const EMPTY_SHAPE = 'empty';
 
 /** Controllers without a board: what has keys or switches, and no picture of them yet. */
-export const withoutBoard = (rig: RigDoc): RigDoc['devices'] =>
+export const withoutBoard = (rig: FullRig): FullRig['devices'] =>
   rig.devices.filter((d) => d.role === 'controller' && !rig.boards.some((b) => b.deviceId === d.id));
 
 /**
@@ -38,11 +40,11 @@ export const withoutBoard = (rig: RigDoc): RigDoc['devices'] =>
  * @param ownerId a controller of the rig that has no board yet; without it a new one is added.
  */
 export function withNewBoard(
-  rig: RigDoc,
+  rig: FullRig,
   shapeKind: string,
   isOnScreen: boolean,
   ownerId?: string,
-): { rig: RigDoc; boardId: string; deviceId: string } {
+): { rig: FullRig; boardId: string; deviceId: string } {
   const shape = BOARD_SHAPES.find((s) => s.kind === shapeKind) ?? {
     kind: EMPTY_SHAPE,
     text: 'Controller',
@@ -58,7 +60,7 @@ export function withNewBoard(
   const board = {
     ...shapedBoard(shape, { id: boardId, deviceId: device.id, xMm, yMm: 0 }, newId),
     isOnScreen,
-  } as unknown as BoardDoc;
+  };
   return {
     rig: {
       ...rig,
@@ -75,11 +77,11 @@ const isKeys = ({ controls }: Pick<BoardShape, 'controls'>): boolean =>
   controls.length > 0 && controls.every((c) => c.sends.kind === 'key');
 
 const newController = (
-  rig: RigDoc,
+  rig: FullRig,
   shape: Pick<BoardShape, 'name' | 'text' | 'controls'>,
   isOnScreen: boolean,
-): RigDoc['devices'][number] => ({
-  ...(PLAIN_DEVICE as unknown as RigDoc['devices'][number]),
+): FullRig['devices'][number] => ({
+  ...PLAIN_DEVICE,
   id: newId(),
   name: freeDeviceName(rig, isOnScreen ? `${shape.name} on screen` : shape.name),
   description: shape.text,
@@ -107,10 +109,10 @@ const KIND_NAMES: Record<ControlKind, string> = {
 
 /** The board with more controls of a kind, in free places, each with the next free note or number. */
 export function withNewControls(
-  board: BoardDoc,
+  board: Board,
   kind: ControlKind,
   count: number,
-): { board: BoardDoc; ids: string[]; missing: number } {
+): { board: Board; ids: string[]; missing: number } {
   const { w, h } = CONTROL_SIZES[kind];
   let next = board;
   const ids: string[] = [];
@@ -119,7 +121,7 @@ export function withNewControls(
     if (!sends) return { board: next, ids, missing: count - i };
     const place = freePlace(next, w, h);
     const id = newId();
-    const control: ControlDoc = {
+    const control: Control = {
       ...PLAIN_CONTROL,
       id,
       name: freeControlName(next, KIND_NAMES[kind]),
@@ -151,7 +153,7 @@ const EDGE_MM = 12;
  * The first place on the board where nothing lies yet, row by row, beside and below what lies there; a new row below
  * everything when it is full.
  */
-function freePlace(board: BoardDoc, w: number, h: number): { x: number; y: number } {
+function freePlace(board: Board, w: number, h: number): { x: number; y: number } {
   const isFree = (x: number, y: number) =>
     board.controls.every(
       (c) =>
@@ -172,19 +174,19 @@ function freePlace(board: BoardDoc, w: number, h: number): { x: number; y: numbe
 
 const inOrder = (places: readonly number[]): number[] => [...new Set(places)].sort((a, b) => a - b);
 
-function freeControlName(board: BoardDoc, kind: string): string {
+function freeControlName(board: Board, kind: string): string {
   const taken = new Set(board.controls.map((c) => c.name.toLowerCase()));
   for (let i = 1; ; i++) if (!taken.has(`${kind} ${i}`)) return `${kind} ${i}`;
 }
 
 /** The control as it was learned; one that sent the same takes over what this one sent until now. */
 export function withLearned(
-  rig: RigDoc,
+  rig: FullRig,
   boardId: string,
   controlId: string,
   candidate: Candidate,
   swapWithId: string | null,
-): RigDoc {
+): FullRig {
   const board = rig.boards.find((b) => b.id === boardId);
   const own = rig.devices.find((d) => d.id === board?.deviceId)?.channel ?? 0;
   const before = board?.controls.find((c) => c.id === controlId);
@@ -205,9 +207,9 @@ export function withLearned(
 }
 
 /** Controls as if nothing had been learned of them: plain hardware, the board's channel, the next free numbers. */
-export function withoutLearned(board: BoardDoc, ids: ReadonlySet<string>): BoardDoc {
-  let next: BoardDoc = { ...board, controls: board.controls.filter((c) => !ids.has(c.id)) };
-  const plain = new Map<string, ControlDoc>();
+export function withoutLearned(board: Board, ids: ReadonlySet<string>): Board {
+  let next: Board = { ...board, controls: board.controls.filter((c) => !ids.has(c.id)) };
+  const plain = new Map<string, Control>();
   for (const control of board.controls) {
     if (!ids.has(control.id)) continue;
     const sends = nextMessage(next, control.kind) ?? control.sends;

@@ -1,5 +1,16 @@
+import {
+  type Device,
+  kindsFor,
+  nextFree,
+  numbersOfDevice,
+  partChannels,
+  PLAIN_FUNCTION,
+  type ChartTemplate,
+  type FunctionKind,
+  type FunctionShape,
+} from '@idle-step/core/gear';
 import { cutText } from '@idle-step/core/typed';
-import type { DeviceDoc } from '@idle-step/contract';
+
 import {
   cellsOf,
   CHART_COLUMNS,
@@ -12,22 +23,12 @@ import {
   type ChartColumn,
   type FileFault,
 } from '@idle-step/core/formats';
-import {
-  kindsFor,
-  nextFree,
-  numbersOfDevice,
-  partChannels,
-  PLAIN_FUNCTION,
-  type ChartTemplate,
-  type FunctionKind,
-  type FunctionShape,
-} from '@idle-step/core/gear';
 import { controllerName, type MiddleC } from '@idle-step/core/midi';
 import { rowErrors, type FunctionDoc } from '../words/chartWords';
 
 /** Edits of a chart: pure, each gives the new rows or the reason why not. */
 
-type Chart = DeviceDoc['chart'];
+type Chart = Device['chart'];
 export type ChartEdit =
   { readonly chart: Chart; readonly errors?: undefined } | { readonly errors: CellError[] };
 
@@ -35,7 +36,7 @@ const newId = () => crypto.randomUUID();
 
 /** A cell typed anew. */
 export function typeCell(
-  device: DeviceDoc,
+  device: Device,
   fn: FunctionDoc,
   column: ChartColumn,
   text: string,
@@ -45,11 +46,11 @@ export function typeCell(
   if (!typed.ok) return { errors: typed.error };
   const errors = rowErrors(device, typed.value);
   if (errors.length > 0) return { errors };
-  return { chart: device.chart.map((f) => (f.id === fn.id ? (typed.value as FunctionDoc) : f)) };
+  return { chart: device.chart.map((f) => (f.id === fn.id ? typed.value : f)) };
 }
 
 /** A new row from its first cell: a name, or a message, which then gives it its name. */
-export function startRow(device: DeviceDoc, column: ChartColumn, text: string, middleC: MiddleC): ChartEdit {
+export function startRow(device: Device, column: ChartColumn, text: string, middleC: MiddleC): ChartEdit {
   if (text.trim() === '') return { chart: device.chart };
   if (column !== 'name' && column !== 'message')
     return { errors: [{ column, sentence: 'A new row begins with its name or its message.' }] };
@@ -62,7 +63,7 @@ export function startRow(device: DeviceDoc, column: ChartColumn, text: string, m
 }
 
 /** A row on a message, by default the next free controller, with a name that is not taken. */
-export function newRow(device: DeviceDoc, drive?: FunctionDoc['drive']): FunctionDoc {
+export function newRow(device: Device, drive?: FunctionDoc['drive']): FunctionDoc {
   const controller = nextFree(numbersOfDevice(device)) ?? 20;
   const driven = drive ?? { kind: 'controller' as const, controller };
   const wanted =
@@ -87,7 +88,7 @@ function freshShape(kind: FunctionKind): FunctionDoc['shape'] {
     program: { kind: 'program', names: [] },
     sound: { kind: 'sound', names: [] },
   };
-  return fresh[kind] as FunctionDoc['shape'];
+  return fresh[kind];
 }
 
 export function freeRowName(chart: Chart, wanted: string): string {
@@ -110,7 +111,7 @@ export function duplicateRows(chart: Chart, ids: ReadonlySet<string>): Chart {
 }
 
 /** One copy of each row for every part of the device, on the part's channel, named after it. */
-export function spreadOverParts(device: DeviceDoc, ids: ReadonlySet<string>): Chart {
+export function spreadOverParts(device: Device, ids: ReadonlySet<string>): Chart {
   const channels = partChannels(device);
   return device.chart.flatMap((fn) =>
     ids.has(fn.id)
@@ -126,7 +127,7 @@ export function spreadOverParts(device: DeviceDoc, ids: ReadonlySet<string>): Ch
 
 /** What was copied from a spreadsheet, over the rows from a cell on or as new ones. All or nothing. */
 export function pasteRows(
-  device: DeviceDoc,
+  device: Device,
   text: string,
   columns: readonly ChartColumn[],
   over: readonly FunctionDoc[],
@@ -135,13 +136,13 @@ export function pasteRows(
   const pasted = readPastedRows(text, middleC, columns, over);
   if (!pasted.ok) return { faults: pasted.error };
   const replaced = new Map(pasted.value.over.map((row, i) => [over[i]!.id, row]));
-  const chart = device.chart.map((f) => ({ ...f, ...replaced.get(f.id) }) as FunctionDoc);
+  const chart = device.chart.map((f) => ({ ...f, ...replaced.get(f.id) }));
   return addRows({ ...device, chart }, pasted.value.added, replaced.size);
 }
 
 /** New rows at the end, unless one of them breaks a rule of the chart. */
 export function addRows(
-  device: DeviceDoc,
+  device: Device,
   rows: readonly ChartTemplate[],
   replaced = 0,
 ): { readonly chart: Chart; readonly count: number } | { readonly faults: readonly FileFault[] } {
@@ -155,7 +156,7 @@ export function addRows(
         },
       ],
     };
-  const added = rows.map((row) => ({ ...row, id: newId() }) as FunctionDoc);
+  const added = rows.map((row) => ({ ...row, id: newId() }));
   const next = { ...device, chart: [...device.chart, ...added] };
   const faults = next.chart.flatMap((fn, i) =>
     rowErrors(next, fn).map(({ sentence }) => ({

@@ -1,7 +1,7 @@
-import { SetlistSchema, songSummary, SongSchema, type RigDoc, type SetlistDoc } from '@idle-step/contract';
+import { type FullRig, portName } from '@idle-step/core/routing';
+import { type Setlist, entriesInOrder, PLAIN_ENTRY, setTimes } from '@idle-step/core/show';
+import { SetlistSchema, songSummary, SongSchema } from '@idle-step/contract';
 import { readSetCsv, readSongCsv, writeSetCsv } from '@idle-step/core/formats';
-import { portName } from '@idle-step/core/routing';
-import { entriesInOrder, PLAIN_ENTRY, setTimes } from '@idle-step/core/show';
 import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
 import Papa from 'papaparse';
@@ -19,7 +19,7 @@ const set = (text: string) => {
   if (!rows.ok) throw new Error(rows.error[0]!.sentence);
   return setFromCsv(rows.value, rig, list, demoSongs, null, (name) => name ?? 'Read');
 };
-const rig = demoRig as RigDoc;
+const rig = demoRig as FullRig;
 
 describe('a list of songs that was read', () => {
   it('makes new titles into songs that can be kept, with their scenes', () => {
@@ -61,22 +61,22 @@ describe('a running order that was read', () => {
 });
 
 describe('a set as CSV', () => {
-  const csvOf = (given: SetlistDoc) =>
+  const csvOf = (given: Setlist) =>
     writeSetCsv(
       given,
       setTimes(given, (id) => demoSongs.find((s) => s.id === id)).entries,
       (id) => portName(rig, id),
       (afterS) => `${afterS}`,
     );
-  const readInto = (text: string, into: SetlistDoc | null) => {
+  const readInto = (text: string, into: Setlist | null) => {
     const rows = readSetCsv(text);
     if (!rows.ok) throw new Error(rows.error[0]!.sentence);
     const made = setFromCsv(rows.value, rig, list, demoSongs, into, (name) => name ?? 'Read');
     if (Array.isArray(made)) throw new Error((made as { sentence: string }[])[0]!.sentence);
-    return made as SetlistDoc;
+    return made as Setlist;
   };
   /** Without what a new set has of its own. */
-  const text = ({ id: _id, entries, ...evening }: SetlistDoc) => ({
+  const text = ({ id: _id, entries, ...evening }: Setlist) => ({
     ...evening,
     entries: entriesInOrder({ entries }).map(({ id: _own, ...entry }) => entry),
   });
@@ -86,7 +86,7 @@ describe('a set as CSV', () => {
   const named = words.map((t) => t || 'Pause');
   const lengthS = fc.oneof(fc.integer({ min: 0, max: 36_000 }), fc.constantFrom(61.5, 0.25));
   const ports = rig.devices.flatMap((d) => d.ports.map((p) => p.id));
-  const anySet: fc.Arbitrary<SetlistDoc> = fc.record({
+  const anySet: fc.Arbitrary<Setlist> = fc.record({
     id: fc.uuid(),
     rigId: fc.constant(rig.id),
     name: named,
@@ -128,7 +128,7 @@ describe('a set as CSV', () => {
       ),
       { maxLength: 12 },
     ),
-  }) as fc.Arbitrary<SetlistDoc>;
+  }) as fc.Arbitrary<Setlist>;
 
   it('read again is the same set, also into itself, in 300 random ones', () =>
     fc.assert(
@@ -150,7 +150,7 @@ describe('a set as CSV', () => {
     ));
 
   it('of the demo is the same set in every part, and a general CSV reader reads its cells', () => {
-    const [given] = demoSets as [SetlistDoc];
+    const [given] = demoSets as [Setlist];
     const ordered = { ...given, entries: [...entriesInOrder(given)] };
     expect(readInto(csvOf(given), ordered)).toEqual(ordered);
     const cells = Papa.parse<Record<string, string>>(csvOf(given).trim(), { header: true }).data;
@@ -159,7 +159,7 @@ describe('a set as CSV', () => {
   });
 
   it('without a line of what the evening is changes only the running order of the set that it is read into', () => {
-    const given = { ...(demoSets[0] as SetlistDoc), place: 'The shed', startMin: 1200 };
+    const given = { ...(demoSets[0] as Setlist), place: 'The shed', startMin: 1200 };
     const made = readInto('name\nHeron\n', given);
     expect(made).toMatchObject({ id: given.id, name: given.name, place: 'The shed', startMin: 1200 });
     expect(made.entries).toHaveLength(1);
@@ -171,7 +171,7 @@ describe('a set as CSV', () => {
       `name,bpm,key\n${twin.name},201,C#\n${twin.name},${list[0]!.tempoBpm},${list[0]!.key}\n`,
     );
     if (!rows.ok) throw new Error('refused');
-    const made = setFromCsv(rows.value, rig, [...list, twin], [], null, () => 'Twins') as SetlistDoc;
+    const made = setFromCsv(rows.value, rig, [...list, twin], [], null, () => 'Twins') as Setlist;
     expect(made.entries.map((e) => e.kind === 'song' && e.songId)).toEqual([twin.id, list[0]!.id]);
   });
 

@@ -1,15 +1,15 @@
-import { cutText } from '@idle-step/core/typed';
 import {
-  SongSchema,
-  type RigDoc,
-  type SetEntryDoc,
-  type SetlistDoc,
-  type SongDoc,
-  type SongSummary,
-} from '@idle-step/contract';
+  type Song,
+  type Setlist,
+  type SetEntry,
+  PLAIN_ENTRY,
+  PLAIN_SCENE,
+  PLAIN_SET,
+} from '@idle-step/core/show';
+import { type FullRig, portName } from '@idle-step/core/routing';
+import { cutText } from '@idle-step/core/typed';
+import { SongSchema, type SongSummary } from '@idle-step/contract';
 import type { FileFault, SetCsv, SetCsvHead, SetCsvRow, SongCsvRow } from '@idle-step/core/formats';
-import { portName } from '@idle-step/core/routing';
-import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SET } from '@idle-step/core/show';
 import { newSong, pauseEntry, songEntry } from './songEdits';
 
 /** What a file says of a song that is there already. */
@@ -18,12 +18,12 @@ export type SongChange = {
   readonly name: string;
   /** In words. Example: `tempo 100 to 104`. */
   readonly words: readonly string[];
-  apply(song: SongDoc): SongDoc;
+  apply(song: Song): Song;
 };
 
 /** What would be made of a list of songs. */
 export type SongsFromCsv = {
-  readonly fresh: readonly SongDoc[];
+  readonly fresh: readonly Song[];
   readonly changed: readonly SongChange[];
   readonly same: number;
 };
@@ -35,7 +35,7 @@ export function songsFromCsv(
   rigId: string,
 ): SongsFromCsv {
   const byTitle = new Map(songs.map((s) => [s.name.toLowerCase(), s]));
-  const fresh: SongDoc[] = [];
+  const fresh: Song[] = [];
   const changed: SongChange[] = [];
   let same = 0;
   for (const row of rows) {
@@ -64,7 +64,7 @@ const WORDS = {
   tags: 'tags',
   remark: 'remark',
 } as const;
-type Fields = Partial<Pick<SongDoc, keyof typeof WORDS>>;
+type Fields = Partial<Pick<Song, keyof typeof WORDS>>;
 
 const shown = (value: unknown): string =>
   (Array.isArray(value) ? value.join(', ') : String(value)) || 'nothing';
@@ -76,10 +76,10 @@ function differing(row: SongCsvRow, song: SongSummary): Fields {
     const value = row[field];
     if (value !== null && JSON.stringify(value) !== JSON.stringify(song[field])) part[field] = value;
   }
-  return part as Fields;
+  return part;
 }
 
-function songOf(row: SongCsvRow, rigId: string): SongDoc {
+function songOf(row: SongCsvRow, rigId: string): Song {
   const plain = newSong(rigId, row.name);
   return SongSchema.parse({
     ...plain,
@@ -110,16 +110,16 @@ export const songsToKnow = ({ rows }: SetCsv, songs: readonly SongSummary[]): re
  */
 export function setFromCsv(
   { head, rows }: SetCsv,
-  rig: RigDoc,
+  rig: FullRig,
   songs: readonly SongSummary[],
-  known: readonly SongDoc[],
-  into: SetlistDoc | null,
+  known: readonly Song[],
+  into: Setlist | null,
   nameFor: (wanted: string | null) => string,
-): SetlistDoc | readonly FileFault[] {
+): Setlist | readonly FileFault[] {
   const named = byTitle(songs);
   const wholeSongs = new Map(known.map((s) => [s.id, s]));
   const faults: FileFault[] = [];
-  const entries = rows.map((row): SetlistDoc['entries'][number] => {
+  const entries = rows.map((row): Setlist['entries'][number] => {
     const { isEncore, remark, lengthS } = row;
     if (row.kind !== 'song') {
       const pause = pauseEntry(row.kind);
@@ -130,7 +130,7 @@ export function setFromCsv(
         remark,
         name: cutText(row.name, 80),
         lengthS: lengthS ?? pause.lengthS!,
-      } as SetlistDoc['entries'][number];
+      } as Setlist['entries'][number];
     }
     const song = songNamed(row, named, into);
     if (!song)
@@ -139,7 +139,7 @@ export function setFromCsv(
         sentence: `There is no song “${row.name}”; write it first, or take this line out.`,
       });
     const leftOutSceneIds = song ? leftOutOf(row, wholeSongs.get(song.id), faults) : [];
-    return { ...songEntry(song?.id ?? ''), isEncore, remark, lengthS, leftOutSceneIds } as SetEntryDoc;
+    return { ...songEntry(song?.id ?? ''), isEncore, remark, lengthS, leftOutSceneIds } as SetEntry;
   });
   const calls = head?.calls ? callsOf(head, rig, faults) : null;
   if (faults.length > 0) return faults;
@@ -168,7 +168,7 @@ function byTitle(songs: readonly SongSummary[]): Named {
 }
 
 /** The song of a line. Of several with one title that of the set, or with the tempo and key that the file says. */
-function songNamed(row: SetCsvRow, named: Named, into: SetlistDoc | null = null): SongSummary | undefined {
+function songNamed(row: SetCsvRow, named: Named, into: Setlist | null = null): SongSummary | undefined {
   const all = named.get(row.name.toLowerCase()) ?? [];
   if (all.length < 2) return all[0];
   const inSet = new Set(into?.entries.flatMap((e) => (e.kind === 'song' ? e.songId : [])));
@@ -180,7 +180,7 @@ function songNamed(row: SetCsvRow, named: Named, into: SetlistDoc | null = null)
   return all.reduce((best, s) => (fit(s) > fit(best) ? s : best));
 }
 
-function leftOutOf(row: SetCsvRow, song: SongDoc | undefined, faults: FileFault[]): string[] {
+function leftOutOf(row: SetCsvRow, song: Song | undefined, faults: FileFault[]): string[] {
   return row.leftOut.flatMap(({ place, name }) => {
     const at = place === null ? undefined : song?.scenes[place - 1];
     const isMeant = at !== undefined && (name === '' || at.name === name);
@@ -199,7 +199,7 @@ function leftOutOf(row: SetCsvRow, song: SongDoc | undefined, faults: FileFault[
   });
 }
 
-function callsOf({ line, calls }: SetCsvHead, rig: RigDoc, faults: FileFault[]): SetlistDoc['calls'] {
+function callsOf({ line, calls }: SetCsvHead, rig: FullRig, faults: FileFault[]): Setlist['calls'] {
   const ports = [...rig.devices.flatMap((d) => d.ports), ...rig.routing.lines];
   const port = ports.find((p) => portName(rig, p.id).toLowerCase() === calls!.port.toLowerCase());
   if (port) return { portId: port.id, channel: calls!.channel, base: calls!.base };
@@ -211,8 +211,8 @@ function callsOf({ line, calls }: SetCsvHead, rig: RigDoc, faults: FileFault[]):
 }
 
 /** New lines with the identifiers of old ones that are the same song or pause, in order. */
-function sameLines(old: readonly SetEntryDoc[], lines: readonly SetEntryDoc[]): SetEntryDoc[] {
-  const whatOf = (e: SetEntryDoc) => `${e.kind} ${e.kind === 'song' ? e.songId : e.name}`;
+function sameLines(old: readonly SetEntry[], lines: readonly SetEntry[]): SetEntry[] {
+  const whatOf = (e: SetEntry) => `${e.kind} ${e.kind === 'song' ? e.songId : e.name}`;
   const free = [...old];
   return lines.map((line) => {
     const at = free.findIndex((e) => whatOf(e) === whatOf(line));

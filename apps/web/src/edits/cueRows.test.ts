@@ -1,8 +1,7 @@
-import type { SongDoc } from '@idle-step/contract';
+import { type Song, armingFinding } from '@idle-step/core/show';
 import { SongSchema } from '@idle-step/contract';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import { compileWorld } from '@idle-step/core/engine';
-import { armingFinding } from '@idle-step/core/show';
 import { describe, expect, it } from 'vitest';
 import {
   allCueRows,
@@ -22,10 +21,10 @@ const all = allCueRows(demoRig, demoPresets);
 const row = (title: string, device?: string): CueRow =>
   all.find((r) => r.title === title && (!device || (r.kind === 'function' && r.device.name === device)))!;
 const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [song] });
-const armingOf = (doc: SongDoc, sheet: ReturnType<typeof sheetState>, i: number) =>
+const armingOf = (doc: Song, sheet: ReturnType<typeof sheetState>, i: number) =>
   armingFinding(doc, sheet.cells[i]!, world.arming, i)?.sentence ?? null;
-const said = (doc: SongDoc, line: CueRow, i: number) => cueCell(line, doc, sheetState(doc, world), i);
-const typed = (line: CueRow, i: number, text: string, doc: SongDoc = song): SongDoc => {
+const said = (doc: Song, line: CueRow, i: number) => cueCell(line, doc, sheetState(doc, world), i);
+const typed = (line: CueRow, i: number, text: string, doc: Song = song): Song => {
   const next = withTyped(doc, line, i, text);
   if (typeof next === 'string') throw new Error(next);
   expect(SongSchema.safeParse(next).success).toBe(true);
@@ -93,7 +92,7 @@ describe('several cells', () => {
     const back = withPasted(bare, rows, { ...whole, bottom: 0, right: 0 }, copied);
     if (typeof back === 'string') throw new Error(back);
     expect(back.range).toEqual(whole);
-    const sorted = (doc: SongDoc) =>
+    const sorted = (doc: Song) =>
       doc.scenes.map((s) => s.values.map((v) => `${v.functionId} ${v.value}`).sort());
     expect(sorted(back.song)).toEqual(sorted(song));
   });

@@ -1,10 +1,19 @@
+import {
+  type Song,
+  type Scene,
+  routeKey,
+  sceneSheet,
+  sceneSurround,
+  type Cell,
+  type SceneSurround,
+} from '@idle-step/core/show';
+import { type FullRig, layersOf } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
 import { copiedText, pastedCells } from '@idle-step/core/formats';
 import { findName, readNumber, readWhole } from '@idle-step/core/typed';
-import type { PresetDoc, RigDoc, SceneDoc, SongDoc } from '@idle-step/contract';
+
 import { loadingIn, type World } from '@idle-step/core/engine';
 import { namesOf, parseShown, shownText, type ChartFunction, type Device } from '@idle-step/core/gear';
-import { layersOf } from '@idle-step/core/routing';
-import { routeKey, sceneSheet, sceneSurround, type Cell, type SceneSurround } from '@idle-step/core/show';
 import { mapScene, withoutValue, withValue } from './songEdits';
 
 /** What stands in one line of the cue sheet. */
@@ -40,7 +49,7 @@ export type SheetState = {
   readonly loading: readonly ReadonlySet<string>[];
 };
 
-export function sheetState(song: SongDoc, world: World): SheetState {
+export function sheetState(song: Song, world: World): SheetState {
   const sheets = song.scenes.map((_, i) => sceneSheet(song, i, world.carrying));
   const nameOf = (id: string) => world.functions.get(id)?.fn.name ?? 'another line';
   return {
@@ -54,7 +63,7 @@ export function sheetState(song: SongDoc, world: World): SheetState {
 }
 
 /** Every line that a song could have, functions in the order of the rig first. */
-export function allCueRows(rig: RigDoc, presets: readonly PresetDoc[]): CueRow[] {
+export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
   const functions = rig.devices.flatMap((device) =>
     device.chart.map((fn): CueRow => ({ kind: 'function', key: fn.id, title: fn.name, device, fn })),
   );
@@ -119,9 +128,9 @@ export function allCueRows(rig: RigDoc, presets: readonly PresetDoc[]): CueRow[]
 
 /** The lines that say something in a song, and those that were just brought in. */
 export function cueRows(
-  rig: RigDoc,
-  presets: readonly PresetDoc[],
-  song: SongDoc,
+  rig: FullRig,
+  presets: readonly Preset[],
+  song: Song,
   brought: readonly string[],
 ): CueRow[] {
   const used = new Set(brought);
@@ -137,7 +146,7 @@ export function cueRows(
 }
 
 /** What a scene says in a line; `null` where neither it nor one to its left says anything. */
-export function cueCell(row: CueRow, song: SongDoc, sheet: SheetState, sceneIndex: number): CueCell | null {
+export function cueCell(row: CueRow, song: Song, sheet: SheetState, sceneIndex: number): CueCell | null {
   const said = saidAt(row, song, sheet, sceneIndex);
   if (!said) return null;
   const before = sceneIndex > 0 ? saidAt(row, song, sheet, sceneIndex - 1) : null;
@@ -152,7 +161,7 @@ export function cueCell(row: CueRow, song: SongDoc, sheet: SheetState, sceneInde
 
 function saidAt(
   row: CueRow,
-  song: SongDoc,
+  song: Song,
   { cells, surrounds, replaced }: SheetState,
   sceneIndex: number,
 ): { text: string; setIn: number; isReplaced?: boolean } | null {
@@ -237,11 +246,11 @@ const isBare = (text: string): boolean => ['', '-', '–', '—'].includes(text.
  * A song with a cell as it was typed: a value in the numbering that people see, a name, on or off; nothing or a dash
  * carries it over. Refused: a sentence that says what would be right.
  */
-export function withTyped(song: SongDoc, row: CueRow, sceneIndex: number, text: string): SongDoc | string {
+export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: string): Song | string {
   const scene = song.scenes[sceneIndex];
   if (!scene) return 'There is no such scene.';
   if (isBare(text)) return withoutCell(song, row, sceneIndex);
-  const change = (to: (scene: SceneDoc) => SceneDoc) => mapScene(song, scene.id, to);
+  const change = (to: (scene: Scene) => Scene) => mapScene(song, scene.id, to);
   const refuse = (expected: string) =>
     `“${text.trim()}” is not a value of ${row.title}; ${expected} would be right.`;
   switch (row.kind) {
@@ -295,7 +304,7 @@ const SAYS_ON = /^(on|open|yes|1)$/i;
 const SAYS_OFF = /^(off|closed|no|0)$/i;
 
 /** The scene says nothing in this line any more. */
-export function withoutCell(song: SongDoc, row: CueRow, sceneIndex: number): SongDoc {
+export function withoutCell(song: Song, row: CueRow, sceneIndex: number): Song {
   const sceneId = song.scenes[sceneIndex]!.id;
   switch (row.kind) {
     case 'function':
@@ -329,7 +338,7 @@ export type CueRange = {
 
 /** What the scenes of a range set, as a spreadsheet takes it; what is carried is empty. */
 export const copiedCells = (
-  song: SongDoc,
+  song: Song,
   rows: readonly CueRow[],
   sheet: SheetState,
   range: CueRange,
@@ -344,7 +353,7 @@ export const copiedCells = (
   );
 
 /** A range in which no scene says anything of its own any more. */
-export function withoutCells(song: SongDoc, rows: readonly CueRow[], range: CueRange): SongDoc {
+export function withoutCells(song: Song, rows: readonly CueRow[], range: CueRange): Song {
   let next = song;
   for (const row of rows.slice(range.top, range.bottom + 1))
     for (let i = range.left; i <= range.right; i++) next = withoutCell(next, row, i);
@@ -356,11 +365,11 @@ export function withoutCells(song: SongDoc, rows: readonly CueRow[], range: CueR
  * or not at all: a sentence says which cell is wrong.
  */
 export function withPasted(
-  song: SongDoc,
+  song: Song,
   rows: readonly CueRow[],
   range: CueRange,
   text: string,
-): { readonly song: SongDoc; readonly range: CueRange } | string {
+): { readonly song: Song; readonly range: CueRange } | string {
   const lines = pastedCells(text);
   if (!lines) return 'A quotation mark in what was copied is not closed; copy the cells again.';
   const single = lines.length === 1 && lines[0]!.length === 1;
@@ -385,11 +394,11 @@ export function withPasted(
 
 /** What the leftmost scene of a range is, set in all of its scenes. */
 export function withFilledRight(
-  song: SongDoc,
+  song: Song,
   rows: readonly CueRow[],
   sheet: SheetState,
   range: CueRange,
-): SongDoc {
+): Song {
   let next = song;
   for (const row of rows.slice(range.top, range.bottom + 1)) {
     const text = cueCell(row, song, sheet, range.left)?.text ?? '';

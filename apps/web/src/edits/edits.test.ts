@@ -1,4 +1,5 @@
-import { presetFaults, PresetSchema, RigSchema, SongSchema, type RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { presetFaults, PresetSchema, RigSchema, SongSchema } from '@idle-step/contract';
 import { driveText } from '@idle-step/core/formats';
 import { PLAIN_ASSIGNMENT } from '@idle-step/core/floor';
 import { sceneCells } from '@idle-step/core/show';
@@ -20,7 +21,7 @@ const row = (name: string) => kelpline.chart.find((f) => f.name === name)!;
 
 describe('a new device', () => {
   it('leaves the rig one that the contract takes, whatever is added and however often', () => {
-    const empty: RigDoc = { ...demoRig, devices: [], cables: [], boards: [] };
+    const empty: FullRig = { ...demoRig, devices: [], cables: [], boards: [] };
     fc.assert(
       fc.property(
         fc.array(fc.constantFrom(...DEVICE_KINDS.map((k) => k.kind)), { maxLength: 24 }),
@@ -71,7 +72,7 @@ describe('a new board', () => {
   });
 
   it('is put on a controller that has none, and on no other', () => {
-    const bare: RigDoc = { ...demoRig, boards: demoRig.boards.slice(1) };
+    const bare: FullRig = { ...demoRig, boards: demoRig.boards.slice(1) };
     const owner = withoutBoard(bare).find((d) => d.id === demoRig.boards[0]!.deviceId);
     const made = withNewBoard(bare, 'ten-and-two', false, owner!.id);
     expect(made.rig.devices).toBe(bare.devices);

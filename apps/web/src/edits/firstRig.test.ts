@@ -1,4 +1,5 @@
-import { presetFaults, PresetSchema, RigSchema, type RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { presetFaults, PresetSchema, RigSchema } from '@idle-step/contract';
 import { compileWorld, initialState, step, type LiveState } from '@idle-step/core/engine';
 import { BOARD_SHAPES } from '@idle-step/core/floor';
 import { controller, encode, hex, noteOn } from '@idle-step/core/midi';
@@ -6,7 +7,7 @@ import { describe, expect, it } from 'vitest';
 import { firstRig, type FirstAnswers } from './firstRig';
 import { emptyRig } from './newRig';
 
-const start = (): RigDoc => emptyRig('My rig').rig;
+const start = (): FullRig => emptyRig('My rig').rig;
 const own = { kind: 'own', name: 'My pedal', channel: 2 } as const;
 
 /** What leaves when the first control is pressed, by hardware. */

@@ -1,6 +1,6 @@
-import type { DeviceDoc, PresetDoc, RigDoc } from '@idle-step/contract';
-import { isPressed, PLAIN_ASSIGNMENT, readyPresets, type Board } from '@idle-step/core/floor';
-import { PLAIN_FUNCTION, PLAIN_PORT } from '@idle-step/core/gear';
+import type { FullRig } from '@idle-step/core/routing';
+import { type Preset, isPressed, PLAIN_ASSIGNMENT, readyPresets, type Board } from '@idle-step/core/floor';
+import { type Device, PLAIN_FUNCTION, PLAIN_PORT } from '@idle-step/core/gear';
 import { withNewBoard } from './boardEdits';
 import { freeDeviceName, withNewDevice, type DeviceKind } from './newDevice';
 import { EMPTY_PRESET, newAction, newBank } from './presetEdits';
@@ -19,18 +19,18 @@ export type FirstAnswers = {
 };
 
 export type FirstRig = {
-  readonly rig: RigDoc;
+  readonly rig: FullRig;
   readonly boardId: string | null;
   /** The first control that is pressed, and the port by which the gear is told something. */
   readonly controlId: string | null;
   readonly targetId: string | null;
   readonly outPortId: string | null;
   /** What the board does at first; `null` where there is no board or nothing to move. */
-  readonly preset: PresetDoc | null;
+  readonly preset: Preset | null;
 };
 
 /** The rig with what was answered: cabled, with a preset that lets the first press move something. */
-export function firstRig(before: RigDoc, { shape, target, through }: FirstAnswers): FirstRig {
+export function firstRig(before: FullRig, { shape, target, through }: FirstAnswers): FirstRig {
   let rig = before;
   const board = shape === null ? null : withNewBoard(rig, shape, false);
   if (board) rig = board.rig;
@@ -58,7 +58,7 @@ export function firstRig(before: RigDoc, { shape, target, through }: FirstAnswer
 }
 
 /** Gear that nobody wrote a chart for: every one of them takes a program change. */
-const ownGear = (rig: RigDoc, device: DeviceDoc, own: { name: string; channel: number }): DeviceDoc => ({
+const ownGear = (rig: FullRig, device: Device, own: { name: string; channel: number }): Device => ({
   ...device,
   name: freeDeviceName(rig, own.name),
   channel: own.channel,
@@ -73,18 +73,18 @@ const ownGear = (rig: RigDoc, device: DeviceDoc, own: { name: string; channel: n
       drive: { kind: 'program', bank: null },
       shape: { kind: 'program', names: [] },
     },
-  ] as unknown as DeviceDoc['chart'],
+  ],
 });
 
-const inputOf = (rig: RigDoc, deviceId: string | undefined) =>
+const inputOf = (rig: FullRig, deviceId: string | undefined) =>
   rig.devices.find((d) => d.id === deviceId)?.ports.find((p) => p.direction === 'in');
 
 /** An interface between: the board into its first input, gear that is no simulation behind its first output. */
 function withInterface(
-  before: RigDoc,
+  before: FullRig,
   boardDeviceId: string | undefined,
   targetId: string | undefined,
-): { rig: RigDoc; outPortId: string | null } {
+): { rig: FullRig; outPortId: string | null } {
   const { rig: withIt, deviceId } = withNewDevice(before, 'interface');
   const [firstIn, , firstOut] = withIt.devices.find((d) => d.id === deviceId)!.ports;
   let rig = withIt;
@@ -109,15 +109,13 @@ function withInterface(
 }
 
 /** The main functions of the gear on the switches in order; for gear without a chart its programs from the first on. */
-function firstPreset(rig: RigDoc, boardId: string, targetId: string): PresetDoc | null {
+function firstPreset(rig: FullRig, boardId: string, targetId: string): Preset | null {
   const board = rig.boards.find((b) => b.id === boardId);
   const target = rig.devices.find((d) => d.id === targetId);
   if (!board || !target) return null;
   const newId = () => crypto.randomUUID();
-  const ready = readyPresets(rig, board as unknown as Board, newId).find(
-    (r) => r.kind === `device/${targetId}`,
-  );
-  if (ready) return { ...(ready.preset as unknown as PresetDoc), name: 'First preset' };
+  const ready = readyPresets(rig, board as Board, newId).find((r) => r.kind === `device/${targetId}`);
+  if (ready) return { ...ready.preset, name: 'First preset' };
   const program = target.chart.find((f) => f.shape.kind === 'program');
   if (!program) return null;
   const pressed = board.controls.filter((c) => isPressed(c.kind));
@@ -131,7 +129,7 @@ function firstPreset(rig: RigDoc, boardId: string, targetId: string): PresetDoc 
       {
         ...newBank(1),
         assignments: pressed.slice(0, 128).map((c, i) => ({
-          ...(PLAIN_ASSIGNMENT as unknown as PresetDoc['banks'][number]['assignments'][number]),
+          ...PLAIN_ASSIGNMENT,
           controlId: c.id,
           press: [newAction({ kind: 'set', functionId: program.id, value: i })],
         })),

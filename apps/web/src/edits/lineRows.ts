@@ -1,9 +1,8 @@
-import type { RigDoc, SongDoc } from '@idle-step/contract';
+import { type Song, partsOf, routeKey, sceneSurround, type SongLine } from '@idle-step/core/show';
+import type { FullRig, Layer, Route } from '@idle-step/core/routing';
 import type { World } from '@idle-step/core/engine';
 import { valueBounds, type ChartFunction, type Device } from '@idle-step/core/gear';
 import { noteName } from '@idle-step/core/midi';
-import type { Layer, Route } from '@idle-step/core/routing';
-import { partsOf, routeKey, sceneSurround, type SongLine } from '@idle-step/core/show';
 import type { PlayedSend } from '@idle-step/core/songFile';
 
 /** A function that moves along the song, as steps of beat and share of its range (0–1). */
@@ -53,7 +52,7 @@ export type LayerRow = {
 };
 
 /** The layers that a song switches, with the stretches in which they are on. */
-export function layerRows(world: World, song: SongDoc, line: SongLine): readonly LayerRow[] {
+export function layerRows(world: World, song: Song, line: SongLine): readonly LayerRow[] {
   const used = layersUsed(song);
   const surrounds = new Map(song.scenes.map((s, i) => [s.id, sceneSurround(song, i)]));
   return world.layers
@@ -73,13 +72,13 @@ export function layerRows(world: World, song: SongDoc, line: SongLine): readonly
 }
 
 /** Routes that some scene of a song switches. */
-export const layersUsed = (song: SongDoc): ReadonlySet<string> =>
+export const layersUsed = (song: Song): ReadonlySet<string> =>
   new Set(song.scenes.flatMap((s) => s.routes.flatMap((r) => (r.part === 'route' ? r.routeId : []))));
 
 /** Example: `keys C3 to B3, up 12`. */
 export function rangeWords(
   { from, change }: Pick<Route, 'from' | 'change'>,
-  middleC: RigDoc['middleC'],
+  middleC: FullRig['middleC'],
 ): string {
   const span = from.numbers[0];
   const keys = !span
@@ -94,7 +93,7 @@ export function rangeWords(
 }
 
 /** What a foot does to come into each part: the control that goes to its scene, or the one that goes on. */
-export function feetOf(world: World, song: SongDoc): readonly (string | null)[] {
+export function feetOf(world: World, song: Song): readonly (string | null)[] {
   const named = new Map<number, string>();
   let next: string | null = null;
   for (const { banks, groups, board } of world.boards)

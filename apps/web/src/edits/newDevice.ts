@@ -1,6 +1,6 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { type Device, PLAIN_DEVICE, PLAIN_PORT, TAPE_COLOURS, TAPE_SHAPES } from '@idle-step/core/gear';
 import { freeName } from '../words/names';
-import { PLAIN_DEVICE, PLAIN_PORT, TAPE_COLOURS, TAPE_SHAPES } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
 import { restingValue, STAND_INS } from '@idle-step/core/standins';
 
@@ -23,14 +23,14 @@ export type DeviceKind = (typeof DEVICE_KINDS)[number]['kind'];
 const id = () => crypto.randomUUID();
 
 /** The rig with one more device; its name, tape mark and channel are ones that no other device has. */
-export function withNewDevice(rig: RigDoc, kind: DeviceKind): { rig: RigDoc; deviceId: string } {
+export function withNewDevice(rig: FullRig, kind: DeviceKind): { rig: FullRig; deviceId: string } {
   const device = makeDevice(rig, kind);
   return { rig: { ...rig, devices: [...rig.devices, device] }, deviceId: device.id };
 }
 
-function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
+function makeDevice(rig: FullRig, kind: DeviceKind): Device {
   const base = {
-    ...(PLAIN_DEVICE as unknown as DeviceDoc),
+    ...PLAIN_DEVICE,
     id: id(),
     mark: freeMark(rig),
     channel: freeChannel(rig, CARRIERS.has(kind) ? 'carrier' : 'receiver'),
@@ -112,7 +112,7 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
           ...row,
           id: id(),
           powerOn: row.powerOn ?? restingValue(kind, row),
-        })) as DeviceDoc['chart'],
+        })),
       };
     }
     case 'receiver':
@@ -126,8 +126,8 @@ function makeDevice(rig: RigDoc, kind: DeviceKind): DeviceDoc {
 }
 
 /** The rig with a copy of a device: a name, tape mark and channel of its own, and no cables. */
-export function withDuplicate(rig: RigDoc, device: DeviceDoc): { rig: RigDoc; deviceId: string } {
-  const copy: DeviceDoc = {
+export function withDuplicate(rig: FullRig, device: Device): { rig: FullRig; deviceId: string } {
+  const copy: Device = {
     ...device,
     id: id(),
     name: freeDeviceName(rig, device.name),
@@ -160,7 +160,7 @@ export function withDuplicate(rig: RigDoc, device: DeviceDoc): { rig: RigDoc; de
 }
 
 /** Colours change before shapes do, so that neighbours look as different as they can. */
-export function freeMark(rig: RigDoc): DeviceDoc['mark'] {
+export function freeMark(rig: FullRig): Device['mark'] {
   const taken = new Set(rig.devices.map((d) => `${d.mark.shape} ${d.mark.colour}`));
   for (let round = 0; round < TAPE_SHAPES.length; round++)
     for (let i = 0; i < TAPE_SHAPES.length; i++) {
@@ -178,7 +178,7 @@ const CARRIERS: ReadonlySet<DeviceKind> = new Set(['interface', 'usb-host', 'spl
  * Controllers from channel 16 down, what answers from 1 up; 0–15.
  * @param above a second channel, so many above, that has to be free too.
  */
-export function freeChannel(rig: RigDoc, role: DeviceDoc['role'], above = 0): number {
+export function freeChannel(rig: FullRig, role: Device['role'], above = 0): number {
   if (role === 'carrier') return 0;
   const taken = new Set(
     rig.devices
@@ -191,7 +191,7 @@ export function freeChannel(rig: RigDoc, role: DeviceDoc['role'], above = 0): nu
 }
 
 /** A name that no device of the rig has. */
-export const freeDeviceName = (rig: RigDoc, wanted: string): string =>
+export const freeDeviceName = (rig: FullRig, wanted: string): string =>
   freeName(
     rig.devices.map((d) => d.name),
     wanted,

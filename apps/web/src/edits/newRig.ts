@@ -1,11 +1,5 @@
-import {
-  copiedRig,
-  RIG_FILE_FORMAT,
-  RigFileSchema,
-  STEP_GUARD_MS,
-  type RigDoc,
-  type RigFile,
-} from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { copiedRig, RIG_FILE_FORMAT, RigFileSchema, STEP_GUARD_MS, type RigFile } from '@idle-step/contract';
 
 /** Nothing in it yet. */
 export const emptyRig = (name: string): RigFile => ({
@@ -20,7 +14,7 @@ export const emptyRig = (name: string): RigFile => ({
     cables: [],
     boards: [],
     routing: { lines: [], routes: [], othersTo: [] },
-  } satisfies RigDoc,
+  } satisfies FullRig,
   presets: [],
   songs: [],
   sets: [],

@@ -1,18 +1,24 @@
-import type { ActionDoc, AssignmentDoc, BankDoc, PresetDoc, SweepDoc } from '@idle-step/contract';
-import { isBare, PLAIN_ASSIGNMENT, type Action, type Board } from '@idle-step/core/floor';
-import type { ChartFunction } from '@idle-step/core/gear';
-import { valueBounds } from '@idle-step/core/gear';
+import {
+  type Assignment,
+  type Bank,
+  type Preset,
+  type Sweep,
+  isBare,
+  PLAIN_ASSIGNMENT,
+  type Action,
+  type Board,
+} from '@idle-step/core/floor';
+import { type ChartFunction, valueBounds } from '@idle-step/core/gear';
 
 /** Changes of a preset as pure functions. */
 
-export const emptyAssignment = (controlId: string): AssignmentDoc =>
-  ({ ...PLAIN_ASSIGNMENT, controlId }) as unknown as AssignmentDoc;
+export const emptyAssignment = (controlId: string): Assignment => ({ ...PLAIN_ASSIGNMENT, controlId });
 
-export const assignmentOf = (controlId: string, bank: BankDoc | undefined): AssignmentDoc =>
+export const assignmentOf = (controlId: string, bank: Bank | undefined): Assignment =>
   bank?.assignments.find((a) => a.controlId === controlId) ?? emptyAssignment(controlId);
 
 /** The preset with one assignment changed; one that does nothing and has no label is left out. */
-export function withAssignment(preset: PresetDoc, bankId: string, assignment: AssignmentDoc): PresetDoc {
+export function withAssignment(preset: Preset, bankId: string, assignment: Assignment): Preset {
   return withPage(preset, bankId, (bank) => {
     const at = bank.assignments.findIndex((a) => a.controlId === assignment.controlId);
     const others = bank.assignments.filter((a) => a.controlId !== assignment.controlId);
@@ -23,8 +29,8 @@ export function withAssignment(preset: PresetDoc, bankId: string, assignment: As
 }
 
 /** The preset with one bank, or one page of a group, changed. */
-export function withPage(preset: PresetDoc, id: string, change: (page: BankDoc) => BankDoc): PresetDoc {
-  const inList = (pages: readonly BankDoc[]) => pages.map((p) => (p.id === id ? change(p) : p));
+export function withPage(preset: Preset, id: string, change: (page: Bank) => Bank): Preset {
+  const inList = (pages: readonly Bank[]) => pages.map((p) => (p.id === id ? change(p) : p));
   return {
     ...preset,
     banks: inList(preset.banks),
@@ -35,7 +41,7 @@ export function withPage(preset: PresetDoc, id: string, change: (page: BankDoc) 
 }
 
 /** What a new preset has beside its name and banks. */
-export const EMPTY_PRESET: Pick<PresetDoc, 'folder' | 'groups' | 'feel'> = {
+export const EMPTY_PRESET: Pick<Preset, 'folder' | 'groups' | 'feel'> = {
   folder: '',
   groups: [],
   feel: [],
@@ -51,12 +57,11 @@ type LooseAction = Action extends infer A
     : never
   : never;
 
-export const newAction = (part: LooseAction): ActionDoc =>
-  ({ ...part, id: crypto.randomUUID() }) as ActionDoc;
+export const newAction = (part: LooseAction): Action => ({ ...part, id: crypto.randomUUID() });
 
-export function newSweep(fn: ChartFunction): SweepDoc {
+export function newSweep(fn: ChartFunction): Sweep {
   const { min, max } = valueBounds(fn.shape);
-  const sweep: SweepDoc = {
+  const sweep: Sweep = {
     id: crypto.randomUUID(),
     functionId: fn.id,
     from: min,
@@ -69,7 +74,7 @@ export function newSweep(fn: ChartFunction): SweepDoc {
 }
 
 /** A controller by its number that a pedal sends, whether or not a chart names it. */
-export const newPlainSweep = (deviceId: string, controller: number): SweepDoc => ({
+export const newPlainSweep = (deviceId: string, controller: number): Sweep => ({
   id: crypto.randomUUID(),
   functionId: null,
   deviceId,
@@ -82,7 +87,7 @@ export const newPlainSweep = (deviceId: string, controller: number): SweepDoc =>
   points: [],
 });
 
-export const newBank = (number: number): BankDoc => ({
+export const newBank = (number: number): Bank => ({
   id: crypto.randomUUID(),
   name: `Bank ${number}`,
   colour: null,
@@ -94,7 +99,7 @@ export const newBank = (number: number): BankDoc => ({
  * A preset without a group: what its controls do on the page in force goes to a bank, so that they go on doing it.
  * What they did on its other pages goes.
  */
-export function withoutGroup(preset: PresetDoc, groupId: string, pageId: string, bankId: string): PresetDoc {
+export function withoutGroup(preset: Preset, groupId: string, pageId: string, bankId: string): Preset {
   const group = preset.groups.find((g) => g.id === groupId);
   const kept = group?.pages.find((p) => p.id === pageId)?.assignments ?? [];
   const own = new Set(kept.map((a) => a.controlId));
@@ -110,12 +115,7 @@ export function withoutGroup(preset: PresetDoc, groupId: string, pageId: string,
 }
 
 /** A group with one page, of the controls given; it is called after their kind where they have one in common. */
-export function withGroup(
-  preset: PresetDoc,
-  board: Board,
-  id: string,
-  controlIds: readonly string[],
-): PresetDoc {
+export function withGroup(preset: Preset, board: Board, id: string, controlIds: readonly string[]): Preset {
   const kinds = new Set(board.controls.flatMap((c) => (controlIds.includes(c.id) ? c.kind : [])));
   const kind = kinds.size === 1 ? [...kinds][0] : undefined;
   const name = kind ? `${kind.replace('expression-', '')}s`.replace(/^./, (c) => c.toUpperCase()) : 'Group';
@@ -124,7 +124,7 @@ export function withGroup(
 }
 
 /** Controls that join a group: what they did in the first bank that knew them goes onto its first page. */
-export function withJoined(preset: PresetDoc, groupId: string, controlIds: readonly string[]): PresetDoc {
+export function withJoined(preset: Preset, groupId: string, controlIds: readonly string[]): Preset {
   const joining = new Set(controlIds);
   const carried = controlIds.flatMap((id) => {
     const found = preset.banks.flatMap((b) => b.assignments).find((a) => a.controlId === id);
@@ -151,7 +151,7 @@ export function withJoined(preset: PresetDoc, groupId: string, controlIds: reado
 }
 
 /** A control that leaves its group: what it did on the first page goes back into the first bank. */
-export function withParted(preset: PresetDoc, groupId: string, controlId: string): PresetDoc {
+export function withParted(preset: Preset, groupId: string, controlId: string): Preset {
   const group = preset.groups.find((g) => g.id === groupId);
   const back = group?.pages[0]?.assignments.find((a) => a.controlId === controlId);
   return {

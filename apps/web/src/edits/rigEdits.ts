@@ -1,16 +1,16 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import { ESTIMATED_LATENCY_MS, judgeCable, type CableFinding } from '@idle-step/core/gear';
+import { type Device, ESTIMATED_LATENCY_MS, judgeCable, type CableFinding } from '@idle-step/core/gear';
+import type { FullRig } from '@idle-step/core/routing';
 
 /** Edits of a rig: pure, each gives the new document. */
 
-export type PortDoc = DeviceDoc['ports'][number];
+export type PortDoc = Device['ports'][number];
 
-export const withDevice = (rig: RigDoc, id: string, change: (device: DeviceDoc) => DeviceDoc): RigDoc => ({
+export const withDevice = (rig: FullRig, id: string, change: (device: Device) => Device): FullRig => ({
   ...rig,
   devices: rig.devices.map((d) => (d.id === id ? change(d) : d)),
 });
 
-export function withoutDevice(rig: RigDoc, device: DeviceDoc): RigDoc {
+export function withoutDevice(rig: FullRig, device: Device): FullRig {
   const ports = new Set(device.ports.map((p) => p.id));
   return {
     ...rig,
@@ -21,7 +21,7 @@ export function withoutDevice(rig: RigDoc, device: DeviceDoc): RigDoc {
 }
 
 /** A port goes with its cables. */
-export const withoutPort = (rig: RigDoc, deviceId: string, portId: string): RigDoc => ({
+export const withoutPort = (rig: FullRig, deviceId: string, portId: string): FullRig => ({
   ...withDevice(rig, deviceId, (d) => ({ ...d, ports: d.ports.filter((p) => p.id !== portId) })),
   cables: rig.cables.filter((c) => c.fromPortId !== portId && c.toPortId !== portId),
 });
@@ -37,10 +37,10 @@ export const withLink = (port: PortDoc, link: PortDoc['link']): PortDoc => ({
 
 /** Draws a cable unless a rule refuses it; what it is warned of comes with it. */
 export function plugCable(
-  rig: RigDoc,
+  rig: FullRig,
   fromPortId: string,
   toPortId: string,
-): { rig: RigDoc | null; faults: readonly CableFinding[] } {
+): { rig: FullRig | null; faults: readonly CableFinding[] } {
   const faults = judgeCable(rig, fromPortId, toPortId);
   if (faults.some((f) => f.severity === 'refused')) return { rig: null, faults };
   const cable = { id: crypto.randomUUID(), fromPortId, toPortId };
@@ -49,8 +49,8 @@ export function plugCable(
 
 /** A name of an extra channel or option changed everywhere in the chart of its device. */
 export const renamedIn = (
-  chart: DeviceDoc['chart'],
+  chart: Device['chart'],
   field: 'extraChannel' | 'under',
   from: string,
   to: string | null,
-): DeviceDoc['chart'] => chart.map((f) => (f[field] === from ? { ...f, [field]: to } : f));
+): Device['chart'] => chart.map((f) => (f[field] === from ? { ...f, [field]: to } : f));

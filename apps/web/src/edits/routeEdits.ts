@@ -1,27 +1,29 @@
-import type { PresetDoc, RigDoc, RouteDoc } from '@idle-step/contract';
-import { actionsOf, pagesOf } from '@idle-step/core/floor';
+import { type FullRig, type Route, PLAIN_ROUTE } from '@idle-step/core/routing';
+import { type Preset, actionsOf, pagesOf } from '@idle-step/core/floor';
 import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
-import { PLAIN_ROUTE } from '@idle-step/core/routing';
 import { freeName } from '../words/names';
 
 /** Edits of a rig's routes: pure, each gives the new document. */
 
 export type RoutePart = 'from' | 'what' | 'change' | 'gate' | 'to';
 
-export const withRoutes = (rig: RigDoc, change: (routes: RouteDoc[]) => RouteDoc[]): RigDoc => ({
+export const withRoutes = (
+  rig: FullRig,
+  change: (routes: readonly Route[]) => readonly Route[],
+): FullRig => ({
   ...rig,
   routing: { ...rig.routing, routes: change(rig.routing.routes) },
 });
 
-export const withRoute = (rig: RigDoc, id: string, change: (route: RouteDoc) => RouteDoc): RigDoc =>
+export const withRoute = (rig: FullRig, id: string, change: (route: Route) => Route): FullRig =>
   withRoutes(rig, (routes) => routes.map((r) => (r.id === id ? change(r) : r)));
 
 /** A route from the first input to the first output that is not where it came from. */
-export function newRoute(rig: RigDoc): RouteDoc {
+export function newRoute(rig: FullRig): Route {
   const input = inputsAtComputer(rig)[0]?.port.id;
   const output = outputsAtComputer(rig)[0]?.port.id;
   return {
-    ...(structuredClone(PLAIN_ROUTE) as Omit<RouteDoc, 'id' | 'name'>),
+    ...structuredClone(PLAIN_ROUTE),
     id: crypto.randomUUID(),
     name: freeName(
       rig.routing.routes.map((r) => r.name),
@@ -33,7 +35,7 @@ export function newRoute(rig: RigDoc): RouteDoc {
 }
 
 /** A layer on the first keys or pads of the rig, that no scene has switched on yet. It comes before all other routes. */
-export function newLayer(rig: RigDoc): RouteDoc {
+export function newLayer(rig: FullRig): Route {
   const boards = new Set(rig.boards.map((b) => b.deviceId));
   const inputs = inputsAtComputer(rig);
   const keys =
@@ -53,7 +55,7 @@ export function newLayer(rig: RigDoc): RouteDoc {
 }
 
 /** The same route once more, right behind it. */
-export const withCopy = (rig: RigDoc, id: string): RigDoc =>
+export const withCopy = (rig: FullRig, id: string): FullRig =>
   withRoutes(rig, (routes) =>
     routes.flatMap((r) =>
       r.id === id
@@ -72,7 +74,7 @@ export const withCopy = (rig: RigDoc, id: string): RigDoc =>
     ),
   );
 
-export function withLine(rig: RigDoc): RigDoc {
+export function withLine(rig: FullRig): FullRig {
   const name = freeName(
     rig.routing.lines.map((l) => l.name),
     'Line',
@@ -82,7 +84,7 @@ export function withLine(rig: RigDoc): RigDoc {
 }
 
 /** Without a line; routes that took from it or sent there do so no more. */
-export function withoutLine(rig: RigDoc, id: string): RigDoc {
+export function withoutLine(rig: FullRig, id: string): FullRig {
   const cut = withRoutes(rig, (routes) =>
     routes.map((r) => ({
       ...r,
@@ -94,7 +96,7 @@ export function withoutLine(rig: RigDoc, id: string): RigDoc {
 }
 
 /** Where a route is switched by an action, in words. */
-export const usersOf = (presets: readonly PresetDoc[], routeId: string): string[] =>
+export const usersOf = (presets: readonly Preset[], routeId: string): string[] =>
   presets.flatMap((preset) =>
     pagesOf(preset).flatMap((page) =>
       page.assignments.some((a) => actionsOf(a).some((x) => 'routeId' in x && x.routeId === routeId))

@@ -1,11 +1,20 @@
-import type { ActionDoc, PartDoc, SceneDoc, SetEntryDoc, SongDoc } from '@idle-step/contract';
+import {
+  type Song,
+  type Scene,
+  type Part,
+  type SetEntry,
+  PLAIN_ENTRY,
+  PLAIN_SCENE,
+  PLAIN_SONG,
+  partsOf,
+} from '@idle-step/core/show';
+import type { Action } from '@idle-step/core/floor';
 import type { Captured } from '@idle-step/core/engine';
-import { PLAIN_ENTRY, PLAIN_SCENE, PLAIN_SONG, partsOf } from '@idle-step/core/show';
 import { moved } from './moved';
 
 /** Changes of a song as pure functions. */
 
-export function withValue(song: SongDoc, sceneId: string, functionId: string, value: number): SongDoc {
+export function withValue(song: Song, sceneId: string, functionId: string, value: number): Song {
   return mapScene(song, sceneId, (scene) => {
     const at = scene.values.findIndex((v) => v.functionId === functionId);
     return at < 0
@@ -15,7 +24,7 @@ export function withValue(song: SongDoc, sceneId: string, functionId: string, va
 }
 
 /** What was captured is set in the scene; what it takes the place of there is not any more. */
-export const withCaptured = (song: SongDoc, sceneId: string, captured: readonly Captured[]): SongDoc =>
+export const withCaptured = (song: Song, sceneId: string, captured: readonly Captured[]): Song =>
   captured.reduce(
     (next, { fn, value, replaces }) =>
       replaces.reduce(
@@ -26,7 +35,7 @@ export const withCaptured = (song: SongDoc, sceneId: string, captured: readonly 
   );
 
 /** The scene no longer sets the function: it is carried over from the scene before. */
-export const withoutValue = (song: SongDoc, sceneId: string, functionId: string): SongDoc =>
+export const withoutValue = (song: Song, sceneId: string, functionId: string): Song =>
   mapScene(song, sceneId, (scene) => ({
     ...scene,
     values: scene.values.filter((v) => v.functionId !== functionId),
@@ -34,24 +43,24 @@ export const withoutValue = (song: SongDoc, sceneId: string, functionId: string)
 
 /** How one value gets there; of no account where the scene does not set it. */
 export const withWay = (
-  song: SongDoc,
+  song: Song,
   sceneId: string,
   functionId: string,
-  way: SceneDoc['values'][number]['way'],
-): SongDoc =>
+  way: Scene['values'][number]['way'],
+): Song =>
   mapScene(song, sceneId, (scene) => ({
     ...scene,
     values: scene.values.map((v) => (v.functionId === functionId ? { ...v, way } : v)),
   }));
 
 /** One more scene after the last, in which everything is carried over. */
-export function withNewScene(song: SongDoc): { song: SongDoc; scene: SceneDoc } {
+export function withNewScene(song: Song): { song: Song; scene: Scene } {
   const scene = newScene(`Scene ${song.scenes.length + 1}`);
   return { song: withSceneAt(song, song.scenes.length, scene), scene };
 }
 
 /** A copy beside it that sets the same, and is another scene from now on. */
-export const withSceneCopy = (song: SongDoc, index: number, id: string): SongDoc =>
+export const withSceneCopy = (song: Song, index: number, id: string): Song =>
   withSceneAt(song, index + 1, {
     ...song.scenes[index]!,
     id,
@@ -59,11 +68,11 @@ export const withSceneCopy = (song: SongDoc, index: number, id: string): SongDoc
   });
 
 /** The scene in two: the second sets nothing of its own, and each part of the first is followed by one of the second. */
-export const withSceneSplit = (song: SongDoc, index: number, id: string): SongDoc =>
+export const withSceneSplit = (song: Song, index: number, id: string): Song =>
   withSceneAt(song, index + 1, { ...newScene(freeName(song, song.scenes[index]!.name)), id }, true);
 
 /** The scene goes, with every part that it is. */
-export const withoutScene = (song: SongDoc, sceneId: string): SongDoc => ({
+export const withoutScene = (song: Song, sceneId: string): Song => ({
   ...song,
   scenes: song.scenes.filter((s) => s.id !== sceneId),
   parts: song.parts.filter((p) => p.sceneId !== sceneId),
@@ -77,17 +86,17 @@ export const withoutScene = (song: SongDoc, sceneId: string): SongDoc => ({
 });
 
 /** The scene that an action of a cue goes to by name. */
-const sceneNamedBy = (action: ActionDoc): string | null =>
+const sceneNamedBy = (action: Action): string | null =>
   action.kind === 'scene' && action.to.kind === 'is' ? action.to.sceneId : null;
 
 /** A scene at another place of the sheet; the order in which the song is played stays where it was written down. */
-export const withSceneMoved = (song: SongDoc, from: number, to: number): SongDoc => ({
+export const withSceneMoved = (song: Song, from: number, to: number): Song => ({
   ...song,
   scenes: moved(song.scenes, from, to),
 });
 
 /** A scene comes into the sheet, and into the order behind the scene before it. */
-function withSceneAt(song: SongDoc, index: number, scene: SceneDoc, everyTime = false): SongDoc {
+function withSceneAt(song: Song, index: number, scene: Scene, everyTime = false): Song {
   const scenes = song.scenes.toSpliced(index, 0, scene);
   if (song.parts.length === 0) return { ...song, scenes };
   const before = song.scenes[index - 1]?.id;
@@ -99,40 +108,40 @@ function withSceneAt(song: SongDoc, index: number, scene: SceneDoc, everyTime = 
 }
 
 /** The order written down, so that it can be changed: each scene once where none was. */
-export const withOrder = (song: SongDoc): SongDoc =>
+export const withOrder = (song: Song): Song =>
   song.parts.length > 0
     ? song
     : { ...song, parts: partsOf(song).map((p) => ({ ...p, id: crypto.randomUUID() })) };
 
 /** A scene once more in the order, at a place of it. */
-export const withPartAt = (song: SongDoc, index: number, sceneId: string): SongDoc => {
+export const withPartAt = (song: Song, index: number, sceneId: string): Song => {
   const ordered = withOrder(song);
   return { ...ordered, parts: ordered.parts.toSpliced(index, 0, newPart(sceneId)) };
 };
 
-export const mapPart = (song: SongDoc, index: number, change: (part: PartDoc) => PartDoc): SongDoc => {
+export const mapPart = (song: Song, index: number, change: (part: Part) => Part): Song => {
   const ordered = withOrder(song);
   return { ...ordered, parts: ordered.parts.map((p, i) => (i === index ? change(p) : p)) };
 };
 
-export const withPartMoved = (song: SongDoc, from: number, to: number): SongDoc => {
+export const withPartMoved = (song: Song, from: number, to: number): Song => {
   const ordered = withOrder(song);
   return { ...ordered, parts: moved(ordered.parts, from, to) };
 };
 
 /** A part goes; the scene stays in the sheet. */
-export const withoutPart = (song: SongDoc, index: number): SongDoc => {
+export const withoutPart = (song: Song, index: number): Song => {
   const ordered = withOrder(song);
   return { ...ordered, parts: ordered.parts.filter((_, i) => i !== index) };
 };
 
-export const mapScene = (song: SongDoc, sceneId: string, change: (scene: SceneDoc) => SceneDoc): SongDoc => ({
+export const mapScene = (song: Song, sceneId: string, change: (scene: Scene) => Scene): Song => ({
   ...song,
   scenes: song.scenes.map((s) => (s.id === sceneId ? change(s) : s)),
 });
 
-const newScene = (name: string): SceneDoc => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name });
-const newPart = (sceneId: string): PartDoc => ({
+const newScene = (name: string): Scene => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name });
+const newPart = (sceneId: string): Part => ({
   id: crypto.randomUUID(),
   sceneId,
   name: '',
@@ -141,12 +150,12 @@ const newPart = (sceneId: string): PartDoc => ({
 });
 
 /** The name with the first free number behind it. */
-function freeName(song: SongDoc, name: string): string {
+function freeName(song: Song, name: string): string {
   const bare = name.replace(/ \d+$/, '');
   for (let n = 2; ; n++) if (!song.scenes.some((s) => s.name === `${bare} ${n}`)) return `${bare} ${n}`;
 }
 
-export const newSong = (rigId: string, name: string): SongDoc => ({
+export const newSong = (rigId: string, name: string): Song => ({
   ...PLAIN_SONG,
   id: crypto.randomUUID(),
   rigId,
@@ -157,7 +166,7 @@ export const newSong = (rigId: string, name: string): SongDoc => ({
   scenes: [newScene('Intro')],
 });
 
-export const songEntry = (songId: string): SetEntryDoc => ({
+export const songEntry = (songId: string): SetEntry => ({
   ...PLAIN_ENTRY,
   id: crypto.randomUUID(),
   kind: 'song',
@@ -167,7 +176,7 @@ export const songEntry = (songId: string): SetEntryDoc => ({
 });
 
 /** Fifteen minutes of break, or two of talk; both as our own first guess. */
-export const pauseEntry = (kind: 'break' | 'talk'): SetEntryDoc => ({
+export const pauseEntry = (kind: 'break' | 'talk'): SetEntry => ({
   ...PLAIN_ENTRY,
   id: crypto.randomUUID(),
   kind,
@@ -176,7 +185,7 @@ export const pauseEntry = (kind: 'break' | 'talk'): SetEntryDoc => ({
 });
 
 /** The same song with identifiers of its own. */
-export function copyOf(song: SongDoc): SongDoc {
+export function copyOf(song: Song): Song {
   const ids = new Map(song.scenes.map((s) => [s.id, crypto.randomUUID()]));
   return {
     ...song,
@@ -188,7 +197,7 @@ export function copyOf(song: SongDoc): SongDoc {
       cues: song.line.cues.map((cue) => ({
         ...cue,
         id: crypto.randomUUID(),
-        actions: cue.actions.map((action): ActionDoc => {
+        actions: cue.actions.map((action): Action => {
           const sceneId = ids.get(sceneNamedBy(action) ?? '');
           const copy = { ...action, id: crypto.randomUUID() };
           return copy.kind === 'scene' && sceneId ? { ...copy, to: { kind: 'is', sceneId } } : copy;

@@ -1,5 +1,5 @@
-import type { SetlistDoc, SongSummary } from '@idle-step/contract';
-import { entriesInOrder } from '@idle-step/core/show';
+import { type Setlist, entriesInOrder } from '@idle-step/core/show';
+import type { SongSummary } from '@idle-step/contract';
 
 /** Orders in which songs are listed. */
 export const SONG_ORDERS = ['set', 'title', 'tempo', 'key', 'length'] as const;
@@ -16,7 +16,7 @@ export type SongLine =
 /** The songs as they are listed: found by words in title, key, remark and tags, and put in order. */
 export function songLines(
   songs: readonly Listed[],
-  set: SetlistDoc | null,
+  set: Setlist | null,
   wanted: string,
   order: SongOrder,
 ): readonly SongLine[] {

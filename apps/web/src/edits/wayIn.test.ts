@@ -1,4 +1,5 @@
-import { RigSchema, type RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { RigSchema } from '@idle-step/contract';
 import { compileWorld } from '@idle-step/core/engine';
 import { demoRig, DEMO_PORT } from '@idle-step/demo';
 import { describe, expect, it } from 'vitest';
@@ -6,7 +7,7 @@ import { withNewBoard } from './boardEdits';
 import { wayIn } from './wayIn';
 
 // Tiller is packed away; with its cable out of it, the second input of the interface is free.
-const freed: RigDoc = {
+const freed: FullRig = {
   ...demoRig,
   cables: demoRig.cables.filter((c) => c.toPortId !== DEMO_PORT.crossbarIn2),
 };
@@ -14,7 +15,7 @@ const { rig, deviceId } = withNewBoard(freed, 'three-switches', false);
 const board = rig.devices.find((d) => d.id === deviceId)!;
 const usb = board.ports[0]!.id;
 const nothingBound = () => null;
-const arrivesAt = (r: RigDoc) =>
+const arrivesAt = (r: FullRig) =>
   compileWorld({ rig: r, presets: [], setName: '', songs: [] }).boards.find((b) => b.device.id === deviceId)!
     .path?.portId;
 
@@ -65,7 +66,7 @@ describe('the way in of a board that was learned', () => {
   });
 
   it('a board that no cable leads from is plugged into the computer', () => {
-    const apart: RigDoc = {
+    const apart: FullRig = {
       ...rig,
       devices: rig.devices.map((d) =>
         d.id === deviceId ? { ...d, ports: d.ports.map((p) => ({ ...p, atComputer: false })) } : d,

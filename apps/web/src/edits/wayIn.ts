@@ -1,6 +1,5 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import { Cabling } from '@idle-step/core/gear';
-import { portName } from '@idle-step/core/routing';
+import { type FullRig, portName } from '@idle-step/core/routing';
+import { type Device, Cabling } from '@idle-step/core/gear';
 import { plugCable, withDevice, withLink } from './rigEdits';
 
 /** What brings a board's messages to where they are heard: a binding of this browser, an edit of the rig, or both. */
@@ -8,7 +7,7 @@ export type WayChange = {
   readonly bind: { readonly portId: string; readonly input: string } | null;
   /** A rig port that loses the input to the one above, or `null`. */
   readonly unbind: string | null;
-  readonly edit: ((rig: RigDoc) => RigDoc) | null;
+  readonly edit: ((rig: FullRig) => FullRig) | null;
 };
 
 export type WayIn =
@@ -33,8 +32,8 @@ type Came =
  * @param boundName the browser's port that a rig port is bound to, or `null`.
  */
 export function wayIn(
-  rig: RigDoc,
-  board: DeviceDoc,
+  rig: FullRig,
+  board: Device,
   came: Came,
   boundName: (portId: string) => string | null,
 ): WayIn {
@@ -56,7 +55,7 @@ export function wayIn(
               change: {
                 bind: null,
                 unbind: null,
-                edit: (now: RigDoc) => cabledTo(now, board, came.portId) ?? now,
+                edit: (now: FullRig) => cabledTo(now, board, came.portId) ?? now,
               },
             },
           ]
@@ -74,8 +73,8 @@ export function wayIn(
 }
 
 function wayFromInput(
-  rig: RigDoc,
-  board: DeviceDoc,
+  rig: FullRig,
+  board: Device,
   own: string | null,
   input: string,
   boundName: (portId: string) => string | null,
@@ -101,14 +100,14 @@ function wayFromInput(
 }
 
 /** The port plugged into the computer itself. */
-const atComputer = (board: DeviceDoc, portId: string) => (rig: RigDoc) =>
+const atComputer = (board: Device, portId: string) => (rig: FullRig) =>
   withDevice(rig, board.id, (d) => ({
     ...d,
     ports: d.ports.map((p) => (p.id === portId ? { ...p, atComputer: true } : p)),
   }));
 
 /** The board's free output plugged into a port of another device; `null` where a rule of cables refuses it. */
-function cabledTo(rig: RigDoc, board: DeviceDoc, toPortId: string): RigDoc | null {
+function cabledTo(rig: FullRig, board: Device, toPortId: string): FullRig | null {
   const to = rig.devices.flatMap((d) => d.ports).find((p) => p.id === toPortId);
   const from = board.ports.find(
     (p) => p.direction === 'out' && !rig.cables.some((c) => c.fromPortId === p.id),

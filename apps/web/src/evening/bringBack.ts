@@ -88,7 +88,7 @@ async function read(store: EveningStore): Promise<{ show: Show | null; place: Ke
     const show = ShowSchema.safeParse(kept.show);
     const bookmark = BookmarkSchema.safeParse(kept.place?.bookmark);
     return {
-      show: show.success ? (show.data as Show) : null,
+      show: show.success ? show.data : null,
       place: kept.place && bookmark.success ? { ...kept.place, bookmark: bookmark.data } : null,
     };
   } catch {

@@ -174,7 +174,7 @@ export class Diary {
       ...entry,
       number: this.next++,
       atMs: Math.max(0, atLeast, rounded(sinceMs)),
-    } as EveningEntry);
+    });
   }
 }
 

@@ -1,4 +1,4 @@
-import type { DeviceDoc } from '@idle-step/contract';
+import type { Device, ChartTemplate } from '@idle-step/core/gear';
 import {
   chartOfMidnam,
   midnamOfChart,
@@ -8,19 +8,18 @@ import {
   writeMidnam,
   type FileFault,
 } from '@idle-step/core/formats';
-import type { ChartTemplate } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
 import { withShortQuotes } from './faultsText';
 import { readTextFile } from './readTextFile';
 import { addRows } from '../edits/chartEdits';
 
 export type LoadedChart =
-  { readonly chart: DeviceDoc['chart']; readonly count: number } | { readonly faults: readonly FileFault[] };
+  { readonly chart: Device['chart']; readonly count: number } | { readonly faults: readonly FileFault[] };
 
 /** Rows of a CSV or MIDNAM file added to a chart, or why none of it was. Which it is, is seen from its first sign. */
 export async function loadChartFile(
   file: Pick<File, 'name' | 'size' | 'arrayBuffer'>,
-  device: DeviceDoc,
+  device: Device,
   middleC: MiddleC,
 ): Promise<LoadedChart> {
   const read = await readTextFile(file);
@@ -41,9 +40,9 @@ function rowsOf(
   return csv.ok ? { rows: csv.value } : { faults: csv.error };
 }
 
-export const chartAsCsv = (device: DeviceDoc): string => writeChartCsv(device.chart);
+export const chartAsCsv = (device: Device): string => writeChartCsv(device.chart);
 
-export const chartAsMidnam = (device: DeviceDoc): string =>
+export const chartAsMidnam = (device: Device): string =>
   writeMidnam(
     midnamOfChart(device.chart, {
       manufacturer: device.description || device.name,

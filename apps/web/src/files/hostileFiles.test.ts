@@ -1,3 +1,6 @@
+import { type FullRig, portName } from '@idle-step/core/routing';
+import { type Setlist, type Song, setTimes } from '@idle-step/core/show';
+import type { Preset } from '@idle-step/core/floor';
 import {
   readPresetFile,
   readRecording,
@@ -7,11 +10,7 @@ import {
   writePresetFile,
   writeRecording,
   writeRigFile,
-  type PresetDoc,
-  type RigDoc,
   type RigFile,
-  type SetlistDoc,
-  type SongDoc,
 } from '@idle-step/contract';
 import { compileWorld } from '@idle-step/core/engine';
 import {
@@ -22,8 +21,6 @@ import {
   writeSongCsv,
   type FileFault,
 } from '@idle-step/core/formats';
-import { portName } from '@idle-step/core/routing';
-import { setTimes } from '@idle-step/core/show';
 import { songToSmf } from '@idle-step/core/songFile';
 import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
@@ -36,11 +33,11 @@ import { readTextFile, RECORDING_LIMIT } from './readTextFile';
 
 /** Damaged files and such as are made to do harm, at every chooser of the page: refused in a sentence, or read whole. */
 
-const rig = demoRig as RigDoc;
+const rig = demoRig as FullRig;
 const list = demoSongs.map((s) => songSummary(s));
 const device = rig.devices.find((d) => d.chart.length > 5)!;
 const world = compileWorld({ rig, presets: demoPresets, setName: '', songs: demoSongs.slice(0, 1) });
-const set = demoSets[0] as SetlistDoc;
+const set = demoSets[0] as Setlist;
 const show = world.show;
 
 type Reader = {
@@ -96,7 +93,7 @@ const READERS: readonly Reader[] = [
       if (read.error !== undefined) return read.error;
       const rows = readSetCsv(read.text);
       const made = rows.ok
-        ? setFromCsv(rows.value, rig, list, demoSongs as SongDoc[], null, () => 'Read')
+        ? setFromCsv(rows.value, rig, list, demoSongs as Song[], null, () => 'Read')
         : rows.error;
       return Array.isArray(made) ? faultsText(file.name, made as FileFault[]) : null;
     },
@@ -111,7 +108,7 @@ const READERS: readonly Reader[] = [
   },
   {
     name: 'preset.json',
-    good: bytesOf(writePresetFile(rig, demoPresets[0] as PresetDoc)),
+    good: bytesOf(writePresetFile(rig, demoPresets[0] as Preset)),
     read: async (file) => {
       const read = await text(file);
       if (read.error !== undefined) return read.error;
@@ -125,8 +122,8 @@ const READERS: readonly Reader[] = [
         format: RIG_FILE_FORMAT,
         version: 1,
         rig,
-        presets: demoPresets as PresetDoc[],
-        songs: demoSongs.slice(0, 2) as SongDoc[],
+        presets: demoPresets as Preset[],
+        songs: demoSongs.slice(0, 2) as Song[],
         sets: [],
       } satisfies RigFile),
     ),

@@ -1,4 +1,7 @@
-import { songSummary, type DeviceDoc, type RigDoc, type SetlistDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Setlist } from '@idle-step/core/show';
+import type { Device } from '@idle-step/core/gear';
+import { songSummary } from '@idle-step/contract';
 import { readSetCsv, readSongCsv } from '@idle-step/core/formats';
 import { demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
@@ -99,7 +102,7 @@ describe('400 files as people keep them are read right', () => {
         ];
         const rows = readSetCsv(await textOf(table, dialect));
         if (!rows.ok) throw new Error(rows.error[0]!.sentence);
-        const made = setFromCsv(rows.value, demoRig as RigDoc, list, [], null, () => 'Read') as SetlistDoc;
+        const made = setFromCsv(rows.value, demoRig as FullRig, list, [], null, () => 'Read') as Setlist;
         expect(made.entries).toMatchObject([
           { kind: 'song', songId: demoSongs[0]!.id, lengthS: null, remark: 'capo 2; slow' },
           { kind: 'break', name: 'Tea', lengthS: 900 },
@@ -119,7 +122,7 @@ describe('400 files as people keep them are read right', () => {
           ['Mix, dry', 'Echo', 'CC 30', 'range', '0-127', 'slow; long'],
           ['Gate', 'Echo', 'CC 31', 'switch', '', 'says "on"'],
         ];
-        const device = (demoRig as RigDoc).devices.find((d) => d.chart.length > 0) as DeviceDoc;
+        const device = (demoRig as FullRig).devices.find((d) => d.chart.length > 0) as Device;
         const empty = { ...device, chart: [] };
         const loaded = await loadChartFile(fileOf(table, dialect), empty, 3);
         if ('faults' in loaded) throw new Error(loaded.faults[0]!.sentence);

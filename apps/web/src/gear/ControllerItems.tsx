@@ -1,10 +1,10 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import { BOARD_SHAPES } from '@idle-step/core/floor';
 import { Dropdown } from 'react-bootstrap';
 import { EMPTY_SHAPE, withNewBoard, withoutBoard } from '../edits/boardEdits';
 
 type Props = {
-  rig: RigDoc;
+  rig: FullRig;
   onAdd(made: ReturnType<typeof withNewBoard>): void;
 };
 
@@ -38,7 +38,7 @@ export function ControllerItems({ rig, onAdd }: Props) {
 }
 
 /** A board for a controller that stands in the rig without one. */
-function ShapesFor({ rig, device, onAdd }: Props & { device: RigDoc['devices'][number] }) {
+function ShapesFor({ rig, device, onAdd }: Props & { device: FullRig['devices'][number] }) {
   return (
     <>
       <Dropdown.Header>A board for {device.name}</Dropdown.Header>

@@ -1,6 +1,5 @@
-import { portWords } from '@idle-step/core/gear';
-import type { RigDoc } from '@idle-step/contract';
-import { computerPorts, type RigPath } from '@idle-step/core/gear';
+import type { FullRig } from '@idle-step/core/routing';
+import { portWords, computerPorts, type RigPath } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
 import { useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { Corners } from '../ui/Corners';
@@ -24,7 +23,7 @@ import type { CableDrawing } from './useCableInHand';
 export type MapPick = { readonly kind: 'device' | 'cable'; readonly id: string };
 
 type Props = {
-  rig: RigDoc;
+  rig: FullRig;
   picked: MapPick;
   onPick(pick: MapPick): void;
   /** The ways through what is picked; their cables stand out. */

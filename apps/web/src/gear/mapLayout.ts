@@ -1,5 +1,5 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
-import type { DeviceRole } from '@idle-step/core/gear';
+import type { Device, DeviceRole } from '@idle-step/core/gear';
+import type { FullRig } from '@idle-step/core/routing';
 import type { PortDoc } from '../edits/rigEdits';
 
 /** Where everything of the rig map stands, in px. Pure, so that cables and cards agree. */
@@ -16,7 +16,7 @@ const SOCKET_PX = 26;
 
 export type Point = { readonly x: number; readonly y: number };
 export type PlacedCard = {
-  readonly device: DeviceDoc;
+  readonly device: Device;
   readonly leftPx: number;
   readonly topPx: number;
   readonly widthPx: number;
@@ -35,7 +35,7 @@ export type MapLayout = {
 
 export const isInput = (port: PortDoc): boolean => port.direction === 'in';
 
-export function layOut(rig: RigDoc, widthPx: number): MapLayout {
+export function layOut(rig: FullRig, widthPx: number): MapLayout {
   const countOf = (role: DeviceRole) => rig.devices.filter((d) => d.role === role).length;
   const isDense = COLUMNS.some((c) => countOf(c.role) >= DENSE_FROM);
   const headPx = isDense ? 32 : 46;

@@ -1,4 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import type { CableFinding } from '@idle-step/core/gear';
 import { useEffect, useState, type PointerEvent } from 'react';
 import { useEdit } from '../drafts/useDocs';
@@ -22,7 +22,7 @@ export type CableDrawing = {
 const CLICK_PX = 5;
 
 /** Drawing cables by drag, by two clicks, or with Enter on one socket and then on another. */
-export function useCableInHand(rig: RigDoc, onDrawn: (cableId: string) => void): CableDrawing {
+export function useCableInHand(rig: FullRig, onDrawn: (cableId: string) => void): CableDrawing {
   const edit = useEdit('rigs');
   const [inHand, setInHand] = useState<CableInHand | null>(null);
   const [faults, setFaults] = useState<readonly CableFinding[]>([]);

@@ -1,4 +1,7 @@
-import { spoiledBy, type PresetDoc, type ProblemUser, type RigDoc, type SongDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
+import type { Preset } from '@idle-step/core/floor';
+import { spoiledBy, type ProblemUser } from '@idle-step/contract';
 import { useState, type ReactNode } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 import { useLosersMutation } from '../api/api';
@@ -9,16 +12,16 @@ import { useSteps } from '../drafts/useSteps';
 type User = { readonly kind: 'song' | 'preset'; readonly name: string; readonly places: readonly string[] };
 type Asked = {
   readonly name: string;
-  readonly change: (rig: RigDoc) => RigDoc;
+  readonly change: (rig: FullRig) => FullRig;
   readonly users: readonly User[];
-  readonly instead: { readonly text: string; readonly change: (rig: RigDoc) => RigDoc } | null;
+  readonly instead: { readonly text: string; readonly change: (rig: FullRig) => FullRig } | null;
 };
 
 /**
  * Removing parts of a rig. What nothing uses goes at once and comes back with undo; what songs or presets use is asked
  * about first: keep it, take it out there too, or what may be done `instead`.
  */
-export function useRemoval(rig: RigDoc): {
+export function useRemoval(rig: FullRig): {
   ask(name: string, change: Asked['change'], instead?: Asked['instead'], onDone?: () => void): void;
   dialog: ReactNode;
 } {
@@ -102,7 +105,7 @@ export function useRemoval(rig: RigDoc): {
 }
 
 /** Songs among those that lose something that are not in the page. */
-function songsElsewhere(losers: readonly ProblemUser[], songs: readonly SongDoc[]): User[] {
+function songsElsewhere(losers: readonly ProblemUser[], songs: readonly Song[]): User[] {
   const here = new Set(songs.map((s) => s.id));
   const others = new Map<string, { name: string; places: Set<string> }>();
   for (const { kind, id, name, place } of losers) {
@@ -116,12 +119,12 @@ function songsElsewhere(losers: readonly ProblemUser[], songs: readonly SongDoc[
 
 /** Songs and presets that would lose something by a change of their rig, with the places. */
 function usersOf(
-  before: RigDoc,
-  after: RigDoc,
-  songs: readonly SongDoc[],
-  presets: readonly PresetDoc[],
+  before: FullRig,
+  after: FullRig,
+  songs: readonly Song[],
+  presets: readonly Preset[],
 ): User[] {
-  const of = (kind: User['kind'], doc: SongDoc | PresetDoc): User[] => {
+  const of = (kind: User['kind'], doc: Song | Preset): User[] => {
     const spoiled = spoiledBy(before, after, doc);
     if (spoiled.length === 0) return [];
     const isWhole = spoiled.some((f) => f.place.field! === 'boardId');

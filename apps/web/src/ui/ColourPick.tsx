@@ -25,7 +25,7 @@ export function ColourPick({
         { value: 'plain' as const, text: 'plain' },
         ...TAPE_COLOURS.map((c) => ({ value: c, text: c })),
       ]}
-      onPick={(c) => onPick(c === 'plain' ? null : (c as Colour))}
+      onPick={(c) => onPick(c === 'plain' ? null : c)}
     />
   );
 }

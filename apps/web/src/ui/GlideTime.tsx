@@ -24,7 +24,7 @@ export function GlideTime({ label, unitLabel, time, onTime }: Props) {
           { value: 's', text: 's' },
           { value: 'beats', text: 'beats' },
         ]}
-        onPick={(unit) => onTime({ ...time, unit: unit as Time['unit'] })}
+        onPick={(unit) => onTime({ ...time, unit: unit })}
       />
     </span>
   );

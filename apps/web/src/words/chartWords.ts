@@ -1,4 +1,4 @@
-import { ChartFunctionSchema, fieldErrors, type DeviceDoc } from '@idle-step/contract';
+import { ChartFunctionSchema, fieldErrors } from '@idle-step/contract';
 import type { ChartColumn, CellError } from '@idle-step/core/formats';
 import {
   messagesFor,
@@ -10,7 +10,7 @@ import {
 } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
 
-export type FunctionDoc = DeviceDoc['chart'][number];
+export type FunctionDoc = Device['chart'][number];
 
 /** Words for the rows of an implementation chart. */
 
@@ -51,7 +51,7 @@ export function valueWords(device: Device, fn: ChartFunction, value: number): st
 const COLUMN_OF: Record<string, ChartColumn> = { drive: 'message', shape: 'values', extraChannel: 'channel' };
 
 /** What the contract or the rest of the chart holds against a row; empty when it may stand. */
-export function rowErrors(device: DeviceDoc, fn: ChartFunction): CellError[] {
+export function rowErrors(device: Device, fn: ChartFunction): CellError[] {
   const errors: CellError[] = [];
   if (device.chart.some((f) => f.id !== fn.id && f.name.toLowerCase() === fn.name.toLowerCase()))
     errors.push({ column: 'name', sentence: `${device.name} has a function called ${fn.name} already.` });

@@ -1,5 +1,4 @@
-import type { SceneDoc, SongDoc } from '@idle-step/contract';
-import { tempoIn } from '@idle-step/core/show';
+import { type Song, type Scene, tempoIn } from '@idle-step/core/show';
 
 /** Example: `4 beats = 2.40 s`, `0.5 s`. */
 export const glideTimeWords = (
@@ -11,5 +10,5 @@ export const glideTimeWords = (
     : `${amount} ${amount === 1 ? 'beat' : 'beats'} = ${((amount * 60) / bpm).toFixed(2)} s`;
 
 /** How a scene is come into, in words. */
-export const transitionWords = (song: SongDoc, scene: SceneDoc): string =>
+export const transitionWords = (song: Song, scene: Scene): string =>
   scene.transition ? glideTimeWords(scene.transition.time, tempoIn(song, scene.id)) : 'at once';

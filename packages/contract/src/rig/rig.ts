@@ -1,6 +1,6 @@
 import { type RigWithBoards } from '@idle-step/core/floor';
 import { cableFaults } from '@idle-step/core/gear';
-import type { Routing } from '@idle-step/core/routing';
+import type { FullRig } from '@idle-step/core/routing';
 import { z } from 'zod';
 import { Id, Name, refuseDoubleIds, refuseDoubles, whole } from '../numbers';
 import { RoutingSchema } from '../routing';
@@ -25,14 +25,7 @@ export const RigSchema = z
     routing: RoutingSchema.default({ lines: [], routes: [], othersTo: [] }),
     stepGuardMs: StepGuardMs.default(STEP_GUARD_MS),
   })
-  .superRefine(checkReferences) satisfies z.ZodType<
-  RigWithBoards & { readonly routing: Routing; readonly stepGuardMs: number }
->;
-
-export type RigDoc = z.infer<typeof RigSchema>;
-export type DeviceDoc = RigDoc['devices'][number];
-export type BoardDoc = RigDoc['boards'][number];
-export type ControlDoc = BoardDoc['controls'][number];
+  .superRefine(checkReferences) satisfies z.ZodType<FullRig>;
 
 function checkReferences(rig: RigWithBoards, ctx: z.RefinementCtx): void {
   const at =

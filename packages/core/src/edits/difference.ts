@@ -67,12 +67,13 @@ function put(path: Path, from: Json | undefined, to: Json | undefined): Change {
  * A document with a difference made. A change of a part whose surroundings are gone is left out: nothing is made up
  * around it. Rows that the difference does not know keep their neighbours.
  */
-export function applied(doc: Json, difference: Difference): Json {
+export function applied<D extends Json>(doc: D, difference: Difference): D {
   let next: Json | undefined = doc;
   // Rows come and go first, so that the order can be brought about afterwards.
   for (const change of difference) if (change.kind === 'put') next = withChange(next, change.path, change);
   for (const change of difference) if (change.kind === 'order') next = withChange(next, change.path, change);
-  return next ?? null;
+  // What a difference was made of was of this kind before and after.
+  return (next ?? null) as D;
 }
 
 function withChange(at: Json | undefined, path: Path, change: Change): Json | undefined {
@@ -137,7 +138,7 @@ export function squashed(first: Difference, second: Difference): Difference {
       continue;
     }
     if (change.kind === 'order') {
-      const same = all.find((c) => c.kind === 'order' && isSameJson(c.path as Json, change.path as Json));
+      const same = all.find((c) => c.kind === 'order' && isSameJson(c.path, change.path));
       const merged = same?.kind === 'order' ? { ...change, from: same.from } : change;
       all = [...all.filter((c) => c !== same), merged];
       continue;
@@ -149,7 +150,7 @@ export function squashed(first: Difference, second: Difference): Difference {
     const from = change.from === undefined ? undefined : applied(change.from, within);
     all = [...all.filter((c) => !inner.includes(c)), put(change.path, from, change.to)];
   }
-  return all.filter((c) => !isSameJson(c.from as Json | undefined, c.to as Json | undefined));
+  return all.filter((c) => !isSameJson(c.from, c.to));
 }
 
 /** Whether a path leads to a part of what another one leads to, or to the same. */

@@ -1,7 +1,8 @@
-/** What a document is made of. */
-export type Json = null | boolean | number | string | readonly Json[] | { readonly [key: string]: Json };
+/** What a document is made of; a field that is undefined is one that is absent. */
+export type Json = null | boolean | number | string | readonly Json[] | Table;
 
-type Table = { readonly [key: string]: Json };
+/** A part with fields. */
+export type Table = { readonly [key: string]: Json | undefined };
 
 export const isTable = (value: Json | undefined): value is Table =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -22,8 +23,8 @@ export function rowsOf(list: readonly Json[]): Rows | null {
     const rows = new Rows(key);
     for (const row of list) {
       const id = isTable(row) ? row[key] : undefined;
-      if (typeof id !== 'string' || rows.has(id)) break;
-      rows.set(id, row as Table);
+      if (!isTable(row) || typeof id !== 'string' || rows.has(id)) break;
+      rows.set(id, row);
     }
     if (rows.size === list.length) return rows;
   }
@@ -34,7 +35,7 @@ export function rowsOf(list: readonly Json[]): Rows | null {
 export function isSameJson(a: Json | undefined, b: Json | undefined): boolean {
   if (a === b) return true;
   if (Array.isArray(a) && Array.isArray(b))
-    return a.length === b.length && a.every((x, i) => isSameJson(x as Json, b[i] as Json));
+    return a.length === b.length && a.every((x: Json, i) => isSameJson(x, b[i]));
   if (!isTable(a) || !isTable(b)) return false;
   for (const key in a) if (!isSameJson(a[key], b[key])) return false;
   for (const key in b) if (b[key] !== undefined && a[key] === undefined) return false;

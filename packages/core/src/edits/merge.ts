@@ -2,11 +2,11 @@ import { applied, differenceOf, isWithin, type Change, type Difference, type Pat
 import { isSameJson, type Json } from './json';
 
 /** Two texts that were made from one: what both come to, and where they disagree. */
-export type Merged = {
+export type Merged<D extends Json = Json> = {
   /** Both, with mine wherever they disagree. */
-  readonly mine: Json;
+  readonly mine: D;
   /** Both, with theirs wherever they disagree. */
-  readonly theirs: Json;
+  readonly theirs: D;
   /** Parts that both changed to something different. */
   readonly disputed: readonly Path[];
 };
@@ -16,7 +16,7 @@ export type Merged = {
  * what both changed in the same way is no dispute.
  * @param own texts that I sent and of which nobody knows whether they were stored: what theirs has of them is mine.
  */
-export function merged(base: Json, mine: Json, theirs: Json, own: readonly Json[] = []): Merged {
+export function merged<D extends Json>(base: D, mine: D, theirs: D, own: readonly D[] = []): Merged<D> {
   const myChanges = differenceOf(base, mine);
   const mineAlready = own.flatMap((text) => differenceOf(base, text));
   const theirChanges = differenceOf(base, theirs).filter((c) => !isAmong(c, mineAlready));
@@ -45,17 +45,11 @@ const swap = ({ path, from, to }: Change & { kind: 'put' }): Change => ({
 });
 
 const isAmong = (change: Change, all: Difference): boolean =>
-  all.some(
-    (c) =>
-      c.kind === change.kind &&
-      isSameJson(c.path as Json, change.path as Json) &&
-      isSameJson(c.to as Json | undefined, change.to as Json | undefined),
-  );
+  all.some((c) => c.kind === change.kind && isSameJson(c.path, change.path) && isSameJson(c.to, change.to));
 
 /** Whether two changes of one place, or of one within the other, can both be. */
 function agree(a: Change, b: Change): boolean {
-  if (a.kind === 'put' && b.kind === 'put')
-    return isSameJson(a.path as Json, b.path as Json) && isSameJson(a.to, b.to);
+  if (a.kind === 'put' && b.kind === 'put') return isSameJson(a.path, b.path) && isSameJson(a.to, b.to);
   if (a.kind === 'order' && b.kind === 'order') return a.path.length !== b.path.length || !bothReorder(a, b);
   // Rows of a list and their order are two things; a list that is replaced whole has no order to change.
   const [put, order] = a.kind === 'put' ? [a, b] : [b, a];

@@ -1,4 +1,4 @@
-import { isTable, type Json } from './json';
+import { isTable, type Json, type Table } from './json';
 
 /** What one document, or one part of it, can point at. */
 export type ReferenceKind =
@@ -49,7 +49,7 @@ export type Reference = {
   /** Fields and places from the document on, as `banks.0.assignments.3.press.0.functionId`. */
   readonly path: readonly (string | number)[];
   /** The part that has the field: an action, a sweep, a value, a lamp. */
-  readonly holder: { readonly [key: string]: Json };
+  readonly holder: Table;
 };
 
 /** Every reference of a document, in the order in which it is read. */
@@ -63,28 +63,29 @@ export function referencesIn(doc: Json): Reference[] {
 }
 
 /** A document with its references pointing elsewhere. The same object where none changed. */
-export const mapReferences = (doc: Json, to: (reference: Reference) => string): Json =>
+export const mapReferences = <D extends Json>(doc: D, to: (reference: Reference) => string): D =>
   mapped(doc, to) ?? doc;
 
 /**
  * A document without what points at something that is gone: actions, sweeps, values, assignments and lamps that do.
  * @returns `null` where the document itself cannot be without it; the same object where nothing pointed there.
  */
-export const takenOut = (doc: Json, isGone: (reference: Reference) => boolean): Json | null =>
+export const takenOut = <D extends Json>(doc: D, isGone: (reference: Reference) => boolean): D | null =>
   mapped(doc, (reference) => (isGone(reference) ? null : reference.id));
 
 type To = (reference: Reference) => string | null;
 
-const mapped = (doc: Json, to: To): Json | null => mapPart(doc, [], to) ?? null;
+// Rows and fields only go where they pointed at something: what is left is of the same kind.
+const mapped = <D extends Json>(doc: D, to: To): D | null => (mapPart(doc, [], to) ?? null) as D | null;
 
 /** `undefined` for a part that cannot be without what it pointed at. */
-function mapPart(part: Json, path: readonly (string | number)[], to: To): Json | undefined {
+function mapPart(part: Json | undefined, path: readonly (string | number)[], to: To): Json | undefined {
   if (Array.isArray(part)) {
     const rows = part.flatMap((row: Json, i) => mapPart(row, [...path, i], to) ?? []);
     return rows.length === part.length && rows.every((row, i) => row === part[i]) ? part : rows;
   }
   if (!isTable(part)) return part;
-  let next: Record<string, Json> | null = null;
+  let next: Record<string, Json | undefined> | null = null;
   for (const [field, value] of Object.entries(part)) {
     const changed = mapField(part, field, value, [...path, field], to);
     if (changed === value) continue;
@@ -96,9 +97,9 @@ function mapPart(part: Json, path: readonly (string | number)[], to: To): Json |
 }
 
 function mapField(
-  holder: { readonly [key: string]: Json },
+  holder: Table,
   field: string,
-  value: Json,
+  value: Json | undefined,
   path: readonly (string | number)[],
   to: To,
 ): Json | undefined {
@@ -113,7 +114,7 @@ function mapField(
 }
 
 /** Numbers that a part gives the function that it points at: what its chart has to take. */
-export function valuesGiven(holder: { readonly [key: string]: Json }): readonly number[] {
+export function valuesGiven(holder: Table): readonly number[] {
   const numbers = (...fields: string[]) =>
     fields.flatMap((f) => (typeof holder[f] === 'number' ? holder[f] : []));
   switch (holder['kind']) {

@@ -12,7 +12,7 @@ export type XmlElement = {
 };
 
 const PREDEFINED: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
-const META = XMLParser.getMetaDataSymbol() as unknown as symbol;
+const META = XMLParser.getMetaDataSymbol() as symbol;
 
 /**
  * Reads an XML file whose document type is known beforehand. Nothing is ever fetched: a DOCTYPE is taken only when it
@@ -60,7 +60,7 @@ export function readXml(text: string, rootName: string, publicId: RegExp): Resul
       : refuse(valid.err.line, `This is no whole XML: ${plainWords(valid.err.msg)} The file may be cut off.`);
   }
   try {
-    return rootOf(parser.parse(body) as RawNode[], rootName, lineAt);
+    return rootOf(parser.parse(body), rootName, lineAt);
   } catch (error) {
     if (error instanceof XmlFault) return refuse(error.line, error.message);
     return refuse(null, `This is no whole XML: ${plainWords(error instanceof Error ? error.message : '')}`);

@@ -71,7 +71,7 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
             detail: `${sweep.from} to ${sweep.to}`,
           }),
         )
-      : (assignment![start.gesture] as readonly Action[]).flatMap((action) =>
+      : assignment![start.gesture].flatMap((action) =>
           action.isOff
             ? [
                 {

@@ -1,4 +1,4 @@
-import type { PlainCurve } from '../floor';
+import type { PlainCurve, RigWithBoards } from '../floor';
 import { endsNote, type Message } from '../midi';
 
 /** What a route tells apart: a note is its start and its end together. */
@@ -145,6 +145,9 @@ export type Routing = {
   /** Outputs that get what no route takes in; empty: it ends there. */
   readonly othersTo: readonly string[];
 };
+
+/** A rig with all that is kept with it. `stepGuardMs`: a step that comes sooner after the same one does not count, in ms. */
+export type FullRig = RigWithBoards & { readonly routing: Routing; readonly stepGuardMs: number };
 
 export const NO_ROUTING: Routing = { lines: [], routes: [], othersTo: [] };
 

@@ -38,7 +38,7 @@ function isMadeLike(example: unknown, value: unknown): boolean {
   if (Array.isArray(example))
     return example.length === 0 || (value as unknown[]).every((v) => isMadeLike(example[0], v));
   if (typeof example !== 'object') return true;
-  return Object.entries(example as object).every(
+  return Object.entries(example).every(
     ([key, part]) =>
       Object.hasOwn(value as object, key) && isMadeLike(part, (value as Record<string, unknown>)[key]),
   );

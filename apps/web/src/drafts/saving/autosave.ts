@@ -1,12 +1,6 @@
+import type { Song, Setlist } from '@idle-step/core/show';
 import type { Middleware } from '@reduxjs/toolkit';
-import {
-  PROBLEM,
-  setSummary,
-  songSummary,
-  type Kept,
-  type SetlistDoc,
-  type SongDoc,
-} from '@idle-step/contract';
+import { PROBLEM, setSummary, songSummary, type Kept } from '@idle-step/contract';
 import { api, type AnyDoc } from '../../api/api';
 import { failureOf } from '../../api/problem';
 import { savingWentOn, takenUp, type DraftsState } from '../draftsSlice';
@@ -42,9 +36,9 @@ export class Autosave {
   });
 
   readonly middleware: Middleware = (store) => {
-    this.store = store as unknown as Store;
+    this.store = store;
     return (next) => (action) => {
-      const before = (store.getState() as { drafts: DraftsState }).drafts.byKey;
+      const before = store.getState().drafts.byKey;
       const result = next(action);
       const after = this.drafts();
       if (before !== after)
@@ -126,9 +120,9 @@ export function rememberKept(
   };
   const rigId = 'rigId' in kept.doc ? kept.doc.rigId : '';
   const args = resource === 'rigs' ? undefined : rigId;
-  dispatch(api.util.updateQueryData(resource, args as never, put as never) as never);
-  if (resource === 'songs') dispatch(listed('songList', rigId, songSummary(kept.doc as SongDoc)) as never);
-  if (resource === 'sets') dispatch(listed('setList', rigId, setSummary(kept.doc as SetlistDoc)) as never);
+  dispatch(api.util.updateQueryData(resource, args, put) as never);
+  if (resource === 'songs') dispatch(listed('songList', rigId, songSummary(kept.doc as Song)) as never);
+  if (resource === 'sets') dispatch(listed('setList', rigId, setSummary(kept.doc as Setlist)) as never);
 }
 
 /** A line of a list as it is now: in its place, or a new one. */

@@ -1,5 +1,6 @@
+import type { FullRig } from '@idle-step/core/routing';
 import microdiff from 'microdiff';
-import { type RigDoc, functionTable } from '@idle-step/contract';
+import { functionTable } from '@idle-step/contract';
 import type { AnyDoc } from '../../api/api';
 
 /** One place where two texts of a document differ. */
@@ -24,7 +25,7 @@ const WORDS: Record<string, string> = {
  * Where two texts differ, in words: rows of lists by their names where they have one, else by their place.
  * Example: `scenes › Chorus › name`, mine `Chorus`, theirs `Refrain`.
  */
-export function describeDifferences(mine: AnyDoc, theirs: AnyDoc, rig: RigDoc | null): Difference[] {
+export function describeDifferences(mine: AnyDoc, theirs: AnyDoc, rig: FullRig | null): Difference[] {
   const functionNames = new Map(
     rig ? [...functionTable(rig)].map(([id, { device, fn }]) => [id, `${device.name} ${fn.name}`]) : [],
   );

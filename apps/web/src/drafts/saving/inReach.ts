@@ -7,7 +7,7 @@ import { rigOfChange } from '../whole/wholeStep';
 
 /** The rig in hand: the one chosen, or the first there is. */
 const rigInHand = (state: Pick<RootState, 'api' | 'screen'>): string | undefined => {
-  const rigs = api.endpoints.rigs.select()(state as RootState).data ?? [];
+  const rigs = api.endpoints.rigs.select()(state).data ?? [];
   return (rigs.find((k) => k.doc.id === state.screen.rigId) ?? rigs[0])?.doc.id;
 };
 

@@ -109,15 +109,15 @@ export class Journal {
     const changes = ChangesSchema.safeParse(parsed(this.storage.getItem(`${place}/changes`)));
     if (!entry.success || !changes.success) return null;
     const { resource, version } = entry.data;
-    const base = entry.data.base as unknown as AnyDoc;
+    const base = entry.data.base as AnyDoc;
     const { conflict } = changes.data;
-    const made = (difference: Difference) => applied(json(base), difference) as unknown as AnyDoc;
+    const made = (difference: Difference) => applied(json(base), difference) as AnyDoc;
     return {
       resource: resource as Resource,
       base,
       version,
-      doc: made(changes.data.mine as Difference),
-      sent: changes.data.sent.map((d) => made(d as Difference)),
+      doc: made(changes.data.mine),
+      sent: changes.data.sent.map((d) => made(d)),
       past: [],
       future: [],
       // What nobody has settled is asked about again.
@@ -132,7 +132,7 @@ export class Journal {
   }
 }
 
-const json = (doc: AnyDoc): Json => doc as unknown as Json;
+const json = (doc: AnyDoc): Json => doc;
 
 function parsed(text: string | null): unknown {
   try {

@@ -46,10 +46,10 @@ export type Draft = {
 /** Steps that can be undone, at the most. */
 export const UNDO_STEPS = 200;
 
-const json = (doc: AnyDoc): Json => doc as unknown as Json;
+const json = (doc: AnyDoc): Json => doc;
 const isSame = (a: AnyDoc, b: AnyDoc): boolean => isSameJson(json(a), json(b));
 const withDifference = (doc: AnyDoc, difference: Difference): AnyDoc =>
-  applied(json(doc), difference) as unknown as AnyDoc;
+  applied(json(doc), difference) as AnyDoc;
 
 /** A draft that is saved and older than what the server keeps goes on from there: another window saved since. */
 export const upToDate = (draft: Draft | undefined, kept: Kept<AnyDoc>): Draft | undefined =>
@@ -162,7 +162,7 @@ export function answered(draft: Draft, attempt: number, outcome: Outcome): Draft
 /** Something else is kept: both are put together, and only where both changed the same is somebody asked. */
 function overtaken(draft: Draft, theirs: Kept<AnyDoc>): Draft {
   const both = merged(json(draft.base), json(draft.doc), json(theirs.doc), draft.sent.map(json));
-  const doc = both.mine as unknown as AnyDoc;
+  const doc = both.mine as AnyDoc;
   const next = { ...draft, doc, base: theirs.doc, version: theirs.version, sent: [] };
   if (both.disputed.length > 0)
     return { ...next, status: { kind: 'conflict', theirs, disputed: both.disputed } };

@@ -1,4 +1,5 @@
-import type { Kept, Resource, RigDoc, RigFile, RigProgress } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Kept, Resource, RigFile, RigProgress } from '@idle-step/contract';
 import { useMemo } from 'react';
 import { api } from '../../api/api';
 import { failureOf, type Failure } from '../../api/problem';
@@ -75,7 +76,11 @@ export function useWholeRigs(): WholeRigs {
             look: asks.look,
             part: (id, body) => posted<null>(`${id}/parts`, body),
             rig: (id, body) =>
-              withProgress(id, (how) => tell(`Keeping ${read.name}: ${how}`), posted<Kept<RigDoc>>(id, body)),
+              withProgress(
+                id,
+                (how) => tell(`Keeping ${read.name}: ${how}`),
+                posted<Kept<FullRig>>(id, body),
+              ),
             leave: (id) => fetch(`${WHOLE_PATH}/${id}/parts`, { method: 'DELETE' }).catch(() => undefined),
           },
           read,
@@ -140,7 +145,7 @@ async function posted<T>(path: string, body: string): Promise<Answer<T>> {
       body,
     });
     const text = await answer.text();
-    if (answer.ok) return { data: (text === '' ? null : JSON.parse(text)) as T };
+    if (answer.ok) return { data: text === '' ? null : JSON.parse(text) };
     return { failure: failureOf({ status: answer.status, data: text }) };
   } catch {
     return { failure: { kind: 'unreachable' } };
@@ -221,7 +226,7 @@ const forgotten =
     dispatch(api.util.updateQueryData('songList', rigId, () => ({ total: 0, items: [] })));
     dispatch(api.util.updateQueryData('setList', rigId, () => ({ total: 0, items: [] })));
     dispatch(
-      api.util.updateQueryData('rigs', undefined, (list: Kept<RigDoc>[]) =>
+      api.util.updateQueryData('rigs', undefined, (list: Kept<FullRig>[]) =>
         list.filter((k) => k.doc.id !== rigId),
       ),
     );

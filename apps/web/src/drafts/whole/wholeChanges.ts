@@ -1,4 +1,7 @@
-import type { Kept, PresetDoc, Resource, RigDoc, SongDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
+import type { Preset } from '@idle-step/core/floor';
+import type { Kept, Resource } from '@idle-step/contract';
 import { applied, differenceOf, reversed, type Difference, type Json } from '@idle-step/core/edits';
 import { api, type AnyDoc } from '../../api/api';
 import { failureOf } from '../../api/problem';
@@ -14,9 +17,9 @@ type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
 type TakenOut = WholeChange & { readonly kind: 'take-out' };
 type Deleted = WholeChange & { readonly kind: 'delete' };
 type Texts = {
-  readonly rig: RigDoc;
-  readonly songs: readonly SongDoc[];
-  readonly presets: readonly PresetDoc[];
+  readonly rig: FullRig;
+  readonly songs: readonly Song[];
+  readonly presets: readonly Preset[];
 };
 
 const WAIT_MS = 100;
@@ -25,7 +28,7 @@ const UNREACHABLE = 'The server does not answer, so nothing was changed.';
 const UNSAVED = 'Something typed before is not saved yet; settle that first. Nothing was changed.';
 
 /** What of a rig goes: an edit, or one that was made before. */
-type Change = ((rig: RigDoc) => RigDoc) | Difference;
+type Change = ((rig: FullRig) => FullRig) | Difference;
 
 /**
  * Removes parts of a rig together with everything that points at them in songs and presets, in one save of the server.
@@ -163,7 +166,7 @@ export const bringDocBack =
     return rig ? dispatch(put('rigs', inForce(rig, inForceOn, doc.id))) : null;
   };
 
-const inForce = (rig: RigDoc, boardIds: readonly string[], presetId: string | null): RigDoc => ({
+const inForce = (rig: FullRig, boardIds: readonly string[], presetId: string | null): FullRig => ({
   ...rig,
   boards: rig.boards.map((b) => (boardIds.includes(b.id) ? { ...b, presetId } : b)),
 });
@@ -171,8 +174,8 @@ const inForce = (rig: RigDoc, boardIds: readonly string[], presetId: string | nu
 const create =
   (resource: Resource, doc: AnyDoc): Thunk<Promise<string | null>> =>
   async (dispatch) => {
-    const created = await dispatch(api.endpoints.createDoc.initiate({ resource, doc } as never));
-    return created.data ? dispatch(taken(resource, created.data as Kept<AnyDoc>)) : sentenceOf(created.error);
+    const created = await dispatch(api.endpoints.createDoc.initiate({ resource, doc }));
+    return created.data ? dispatch(taken(resource, created.data)) : sentenceOf(created.error);
   };
 
 const taken =
@@ -206,10 +209,10 @@ const textsOf =
     const here = (resource: Resource, kept: Kept<AnyDoc>) =>
       textOf(state.drafts.byKey[draftKey(resource, kept.doc.id)], kept);
     return {
-      rig: here('rigs', rig) as RigDoc,
-      songs: (api.endpoints.songs.select(rigId)(state).data ?? []).map((k) => here('songs', k) as SongDoc),
+      rig: here('rigs', rig) as FullRig,
+      songs: (api.endpoints.songs.select(rigId)(state).data ?? []).map((k) => here('songs', k) as Song),
       presets: (api.endpoints.presets.select(rigId)(state).data ?? []).map(
-        (k) => here('presets', k) as PresetDoc,
+        (k) => here('presets', k) as Preset,
       ),
     };
   };
@@ -225,9 +228,8 @@ const fetchUsers =
   };
 
 const withDifference = <D extends AnyDoc>(doc: D, difference: Difference): D =>
-  applied(doc as unknown as Json, difference) as unknown as D;
-const differenceBetween = (before: AnyDoc, after: AnyDoc): Difference =>
-  differenceOf(before as unknown as Json, after as unknown as Json);
+  applied(doc as Json, difference) as D;
+const differenceBetween = (before: AnyDoc, after: AnyDoc): Difference => differenceOf(before, after);
 
 const losses = (before: readonly AnyDoc[], after: readonly AnyDoc[]): Loss[] =>
   before.flatMap((doc) => {
@@ -250,7 +252,7 @@ function forget(dispatch: AppDispatch, resource: Resource, doc: AnyDoc): void {
     if (index >= 0) list.splice(index, 1);
   };
   const args = 'rigId' in doc ? doc.rigId : undefined;
-  dispatch(api.util.updateQueryData(resource, args as never, remove as never));
+  dispatch(api.util.updateQueryData(resource, args, remove));
   if (resource !== 'songs' && resource !== 'sets') return;
   const unlist = (page: { total: number; items: { id: string }[] }) => {
     const index = page.items.findIndex((i) => i.id === doc.id);

@@ -1,10 +1,10 @@
+import type { FullRig } from '@idle-step/core/routing';
 import {
   PROBLEM,
   RIG_FILE_FORMAT,
   type BroughtBack,
   type Kept,
   type Problem,
-  type RigDoc,
   type RigFile,
 } from '@idle-step/contract';
 import { demoRig } from '@idle-step/demo';
@@ -23,7 +23,7 @@ import {
 const file: RigFile = {
   format: RIG_FILE_FORMAT,
   version: 1,
-  rig: demoRig as RigDoc,
+  rig: demoRig as FullRig,
   presets: [],
   songs: [],
   sets: [],
@@ -43,8 +43,8 @@ const refuse = (type: string, part: Partial<Problem> = {}) =>
 
 /** A server behind a bad network. */
 class Server implements Asks {
-  kept: Kept<RigDoc> | null;
-  binned: Kept<RigDoc> | null = null;
+  kept: Kept<FullRig> | null;
+  binned: Kept<FullRig> | null = null;
   constructor(
     isThere: boolean,
     private readonly weather: Weather[],
@@ -58,12 +58,12 @@ class Server implements Asks {
     return weather === 'fine' ? answer : LOST;
   }
   create = (given: RigFile) =>
-    this.exchange<Kept<RigDoc>>(() => {
+    this.exchange<Kept<FullRig>>(() => {
       if (this.kept) return refuse(PROBLEM.stale, { current: this.kept });
       this.kept = { doc: given.rig, version: 1, savedAt: '' };
       return { data: this.kept };
     });
-  look = () => this.exchange<Kept<RigDoc>>(() => (this.kept ? { data: this.kept } : refuse(PROBLEM.gone)));
+  look = () => this.exchange<Kept<FullRig>>(() => (this.kept ? { data: this.kept } : refuse(PROBLEM.gone)));
   remove = (_id: string, version: number) =>
     this.exchange<null>(() => {
       if (!this.kept) return refuse(PROBLEM.gone);
@@ -162,7 +162,7 @@ describe('a rig in parts', () => {
           return { data: null };
         }),
       rig: () =>
-        through<Kept<RigDoc>>(() => {
+        through<Kept<FullRig>>(() => {
           kept.push([...aside]);
           aside.clear();
           server.kept = { doc: file.rig, version: 1, savedAt: '' };

@@ -1,4 +1,5 @@
-import { PROBLEM, type BroughtBack, type Kept, type RigDoc, type RigFile } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { PROBLEM, type BroughtBack, type Kept, type RigFile } from '@idle-step/contract';
 import { isSameJson, type Json } from '@idle-step/core/edits';
 import type { Failure } from '../../api/problem';
 import type { RigBodies } from '../../edits/rigParts';
@@ -7,9 +8,9 @@ export type Answer<T> = { readonly data: T } | { readonly failure: Failure };
 
 /** What the server is asked about rigs as a whole. */
 export type Asks = {
-  create(file: RigFile): Promise<Answer<Kept<RigDoc>>>;
+  create(file: RigFile): Promise<Answer<Kept<FullRig>>>;
   /** The rig alone, as it is kept. */
-  look(id: string): Promise<Answer<Kept<RigDoc>>>;
+  look(id: string): Promise<Answer<Kept<FullRig>>>;
   remove(id: string, version: number): Promise<Answer<null>>;
   /** Out of the bin. */
   bringBack(id: string): Promise<Answer<BroughtBack>>;
@@ -27,15 +28,13 @@ const isLost = (answer: Answer<unknown>): boolean =>
  * Keeps a rig. An answer that was lost on its way is looked after: a rig that is there as it was sent is kept, whoever
  * heard of it.
  */
-export async function createWhole(asks: Asks, file: RigFile): Promise<Done<Kept<RigDoc>>> {
+export async function createWhole(asks: Asks, file: RigFile): Promise<Done<Kept<FullRig>>> {
   const answer = await asks.create(file);
   if ('data' in answer) return { done: answer.data };
   if (answer.failure.kind === 'problem') {
     const { type, current } = answer.failure.problem;
-    const there = type === PROBLEM.stale ? (current as Kept<RigDoc> | undefined) : undefined;
-    return there && isSameJson(there.doc as unknown as Json, file.rig as unknown as Json)
-      ? { done: there }
-      : answer;
+    const there = type === PROBLEM.stale ? (current as Kept<FullRig> | undefined) : undefined;
+    return there && isSameJson(there.doc as Json, file.rig) ? { done: there } : answer;
   }
   const look = await asks.look(file.rig.id);
   // Sending it once more tells its version, and changes nothing where it is there.
@@ -52,7 +51,7 @@ export type PartAsks = Pick<Asks, 'look'> & {
   /** Lays a part aside; the same one may come again. */
   part(id: string, body: string): Promise<Answer<null>>;
   /** Keeps the rig with all its parts. */
-  rig(id: string, body: string): Promise<Answer<Kept<RigDoc>>>;
+  rig(id: string, body: string): Promise<Answer<Kept<FullRig>>>;
   /** Throws away what was laid aside. */
   leave(id: string): Promise<unknown>;
 };
@@ -68,7 +67,7 @@ export async function createInParts(
   asks: PartAsks,
   { id, name, bodies }: { readonly id: string; readonly name: string; readonly bodies: RigBodies },
   tell: (sent: number, of: number) => void,
-): Promise<Done<Kept<RigDoc>>> {
+): Promise<Done<Kept<FullRig>>> {
   const { parts, rig } = bodies;
   for (const [i, body] of parts.entries()) {
     tell(i, parts.length);

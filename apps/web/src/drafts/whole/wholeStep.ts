@@ -1,4 +1,5 @@
-import type { PresetDoc, Resource } from '@idle-step/contract';
+import type { Preset } from '@idle-step/core/floor';
+import type { Resource } from '@idle-step/contract';
 import type { Difference } from '@idle-step/core/edits';
 import type { AnyDoc } from '../../api/api';
 
@@ -15,7 +16,7 @@ export type WholeChange =
       readonly songs: readonly Loss[];
       readonly presets: readonly Loss[];
       /** Presets that went with their board. */
-      readonly gone: readonly PresetDoc[];
+      readonly gone: readonly Preset[];
     }
   /** A document was deleted. */
   | {

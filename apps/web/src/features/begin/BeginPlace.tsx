@@ -1,4 +1,5 @@
-import { ChannelNumber, Name, PROBLEM, type RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { ChannelNumber, Name, PROBLEM } from '@idle-step/contract';
 import { BOARD_SHAPES } from '@idle-step/core/floor';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -35,7 +36,7 @@ export function BeginPlace() {
   return rig && <Begin key={rig.id} rig={rig} />;
 }
 
-function Begin({ rig }: { rig: RigDoc }) {
+function Begin({ rig }: { rig: FullRig }) {
   const navigate = useNavigate();
   const edit = useEdit('rigs');
   const create = useCreateDoc();
@@ -112,7 +113,7 @@ function Begin({ rig }: { rig: RigDoc }) {
 const withPreset = (
   { rig, boardId }: Pick<FirstRig, 'rig' | 'boardId'>,
   presetId: string | null,
-): RigDoc => ({
+): FullRig => ({
   ...rig,
   boards: rig.boards.map((b) => (b.id === boardId ? { ...b, presetId } : b)),
 });

@@ -1,5 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
-import { portName } from '@idle-step/core/routing';
+import { type FullRig, portName } from '@idle-step/core/routing';
 import { useEffect, useRef } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
@@ -13,7 +12,7 @@ import { Pick } from '../../ui/Fields';
 const NOWHERE = '';
 
 /** The first switch is learned from what it sends, its gear is found, and the press moves something. */
-export function FirstPress({ rig, made }: { rig: RigDoc; made: FirstRig }) {
+export function FirstPress({ rig, made }: { rig: FullRig; made: FirstRig }) {
   const target = rig.devices.find((d) => d.id === made.targetId);
   const board = rig.boards.find((b) => b.id === made.boardId);
   const control = board?.controls.find((c) => c.id === made.controlId);
@@ -61,7 +60,7 @@ function LearnFirst({
   controlId,
   name,
 }: {
-  rig: RigDoc;
+  rig: FullRig;
   boardId: string;
   controlId: string;
   name: string;

@@ -1,4 +1,5 @@
-import type { PresetDoc, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
 import { pageInForce } from '@idle-step/core/engine';
 import { Footprints, LayoutGrid, Pencil, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -150,8 +151,8 @@ function Controls({
   selected,
   onSelect,
 }: {
-  rig: RigDoc;
-  preset: PresetDoc;
+  rig: FullRig;
+  preset: Preset;
   boardIndex: number;
   selected: string | null;
   onSelect(controlId: string): void;
@@ -260,7 +261,7 @@ function EditOrPlay() {
 }
 
 /** What the simulated gear shows. */
-function StandIns({ rig }: { rig: RigDoc }) {
+function StandIns({ rig }: { rig: FullRig }) {
   return (
     <div className="stand-ins">
       {rig.devices
@@ -273,7 +274,7 @@ function StandIns({ rig }: { rig: RigDoc }) {
 }
 
 /** A board more, in one of the ready shapes or empty, with hardware or on a screen. */
-function AddBoard({ rig }: { rig: RigDoc }) {
+function AddBoard({ rig }: { rig: FullRig }) {
   const edit = useEdit('rigs');
   const navigate = useNavigate();
   return (
@@ -295,7 +296,7 @@ function AddBoard({ rig }: { rig: RigDoc }) {
   );
 }
 
-function NoBoard({ rig }: { rig: RigDoc }) {
+function NoBoard({ rig }: { rig: FullRig }) {
   return (
     <div className="empty-place">
       <h2>No board yet</h2>

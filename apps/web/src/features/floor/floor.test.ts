@@ -1,8 +1,5 @@
-import { inputsAtComputer } from '@idle-step/core/gear';
-import { outputs, withKind } from '../../actions/actionKinds';
-import { PresetSchema, RigSchema, type Kept, type PresetDoc } from '@idle-step/contract';
-import { compileWorld } from '@idle-step/core/engine';
 import {
+  type Preset,
   BOARD_SHAPES,
   CONTROL_KINDS,
   copiedBank,
@@ -12,6 +9,10 @@ import {
   type Assignment,
   type Candidate,
 } from '@idle-step/core/floor';
+import { inputsAtComputer } from '@idle-step/core/gear';
+import { outputs, withKind } from '../../actions/actionKinds';
+import { PresetSchema, RigSchema, type Kept } from '@idle-step/contract';
+import { compileWorld } from '@idle-step/core/engine';
 import { demoPresets, demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -63,7 +64,7 @@ const newId = () => crypto.randomUUID();
 
 describe('undo after any series of edits', () => {
   /** Every kind of change that Floor makes, driven by two numbers. */
-  const edits: readonly ((p: PresetDoc, a: number, b: number) => PresetDoc)[] = [
+  const edits: readonly ((p: Preset, a: number, b: number) => Preset)[] = [
     (p, a, b) =>
       filledCells(p, cellsIn(p, rows, tableColumns(p), range(a % 6, 9, 0, b % 2)), {
         kind: 'message',
@@ -91,7 +92,7 @@ describe('undo after any series of edits', () => {
     },
   ];
   const key = draftKey('presets', preset.id);
-  const kept: Kept<PresetDoc> = { doc: preset, version: 1, savedAt: '2026-01-01T10:00:00.000Z' };
+  const kept: Kept<Preset> = { doc: preset, version: 1, savedAt: '2026-01-01T10:00:00.000Z' };
   const step = fc.tuple(fc.nat(edits.length - 1), fc.nat(120), fc.nat(20));
 
   it('gives back the preset before, byte for byte, and redo what was undone; at least a hundred steps', () => {
@@ -100,7 +101,7 @@ describe('undo after any series of edits', () => {
         let state = draftsReducer(undefined, { type: 'start' }) as DraftsState;
         const texts = [JSON.stringify(preset)];
         for (const [which, a, b] of steps) {
-          const now = (state.byKey[key]?.doc ?? preset) as PresetDoc;
+          const now = (state.byKey[key]?.doc ?? preset) as Preset;
           const doc = edits[which]!(now, a, b);
           if (doc === now) continue;
           state = draftsReducer(
@@ -311,7 +312,7 @@ describe('another thing that an action does', () => {
 });
 
 it('the table offers what its cells are told already, each once, as it can be typed', () => {
-  const told = pasteText(world, preset as PresetDoc, 'CC 24\nnote 40\nCC 24\n', rows, columns, range(0, 2));
+  const told = pasteText(world, preset as Preset, 'CC 24\nnote 40\nCC 24\n', rows, columns, range(0, 2));
   if ('error' in told) throw new Error(told.error);
   const offered = usedTexts(told.preset, 3);
   expect(offered.length).toBeGreaterThan(1);

@@ -1,11 +1,10 @@
-import { portName } from '@idle-step/core/routing';
-import type { RigDoc } from '@idle-step/contract';
-import type { RigPath } from '@idle-step/core/gear';
+import { type FullRig, portName } from '@idle-step/core/routing';
+
+import { type RigPath, LINK_WORDS } from '@idle-step/core/gear';
 import { Trash2 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { PathList } from './PathList';
-import { LINK_WORDS } from '@idle-step/core/gear';
 
 /** One cable: its ends, and every way that leads through it. */
 export function CablePanel({
@@ -14,8 +13,8 @@ export function CablePanel({
   paths,
   onGone,
 }: {
-  rig: RigDoc;
-  cable: RigDoc['cables'][number];
+  rig: FullRig;
+  cable: FullRig['cables'][number];
   paths: readonly RigPath[];
   onGone(): void;
 }) {

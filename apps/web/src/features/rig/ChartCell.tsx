@@ -1,5 +1,6 @@
+import type { Device } from '@idle-step/core/gear';
 import { cellOptions } from './gridColumns';
-import type { DeviceDoc } from '@idle-step/contract';
+
 import type { ChartColumn } from '@idle-step/core/formats';
 import { Lock } from 'lucide-react';
 import { useEffect, useId, useRef, type KeyboardEvent } from 'react';
@@ -12,7 +13,7 @@ import { NEW_ROW, type ChartGridState } from './useChartGrid';
 const PADDING_PX = 16;
 
 type Props = {
-  device: DeviceDoc;
+  device: Device;
   fn: FunctionDoc | undefined;
   column: ChartColumn;
   /** Width of its column. */

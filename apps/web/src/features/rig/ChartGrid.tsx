@@ -1,6 +1,6 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { type Device, chartDoubles, isInForce } from '@idle-step/core/gear';
 import { cellsOf } from '@idle-step/core/formats';
-import { chartDoubles, isInForce } from '@idle-step/core/gear';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { Fragment, useEffect, useMemo, useRef, type ReactNode } from 'react';
@@ -13,7 +13,7 @@ import { NEW_ROW, type ChartGridState } from './useChartGrid';
 const BYTES_PX = 150;
 const ROW_PX = 32;
 
-type Props = { rig: RigDoc; device: DeviceDoc; grid: ChartGridState };
+type Props = { rig: FullRig; device: Device; grid: ChartGridState };
 
 /** An implementation chart as a table to work in: arrows move, typing edits, rows are pasted from a spreadsheet. */
 export function ChartGrid({ rig, device, grid }: Props) {

@@ -1,8 +1,9 @@
+import type { FullRig } from '@idle-step/core/routing';
+import { type Device, READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { useFileChooser } from '../../files/useFileChooser';
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+
 import type { FileFault } from '@idle-step/core/formats';
 import { valueOf } from '@idle-step/core/engine';
-import { READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
@@ -27,13 +28,13 @@ const FILTERED_FROM = 8;
 type Told = { readonly text: string; readonly faults: readonly FileFault[] };
 
 /** What a device answers to: the table, and what is done with its rows. */
-export function ChartRoom({ rig, device }: { rig: RigDoc; device: DeviceDoc }) {
+export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
   const edit = useEdit('rigs');
   const host = useLiveHost();
   const removal = useRemoval(rig);
   const [filter, setFilter] = useState(NO_FILTER);
   const [told, setTold] = useState<Told | null>(null);
-  const setChart = (label: string, chart: DeviceDoc['chart']) =>
+  const setChart = (label: string, chart: Device['chart']) =>
     edit(rig.id, label, (r) => withDevice(r, device.id, (d) => ({ ...d, chart })));
   const take = (label: string, result: ReturnType<typeof addRows>) => {
     if ('chart' in result) setChart(label, result.chart);
@@ -197,8 +198,8 @@ function Files({
   onLoaded,
   onReady,
 }: {
-  rig: RigDoc;
-  device: DeviceDoc;
+  rig: FullRig;
+  device: Device;
   onLoaded(result: ReturnType<typeof addRows>): void;
   onReady(label: string, result: ReturnType<typeof addRows>): void;
 }) {

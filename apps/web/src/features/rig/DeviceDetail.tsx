@@ -1,4 +1,6 @@
-import { RigSchema, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Device } from '@idle-step/core/gear';
+import { RigSchema } from '@idle-step/contract';
 import { Copy, Trash2 } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Nav } from 'react-bootstrap';
@@ -32,8 +34,8 @@ export function DeviceDetail({
   select,
   children,
 }: {
-  rig: RigDoc;
-  device: DeviceDoc;
+  rig: FullRig;
+  device: Device;
   select(id: string, room?: string): void;
   children: ReactNode;
 }) {
@@ -49,7 +51,7 @@ export function DeviceDetail({
   const fallback: RoomName = isChartless ? 'ports' : 'chart';
   const open = rooms.find((r) => r.room === room)?.room ?? fallback;
   /** Edits that the contract would refuse are said here and not made. */
-  const change = (label: string, part: Partial<DeviceDoc>) => {
+  const change = (label: string, part: Partial<Device>) => {
     const next = withDevice(rig, device.id, (d) => ({ ...d, ...part }));
     const result = RigSchema.safeParse(next);
     setSentence(result.success ? null : (result.error.issues[0]?.message ?? null));
@@ -62,7 +64,7 @@ export function DeviceDetail({
   };
   const packAway = {
     text: 'Pack it away instead',
-    change: (r: RigDoc) => withDevice(r, device.id, (d) => ({ ...d, away: true })),
+    change: (r: FullRig) => withDevice(r, device.id, (d) => ({ ...d, away: true })),
   };
   const remove = () => {
     const next = rig.devices.find((d) => d.id !== device.id);

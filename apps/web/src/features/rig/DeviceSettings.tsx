@@ -1,12 +1,14 @@
-import { readWhole } from '@idle-step/core/typed';
-import { ChannelNumber, Name, Remark, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import {
+  type Device,
   BANK_SELECT_HABITS,
   DEVICE_ROLES,
   TAPE_COLOURS,
   TAPE_SHAPES,
   type Listening,
 } from '@idle-step/core/gear';
+import { readWhole } from '@idle-step/core/typed';
+import { ChannelNumber, Name, Remark } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { TapeMark } from '../../ui/TapeMark';
@@ -14,9 +16,9 @@ import { ExtraChannels } from './ExtraChannels';
 import { SettingEditor } from './SettingEditor';
 
 type Props = {
-  rig: RigDoc;
-  device: DeviceDoc;
-  change(label: string, part: Partial<DeviceDoc>): void;
+  rig: FullRig;
+  device: Device;
+  change(label: string, part: Partial<Device>): void;
 };
 
 const ROLE_WORDS = {
@@ -35,7 +37,7 @@ const LISTENS_WORDS: readonly { value: Listening['kind']; text: string }[] = [
 
 /** One device: what it is, how it is marked, and which channels it hears. Edited in place. */
 export function DeviceSettings({ device, change }: Props) {
-  const setMark = (part: Partial<DeviceDoc['mark']>) =>
+  const setMark = (part: Partial<Device['mark']>) =>
     change('change a tape mark', { mark: { ...device.mark, ...part } });
   return (
     <section className="device-settings" aria-label={`Settings of ${device.name}`}>
@@ -123,7 +125,7 @@ function Answers({ device, change }: Omit<Props, 'rig'>) {
     several: { kind: 'several', channels: [device.channel] },
     parts: { kind: 'parts', count: Math.min(4, 16 - device.channel) },
   };
-  const set = (next: Listening) => change('change what is heard', { listens: next as DeviceDoc['listens'] });
+  const set = (next: Listening) => change('change what is heard', { listens: next });
   return (
     <>
       <Pick

@@ -1,15 +1,16 @@
-import { ChannelNumber, Name, type DeviceDoc } from '@idle-step/contract';
+import type { Device } from '@idle-step/core/gear';
+import { ChannelNumber, Name } from '@idle-step/contract';
 import { Plus, X } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { NumberField, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { renamedIn } from '../../edits/rigEdits';
 
-type Props = { device: DeviceDoc; change(label: string, part: Partial<DeviceDoc>): void };
+type Props = { device: Device; change(label: string, part: Partial<Device>): void };
 
 /** Channels with a meaning of their own, such as “the track selected now”; rows of the chart can be on them. */
 export function ExtraChannels({ device, change }: Props) {
-  const set = (index: number, part: Partial<DeviceDoc['extraChannels'][number]>) =>
+  const set = (index: number, part: Partial<Device['extraChannels'][number]>) =>
     device.extraChannels.map((e, i) => (i === index ? { ...e, ...part } : e));
   const add = () => {
     const taken = new Set(device.extraChannels.map((e) => e.name));

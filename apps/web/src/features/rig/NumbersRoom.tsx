@@ -1,5 +1,6 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import {
+  type Device,
   nextFree,
   numbersOfChannel,
   numbersOfDevice,
@@ -26,11 +27,11 @@ export function NumbersRoom({
   onAdd,
   onKeep,
 }: {
-  rig: RigDoc;
-  device: DeviceDoc;
+  rig: FullRig;
+  device: Device;
   onAdd(controller: number): void;
   /** The device keeps other numbers for its own hardware than before. */
-  onKeep(ranges: DeviceDoc['keptNumbers']): void;
+  onKeep(ranges: Device['keptNumbers']): void;
 }) {
   const [channel, setChannel] = useState(OF_DEVICE);
   const [picked, setPicked] = useState<number | null>(null);
@@ -129,11 +130,11 @@ export function NumbersRoom({
 }
 
 /** Example: `14 to 31, 102`. */
-const keptText = (ranges: DeviceDoc['keptNumbers']): string =>
+const keptText = (ranges: Device['keptNumbers']): string =>
   ranges.map(({ from, to }) => (from === to ? String(from) : `${from} to ${to}`)).join(', ');
 
-function parseKept(text: string): { value: DeviceDoc['keptNumbers']; error?: undefined } | { error: string } {
-  const ranges: DeviceDoc['keptNumbers'] = [];
+function parseKept(text: string): { value: Device['keptNumbers']; error?: undefined } | { error: string } {
+  const ranges: Device['keptNumbers'][number][] = [];
   for (const piece of text.split(/[,;]/).map((p) => p.trim())) {
     if (piece === '') continue;
     const ends = /^(\d{1,3})(?:\s*(?:-|–|to)\s*(\d{1,3}))?$/.exec(piece);

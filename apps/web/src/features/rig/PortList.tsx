@@ -1,6 +1,6 @@
-import { portName } from '@idle-step/core/routing';
-import { LINK_KINDS, measure, Name, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import { type FullRig, portName } from '@idle-step/core/routing';
 import {
+  type Device,
   ESTIMATED_LATENCY_MS,
   inputsAtComputer,
   outputsAtComputer,
@@ -8,6 +8,7 @@ import {
   type CableFinding,
   LINK_WORDS,
 } from '@idle-step/core/gear';
+import { LINK_KINDS, measure, Name } from '@idle-step/contract';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -18,7 +19,7 @@ import { IconButton } from '../../ui/IconButton';
 import { FaultList } from './FaultList';
 import { plugCable, withLink, withoutPort, type PortDoc } from '../../edits/rigEdits';
 
-type Props = { rig: RigDoc; device: DeviceDoc; change(label: string, part: Partial<DeviceDoc>): void };
+type Props = { rig: FullRig; device: Device; change(label: string, part: Partial<Device>): void };
 
 const NOWHERE = '';
 
@@ -93,7 +94,7 @@ export function PortList({ rig, device, change }: Props) {
                 <Pick
                   hideLabel
                   label={`Link of ${port.name}`}
-                  value={(port.isUsbHost ? 'usb-host' : port.link) as LinkChoice}
+                  value={port.isUsbHost ? 'usb-host' : port.link}
                   options={LINK_OPTIONS}
                   onPick={(picked) =>
                     setPort('change a link', port, {
@@ -181,7 +182,7 @@ const LINK_OPTIONS = LINK_KINDS.flatMap((value): { value: LinkChoice; text: stri
     : [{ value, text: LINK_WORDS[value] }],
 );
 
-function freePortName(device: DeviceDoc): string {
+function freePortName(device: Device): string {
   const taken = new Set(device.ports.map((p) => p.name));
   for (let n = device.ports.length + 1; ; n++) if (!taken.has(`Port ${n}`)) return `Port ${n}`;
 }
@@ -193,8 +194,8 @@ function PortCables({
   port,
   onFaults,
 }: {
-  rig: RigDoc;
-  device: DeviceDoc;
+  rig: FullRig;
+  device: Device;
   port: PortDoc;
   onFaults(faults: readonly CableFinding[]): void;
 }) {
@@ -249,7 +250,7 @@ function PortCables({
 }
 
 /** The browser's port that stands for a rig port: an input of the computer hears what the device sends. */
-function BoundPort({ rig, port }: { rig: RigDoc; port: PortDoc }) {
+function BoundPort({ rig, port }: { rig: FullRig; port: PortDoc }) {
   const host = useLiveHost();
   const ports = useLiveOf((live) => live.ports);
   const portsStatus = useLiveOf((live) => live.portsStatus);

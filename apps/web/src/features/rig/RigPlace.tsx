@@ -1,4 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import { cableFaults, pathsThrough, rigPaths, type CableFinding } from '@idle-step/core/gear';
 import { Ear, ListChecks, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -34,7 +34,7 @@ export function RigPlace() {
   return rig && <RigOf rig={rig} />;
 }
 
-function RigOf({ rig }: { rig: RigDoc }) {
+function RigOf({ rig }: { rig: FullRig }) {
   const { deviceId, room } = useParams();
   const navigate = useNavigate();
   const edit = useEdit('rigs');
@@ -55,7 +55,7 @@ function RigOf({ rig }: { rig: RigDoc }) {
     setCableId(next.kind === 'cable' ? next.id : null);
     if (next.kind === 'device') select(next.id);
   };
-  const took = (added: { rig: RigDoc; deviceId: string }) => {
+  const took = (added: { rig: FullRig; deviceId: string }) => {
     edit(rig.id, 'add a device', () => added.rig);
     setCableId(null);
     select(added.deviceId, 'device');
@@ -128,11 +128,11 @@ function RigHead({
   wanted,
   onWanted,
 }: {
-  rig: RigDoc;
+  rig: FullRig;
   sheet: Sheet;
   onSheet(sheet: Sheet): void;
   onAdd(kind: DeviceKind): void;
-  onAddBoard(made: { rig: RigDoc; deviceId: string }): void;
+  onAddBoard(made: { rig: FullRig; deviceId: string }): void;
   wanted: string;
   onWanted(text: string): void;
 }) {

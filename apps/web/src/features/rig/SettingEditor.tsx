@@ -1,11 +1,12 @@
-import { Name, type DeviceDoc } from '@idle-step/contract';
+import type { Device } from '@idle-step/core/gear';
+import { Name } from '@idle-step/contract';
 import { Plus, X } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Pick, TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { renamedIn } from '../../edits/rigEdits';
 
-type Props = { device: DeviceDoc; change(label: string, part: Partial<DeviceDoc>): void };
+type Props = { device: Device; change(label: string, part: Partial<Device>): void };
 
 /** A setting of the device that changes what it answers to, with the option in force. */
 export function SettingEditor({ device, change }: Props) {
@@ -59,10 +60,10 @@ export function SettingEditor({ device, change }: Props) {
 
 /** Options renamed in place carry their rows along; those taken out leave rows that always hold. */
 function withOptions(
-  device: DeviceDoc,
-  setting: NonNullable<DeviceDoc['setting']>,
+  device: Device,
+  setting: NonNullable<Device['setting']>,
   options: string[],
-): Partial<DeviceDoc> {
+): Partial<Device> {
   const renamed = new Map(
     setting.options.map((old, i) => [
       old,

@@ -1,4 +1,6 @@
-import { Remark, type DeviceDoc, type RigDoc } from '@idle-step/contract';
+import type { Device } from '@idle-step/core/gear';
+import type { FullRig } from '@idle-step/core/routing';
+import { Remark } from '@idle-step/contract';
 import { ListChecks, Plus, RotateCcw, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -15,11 +17,11 @@ export function StartUpSteps({
   device,
   change,
 }: {
-  device: DeviceDoc;
-  change(label: string, part: Partial<DeviceDoc>): void;
+  device: Device;
+  change(label: string, part: Partial<Device>): void;
 }) {
   const [text, setText] = useState('');
-  const set = (label: string, startUp: DeviceDoc['startUp']) => change(label, { startUp });
+  const set = (label: string, startUp: Device['startUp']) => change(label, { startUp });
   const add = () => {
     if (text.trim() === '') return;
     set('add a start-up step', [
@@ -95,7 +97,7 @@ export function StartUpSteps({
 }
 
 /** Every step of the rig to be ticked off before an evening, and all ticks taken away with one press. */
-export function StartUpCheck({ rig, onClose }: { rig: RigDoc; onClose(): void }) {
+export function StartUpCheck({ rig, onClose }: { rig: FullRig; onClose(): void }) {
   const edit = useEdit('rigs');
   const devices = rig.devices.filter((d) => d.startUp.length > 0 && !d.away);
   const steps = devices.flatMap((d) => d.startUp);

@@ -1,5 +1,5 @@
-import { portName } from '@idle-step/core/routing';
-import type { RigDoc } from '@idle-step/contract';
+import { type FullRig, portName } from '@idle-step/core/routing';
+
 import { shownText, whoAnswers, type Seen } from '@idle-step/core/gear';
 import { messageKey, type World } from '@idle-step/core/engine';
 import { describeMessage, encode, hex, noteLabel, standardName } from '@idle-step/core/midi';
@@ -14,7 +14,7 @@ import { TapeMark } from '../../ui/TapeMark';
 const TOLD = 6;
 
 /** Press or turn anything on real or simulated gear: what it is, where it arrives, and what would answer. */
-export function WhatIsThis({ rig, onClose }: { rig: RigDoc; onClose(): void }) {
+export function WhatIsThis({ rig, onClose }: { rig: FullRig; onClose(): void }) {
   const host = useLiveHost();
   const seen = useLiveOf((live) => live.seen);
   useEffect(() => {
@@ -52,7 +52,7 @@ export function WhatIsThis({ rig, onClose }: { rig: RigDoc; onClose(): void }) {
   );
 }
 
-function SeenLine({ rig, seen }: { rig: RigDoc; seen: Seen }) {
+function SeenLine({ rig, seen }: { rig: FullRig; seen: Seen }) {
   const world = useWorld();
   const control = world.inputs.get(seen.portId)?.get(messageKey(seen.last));
   const board = control && world.boards[control.boardIndex];
@@ -92,7 +92,7 @@ function arrivalWords(rig: World['show']['rig'], portId: string): string {
 }
 
 /** Example: `controller 33, channel 16`. */
-function seenWords(seen: Seen, rig: RigDoc): string {
+function seenWords(seen: Seen, rig: FullRig): string {
   const kind = { 'note-on': 'note' }[seen.kind as string] ?? seen.kind.replaceAll('-', ' ');
   const number =
     seen.number === null

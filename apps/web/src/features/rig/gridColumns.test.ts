@@ -1,4 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import { demoRig } from '@idle-step/demo';
 import { describe, expect, it } from 'vitest';
 import { cellOptions, cellSuggestions } from './gridColumns';
@@ -17,7 +17,7 @@ describe('a cell that is chosen and not typed', () => {
 });
 
 it('offers what stands in a column already, each once, and nothing where rows are each their own', () => {
-  const device = (demoRig as RigDoc).devices.find((d) => d.chart.some((f) => f.group !== ''))!;
+  const device = (demoRig as FullRig).devices.find((d) => d.chart.some((f) => f.group !== ''))!;
   const groups = [...new Set(device.chart.flatMap((f) => (f.group === '' ? [] : f.group)))];
   expect(cellSuggestions(device, 'group', 3)).toEqual(groups);
   for (const column of ['name', 'message', 'remark'] as const)

@@ -1,5 +1,4 @@
-import type { DeviceDoc } from '@idle-step/contract';
-import { kindsFor } from '@idle-step/core/gear';
+import { type Device, kindsFor } from '@idle-step/core/gear';
 import type { FunctionDoc } from '../../words/chartWords';
 import { cellsOf, type ChartColumn } from '@idle-step/core/formats';
 import type { MiddleC } from '@idle-step/core/midi';
@@ -60,7 +59,7 @@ export const GRID_COLUMNS: readonly { column: ChartColumn; title: string; px: nu
 
 /** What a cell that is chosen and not typed can be; `null` for a cell of free text. */
 export function cellOptions(
-  device: DeviceDoc,
+  device: Device,
   fn: FunctionDoc | undefined,
   column: ChartColumn,
 ): readonly string[] | null {
@@ -84,7 +83,7 @@ const REPEATED: ReadonlySet<ChartColumn> = new Set([
 const OFFERED = 50;
 
 /** What stands in a column already, offered while one types into it; empty where rows are each their own. */
-export function cellSuggestions(device: DeviceDoc, column: ChartColumn, middleC: MiddleC): readonly string[] {
+export function cellSuggestions(device: Device, column: ChartColumn, middleC: MiddleC): readonly string[] {
   if (!REPEATED.has(column)) return [];
   return [...new Set(device.chart.map((fn) => cellsOf(fn, middleC)[column]).filter(Boolean))].slice(
     0,

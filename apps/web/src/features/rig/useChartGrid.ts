@@ -1,6 +1,6 @@
-import type { DeviceDoc, RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { type Device, sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
-import { sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
 import { cellOptions, cellSuggestions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
@@ -58,10 +58,10 @@ export type ChartGridState = {
 };
 
 type Wanted = {
-  rig: RigDoc;
-  device: DeviceDoc;
+  rig: FullRig;
+  device: Device;
   filter: ChartFilter;
-  setChart(label: string, chart: DeviceDoc['chart']): void;
+  setChart(label: string, chart: Device['chart']): void;
   onPasted(result: { count: number } | { faults: readonly FileFault[] }): void;
   onDelete(rows: readonly FunctionDoc[]): void;
 };
@@ -240,7 +240,7 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
   };
 }
 
-function passes({ search, group, kind }: ChartFilter, fn: FunctionDoc, rig: RigDoc): boolean {
+function passes({ search, group, kind }: ChartFilter, fn: FunctionDoc, rig: FullRig): boolean {
   if (group !== '' && fn.group !== group) return false;
   if (kind !== '' && fn.shape.kind !== kind) return false;
   const wanted = search.trim().toLowerCase();
@@ -252,7 +252,7 @@ function passes({ search, group, kind }: ChartFilter, fn: FunctionDoc, rig: RigD
 function sorted(
   rows: readonly FunctionDoc[],
   sort: ChartGridState['sort'],
-  rig: RigDoc,
+  rig: FullRig,
 ): readonly FunctionDoc[] {
   if (!sort) return rows;
   const words = new Intl.Collator('en', { numeric: true });

@@ -1,4 +1,5 @@
-import { BIN_DAYS, Name, type RigDoc, type RigFile } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import { BIN_DAYS, Name, type RigFile } from '@idle-step/contract';
 import { Copy, FileDown, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -45,7 +46,7 @@ export function RigsPlace() {
   };
   /** Something is played on the rig in use, as it is now, however long it took. */
   const isPlayed = () => host.getSnapshot().state.position.sceneId !== null;
-  const choose = (next: Pick<RigDoc, 'id' | 'name'>) => {
+  const choose = (next: Pick<FullRig, 'id' | 'name'>) => {
     if (next.id === rig?.id || !isPlayed()) take(next.id);
     else
       setAsked({
@@ -64,12 +65,12 @@ export function RigsPlace() {
     return refused?.sentence ?? null;
   };
   /** The text of a rig's file; or why it could not be had, as a sentence. */
-  const textOf = async (r: RigDoc): Promise<Blob | string> => {
+  const textOf = async (r: FullRig): Promise<Blob | string> => {
     const got = await whole.text(r.id, (how) => setBusy(`Reading ${r.name}: ${how}`));
     return 'sentence' in got ? got.sentence : got.file;
   };
   const takenNames = rigs.map((r) => r.name);
-  const duplicate = (r: RigDoc) =>
+  const duplicate = (r: FullRig) =>
     work(`Copying ${r.name} …`, async () => {
       const file = await textOf(r);
       if (typeof file === 'string') return file;
@@ -77,7 +78,7 @@ export function RigsPlace() {
       const made = await whole.createFrom(wish, setBusy);
       return 'sentence' in made ? made.sentence : null;
     });
-  const give = (r: RigDoc) =>
+  const give = (r: FullRig) =>
     work(`Reading ${r.name} …`, async () => {
       const file = await textOf(r);
       if (typeof file === 'string') return file;
@@ -92,7 +93,7 @@ export function RigsPlace() {
       choose(made);
       return null;
     });
-  const remove = (r: RigDoc) =>
+  const remove = (r: FullRig) =>
     work(`Deleting ${r.name} …`, async () => {
       const done = await whole.remove(r.id, (how) => setBusy(`Deleting ${r.name}: ${how}`));
       if ('sentence' in done) return done.sentence;
@@ -192,7 +193,7 @@ export function RigsPlace() {
 }
 
 type RowProps = {
-  rig: RigDoc;
+  rig: FullRig;
   isInUse: boolean;
   isBusy: boolean;
   onChoose(): void;

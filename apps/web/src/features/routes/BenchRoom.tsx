@@ -1,5 +1,5 @@
-import { portName, passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
-import type { RigDoc } from '@idle-step/contract';
+import { type FullRig, portName, passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
+
 import { conditionsOf } from '@idle-step/core/engine';
 import {
   describeMessage,
@@ -30,7 +30,7 @@ const SHOWN = 60;
 const EXAMPLE = '90 3C 64  B0 1E 40  80 3C 40';
 
 /** Messages before and after the routes, side by side: typed here, or as they are played. */
-export function BenchRoom({ rig }: { rig: RigDoc }) {
+export function BenchRoom({ rig }: { rig: FullRig }) {
   const host = useLiveHost();
   const world = useWorld();
   const state = useLiveState('routes', 'registers', 'pending', 'position');
@@ -212,7 +212,7 @@ function RouteNames({ passages }: Pick<Pair, 'passages'>) {
   );
 }
 
-const MessageWords = ({ message, rig }: { message: Message; rig: RigDoc }) => (
+const MessageWords = ({ message, rig }: { message: Message; rig: FullRig }) => (
   <span className="line-of">
     <span className="num">{hex(encode(message))}</span>{' '}
     <span className="muted small">{describeMessage(message, rig.middleC)}</span>

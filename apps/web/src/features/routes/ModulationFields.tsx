@@ -1,6 +1,6 @@
+import { type Route, modulationSteps } from '@idle-step/core/routing';
 import { CurvePick } from '../../ui/CurvePick';
-import { ControllerNumber, DataByte, measure, whole, type RouteDoc } from '@idle-step/contract';
-import { modulationSteps } from '@idle-step/core/routing';
+import { ControllerNumber, DataByte, measure, whole } from '@idle-step/contract';
 import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 import { useMemo } from 'react';
 import { Line } from 'react-chartjs-2';
@@ -8,7 +8,7 @@ import { NumberField } from '../../ui/Fields';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
 
-type Modulation = NonNullable<RouteDoc['modulation']>;
+type Modulation = NonNullable<Route['modulation']>;
 
 const MS = measure('Time', 0, 60_000, 'ms');
 /** The note of the chart is held until all that moves under it has come to rest, and a little longer. */

@@ -1,4 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import { moversOf, type Mover } from '@idle-step/core/proof';
 import { shownText } from '@idle-step/core/gear';
 import { Link } from 'react-router-dom';
@@ -7,7 +7,7 @@ import { Pick } from '../../ui/Fields';
 import { useChosen } from './useChosen';
 
 /** Backwards: everything that can move a function. */
-export function MoversList({ rig }: { rig: RigDoc }) {
+export function MoversList({ rig }: { rig: FullRig }) {
   const world = useWorld();
   const functions = rig.devices.flatMap((d) =>
     d.chart.map((f) => ({ value: f.id, text: `${d.name} ${f.name}` })),

@@ -1,6 +1,6 @@
+import { type FullRig, portName } from '@idle-step/core/routing';
 import { useFileChooser } from '../../files/useFileChooser';
-import { portName } from '@idle-step/core/routing';
-import { readRecording, writeRecording, type RigDoc } from '@idle-step/contract';
+import { readRecording, writeRecording } from '@idle-step/contract';
 import { firstDifference, Replay, sentIn, timeOf, type SentBytes } from '@idle-step/core/engine';
 import { describeMessage, encode, hex } from '@idle-step/core/midi';
 import { CircleAlert, Download, FolderOpen, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
@@ -27,7 +27,7 @@ type Loaded = {
 };
 
 /** The log of this rehearsal, to be kept as a file; and a kept one, played again at speed or step by step. */
-export function ReplayRoom({ rig }: { rig: RigDoc }) {
+export function ReplayRoom({ rig }: { rig: FullRig }) {
   const host = useLiveHost();
   const [loaded, setLoaded] = useState<Loaded | null>(null);
   const [error, setError] = useState<string | null>(null);
@@ -107,7 +107,7 @@ const SPEEDS = [
   { value: 0, text: 'at once' },
 ] as const;
 
-function Player({ rig, loaded, onAgain }: { rig: RigDoc; loaded: Loaded; onAgain(next: Loaded): void }) {
+function Player({ rig, loaded, onAgain }: { rig: FullRig; loaded: Loaded; onAgain(next: Loaded): void }) {
   const { replay, sent, name } = loaded;
   const { entries, startedAtMs } = replay.recording;
   const [position, setPosition] = useState(replay.position);
@@ -254,7 +254,7 @@ function Player({ rig, loaded, onAgain }: { rig: RigDoc; loaded: Loaded; onAgain
 const seconds = (ms: number): string => `${(ms / 1000).toFixed(3)} s`;
 
 /** What happened, in words; `null` for mere passing of time. */
-function wordsOf(rig: RigDoc, entry: Replay['recording']['entries'][number]): string | null {
+function wordsOf(rig: FullRig, entry: Replay['recording']['entries'][number]): string | null {
   if (entry.kind === 'show') return 'the rig, a preset or the set was edited';
   const { event } = entry;
   switch (event.kind) {

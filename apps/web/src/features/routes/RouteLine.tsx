@@ -1,5 +1,7 @@
+import type { FullRig, Route } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
 import type { Finding } from '@idle-step/core/edits';
-import { Name, type RigDoc, type RouteDoc, type SongDoc } from '@idle-step/contract';
+import { Name } from '@idle-step/contract';
 import { isGateOpen, isRouteOn } from '@idle-step/core/engine';
 import { Copy, Trash2 } from 'lucide-react';
 import { useEffect, useState, type ReactNode } from 'react';
@@ -20,16 +22,16 @@ import { changeWords, fromWords, gateWords, toWords, whatWords } from './routeWo
 const LIT_MS = 250;
 
 type Props = {
-  rig: RigDoc;
-  route: RouteDoc;
-  songs: readonly SongDoc[];
+  rig: FullRig;
+  route: Route;
+  songs: readonly Song[];
   /** Names of the routes below that get nothing of it while its gate is closed. */
   starved: Finding<'starved'> | null;
   handle: ReactNode;
   /** The part that is open for editing. */
   open: RoutePart | null;
   onOpen(part: RoutePart | null): void;
-  onChange(route: RouteDoc): void;
+  onChange(route: Route): void;
   onCopy(): void;
   onRemove(): void;
 };

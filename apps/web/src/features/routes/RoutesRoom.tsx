@@ -1,5 +1,5 @@
-import { Name, type RigDoc } from '@idle-step/contract';
-import { routeLoops, starvedRoutes } from '@idle-step/core/routing';
+import { type FullRig, routeLoops, starvedRoutes } from '@idle-step/core/routing';
+import { Name } from '@idle-step/contract';
 import { CircleAlert, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -23,7 +23,7 @@ import { RouteLine } from './RouteLine';
 import { destinationOptions } from './routePorts';
 
 /** The rules for messages on their way, in their order, as sentences. */
-export function RoutesRoom({ rig }: { rig: RigDoc }) {
+export function RoutesRoom({ rig }: { rig: FullRig }) {
   const edit = useEdit('rigs');
   const songs = useSongs(rig.id);
   const presets = usePresets(rig.id);
@@ -31,7 +31,7 @@ export function RoutesRoom({ rig }: { rig: RigDoc }) {
   const [refusal, setRefusal] = useState<string | null>(null);
   const { routes, lines, othersTo } = rig.routing;
   const loops = useMemo(() => routeLoops(rig.routing, rig), [rig]);
-  const change = (what: string, next: (rig: RigDoc) => RigDoc) => edit(rig.id, what, next);
+  const change = (what: string, next: (rig: FullRig) => FullRig) => edit(rig.id, what, next);
   const add = () => {
     const made = newRoute(rig);
     change('add a route', (r) => withRoutes(r, (list) => [...list, made]));

@@ -1,12 +1,11 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import { rigPaths } from '@idle-step/core/gear';
-import type { Hop, Loss, Trace } from '@idle-step/core/proof';
+import { type Hop, type Loss, type Trace, milliseconds } from '@idle-step/core/proof';
 import { CircleAlert, CircleCheck } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { TapeMark } from '../../ui/TapeMark';
-import { milliseconds } from '@idle-step/core/proof';
 import { RigMap } from '../../gear/RigMap';
 import { useMend } from './useMend';
 
@@ -24,7 +23,7 @@ const STAGES: Record<Hop['stage'], string> = {
 };
 
 /** A trace as a list of hops, and on the rig map. */
-export function TraceResult({ rig, found }: { rig: RigDoc; found: Trace }) {
+export function TraceResult({ rig, found }: { rig: FullRig; found: Trace }) {
   const navigate = useNavigate();
   const [way, setWay] = useState(0);
   const ways = found.ways;
@@ -89,7 +88,7 @@ export function TraceResult({ rig, found }: { rig: RigDoc; found: Trace }) {
   );
 }
 
-function HopLine({ rig, hop }: { rig: RigDoc; hop: Hop }) {
+function HopLine({ rig, hop }: { rig: FullRig; hop: Hop }) {
   const device = rig.devices.find((d) => d.id === hop.deviceId);
   return (
     <li className={`hop ${hop.stage}`} data-stage={hop.stage}>
@@ -104,7 +103,7 @@ function HopLine({ rig, hop }: { rig: RigDoc; hop: Hop }) {
   );
 }
 
-function LossLine({ rig, loss }: { rig: RigDoc; loss: Loss }) {
+function LossLine({ rig, loss }: { rig: FullRig; loss: Loss }) {
   const mend = useMend(rig);
   return (
     <li className="hop loss" data-reason={loss.reason}>
@@ -119,11 +118,11 @@ function LossLine({ rig, loss }: { rig: RigDoc; loss: Loss }) {
   );
 }
 
-const ownerOf = (rig: RigDoc, portId: string | null): string | null =>
+const ownerOf = (rig: FullRig, portId: string | null): string | null =>
   portId === null ? null : (rig.devices.find((d) => d.ports.some((p) => p.id === portId))?.id ?? null);
 
 /** The cables of the way: those of its hops, and those from the control to the computer. */
-function useCables(rig: RigDoc, found: Trace, hops: readonly Hop[]): readonly string[] {
+function useCables(rig: FullRig, found: Trace, hops: readonly Hop[]): readonly string[] {
   const paths = useMemo(() => rigPaths(rig), [rig]);
   const from = found.stem.find((h) => h.stage === 'control')?.deviceId;
   const first = paths.find((p) => p.stops[0]?.kind === 'device' && p.stops[0].device.id === from);

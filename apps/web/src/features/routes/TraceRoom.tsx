@@ -1,4 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import type { LiveState, World } from '@idle-step/core/engine';
 import { ACTION_LISTS, isPressed, type ActionListName } from '@idle-step/core/floor';
 import { describeMessage, parseBytes, type Message, parseTypedBytes } from '@idle-step/core/midi';
@@ -32,7 +32,7 @@ const OFFERED = 30;
 type How = 'control' | 'message' | 'monitor' | 'function';
 
 /** Why does nothing happen? The way of a press through the rig, or the hop at which it is lost. */
-export function TraceRoom({ rig }: { rig: RigDoc }) {
+export function TraceRoom({ rig }: { rig: FullRig }) {
   const world = useWorld();
   const [how, setHow] = useState<How>('control');
   const controls = world.boards.flatMap((b) =>
@@ -173,7 +173,7 @@ function useTrace(world: World, start: TraceStart | null): Trace | null {
 }
 
 /** The last messages that came in, to be followed. */
-function MonitorPick({ rig, onPick }: { rig: RigDoc; onPick(start: TraceStart): void }) {
+function MonitorPick({ rig, onPick }: { rig: FullRig; onPick(start: TraceStart): void }) {
   const host = useLiveHost();
   useLiveOf(() => host.log.total);
   const lines = host.log

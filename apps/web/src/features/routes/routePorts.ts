@@ -1,11 +1,10 @@
-import { portWords } from '@idle-step/core/gear';
-import type { RigDoc } from '@idle-step/contract';
-import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
+import type { FullRig } from '@idle-step/core/routing';
+import { portWords, inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
 
 type Option = { readonly value: string; readonly text: string };
 
 /** Where something can arrive: inputs and lines. */
-export const arrivalOptions = (rig: RigDoc): readonly Option[] => [
+export const arrivalOptions = (rig: FullRig): readonly Option[] => [
   ...inputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
     text: portWords(device, port),
@@ -14,7 +13,7 @@ export const arrivalOptions = (rig: RigDoc): readonly Option[] => [
 ];
 
 /** Where a route can take from: inputs, lines, and outputs for what is said there. */
-export const sourceOptions = (rig: RigDoc): readonly Option[] => [
+export const sourceOptions = (rig: FullRig): readonly Option[] => [
   ...arrivalOptions(rig),
   ...outputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
@@ -23,7 +22,7 @@ export const sourceOptions = (rig: RigDoc): readonly Option[] => [
 ];
 
 /** Where a route can send: outputs and lines. */
-export const destinationOptions = (rig: RigDoc): readonly Option[] => [
+export const destinationOptions = (rig: FullRig): readonly Option[] => [
   ...outputsAtComputer(rig).map(({ port, device }) => ({
     value: port.id,
     text: portWords(device, port),
@@ -31,5 +30,5 @@ export const destinationOptions = (rig: RigDoc): readonly Option[] => [
   ...lineInputs(rig),
 ];
 
-const lineInputs = (rig: RigDoc): readonly Option[] =>
+const lineInputs = (rig: FullRig): readonly Option[] =>
   rig.routing.lines.map((l) => ({ value: l.id, text: `line ${l.name}` }));

@@ -1,7 +1,14 @@
-import { portName } from '@idle-step/core/routing';
-import type { RigDoc, RouteDoc, SongDoc } from '@idle-step/contract';
+import {
+  type FullRig,
+  type Route,
+  portName,
+  numbersText,
+  numberTableText,
+  type RouteKind,
+} from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
+
 import { noteLabel, type MiddleC } from '@idle-step/core/midi';
-import { numbersText, numberTableText, type RouteKind } from '@idle-step/core/routing';
 
 /** The parts of a route as they stand in its sentence. */
 
@@ -23,12 +30,12 @@ export function listed(words: readonly string[]): string {
   return words.length < 2 ? (last ?? '') : `${words.slice(0, -1).join(', ')} and ${last!}`;
 }
 
-export function fromWords(rig: RigDoc, { from }: RouteDoc): string {
+export function fromWords(rig: FullRig, { from }: Route): string {
   if (from.portIds.length === 0) return 'any input';
   return listed(from.portIds.map((id) => portName(rig, id)));
 }
 
-export function whatWords({ from }: RouteDoc, middleC: MiddleC): string {
+export function whatWords({ from }: Route, middleC: MiddleC): string {
   const kinds = from.kinds.length === 0 ? 'everything' : listed(from.kinds.map((k) => KIND_WORDS[k]));
   const onlyNotes = from.kinds.length > 0 && from.kinds.every((k) => k === 'note' || k === 'poly-pressure');
   const numbers =
@@ -53,7 +60,7 @@ export function whatWords({ from }: RouteDoc, middleC: MiddleC): string {
   return `${kinds}${numbers}${values}${channels}`;
 }
 
-export function changeWords({ change, modulation }: RouteDoc, middleC: MiddleC): string {
+export function changeWords({ change, modulation }: Route, middleC: MiddleC): string {
   if (modulation)
     return `a swell of CC ${modulation.controller} from ${modulation.rest} to ${modulation.peak}`;
   const { numbers, transpose, programShift, channel, as, value } = change;
@@ -85,7 +92,7 @@ const AS_WORDS = {
   'pitch-bend': 'pitch bend',
 } as const;
 
-export function gateWords(rig: RigDoc, songs: readonly SongDoc[], { gate }: RouteDoc): string {
+export function gateWords(rig: FullRig, songs: readonly Song[], { gate }: Route): string {
   if (!gate) return 'always';
   const { by } = gate;
   switch (by.kind) {
@@ -108,7 +115,7 @@ export function gateWords(rig: RigDoc, songs: readonly SongDoc[], { gate }: Rout
   }
 }
 
-export function toWords(rig: RigDoc, { to }: RouteDoc): string {
+export function toWords(rig: FullRig, { to }: Route): string {
   if (to.length === 0) return 'nowhere';
   return listed(
     to.map((t) => `${portName(rig, t.portId)}${t.channel === null ? '' : ` channel ${t.channel + 1}`}`),

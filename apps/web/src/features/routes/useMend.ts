@@ -1,4 +1,4 @@
-import type { RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import type { Mend } from '@idle-step/core/proof';
 import { useNavigate } from 'react-router-dom';
 import { useEdit } from '../../drafts/useDocs';
@@ -7,7 +7,7 @@ import { withDevice } from '../../edits/rigEdits';
 import { withRoute } from '../../edits/routeEdits';
 
 /** Does what a trace offers as a mend. */
-export function useMend(rig: RigDoc): (mend: Mend) => void {
+export function useMend(rig: FullRig): (mend: Mend) => void {
   const edit = useEdit('rigs');
   const host = useLiveHost();
   const navigate = useNavigate();

@@ -1,4 +1,5 @@
-import { Remark, type SetEntryDoc, type SongDoc } from '@idle-step/contract';
+import type { SetEntry, Song } from '@idle-step/core/show';
+import { Remark } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
 import { TextField, TypedField } from '../../ui/Fields';
 import { minutes, parseMinutes } from '../../words/times';
@@ -9,9 +10,9 @@ export function EntryMore({
   song,
   onChange,
 }: {
-  entry: SetEntryDoc;
-  song: SongDoc | undefined;
-  onChange(entry: SetEntryDoc): void;
+  entry: SetEntry;
+  song: Song | undefined;
+  onChange(entry: SetEntry): void;
 }) {
   return (
     <div className="entry-more" role="group" aria-label="This evening">

@@ -1,13 +1,6 @@
-import {
-  ChannelNumber,
-  DataByte,
-  PartName,
-  Remark,
-  SetlistSchema,
-  StepGuardMs,
-  type RigDoc,
-  type SetlistDoc,
-} from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Setlist } from '@idle-step/core/show';
+import { ChannelNumber, DataByte, PartName, Remark, SetlistSchema, StepGuardMs } from '@idle-step/contract';
 import { inputsAtComputer, portWords } from '@idle-step/core/gear';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { minutes, parseClock, parseMinutes } from '../../words/times';
@@ -21,9 +14,9 @@ export function EveningFields({
   onChange,
   onStepGuard,
 }: {
-  rig: RigDoc;
-  set: SetlistDoc;
-  onChange(label: string, part: Partial<SetlistDoc>): void;
+  rig: FullRig;
+  set: Setlist;
+  onChange(label: string, part: Partial<Setlist>): void;
   onStepGuard(ms: number): void;
 }) {
   const { calls } = set;

@@ -1,6 +1,6 @@
-import type { EveningLine, EveningLog, SetlistDoc } from '@idle-step/contract';
+import { type Setlist, LATE_MS, playedSongs, type EveningEntry, type PlayedSong } from '@idle-step/core/show';
+import type { EveningLine, EveningLog } from '@idle-step/contract';
 import { writeCsv } from '@idle-step/core/formats';
-import { LATE_MS, playedSongs, type EveningEntry, type PlayedSong } from '@idle-step/core/show';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { FileDown, Trash2 } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
@@ -22,7 +22,7 @@ const KINDS = {
 type Kind = keyof typeof KINDS;
 
 /** One evening: its songs, planned and real, and everything that happened. */
-export function EveningSheet({ set, line, onGone }: { set: SetlistDoc; line: EveningLine; onGone(): void }) {
+export function EveningSheet({ set, line, onGone }: { set: Setlist; line: EveningLine; onGone(): void }) {
   const { data, isError } = useEveningQuery(line.id, { refetchOnMountOrArgChange: true });
   const [remove] = useDeleteEveningMutation();
   const [isAsking, setAsking] = useState(false);
@@ -65,7 +65,7 @@ export function EveningSheet({ set, line, onGone }: { set: SetlistDoc; line: Eve
 }
 
 /** Planned and real lengths; the real ones can be taken into the songs. */
-function SongTable({ set, log }: { set: SetlistDoc; log: EveningLog }) {
+function SongTable({ set, log }: { set: Setlist; log: EveningLog }) {
   const editAll = useEditAll('songs');
   const { songs } = useSongsOf(set);
   const lengthNow = new Map(songs.map((s) => [s.id, s.lengthS]));

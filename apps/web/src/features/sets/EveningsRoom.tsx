@@ -1,4 +1,5 @@
-import type { Evening, EveningLine, SetlistDoc } from '@idle-step/contract';
+import type { Setlist } from '@idle-step/core/show';
+import type { Evening, EveningLine } from '@idle-step/contract';
 import { History, ListOrdered } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate } from 'react-router-dom';
@@ -8,7 +9,7 @@ import { dayOf, minutes, timeOfDay } from '../../words/times';
 import { EveningSheet } from './EveningSheet';
 
 /** The evenings on which a set was played. */
-export function EveningsRoom({ set, eveningId }: { set: SetlistDoc; eveningId: string | undefined }) {
+export function EveningsRoom({ set, eveningId }: { set: Setlist; eveningId: string | undefined }) {
   const navigate = useNavigate();
   const { data, isError } = useEveningsQuery(set.rigId, { refetchOnMountOrArgChange: true });
   const all = data?.filter((e) => e.setId === set.id) ?? [];

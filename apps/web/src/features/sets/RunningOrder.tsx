@@ -1,15 +1,15 @@
+import { type FullRig, portName } from '@idle-step/core/routing';
 import {
-  Name,
-  type RigDoc,
-  type SetEntryDoc,
-  type SetlistDoc,
-  type SongDoc,
-  type SongSummary,
-} from '@idle-step/contract';
+  type Setlist,
+  type SetEntry,
+  type Song,
+  entriesInOrder,
+  setTimes,
+  type EntryTime,
+} from '@idle-step/core/show';
+import { Name, type SongSummary } from '@idle-step/contract';
 import { writeSetCsv } from '@idle-step/core/formats';
-import { portName } from '@idle-step/core/routing';
 import { songCalls, type SongCall } from '@idle-step/core/engine';
-import { entriesInOrder, setTimes, type EntryTime } from '@idle-step/core/show';
 import {
   Coffee,
   Copy,
@@ -57,8 +57,8 @@ export function RunningOrder({
   isChosen,
   nameFor,
 }: {
-  rig: RigDoc;
-  set: SetlistDoc;
+  rig: FullRig;
+  set: Setlist;
   /** Every song that can be added. */
   list: readonly SongSummary[];
   isChosen: boolean;
@@ -85,12 +85,12 @@ export function RunningOrder({
   const inOrder = entriesInOrder(set);
   // The same function as long as it is the same set, so that lines which did not change are not drawn again.
   const change = useCallback(
-    (label: string, entries: (old: SetEntryDoc[]) => SetEntryDoc[]) =>
+    (label: string, entries: (old: readonly SetEntry[]) => readonly SetEntry[]) =>
       edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) })),
     [edit, set.id],
   );
   const replace = useCallback(
-    (next: SetEntryDoc) => change('change a line', (e) => e.map((x) => (x.id === next.id ? next : x))),
+    (next: SetEntry) => change('change a line', (e) => e.map((x) => (x.id === next.id ? next : x))),
     [change],
   );
   const toggle = useCallback((id: string) => setOpen((now) => (now === id ? null : id)), []);
@@ -100,7 +100,7 @@ export function RunningOrder({
   );
   const deleteSet = () => deleteDoc('sets', set.id, set.name, () => void navigate('/sets'));
   const duplicate = async () => {
-    const made: SetlistDoc = {
+    const made: Setlist = {
       ...set,
       id: crypto.randomUUID(),
       name: nameFor(set.name),
@@ -311,10 +311,10 @@ const shownCall = (call: SongCall | undefined) => ({
 type EntryProps = ReturnType<typeof shownTime> &
   ReturnType<typeof shownCall> & {
     begins: string;
-    entry: SetEntryDoc;
-    song: SongDoc | undefined;
+    entry: SetEntry;
+    song: Song | undefined;
     isLoaded: boolean;
-    onChange(entry: SetEntryDoc): void;
+    onChange(entry: SetEntry): void;
   };
 
 const EntryCells = memo(function EntryCells(props: EntryProps) {

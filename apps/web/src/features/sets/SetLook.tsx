@@ -1,9 +1,10 @@
-import type { SetlistDoc, SongSummary } from '@idle-step/contract';
+import type { Setlist } from '@idle-step/core/show';
+import type { SongSummary } from '@idle-step/contract';
 import { Button } from 'react-bootstrap';
 import { minutes, timeInSet } from '../../words/times';
 
 type Props = {
-  set: SetlistDoc;
+  set: Setlist;
   /** The set that may become what was read, and whether it is that already. */
   into: { readonly name: string; readonly isSame: boolean } | null;
   songs: readonly SongSummary[];

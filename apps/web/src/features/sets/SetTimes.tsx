@@ -1,9 +1,8 @@
-import type { SetlistDoc } from '@idle-step/contract';
-import type { SetTimes as Times } from '@idle-step/core/show';
+import type { Setlist, SetTimes as Times } from '@idle-step/core/show';
 import { minutes, timeInSet } from '../../words/times';
 
 /** When the set begins and ends, and how it fits its slot. */
-export function SetTimes({ set, times }: { set: SetlistDoc; times: Times }) {
+export function SetTimes({ set, times }: { set: Setlist; times: Times }) {
   const { playedS, encoreS, overS } = times;
   return (
     <span className="set-times" role="status">

@@ -1,7 +1,7 @@
-import type { SetlistDoc, SetSummary, SongDoc } from '@idle-step/contract';
+import { type Setlist, type Song, PLAIN_SET } from '@idle-step/core/show';
+import type { SetSummary } from '@idle-step/contract';
 import { isSameJson, type Json } from '@idle-step/core/edits';
 import { cutText } from '@idle-step/core/typed';
-import { PLAIN_SET } from '@idle-step/core/show';
 import { readSetCsv, type FileFault } from '@idle-step/core/formats';
 import { FileUp, Plus } from 'lucide-react';
 import { memo, useState } from 'react';
@@ -23,14 +23,13 @@ import { EveningsRoom } from './EveningsRoom';
 import { RunningOrder } from './RunningOrder';
 import { SetLook } from './SetLook';
 
-const isFaults = (made: SetlistDoc | readonly FileFault[]): made is readonly FileFault[] =>
-  Array.isArray(made);
+const isFaults = (made: Setlist | readonly FileFault[]): made is readonly FileFault[] => Array.isArray(made);
 
 /** A running order that was read: as a new set, and the set that may become it. */
 type SetRead = {
-  readonly fresh: SetlistDoc;
-  readonly into: SetlistDoc | null;
-  made(into: SetlistDoc): SetlistDoc | readonly FileFault[];
+  readonly fresh: Setlist;
+  readonly into: Setlist | null;
+  made(into: Setlist): Setlist | readonly FileFault[];
 };
 
 const json = (made: unknown): Json => made as Json;
@@ -70,13 +69,12 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
         sets.map((s) => s.name),
         wanted ?? (cutText(file.name.replace(/\.\w+$/, ''), 70).trim() || 'New set'),
       );
-    const made = (into: SetlistDoc | null) =>
-      setFromCsv(csv.value, rig, songs, known as SongDoc[], into, nameFor);
+    const made = (into: Setlist | null) => setFromCsv(csv.value, rig, songs, known as Song[], into, nameFor);
     const fresh = made(null);
     if (isFaults(fresh)) setSentence(faultsText(file.name, fresh));
     else {
       setSentence(null);
-      setRead({ fresh, into: (target[0] as SetlistDoc | undefined) ?? null, made });
+      setRead({ fresh, into: (target[0] as Setlist | undefined) ?? null, made });
     }
   };
   const chooser = useFileChooser(
@@ -99,7 +97,7 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
     setRead(null);
     void navigate(`/sets/${into.id}`);
   };
-  const take = async (made: SetlistDoc) => {
+  const take = async (made: Setlist) => {
     const refused = await create('sets', made);
     setSentence(refused?.sentence ?? null);
     if (refused) return;
@@ -111,7 +109,7 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
       sets.map((s) => s.name),
       'New set',
     );
-    const made: SetlistDoc = { ...PLAIN_SET, id: crypto.randomUUID(), rigId: rig.id, name };
+    const made: Setlist = { ...PLAIN_SET, id: crypto.randomUUID(), rigId: rig.id, name };
     const refused = await create('sets', made);
     setSentence(refused?.sentence ?? null);
     if (!refused) void navigate(`/sets/${made.id}`);

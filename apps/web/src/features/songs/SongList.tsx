@@ -1,5 +1,6 @@
+import type { Setlist } from '@idle-step/core/show';
 import { cutText } from '@idle-step/core/typed';
-import type { SetlistDoc, SetSummary, SongSummary } from '@idle-step/contract';
+import type { SetSummary, SongSummary } from '@idle-step/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { CheckSquare, ListPlus, Tag, Trash2 } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
@@ -38,7 +39,7 @@ type Props = {
   /** How many there are, also while they are still coming. */
   total: number;
   /** The set in play, `null` when there is none. */
-  set: SetlistDoc | null;
+  set: Setlist | null;
   sets: readonly SetSummary[];
   shownId: string | undefined;
 };
@@ -83,7 +84,7 @@ export function SongList({ rigId, songs, total, set, sets, shownId }: Props) {
             label="Order of the list"
             value={order}
             options={SONG_ORDERS.map((o) => ({ value: o, text: ORDER_WORDS[o] }))}
-            onPick={(o) => setOrder(o as SongOrder)}
+            onPick={(o) => setOrder(o)}
           />
           <IconButton
             icon={CheckSquare}

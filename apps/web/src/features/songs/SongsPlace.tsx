@@ -1,4 +1,4 @@
-import type { SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
 import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
 import { FileDown, FileUp, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -96,7 +96,7 @@ export function SongsPlace() {
     setSentence(refused?.sentence ?? null);
     if (!refused) void navigate(`/songs/${made.id}`);
   };
-  const make = async (made: SongDoc) => {
+  const make = async (made: Song) => {
     const name = freeName(
       songs.map((s) => s.name),
       made.name,

@@ -221,7 +221,7 @@ function filled(
     case 'number':
       return put(actions.map((a) => (a.kind === 'message' ? { ...a, [fill.kind]: number } : a)));
     case 'value':
-      return put(actions.map((a) => (isValued(a) ? ({ ...a, value: number } as Action) : a)));
+      return put(actions.map((a) => (isValued(a) ? { ...a, value: number } : a)));
     case 'holdMs':
     case 'doubleMs':
       return { ...before, timing: { ...before.timing, [fill.kind]: number } };

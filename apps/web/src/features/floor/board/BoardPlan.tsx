@@ -1,5 +1,4 @@
-import type { BoardDoc, ControlDoc } from '@idle-step/contract';
-import { GRID_MM, shifted } from '@idle-step/core/floor';
+import { type Board, type Control, GRID_MM, shifted } from '@idle-step/core/floor';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Corners } from '../../../ui/Corners';
 import { useMeasure } from '../../../ui/useMeasure';
@@ -11,11 +10,11 @@ const MAX_HEIGHT_PX = 300;
 type Pulled = { readonly ids: ReadonlySet<string>; readonly by: { readonly x: number; readonly y: number } };
 
 type Props = {
-  board: BoardDoc;
+  board: Board;
   selected: ReadonlySet<string>;
   learningId: string | null;
   onSelect(ids: ReadonlySet<string>): void;
-  onPlace(controls: ControlDoc[]): void;
+  onPlace(controls: Control[]): void;
   onRemove(): void;
 };
 

@@ -1,5 +1,7 @@
-import { RigSchema, whole, type BoardDoc, type PresetDoc, type RigDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import {
+  type Board,
+  type Preset,
   ALIGNMENTS,
   aligned,
   CONTROL_KINDS,
@@ -8,6 +10,7 @@ import {
   type Alignment,
   type ControlKind,
 } from '@idle-step/core/floor';
+import { RigSchema, whole } from '@idle-step/contract';
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -54,10 +57,10 @@ export function BoardRoom({
   board,
   preset,
 }: {
-  rig: RigDoc;
-  board: BoardDoc;
+  rig: FullRig;
+  board: Board;
   /** The preset in force, `null` when there is none. */
-  preset: PresetDoc | null;
+  preset: Preset | null;
 }) {
   const edit = useEdit('rigs');
   const editPreset = useEdit('presets');
@@ -76,14 +79,14 @@ export function BoardRoom({
   );
   const inHand = board.controls.filter((c) => ids.has(c.id));
   /** Edits that the contract would refuse are said here and not made. */
-  const change = (label: string, next: BoardDoc): boolean => {
+  const change = (label: string, next: Board): boolean => {
     const after = withBoard(rig, board.id, () => next);
     const result = RigSchema.safeParse(after);
     setSentence(result.success ? null : (result.error.issues[0]?.message ?? null));
     if (result.success) edit(rig.id, label, () => after);
     return result.success;
   };
-  const place = (label: string, controls: BoardDoc['controls']) => change(label, { ...board, controls });
+  const place = (label: string, controls: Board['controls']) => change(label, { ...board, controls });
   const add = () => {
     const { board: next, ids: made, missing } = withNewControls(board, adding.kind, adding.count);
     if (change(`add ${adding.count} ${KIND_WORDS[adding.kind]}`, next)) setSelected(new Set(made));
@@ -113,7 +116,7 @@ export function BoardRoom({
           label="Kind of the new control"
           value={adding.kind}
           options={CONTROL_KINDS.map((kind) => ({ value: kind, text: KIND_WORDS[kind] }))}
-          onPick={(kind) => setAdding({ ...adding, kind: kind as ControlKind })}
+          onPick={(kind) => setAdding({ ...adding, kind: kind })}
         />
         <NumberField
           hideLabel

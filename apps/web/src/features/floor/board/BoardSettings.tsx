@@ -1,5 +1,14 @@
-import { SizeMm, whole, type BoardDoc, type PresetDoc, type RigDoc } from '@idle-step/contract';
-import { ACTION_LISTS, pagesOf, SENT_KINDS, type ActionListName, type SentKind } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import {
+  type Board,
+  type Preset,
+  ACTION_LISTS,
+  pagesOf,
+  SENT_KINDS,
+  type ActionListName,
+  type SentKind,
+} from '@idle-step/core/floor';
+import { SizeMm, whole } from '@idle-step/contract';
 import { Button, Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../../../ui/Fields';
 
@@ -20,10 +29,10 @@ const SENT_WORDS: Record<SentKind, string> = {
 };
 
 type Props = {
-  rig: RigDoc;
-  board: BoardDoc;
-  preset: PresetDoc | null;
-  onChange(label: string, part: Partial<BoardDoc>): void;
+  rig: FullRig;
+  board: Board;
+  preset: Preset | null;
+  onChange(label: string, part: Partial<Board>): void;
   onClearLearned(): void;
   onClearAssignments(): void;
   onRemove(): void;

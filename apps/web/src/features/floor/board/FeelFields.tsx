@@ -1,6 +1,15 @@
+import {
+  type Preset,
+  type Feel,
+  type Assignment,
+  controlsOfKind,
+  feelOf,
+  isStruck,
+  type Board,
+  type ControlKind,
+} from '@idle-step/core/floor';
 import { CurvePick } from '../../../ui/CurvePick';
-import { whole, type AssignmentDoc, type FeelDoc, type PresetDoc } from '@idle-step/contract';
-import { controlsOfKind, feelOf, isStruck, type Board, type ControlKind } from '@idle-step/core/floor';
+import { whole } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { useEdit } from '../../../drafts/useDocs';
@@ -8,14 +17,14 @@ import { KIND_WORDS } from '../control/ControlSettings';
 import { LampFields } from '../control/LampFields';
 
 /** How all controls of a kind feel in a preset: velocity, pressure and lamps; and how many that are. */
-export function FeelFields({ preset, board, kind }: { preset: PresetDoc; board: Board; kind: ControlKind }) {
+export function FeelFields({ preset, board, kind }: { preset: Preset; board: Board; kind: ControlKind }) {
   const edit = useEdit('presets');
-  const feel = feelOf(preset, kind) as FeelDoc;
+  const feel = feelOf(preset, kind);
   const count = controlsOfKind(board, kind);
-  const set = (label: string, part: Partial<FeelDoc>) =>
+  const set = (label: string, part: Partial<Feel>) =>
     edit(preset.id, label, (p) => ({
       ...p,
-      feel: [...p.feel.filter((f) => f.kind !== kind), { ...(feelOf(p, kind) as FeelDoc), ...part }],
+      feel: [...p.feel.filter((f) => f.kind !== kind), { ...feelOf(p, kind), ...part }],
     }));
   return (
     <fieldset className="feel">
@@ -42,13 +51,13 @@ export function OwnTouch({
   kind,
   onChange,
 }: {
-  preset: PresetDoc;
-  assignment: AssignmentDoc;
+  preset: Preset;
+  assignment: Assignment;
   kind: ControlKind;
-  onChange(label: string, touch: AssignmentDoc['touch']): void;
+  onChange(label: string, touch: Assignment['touch']): void;
 }) {
   const { touch } = assignment;
-  const { kind: _kind, lamp: _lamp, ...ofKind } = feelOf(preset, kind) as FeelDoc;
+  const { kind: _kind, lamp: _lamp, ...ofKind } = feelOf(preset, kind);
   return (
     <>
       <Form.Check
@@ -122,4 +131,4 @@ function TouchFields({
   );
 }
 
-type Touch = NonNullable<AssignmentDoc['touch']>;
+type Touch = NonNullable<Assignment['touch']>;

@@ -1,11 +1,11 @@
-import { DoubleMs, HoldMs, type AssignmentDoc } from '@idle-step/contract';
-import { gestureWants, pressWaitMs } from '@idle-step/core/floor';
+import { type Assignment, gestureWants, pressWaitMs } from '@idle-step/core/floor';
+import { DoubleMs, HoldMs } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
 import { NumberField } from '../../../ui/Fields';
 
 type Props = {
-  assignment: AssignmentDoc;
-  onChange(what: string, timing: AssignmentDoc['timing']): void;
+  assignment: Assignment;
+  onChange(what: string, timing: Assignment['timing']): void;
 };
 
 /** When a hold fires and how long a second press is waited for; shown as soon as one of them is used. */
@@ -48,7 +48,7 @@ export function GestureTimes({ assignment, onChange }: Props) {
 type Mark = { readonly atMs: number; readonly text: string };
 
 /** What fires when, counted from the moment the switch goes down. */
-function Timeline({ assignment }: { assignment: AssignmentDoc }) {
+function Timeline({ assignment }: { assignment: Assignment }) {
   const wants = gestureWants(assignment);
   const wait = pressWaitMs(wants);
   const marks: Mark[] = [

@@ -1,6 +1,5 @@
-import type { ActionDoc, AssignmentDoc } from '@idle-step/contract';
+import { type Assignment, type Action, GESTURES } from '@idle-step/core/floor';
 import { actionWires, pressLanes, type ActionWire, type World } from '@idle-step/core/engine';
-import { GESTURES } from '@idle-step/core/floor';
 import { shownText, type Device } from '@idle-step/core/gear';
 import { useContext } from 'react';
 import { createPortal } from 'react-dom';
@@ -11,7 +10,7 @@ import { TapeMark } from '../../../ui/TapeMark';
 import { WireSlotContext } from '../../../boards/wireSlot';
 
 /** The exact bytes of the action in hand and how long the whole press takes, above the monitor. */
-export function WirePanel({ assignment, action }: { assignment: AssignmentDoc; action: ActionDoc | null }) {
+export function WirePanel({ assignment, action }: { assignment: Assignment; action: Action | null }) {
   const world = useWorld();
   const slot = useContext(WireSlotContext);
   const wires = useLiveOf((live) => (action ? actionWires(live.world, action, live.state) : []), isSameText);
@@ -49,7 +48,7 @@ const GESTURE_WORDS = {
 } as const;
 
 /** The gesture that an action belongs to, in words. */
-function gestureOf(assignment: AssignmentDoc, action: ActionDoc | null): string {
+function gestureOf(assignment: Assignment, action: Action | null): string {
   const gesture = GESTURES.find((g) => action && assignment[g].includes(action));
   return GESTURE_WORDS[gesture ?? 'press'];
 }
@@ -95,7 +94,7 @@ function WireBytes({ world, wire }: { world: World; wire: ActionWire }) {
 }
 
 /** How long each port is busy with the next press; ports send side by side. */
-function PressTimes({ world, actions }: { world: World; actions: readonly ActionDoc[] }) {
+function PressTimes({ world, actions }: { world: World; actions: readonly Action[] }) {
   const lanes = useLiveOf((live) => pressLanes(live.world, actions, live.state), isSameText);
   if (lanes.reduce((n, { wires }) => n + wires.length, 0) < 2) return null;
   const nameOf = (portId: string) =>

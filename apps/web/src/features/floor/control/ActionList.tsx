@@ -1,5 +1,5 @@
-import type { ActionDoc, RigDoc } from '@idle-step/contract';
-import { pressWaitMs, type ActionListName, type GestureWants } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import { type Action, pressWaitMs, type ActionListName, type GestureWants } from '@idle-step/core/floor';
 import { Plus } from 'lucide-react';
 import { ActionLines, firstAction } from '../../../actions/ActionLines';
 import { useWorld } from '../../../live/use/useLive';
@@ -7,15 +7,15 @@ import { IconButton } from '../../../ui/IconButton';
 import { LearnAction } from './LearnAction';
 
 type Props = {
-  rig: RigDoc;
+  rig: FullRig;
   boardIndex: number;
   gesture: ActionListName;
   /** What makes a press wait, and for how long. */
   wants: GestureWants;
-  actions: readonly ActionDoc[];
+  actions: readonly Action[];
   openId: string | null;
   onOpen(id: string | null): void;
-  onChange(what: string, actions: ActionDoc[]): void;
+  onChange(what: string, actions: Action[]): void;
 };
 
 const TITLE: Record<ActionListName, string> = {

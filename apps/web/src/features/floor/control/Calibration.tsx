@@ -1,5 +1,4 @@
-import type { ControlDoc } from '@idle-step/contract';
-import { calibrate } from '@idle-step/core/floor';
+import { type Control, calibrate } from '@idle-step/core/floor';
 import { useEffect, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useLiveHost } from '../../../live/use/useLive';
@@ -7,7 +6,7 @@ import { useLiveHost } from '../../../live/use/useLive';
 type Found = NonNullable<ReturnType<typeof calibrate>>;
 
 /** The real ends of a pedal, from moving it once from heel to toe and back. */
-export function Calibration({ control, onDone }: { control: ControlDoc; onDone(found: Found): void }) {
+export function Calibration({ control, onDone }: { control: Control; onDone(found: Found): void }) {
   const [isOn, setOn] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const [span, setSpan] = useState<{ low: number; high: number } | null>(null);

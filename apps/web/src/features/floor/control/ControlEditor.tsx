@@ -1,13 +1,9 @@
+import type { FullRig } from '@idle-step/core/routing';
 import {
-  Remark,
-  type ActionDoc,
-  type AssignmentDoc,
-  type BankDoc,
-  type PresetDoc,
-  type RigDoc,
-} from '@idle-step/contract';
-import { labelOf } from '@idle-step/core/engine';
-import {
+  type Preset,
+  type Bank,
+  type Assignment,
+  type Action,
   actionsOf,
   boardMarks,
   gestureWants,
@@ -18,6 +14,8 @@ import {
   withAssignments,
   type ActionListName,
 } from '@idle-step/core/floor';
+import { Remark } from '@idle-step/contract';
+import { labelOf } from '@idle-step/core/engine';
 import { Play, SlidersHorizontal } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -44,7 +42,7 @@ const Label = z.string().trim().max(40, { error: 'The label is longer than 40 ch
 /** How long a test press holds the switch down, in ms. */
 const TEST_PRESS_MS = 150;
 
-type Props = { rig: RigDoc; preset: PresetDoc; bank: BankDoc; boardIndex: number; controlId: string };
+type Props = { rig: FullRig; preset: Preset; bank: Bank; boardIndex: number; controlId: string };
 
 /** What the control in hand does in the bank, or on the page of its group, that is in force. */
 export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Props) {
@@ -59,7 +57,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
   if (!worldBoard || !control) return null;
   const { board } = worldBoard;
   const assignment = assignmentOf(controlId, bank);
-  const change = (label: string, part: Partial<AssignmentDoc>) =>
+  const change = (label: string, part: Partial<Assignment>) =>
     edit(preset.id, label, (p) => {
       const pages = [...p.banks, ...p.groups.flatMap((g) => g.pages)];
       const now = assignmentOf(
@@ -70,7 +68,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
     });
   const label = labelOf(world, assignment, songIndex);
   const isMoved = !isPressed(control.kind);
-  const all = actionsOf(assignment) as readonly ActionDoc[];
+  const all = actionsOf(assignment);
   const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;
   const list = (gesture: ActionListName) => (
     <ActionList
@@ -81,7 +79,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       actions={assignment[gesture]}
       openId={openAction}
       onOpen={setOpenAction}
-      onChange={(what, actions: ActionDoc[]) => change(what, { [gesture]: actions })}
+      onChange={(what, actions: Action[]) => change(what, { [gesture]: actions })}
     />
   );
   const testPress = () => {
@@ -235,7 +233,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
 }
 
 /** The function of a chart that a control is about: the first that it moves. */
-function ownFunction(assignment: AssignmentDoc): string | null {
+function ownFunction(assignment: Assignment): string | null {
   for (const part of [...actionsOf(assignment), ...assignment.sweeps])
     if ('functionId' in part && part.functionId !== null) return part.functionId;
   return null;

@@ -1,14 +1,6 @@
 import {
-  ChannelNumber,
-  Millimetres,
-  Name,
-  SizeMm,
-  whole,
-  type BoardDoc,
-  type ControlDoc,
-  type RigDoc,
-} from '@idle-step/contract';
-import {
+  type Control,
+  type Board,
   CONTROL_KINDS,
   CONTROL_MESSAGES,
   isPressed,
@@ -17,6 +9,8 @@ import {
   keyNumber,
   type ControlKind,
 } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import { ChannelNumber, Millimetres, Name, SizeMm, whole } from '@idle-step/contract';
 import { Button } from 'react-bootstrap';
 import { NumberField, Pick, TextField } from '../../../ui/Fields';
 import { NoteField } from '../../../actions/NoteField';
@@ -36,7 +30,7 @@ export const KIND_WORDS: Record<ControlKind, string> = {
   encoder: 'encoder',
 };
 
-const SENDS_WORDS: Record<ControlDoc['sends']['kind'], string> = {
+const SENDS_WORDS: Record<Control['sends']['kind'], string> = {
   controller: 'controller',
   note: 'note',
   program: 'program',
@@ -49,10 +43,10 @@ const SENDS_WORDS: Record<ControlDoc['sends']['kind'], string> = {
 };
 
 type Props = {
-  rig: RigDoc;
-  board: BoardDoc;
-  controls: readonly ControlDoc[];
-  onChange(label: string, part: (control: ControlDoc) => ControlDoc): void;
+  rig: FullRig;
+  board: Board;
+  controls: readonly Control[];
+  onChange(label: string, part: (control: Control) => Control): void;
   onSameKind(kind: ControlKind): void;
   onClearLearned(): void;
 };
@@ -63,8 +57,8 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
   const one = controls.length === 1;
   const { sends, kind } = first;
   const own = rig.devices.find((d) => d.id === board.deviceId)?.channel ?? 0;
-  const set = (label: string, part: Partial<ControlDoc>) => onChange(label, (c) => ({ ...c, ...part }));
-  const setHardware = (label: string, part: Partial<ControlDoc['hardware']>) =>
+  const set = (label: string, part: Partial<Control>) => onChange(label, (c) => ({ ...c, ...part }));
+  const setHardware = (label: string, part: Partial<Control['hardware']>) =>
     onChange(label, (c) => ({ ...c, hardware: { ...c.hardware, ...part } }));
   const sameKind = board.controls.filter((c) => c.kind === kind).length;
   const pressed = isPressed(kind);
@@ -203,7 +197,7 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
 }
 
 /** The number that stays, or the nearest that the kind has. */
-const numberFor = (kind: ControlDoc['sends']['kind'], number: number): number => {
+const numberFor = (kind: Control['sends']['kind'], number: number): number => {
   if (kind === 'controller-14') return Math.min(31, number);
   return kind === 'key' && !KEY_NUMBERS.includes(number) ? PAGE_DOWN : number;
 };

@@ -1,5 +1,4 @@
-import type { SweepDoc } from '@idle-step/contract';
-import { sweepValue } from '@idle-step/core/floor';
+import { type Sweep, sweepValue } from '@idle-step/core/floor';
 import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 import { Plus } from 'lucide-react';
 import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
@@ -16,20 +15,20 @@ const TICKS = [0, 32, 64, 96, 127];
 /** How far an arrow key moves a point, as a share. */
 const NUDGE = 0.02;
 
-type Point = SweepDoc['points'][number];
+type Point = Sweep['points'][number];
 type Props = {
-  sweep: SweepDoc;
+  sweep: Sweep;
   position: number;
   name: string;
   /** Takes over points that were dragged; `null` where the curve has none. */
-  onPoints: ((points: Point[]) => void) | null;
+  onPoints: ((points: readonly Point[]) => void) | null;
 };
 
 /** Input against output as the receiver gets it, in its steps, with the pedal's position on it. */
 export function CurveChart({ sweep, position, name, onPoints }: Props) {
   const { from, to, invert, curve } = sweep;
   const chart = useRef<Chart<'line'> | null>(null);
-  const [pulled, setPulled] = useState<{ index: number; points: Point[] } | null>(null);
+  const [pulled, setPulled] = useState<{ index: number; points: readonly Point[] } | null>(null);
   const own = pulled?.points ?? sweep.points;
   const points = useMemo(
     () =>
@@ -136,7 +135,13 @@ export function CurveChart({ sweep, position, name, onPoints }: Props) {
 }
 
 /** The same points by keyboard: arrows move one, Delete takes it away. */
-function PointList({ points, onPoints }: { points: readonly Point[]; onPoints(points: Point[]): void }) {
+function PointList({
+  points,
+  onPoints,
+}: {
+  points: readonly Point[];
+  onPoints(points: readonly Point[]): void;
+}) {
   const onKey = (e: KeyboardEvent, index: number) => {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
     const point = points[index]!;

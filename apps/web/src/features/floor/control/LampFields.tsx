@@ -1,5 +1,5 @@
-import { type AssignmentDoc, whole } from '@idle-step/contract';
-import { isTurnedRound, LIGHTS, turnedRound } from '@idle-step/core/floor';
+import { type Assignment, isTurnedRound, LIGHTS, turnedRound } from '@idle-step/core/floor';
+import { whole } from '@idle-step/contract';
 import { TAPE_COLOURS } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { Button } from 'react-bootstrap';
@@ -8,7 +8,7 @@ import { NumberField, Pick } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
 
-type Rule = AssignmentDoc['lamp'];
+type Rule = Assignment['lamp'];
 type Stop = Extract<NonNullable<Rule>, { kind: 'function' }>['stops'][number];
 
 const LIGHT_WORDS: Record<(typeof LIGHTS)[number], string> = {
@@ -60,7 +60,7 @@ export function LampFields({
           { value: 'switch', text: 'the switch itself' },
           ...(world.rows.length > 0 ? [{ value: 'function' as const, text: 'messages coming back' }] : []),
         ]}
-        onPick={(kind) => pick(kind as 'none')}
+        onPick={(kind) => pick(kind)}
       />
       {rule?.kind === 'function' && (
         <>
@@ -72,10 +72,7 @@ export function LampFields({
           {isTurnedRound(rule) && world.functions.get(rule.functionId)?.fn.shape.kind === 'switch' && (
             <p className="small text-caution">
               It is lit while {world.functions.get(rule.functionId)!.fn.name} is off, and dark while it is on.{' '}
-              <Button
-                variant="quiet"
-                onClick={() => onChange({ ...rule, stops: turnedRound(rule.stops) as Stop[] })}
-              >
+              <Button variant="quiet" onClick={() => onChange({ ...rule, stops: turnedRound(rule.stops) })}>
                 Turn the lamp round
               </Button>
             </p>
@@ -147,9 +144,7 @@ function StopLine({
           { value: 'own' as const, text: 'its own' },
           ...TAPE_COLOURS.map((c) => ({ value: c, text: c })),
         ]}
-        onPick={(c) =>
-          onChange({ ...stop, colour: c === 'own' ? null : (c as (typeof TAPE_COLOURS)[number]) })
-        }
+        onPick={(c) => onChange({ ...stop, colour: c === 'own' ? null : c })}
       />
       <Pick
         label="Value to the lamp"

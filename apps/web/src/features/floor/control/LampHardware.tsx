@@ -1,10 +1,11 @@
-import { whole, type ControlDoc } from '@idle-step/contract';
+import type { Control } from '@idle-step/core/floor';
+import { whole } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
 import { NumberField } from '../../../ui/Fields';
 import type { SetHardware } from './setHardware';
 
 /** How the lamp of a control is lit from outside. */
-export function LampHardware({ control, set }: { control: ControlDoc; set: SetHardware }) {
+export function LampHardware({ control, set }: { control: Control; set: SetHardware }) {
   const { lamp } = control.hardware;
   const D7 = whole('Value', 0, 127);
   return (

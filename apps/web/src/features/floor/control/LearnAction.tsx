@@ -1,5 +1,5 @@
-import type { ActionDoc, RigDoc } from '@idle-step/contract';
-import { learn, type Candidate, type Heard } from '@idle-step/core/floor';
+import { type Action, learn, type Candidate, type Heard } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
 import { shownText, valueBounds, whoAnswers } from '@idle-step/core/gear';
 import { Ear } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -8,10 +8,10 @@ import { useLiveHost, useLiveOf } from '../../../live/use/useLive';
 import { newAction } from '../../../edits/presetEdits';
 import { messageWords, sentWords } from '../../../boards/useLearn';
 
-type Offer = { readonly key: string; readonly text: string; readonly action: ActionDoc };
+type Offer = { readonly key: string; readonly text: string; readonly action: Action };
 
 /** Learns an action from what is played: press the thing that already does it, and take what it sends. */
-export function LearnAction({ rig, onLearned }: { rig: RigDoc; onLearned(action: ActionDoc): void }) {
+export function LearnAction({ rig, onLearned }: { rig: FullRig; onLearned(action: Action): void }) {
   const host = useLiveHost();
   const heard = useLiveOf((live) => live.heard);
   const [isOn, setOn] = useState(false);
@@ -38,7 +38,7 @@ export function LearnAction({ rig, onLearned }: { rig: RigDoc; onLearned(action:
       )
     : [];
   const offers = touched.flatMap((c) => offersOf(rig, heard ?? [], c));
-  const finish = (action: ActionDoc | null) => {
+  const finish = (action: Action | null) => {
     setOn(false);
     if (action) onLearned(action);
   };
@@ -67,7 +67,7 @@ export function LearnAction({ rig, onLearned }: { rig: RigDoc; onLearned(action:
 }
 
 /** What a message could be as an action: a function of a chart that answers to it, or the message by its number. */
-function offersOf(rig: RigDoc, heard: readonly Heard[], candidate: Candidate): Offer[] {
+function offersOf(rig: FullRig, heard: readonly Heard[], candidate: Candidate): Offer[] {
   const { sends, channel } = candidate;
   const messages = heard.flatMap((h) => ('message' in h ? h.message : []));
   const last = messages.findLast((message) => {

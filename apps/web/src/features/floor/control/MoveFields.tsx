@@ -1,11 +1,11 @@
+import { type Assignment, TAKEOVERS, type Control } from '@idle-step/core/floor';
 import { CurvePick } from '../../../ui/CurvePick';
-import { StepSize, TurnSpeed, whole, type AssignmentDoc } from '@idle-step/contract';
-import { TAKEOVERS, type Control } from '@idle-step/core/floor';
+import { StepSize, TurnSpeed, whole } from '@idle-step/contract';
 import { Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { TAKEOVER_WORDS } from '../table/FillPanel';
 
-type Response = AssignmentDoc['response'];
+type Response = Assignment['response'];
 
 /** How a pedal, knob or encoder takes hold of what it moves, and when its ends fire. */
 export function MoveFields({
@@ -15,7 +15,7 @@ export function MoveFields({
   onAll,
 }: {
   control: Control;
-  assignment: AssignmentDoc;
+  assignment: Assignment;
   onChange(label: string, response: Response): void;
   /** The same for every control of its kind in this bank; `null` when it is the only one. */
   onAll: { count: number; run(): void } | null;

@@ -1,9 +1,10 @@
-import { DeadZone, Jitter, measure, type ControlDoc } from '@idle-step/contract';
+import type { Control } from '@idle-step/core/floor';
+import { DeadZone, Jitter, measure } from '@idle-step/contract';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { Calibration } from './Calibration';
 import type { SetHardware } from './setHardware';
 
-const ENCODING_WORDS: Record<ControlDoc['hardware']['encoding'], string> = {
+const ENCODING_WORDS: Record<Control['hardware']['encoding'], string> = {
   absolute: 'its place',
   'twos-complement': 'steps, two’s complement',
   'offset-64': 'steps, offset 64',
@@ -17,7 +18,7 @@ export function MovedHardware({
   isOne,
   set,
 }: {
-  control: ControlDoc;
+  control: Control;
   isOne: boolean;
   set: SetHardware;
 }) {
@@ -31,7 +32,7 @@ export function MovedHardware({
           label="Sends"
           value={hardware.encoding}
           options={Object.entries(ENCODING_WORDS).map(([value, text]) => ({
-            value: value as ControlDoc['hardware']['encoding'],
+            value: value as Control['hardware']['encoding'],
             text,
           }))}
           onPick={(encoding) => set('choose an encoding', { encoding })}

@@ -1,5 +1,5 @@
-import { whole, type SweepDoc } from '@idle-step/contract';
-import { CURVES, CURVE_WORDS, movedBy, sweepValue } from '@idle-step/core/floor';
+import { type Sweep, CURVES, CURVE_WORDS, movedBy, sweepValue } from '@idle-step/core/floor';
+import { whole } from '@idle-step/contract';
 import { shownText } from '@idle-step/core/gear';
 import { Plus, X } from 'lucide-react';
 import { Button, Form } from 'react-bootstrap';
@@ -19,11 +19,11 @@ const CurveChart = inPieces(
 );
 
 type Props = {
-  sweeps: readonly SweepDoc[];
+  sweeps: readonly Sweep[];
   controlId: string;
   /** A pedal has heel and toe, a knob its lowest and highest. */
   isPedal: boolean;
-  onChange(what: string, sweeps: SweepDoc[]): void;
+  onChange(what: string, sweeps: Sweep[]): void;
 };
 
 /** What a pedal drives, from heel to toe. */
@@ -49,10 +49,10 @@ export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
       )}
       {sweeps.map((sweep) => {
         const found = world.functions.get(movedBy(sweep));
-        const set = (what: string, part: Partial<SweepDoc>) =>
+        const set = (what: string, part: Partial<Sweep>) =>
           onChange(
             what,
-            sweeps.map((s) => (s.id === sweep.id ? ({ ...s, ...part } as SweepDoc) : s)),
+            sweeps.map((s) => (s.id === sweep.id ? ({ ...s, ...part } as Sweep) : s)),
           );
         return (
           <div key={sweep.id} className="sweep">
@@ -152,7 +152,7 @@ export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
   );
 }
 
-type PlainSweepDoc = Extract<SweepDoc, { functionId: null }>;
+type PlainSweepDoc = Extract<Sweep, { functionId: null }>;
 
 /** To which device, on which channel and by which number, without a row of a chart. */
 function PlainFields({

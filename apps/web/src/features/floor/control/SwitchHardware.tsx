@@ -1,10 +1,10 @@
-import { DebounceMs, type ControlDoc } from '@idle-step/contract';
-import { onlyTaps } from '@idle-step/core/floor';
+import { type Control, onlyTaps } from '@idle-step/core/floor';
+import { DebounceMs } from '@idle-step/contract';
 import { NumberField, Pick } from '../../../ui/Fields';
 import type { SetHardware } from './setHardware';
 
 /** How a control that is pressed is built. */
-export function SwitchHardware({ controls, set }: { controls: readonly ControlDoc[]; set: SetHardware }) {
+export function SwitchHardware({ controls, set }: { controls: readonly Control[]; set: SetHardware }) {
   const { hardware } = controls[0]!;
   return (
     <fieldset>

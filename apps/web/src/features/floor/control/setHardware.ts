@@ -1,4 +1,3 @@
-import type { ControlDoc } from '@idle-step/contract';
-
+import type { Control } from '@idle-step/core/floor';
 /** Changes how the controls in hand are built, as one step. */
-export type SetHardware = (label: string, part: Partial<ControlDoc['hardware']>) => void;
+export type SetHardware = (label: string, part: Partial<Control['hardware']>) => void;

@@ -1,5 +1,5 @@
-import { Name, Remark, type BankDoc, type PresetDoc } from '@idle-step/contract';
-import { copiedBank, type Board } from '@idle-step/core/floor';
+import { type Preset, type Bank, copiedBank, type Board } from '@idle-step/core/floor';
+import { Name, Remark } from '@idle-step/contract';
 import { Copy, Eraser, Plus, X } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { useEdit } from '../../../drafts/useDocs';
@@ -12,7 +12,7 @@ import { ColourPick } from '../../../ui/ColourPick';
 import { newBank, withPage } from '../../../edits/presetEdits';
 
 /** The banks of a preset; the one chosen is the one that plays. */
-export function BankList({ preset, board }: { preset: PresetDoc; board: Board }) {
+export function BankList({ preset, board }: { preset: Preset; board: Board }) {
   const host = useLiveHost();
   const world = useWorld();
   const edit = useEdit('presets');
@@ -35,11 +35,11 @@ export function BankList({ preset, board }: { preset: PresetDoc; board: Board })
     wanted.current = null;
     host.command({ kind: 'bank', boardId: board.id, to: { bankId } });
   }, [world, host, board.id]);
-  const change = (label: string, banks: BankDoc[]) => edit(preset.id, label, (p) => ({ ...p, banks }));
-  const set = (label: string, part: Partial<BankDoc>) =>
+  const change = (label: string, banks: Bank[]) => edit(preset.id, label, (p) => ({ ...p, banks }));
+  const set = (label: string, part: Partial<Bank>) =>
     edit(preset.id, label, (p) => withPage(p, bank.id, (b) => ({ ...b, ...part })));
   const duplicate = () => {
-    const copy = copiedBank(bank, `${bank.name} copy`, () => crypto.randomUUID()) as unknown as BankDoc;
+    const copy = copiedBank(bank, `${bank.name} copy`, () => crypto.randomUUID());
     change('duplicate a bank', [...preset.banks.slice(0, now + 1), copy, ...preset.banks.slice(now + 1)]);
     wanted.current = copy.id;
   };

@@ -1,5 +1,10 @@
-import type { AssignmentDoc, BoardDoc, PresetDoc } from '@idle-step/contract';
-import { ACTION_LISTS, comparePresets, type Assignment } from '@idle-step/core/floor';
+import {
+  type Board,
+  type Preset,
+  ACTION_LISTS,
+  comparePresets,
+  type Assignment,
+} from '@idle-step/core/floor';
 import { useMemo } from 'react';
 import { useWorld } from '../../../live/use/useLive';
 import { actionWords } from '../../../actions/actionWords';
@@ -15,15 +20,7 @@ const IN_WORDS: Partial<Record<keyof Assignment, string>> = {
 };
 
 /** What differs between two presets of a board, control by control. */
-export function ComparePresets({
-  board,
-  left,
-  right,
-}: {
-  board: BoardDoc;
-  left: PresetDoc;
-  right: PresetDoc;
-}) {
+export function ComparePresets({ board, left, right }: { board: Board; left: Preset; right: Preset }) {
   const world = useWorld();
   const { controls, pages } = useMemo(() => comparePresets(left, right), [left, right]);
   const nameOf = (id: string) => board.controls.find((c) => c.id === id)?.name ?? 'a control that is gone';
@@ -71,7 +68,7 @@ export function ComparePresets({
 }
 
 function valueWords(world: World, assignment: Assignment, key: keyof Assignment): string {
-  const doc = assignment as AssignmentDoc;
+  const doc = assignment;
   if ((ACTION_LISTS as readonly string[]).includes(key))
     return (
       doc[key as 'press']

@@ -1,5 +1,6 @@
-import type { AssignmentDoc, BankDoc, PresetDoc } from '@idle-step/contract';
 import {
+  type Preset,
+  type Bank,
   copiedTo,
   isPressed,
   withAssignments,
@@ -21,11 +22,11 @@ export function CopyTo({
   control,
   assignment,
 }: {
-  preset: PresetDoc;
+  preset: Preset;
   board: Board;
-  bank: BankDoc;
+  bank: Bank;
   control: Control;
-  assignment: AssignmentDoc;
+  assignment: Assignment;
 }) {
   const edit = useEdit('presets');
   const [controls, setControls] = useState<ReadonlySet<string>>(new Set([control.id]));

@@ -1,5 +1,5 @@
-import { Name, type BankDoc, type PresetDoc } from '@idle-step/contract';
-import { copiedBank, type Board, type ControlKind } from '@idle-step/core/floor';
+import { type Preset, type Bank, copiedBank, type Board, type ControlKind } from '@idle-step/core/floor';
+import { Name } from '@idle-step/contract';
 import { BookOpen, ChevronLeft, ChevronRight, Copy, Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -30,7 +30,7 @@ const FIRST_KINDS: readonly ControlKind[] = [
 ];
 
 /** Controls with pages of their own: which they are, their pages, and the one in force. */
-export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }) {
+export function GroupList({ preset, board }: { preset: Preset; board: Board }) {
   const edit = useEdit('presets');
   const host = useLiveHost();
   const state = useLiveState('pages', 'banks');
@@ -48,7 +48,7 @@ export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }
   const setGroup = (
     label: string,
     id: string,
-    change: (g: PresetDoc['groups'][number]) => PresetDoc['groups'][number],
+    change: (g: Preset['groups'][number]) => Preset['groups'][number],
   ) => edit(preset.id, label, (p) => ({ ...p, groups: p.groups.map((g) => (g.id === id ? change(g) : g)) }));
   return (
     <section className="groups" aria-label="Groups with pages">
@@ -133,9 +133,7 @@ export function GroupList({ preset, board }: { preset: PresetDoc; board: Board }
                       ...x,
                       pages: [
                         ...x.pages,
-                        copiedBank(page, `${page.name} copy`, () =>
-                          crypto.randomUUID(),
-                        ) as unknown as BankDoc,
+                        copiedBank(page, `${page.name} copy`, () => crypto.randomUUID()) as Bank,
                       ],
                     }))
                   }

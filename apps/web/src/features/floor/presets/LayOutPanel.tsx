@@ -1,5 +1,4 @@
-import type { BankDoc, PresetDoc } from '@idle-step/contract';
-import { layOut, withAssignments, type Board } from '@idle-step/core/floor';
+import { type Preset, type Bank, layOut, withAssignments, type Board } from '@idle-step/core/floor';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
@@ -15,8 +14,8 @@ export function LayOutPanel({
   board,
   onDone,
 }: {
-  preset: PresetDoc;
-  bank: BankDoc;
+  preset: Preset;
+  bank: Bank;
   board: Board;
   onDone(): void;
 }) {

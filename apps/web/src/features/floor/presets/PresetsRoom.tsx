@@ -1,14 +1,7 @@
+import type { FullRig } from '@idle-step/core/routing';
+import { type Board, type Preset, duplicated, readyPresets } from '@idle-step/core/floor';
 import { useFileChooser } from '../../../files/useFileChooser';
-import {
-  Folder,
-  Name,
-  readPresetFile,
-  writePresetFile,
-  type BoardDoc,
-  type PresetDoc,
-  type RigDoc,
-} from '@idle-step/contract';
-import { duplicated, readyPresets } from '@idle-step/core/floor';
+import { Folder, Name, readPresetFile, writePresetFile } from '@idle-step/contract';
 import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -32,9 +25,9 @@ export function PresetsRoom({
   board,
   presets,
 }: {
-  rig: RigDoc;
-  board: BoardDoc;
-  presets: readonly PresetDoc[];
+  rig: FullRig;
+  board: Board;
+  presets: readonly Preset[];
 }) {
   const create = useCreateDoc();
   const edit = useEdit('presets');
@@ -57,7 +50,7 @@ export function PresetsRoom({
       if (!taken.has(name.toLowerCase())) return name;
     }
   };
-  const add = async (preset: PresetDoc, what: string) => {
+  const add = async (preset: Preset, what: string) => {
     const refused = await create('presets', preset);
     say(refused ? refused.sentence : what, refused !== null);
     return refused === null;
@@ -74,7 +67,7 @@ export function PresetsRoom({
       `${name} begun, with one bank.`,
     );
   };
-  const copy = (preset: PresetDoc, wanted: string) => {
+  const copy = (preset: Preset, wanted: string) => {
     const name = freeName(wanted);
     void add(asDoc(duplicated(preset, name, newId)), `${name} made.`);
   };

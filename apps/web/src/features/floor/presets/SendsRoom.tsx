@@ -1,5 +1,12 @@
-import type { AssignmentDoc, PresetDoc, RigDoc } from '@idle-step/contract';
-import { feelOf, presetSends, turnedRound, type Sent } from '@idle-step/core/floor';
+import type { FullRig } from '@idle-step/core/routing';
+import {
+  type Preset,
+  type Assignment,
+  feelOf,
+  presetSends,
+  turnedRound,
+  type Sent,
+} from '@idle-step/core/floor';
 import { ArrowDown, ArrowUp, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -33,8 +40,8 @@ export function SendsRoom({
   preset,
   onGo,
 }: {
-  rig: RigDoc;
-  preset: PresetDoc;
+  rig: FullRig;
+  preset: Preset;
   onGo(pageId: string, controlId: string): void;
 }) {
   const songs = useSongList(rig.id).items;
@@ -51,7 +58,7 @@ export function SendsRoom({
       const kind = rig.boards.flatMap((b) => b.controls).find((c) => c.id === controlId)?.kind;
       const rule = now.lamp ?? (kind ? feelOf(p, kind).lamp : null);
       if (rule?.kind !== 'function') return p;
-      const lamp = { ...rule, stops: turnedRound(rule.stops) } as AssignmentDoc['lamp'];
+      const lamp = { ...rule, stops: turnedRound(rule.stops) } as Assignment['lamp'];
       return withAssignment(p, pageId, { ...now, lamp });
     });
   const marked = all.filter((r) => r.marks.length > 0);

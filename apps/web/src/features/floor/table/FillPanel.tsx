@@ -205,7 +205,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
               { value: 'again', text: 'begin again' },
               { value: 'leave', text: 'leave the rest' },
             ]}
-            onPick={(end) => setAtEnd(end as Series['atEnd'])}
+            onPick={(end) => setAtEnd(end)}
           />
           <Pick
             label="Counts"
@@ -215,7 +215,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
               { value: 'down', text: 'down, bank by bank' },
               { value: 'across', text: 'across the banks' },
             ]}
-            onPick={(o) => onOrder(o as FillOrder)}
+            onPick={(o) => onOrder(o)}
           />
         </>
       )}
@@ -234,7 +234,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
           label="After a change elsewhere"
           value={takeover}
           options={TAKEOVERS.map((value) => ({ value, text: TAKEOVER_WORDS[value] }))}
-          onPick={(t) => setTakeover(t as typeof takeover)}
+          onPick={(t) => setTakeover(t)}
         />
       )}
       <Button type="submit" variant="go" disabled={count === 0 || !ready || (isPlain && to === '')}>

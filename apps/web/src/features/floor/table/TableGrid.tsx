@@ -1,6 +1,5 @@
-import type { AssignmentDoc, PresetDoc } from '@idle-step/contract';
+import type { Preset, Assignment, Board } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
-import type { Board } from '@idle-step/core/floor';
 import { OfferedValues } from '../../../ui/OfferedValues';
 import { useScrolledAside } from '../../../ui/useScrolledAside';
 import { memo, useEffect, useId, useMemo, useRef, useState } from 'react';
@@ -10,7 +9,7 @@ import type { TableState } from './useTable';
 type Props = {
   world: World;
   board: Board;
-  preset: PresetDoc;
+  preset: Preset;
   rows: readonly TableRow[];
   columns: readonly TableColumn[];
   table: TableState;
@@ -77,7 +76,7 @@ export function TableGrid({ world, board, preset, rows, columns, table }: Props)
         }}
         onFocus={(e) => {
           const spot = spotOf(e.target);
-          if (spot && (e.target as HTMLElement).tagName !== 'INPUT') table.focusOn(spot);
+          if (spot && e.target.tagName !== 'INPUT') table.focusOn(spot);
         }}
         onBlur={(e) => {
           if (!e.currentTarget.contains(e.relatedTarget)) table.leave();
@@ -123,11 +122,11 @@ export function TableGrid({ world, board, preset, rows, columns, table }: Props)
 type RowProps = {
   world: World;
   board: Board;
-  preset: PresetDoc;
+  preset: Preset;
   row: TableRow;
   index: number;
   columns: readonly TableColumn[];
-  maps: readonly ReadonlyMap<string, AssignmentDoc>[];
+  maps: readonly ReadonlyMap<string, Assignment>[];
   isFirst: boolean;
   left: number;
   right: number;

@@ -1,5 +1,5 @@
-import { ChannelNumber, PlainNumber, type PresetDoc } from '@idle-step/contract';
-import { GESTURES, replaceInMessages, type Gesture } from '@idle-step/core/floor';
+import { type Preset, GESTURES, replaceInMessages, type Gesture } from '@idle-step/core/floor';
+import { ChannelNumber, PlainNumber } from '@idle-step/contract';
 import { Eraser, Replace } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -19,7 +19,7 @@ const SHOWN_WORDS: Record<Gesture, string> = {
 };
 
 /** The whole preset at a glance, to be filled, typed, pasted and searched. */
-export function TableRoom({ preset, boardIndex }: { preset: PresetDoc; boardIndex: number }) {
+export function TableRoom({ preset, boardIndex }: { preset: Preset; boardIndex: number }) {
   const world = useWorld();
   const edit = useEdit('presets');
   const { board } = world.boards[boardIndex]!;
@@ -29,7 +29,7 @@ export function TableRoom({ preset, boardIndex }: { preset: PresetDoc; boardInde
   const [said, setSaid] = useState<string | null>(null);
   const rows = useMemo(() => tableRows(board, shown), [board, shown]);
   const columns = useMemo(() => tableColumns(preset), [preset]);
-  const change = (label: string, next: PresetDoc) => {
+  const change = (label: string, next: Preset) => {
     setSaid(null);
     edit(preset.id, label, () => next);
   };
@@ -112,8 +112,8 @@ function ReplacePanel({
   preset,
   onReplaced,
 }: {
-  preset: PresetDoc;
-  onReplaced(preset: PresetDoc, changed: number, what: string): void;
+  preset: Preset;
+  onReplaced(preset: Preset, changed: number, what: string): void;
 }) {
   const [field, setField] = useState<'channel' | 'number'>('number');
   const [send, setSend] = useState<'any' | 'note' | 'controller' | 'program'>('any');
@@ -155,7 +155,7 @@ function ReplacePanel({
           { value: 'controller', text: 'controllers' },
           { value: 'program', text: 'programs' },
         ]}
-        onPick={(next) => setSend(next as typeof send)}
+        onPick={(next) => setSend(next)}
       />
       <NumberField
         label="Make it"

@@ -1,6 +1,5 @@
-import type { AssignmentDoc, BankDoc, PresetDoc } from '@idle-step/contract';
-import type { World } from '@idle-step/core/engine';
 import {
+  type Bank,
   assignmentAt,
   cellText,
   copiedTo,
@@ -19,6 +18,7 @@ import {
   type Preset,
   movedBy,
 } from '@idle-step/core/floor';
+import type { World } from '@idle-step/core/engine';
 import { copiedText, pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
@@ -28,7 +28,7 @@ import { actionWords } from '../../../actions/actionWords';
 export type TableRow = { readonly control: Control; readonly list: TableCell['list'] };
 
 /** One column: a bank, or a page of a group. */
-export type TableColumn = { readonly page: BankDoc; readonly groupId: string | null; readonly title: string };
+export type TableColumn = { readonly page: Bank; readonly groupId: string | null; readonly title: string };
 
 /** A rectangle of cells, both ends included. */
 export type Range = {
@@ -48,7 +48,7 @@ export const tableRows = (board: Board, shown: ReadonlySet<Gesture>): TableRow[]
       : [{ control, list: 'sweeps' }],
   );
 
-export const tableColumns = (preset: PresetDoc): TableColumn[] => [
+export const tableColumns = (preset: Preset): TableColumn[] => [
   ...preset.banks.map((page, i) => ({ page, groupId: null, title: `${i + 1} ${page.name}` })),
   ...preset.groups.flatMap((g) =>
     g.pages.map((page) => ({ page, groupId: g.id, title: `${g.name}: ${page.name}` })),
@@ -56,7 +56,7 @@ export const tableColumns = (preset: PresetDoc): TableColumn[] => [
 ];
 
 /** Gestures that a preset uses; the press always. */
-export function gesturesUsed(preset: PresetDoc): Set<Gesture> {
+export function gesturesUsed(preset: Preset): Set<Gesture> {
   const used = new Set<Gesture>(['press']);
   const pages = [...preset.banks, ...preset.groups.flatMap((g) => g.pages)];
   for (const a of pages.flatMap((p) => p.assignments))
@@ -65,7 +65,7 @@ export function gesturesUsed(preset: PresetDoc): Set<Gesture> {
 }
 
 /** Whether a control is told in a column: in its group's pages, or in the banks. */
-export const isHere = (preset: PresetDoc, controlId: string, column: TableColumn): boolean =>
+export const isHere = (preset: Preset, controlId: string, column: TableColumn): boolean =>
   (preset.groups.find((g) => g.controlIds.includes(controlId))?.id ?? null) === column.groupId;
 
 export const cellAt = (row: TableRow, column: TableColumn): TableCell => ({
@@ -76,7 +76,7 @@ export const cellAt = (row: TableRow, column: TableColumn): TableCell => ({
 
 /** The cells of a range that can be filled, in the order in which a fill counts. */
 export function cellsIn(
-  preset: PresetDoc,
+  preset: Preset,
   rows: readonly TableRow[],
   columns: readonly TableColumn[],
   range: Range,
@@ -93,17 +93,13 @@ export function cellsIn(
   );
 }
 
-export const filledCells = (preset: PresetDoc, cells: readonly TableCell[], fill: Fill) => {
+export const filledCells = (preset: Preset, cells: readonly TableCell[], fill: Fill) => {
   const { preset: next, changed } = fillCells(preset, cells, fill, () => crypto.randomUUID());
   return { preset: asDoc(next), changed };
 };
 
 /** What stands in a cell, short. */
-export function cellWords(
-  world: World,
-  assignment: AssignmentDoc | undefined,
-  list: TableCell['list'],
-): string {
+export function cellWords(world: World, assignment: Assignment | undefined, list: TableCell['list']): string {
   if (!assignment) return '';
   if (list === 'sweeps') {
     const [first, ...more] = assignment.sweeps;
@@ -136,7 +132,7 @@ export const plainFallback = (world: World): CellMessage & { deviceId: string | 
 const OFFERED = 60;
 
 /** What is typed in cells of a preset so far, each once. */
-export function usedTexts(preset: PresetDoc, middleC: MiddleC): readonly string[] {
+export function usedTexts(preset: Preset, middleC: MiddleC): readonly string[] {
   const pages = [...preset.banks, ...preset.groups.flatMap((g) => g.pages)];
   const texts = pages.flatMap((p) =>
     p.assignments.flatMap((a) => GESTURES.map((g) => cellText(a[g], middleC))),
@@ -153,7 +149,7 @@ export type Copied = {
 
 export function copyRange(
   world: World,
-  preset: PresetDoc,
+  preset: Preset,
   rows: readonly TableRow[],
   columns: readonly TableColumn[],
   range: Range,
@@ -166,19 +162,19 @@ export function copyRange(
     inRows.map((row, r) =>
       lists[r]!.map((a) =>
         row.list === 'sweeps'
-          ? cellWords(world, a as AssignmentDoc, row.list)
-          : cellText(a[row.list], middleC) || cellWords(world, a as AssignmentDoc, row.list),
+          ? cellWords(world, a, row.list)
+          : cellText(a[row.list], middleC) || cellWords(world, a, row.list),
       ),
     ),
   );
   return { text, lists, rows: inRows.map((r) => r.list) };
 }
 
-export type Pasted = { readonly preset: PresetDoc; readonly changed: number } | { readonly error: string };
+export type Pasted = { readonly preset: Preset; readonly changed: number } | { readonly error: string };
 
 /** Puts what was copied here at a cell, as often as it fits into the range. */
 export function pasteCopied(
-  preset: PresetDoc,
+  preset: Preset,
   copied: Copied,
   rows: readonly TableRow[],
   columns: readonly TableColumn[],
@@ -212,7 +208,7 @@ export function pasteCopied(
 /** Puts cells of a spreadsheet in from a cell on. All or nothing. */
 export function pasteText(
   world: World,
-  preset: PresetDoc,
+  preset: Preset,
   text: string,
   rows: readonly TableRow[],
   columns: readonly TableColumn[],
@@ -220,7 +216,7 @@ export function pasteText(
 ): Pasted {
   const lines = pastedCells(text);
   if (!lines) return { error: 'What was copied is no table of cells.' };
-  let next: PresetDoc = preset;
+  let next: Preset = preset;
   let changed = 0;
   for (const [r, line] of lines.entries())
     for (const [c, typed] of line.entries()) {
@@ -241,7 +237,7 @@ const tooLarge = (high: number, wide: number) =>
 /** Takes over what was typed into one cell. */
 export function typeCell(
   world: World,
-  preset: PresetDoc,
+  preset: Preset,
   row: TableRow,
   column: TableColumn,
   text: string,
@@ -273,9 +269,9 @@ export function typeCell(
 
 /** The text that a cell is edited as. */
 export const editText = (
-  assignment: AssignmentDoc | undefined,
+  assignment: Assignment | undefined,
   list: TableCell['list'],
   middleC: MiddleC,
 ): string => (assignment && list !== 'sweeps' ? cellText(assignment[list], middleC) : '');
 
-export const asDoc = (preset: Preset): PresetDoc => preset as unknown as PresetDoc;
+export const asDoc = (preset: Preset): Preset => preset;

@@ -1,6 +1,5 @@
-import type { PresetDoc } from '@idle-step/contract';
+import type { Preset, TableCell } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
-import type { TableCell } from '@idle-step/core/floor';
 import { useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
 import {
   cellsIn,
@@ -51,10 +50,10 @@ export type TableState = {
 
 type Wanted = {
   world: World;
-  preset: PresetDoc;
+  preset: Preset;
   rows: readonly TableRow[];
   columns: readonly TableColumn[];
-  change(label: string, preset: PresetDoc): void;
+  change(label: string, preset: Preset): void;
 };
 
 /** Any character but the one that asks for the keys of the page. */

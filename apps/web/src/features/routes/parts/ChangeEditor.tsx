@@ -1,6 +1,12 @@
+import {
+  type Route,
+  CHANGED_KINDS,
+  numberTableText,
+  parseNumberTable,
+  PLAIN_MODULATION,
+} from '@idle-step/core/routing';
 import { readWhole } from '@idle-step/core/typed';
-import { DataByte, type RouteDoc, whole } from '@idle-step/contract';
-import { CHANGED_KINDS, numberTableText, parseNumberTable, PLAIN_MODULATION } from '@idle-step/core/routing';
+import { DataByte, whole } from '@idle-step/contract';
 import { Button } from 'react-bootstrap';
 import { NumberField, Pick, TypedField } from '../../../ui/Fields';
 import { inPieces } from '../../../ui/inPieces';
@@ -21,9 +27,8 @@ const AS_OPTIONS = [
 /** What becomes of them. */
 export function ChangeEditor({ rig, route, onChange }: PartProps) {
   const { change, modulation } = route;
-  const set = (part: Partial<RouteDoc['change']>) => onChange({ ...route, change: { ...change, ...part } });
-  const setValue = (part: Partial<RouteDoc['change']['value']>) =>
-    set({ value: { ...change.value, ...part } });
+  const set = (part: Partial<Route['change']>) => onChange({ ...route, change: { ...change, ...part } });
+  const setValue = (part: Partial<Route['change']['value']>) => set({ value: { ...change.value, ...part } });
   return (
     <>
       <div className="field-row">

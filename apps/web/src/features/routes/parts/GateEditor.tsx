@@ -1,4 +1,6 @@
-import { ControllerNumber, DataByte, type RouteDoc, type SongDoc, whole } from '@idle-step/contract';
+import type { Route } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
+import { ControllerNumber, DataByte, whole } from '@idle-step/contract';
 import { SOUND_LIMIT } from '@idle-step/core/gear';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { ManyPick } from '../ManyPick';
@@ -6,7 +8,7 @@ import { sourceOptions } from '../routePorts';
 
 import { CHANNEL_OPTIONS, KIND_OPTIONS, type PartProps } from './partFields';
 
-type GateBy = NonNullable<RouteDoc['gate']>['by'];
+type GateBy = NonNullable<Route['gate']>['by'];
 
 const GATE_OPTIONS = [
   { value: 'none', text: 'always' },
@@ -17,7 +19,7 @@ const GATE_OPTIONS = [
 ] as const;
 
 /** When it is open. */
-export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs: readonly SongDoc[] }) {
+export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs: readonly Song[] }) {
   const { gate } = route;
   const functions = rig.devices.flatMap((d) =>
     d.chart
@@ -36,7 +38,7 @@ export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs:
         return { kind };
     }
   };
-  const set = (part: Partial<NonNullable<RouteDoc['gate']>>) =>
+  const set = (part: Partial<NonNullable<Route['gate']>>) =>
     gate && onChange({ ...route, gate: { ...gate, ...part } });
   const by = gate?.by;
   return (

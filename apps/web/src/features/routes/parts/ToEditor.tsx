@@ -1,4 +1,4 @@
-import { type RouteDoc } from '@idle-step/contract';
+import type { Route } from '@idle-step/core/routing';
 import { Plus, Trash2 } from 'lucide-react';
 import { Button, Form } from 'react-bootstrap';
 import { Pick } from '../../../ui/Fields';
@@ -10,7 +10,7 @@ import { CHANNEL_OPTIONS, type PartProps } from './partFields';
 /** Where it sends. */
 export function ToEditor({ rig, route, onChange }: PartProps) {
   const options = destinationOptions(rig);
-  const set = (to: RouteDoc['to']) => onChange({ ...route, to });
+  const set = (to: Route['to']) => onChange({ ...route, to });
   return (
     <>
       {route.to.map((t, i) => (

@@ -1,5 +1,5 @@
-import { DataByte, type RouteDoc } from '@idle-step/contract';
-import { numbersText, parseNumbers } from '@idle-step/core/routing';
+import { type Route, numbersText, parseNumbers } from '@idle-step/core/routing';
+import { DataByte } from '@idle-step/contract';
 import { NumberField, TypedField } from '../../../ui/Fields';
 import { ManyPick } from '../ManyPick';
 
@@ -8,7 +8,7 @@ import { CHANNEL_OPTIONS, KIND_OPTIONS, typed, type PartProps } from './partFiel
 /** Which messages it takes in. */
 export function WhatEditor({ rig, route, onChange }: PartProps) {
   const { from } = route;
-  const set = (part: Partial<RouteDoc['from']>) => onChange({ ...route, from: { ...from, ...part } });
+  const set = (part: Partial<Route['from']>) => onChange({ ...route, from: { ...from, ...part } });
   return (
     <>
       <ManyPick

@@ -1,10 +1,9 @@
-import { type RigDoc, type RouteDoc } from '@idle-step/contract';
-import { ROUTE_KINDS } from '@idle-step/core/routing';
+import { type FullRig, type Route, ROUTE_KINDS } from '@idle-step/core/routing';
 import type { Result } from '@idle-step/core';
 import { KIND_WORDS } from '../routeWords';
 
 /** What every editor of a part of a route's sentence is given. */
-export type PartProps = { rig: RigDoc; route: RouteDoc; onChange(route: RouteDoc): void };
+export type PartProps = { rig: FullRig; route: Route; onChange(route: Route): void };
 
 export const KIND_OPTIONS = ROUTE_KINDS.map((value) => ({ value, text: KIND_WORDS[value] }));
 /** Channels 1 to 16, by their places 0–15. */

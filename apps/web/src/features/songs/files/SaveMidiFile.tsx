@@ -1,4 +1,4 @@
-import type { SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
 import { notInFile, type NotInFile } from '@idle-step/core/songFile';
 import { FileDown } from 'lucide-react';
 import { useState } from 'react';
@@ -25,7 +25,7 @@ const WORDS: Readonly<Record<NotInFile, string>> = {
  * Saves a song as a Standard MIDI File, and says before what that does not hold. The song is played from its beginning to
  * its end for it, beside the page: a long one takes a moment.
  */
-export function SaveMidiFile({ song }: { song: SongDoc }) {
+export function SaveMidiFile({ song }: { song: Song }) {
   const world = useWorld();
   const notice = useUndoNotice();
   const [isBusy, setIsBusy] = useState(false);

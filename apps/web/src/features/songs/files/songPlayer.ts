@@ -1,4 +1,4 @@
-import type { SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
 import type { World } from '@idle-step/core/engine';
 import { useMemo } from 'react';
 import { glideRows, type GlideRow } from '../../../edits/lineRows';
@@ -9,7 +9,7 @@ const makeWorker = (): Worker =>
   new Worker(new URL('./songPlayer.worker.ts', import.meta.url), { type: 'module' });
 
 /** What moves along a song when it is played, found in a worker; after an edit what it was before, until it is known. */
-export function useGlides(world: World, song: SongDoc): readonly GlideRow[] {
+export function useGlides(world: World, song: Song): readonly GlideRow[] {
   const { rig, presets } = world.show;
   const wish = useMemo<PlayWish>(() => ({ rig, presets, song, as: 'glides' }), [rig, presets, song]);
   const found = useWorker<PlayWish, PlayFound>(makeWorker, wish);
@@ -18,5 +18,5 @@ export function useGlides(world: World, song: SongDoc): readonly GlideRow[] {
 }
 
 /** A song as a Standard MIDI File, as it is played. @throws where it could not be made. */
-export const songFile = ({ show: { rig, presets } }: World, song: SongDoc) =>
+export const songFile = ({ show: { rig, presets } }: World, song: Song) =>
   askWorker<PlayWish, Uint8Array<ArrayBuffer>>(makeWorker, { rig, presets, song, as: 'file' });

@@ -1,4 +1,4 @@
-import type { SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
 import { captureFor, type Captured } from '@idle-step/core/engine';
 import { shownText } from '@idle-step/core/gear';
 import { useMemo, useState } from 'react';
@@ -15,7 +15,7 @@ export function CapturePanel({
   sceneIndex,
   onDone,
 }: {
-  song: SongDoc;
+  song: Song;
   sceneIndex: number;
   onDone(): void;
 }) {

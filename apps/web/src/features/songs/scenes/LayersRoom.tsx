@@ -1,8 +1,8 @@
+import { type FullRig, type Route, LAYERS_AT_MOST, layersOf, type Layer } from '@idle-step/core/routing';
+import { type Song, routeKey, sceneSurround } from '@idle-step/core/show';
 import { readWhole } from '@idle-step/core/typed';
-import { Name, whole, type RigDoc, type RouteDoc, type SongDoc } from '@idle-step/contract';
+import { Name, whole } from '@idle-step/contract';
 import { inputsAtComputer, outputsAtComputer, portWords } from '@idle-step/core/gear';
-import { LAYERS_AT_MOST, layersOf, type Layer } from '@idle-step/core/routing';
-import { routeKey, sceneSurround } from '@idle-step/core/show';
 import { Plus, Trash2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
@@ -21,7 +21,7 @@ import { TapeMark } from '../../../ui/TapeMark';
 const Semitones = whole('Transposition', -127, 127, ' semitones');
 
 /** Which keys or pads play which instrument, and in which scenes. */
-export function LayersRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
+export function LayersRoom({ rig, song }: { rig: FullRig; song: Song }) {
   const editRig = useEdit('rigs');
   const used = layersUsed(song);
   const all = useMemo(() => layersOf(rig), [rig]);
@@ -67,9 +67,9 @@ export function LayersRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   );
 }
 
-function LayerLine({ rig, song, layer: { route, level } }: { rig: RigDoc; song: SongDoc; layer: Layer }) {
+function LayerLine({ rig, song, layer: { route, level } }: { rig: FullRig; song: Song; layer: Layer }) {
   const editRig = useEdit('rigs');
-  const change = (what: string, to: (r: RouteDoc) => RouteDoc) =>
+  const change = (what: string, to: (r: Route) => Route) =>
     editRig(rig.id, what, (r) => withRoute(r, route.id, to));
   const span = route.from.numbers[0] ?? { from: 0, to: 127 };
   const withSpan = (part: Partial<typeof span>) => {
@@ -191,7 +191,7 @@ function SceneSwitch({
   route,
   levelId,
 }: {
-  song: SongDoc;
+  song: Song;
   sceneIndex: number;
   route: Layer['route'];
   levelId: string | null;

@@ -1,5 +1,6 @@
-import { measure, PartName, Remark, type PartDoc, type SongDoc } from '@idle-step/contract';
 import {
+  type Song,
+  type Part,
   barQuarters,
   lengthSeconds,
   partName,
@@ -8,6 +9,7 @@ import {
   songLine,
   tempoIn,
 } from '@idle-step/core/show';
+import { measure, PartName, Remark } from '@idle-step/contract';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
@@ -21,7 +23,7 @@ import { mapPart, withoutPart, withPartAt, withPartMoved } from '../../../edits/
 import { minutes } from '../../../words/times';
 
 /** The order in which the scenes are played; a scene that comes again stands in it more than once. */
-export function PartStrip({ song }: { song: SongDoc }) {
+export function PartStrip({ song }: { song: Song }) {
   const edit = useEdit('songs');
   const world = useWorld();
   const place = usePlace();
@@ -126,9 +128,9 @@ function PartFields({
   onChange,
   onRemove,
 }: {
-  song: SongDoc;
-  part: PartDoc | ReturnType<typeof partsOf>[number];
-  onChange(label: string, part: Partial<PartDoc>): void;
+  song: Song;
+  part: Part | ReturnType<typeof partsOf>[number];
+  onChange(label: string, part: Partial<Part>): void;
   onRemove(): void;
 }) {
   const { length } = part;
@@ -153,8 +155,7 @@ function PartFields({
         ]}
         onPick={(unit) =>
           onChange('change the length of a part', {
-            length:
-              unit === 'open' ? null : { amount: length?.amount ?? 8, unit: unit as 'bars' | 'beats' | 's' },
+            length: unit === 'open' ? null : { amount: length?.amount ?? 8, unit: unit },
           })
         }
       />

@@ -1,9 +1,9 @@
-import type { RigDoc, SongDoc } from '@idle-step/contract';
+import { type FullRig, portName } from '@idle-step/core/routing';
+import type { Song } from '@idle-step/core/show';
 import { scenePlan, type SendReason } from '@idle-step/core/engine';
 import { shownText } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
 import { milliseconds } from '@idle-step/core/proof';
-import { portName } from '@idle-step/core/routing';
 import { useMemo, useState } from 'react';
 import { useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
@@ -20,7 +20,7 @@ const REASONS: Record<SendReason, string> = {
 const NOWHERE = -1;
 
 /** Everything that is sent on the way from one scene to another, message by message. */
-export function PlanPanel({ rig, song, to }: { rig: RigDoc; song: SongDoc; to: number }) {
+export function PlanPanel({ rig, song, to }: { rig: FullRig; song: Song; to: number }) {
   const world = useWorld();
   const [from, setFrom] = useState(to > 0 ? to - 1 : NOWHERE);
   const [mode, setMode] = useState<'changes' | 'all'>('changes');
@@ -55,7 +55,7 @@ export function PlanPanel({ rig, song, to }: { rig: RigDoc; song: SongDoc; to: n
             { value: 'changes', text: 'changes only' },
             { value: 'all', text: 'everything' },
           ]}
-          onPick={(m) => setMode(m as 'changes' | 'all')}
+          onPick={(m) => setMode(m)}
         />
         <span className="gap" />
         <span className="muted">

@@ -1,5 +1,5 @@
-import { measure, Name, Remark, type SceneDoc, type SongDoc } from '@idle-step/contract';
-import { tempoIn } from '@idle-step/core/show';
+import { type Song, type Scene, tempoIn } from '@idle-step/core/show';
+import { measure, Name, Remark } from '@idle-step/contract';
 import { Camera, ChevronLeft, ChevronRight, Copy, ListOrdered, Play, Split, Trash2 } from 'lucide-react';
 import { lazy, Suspense } from 'react';
 import { Button } from 'react-bootstrap';
@@ -24,7 +24,7 @@ const GlideChart = lazy(() => import('../time/GlideChart').then((m) => ({ defaul
 export type SceneSheet = 'plan' | 'capture' | null;
 
 type Props = {
-  song: SongDoc;
+  song: Song;
   sceneIndex: number;
   onPick(inHand: InHand): void;
   /** What is shown of this scene above the bar. */
@@ -40,7 +40,7 @@ export function SceneBar({ song, sceneIndex, onPick, sheet, onSheet }: Props) {
   const scene = song.scenes[sceneIndex]!;
   const isShown = useIsShown(song.rigId);
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
-  const change = (label: string, part: Partial<SceneDoc>) =>
+  const change = (label: string, part: Partial<Scene>) =>
     edit(song.id, label, (s) => mapScene(s, scene.id, (x) => ({ ...x, ...part })));
   const move = (by: number) => {
     edit(song.id, 'move a scene', (s) => withSceneMoved(s, sceneIndex, sceneIndex + by));
@@ -149,9 +149,9 @@ function TransitionFields({
   scene,
   onChange,
 }: {
-  song: SongDoc;
-  scene: SceneDoc;
-  onChange(transition: SceneDoc['transition']): void;
+  song: Song;
+  scene: Scene;
+  onChange(transition: Scene['transition']): void;
 }) {
   const { transition } = scene;
   const switches = [

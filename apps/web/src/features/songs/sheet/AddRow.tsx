@@ -1,5 +1,7 @@
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
 import { memo } from 'react';
-import type { PresetDoc, RigDoc } from '@idle-step/contract';
+
 import { isUsable } from '@idle-step/core/gear';
 import { Pick } from '../../../ui/Fields';
 import { allCueRows } from '../../../edits/cueRows';
@@ -18,8 +20,8 @@ function AddRowPick({
   taken,
   onAdd,
 }: {
-  rig: RigDoc;
-  presets: readonly PresetDoc[];
+  rig: FullRig;
+  presets: readonly Preset[];
   taken: ReadonlySet<string>;
   onAdd(key: string): void;
 }) {

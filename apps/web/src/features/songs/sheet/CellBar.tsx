@@ -1,8 +1,9 @@
-import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
+import { type Song, sceneCells, sceneSheet, timedWay } from '@idle-step/core/show';
 import { loadingIn } from '@idle-step/core/engine';
 import { functionChannel, messagesFor, shownText, valueBounds } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
-import { sceneCells, sceneSheet, timedWay } from '@idle-step/core/show';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { useWorld } from '../../../live/use/useLive';
@@ -16,7 +17,7 @@ import { allCueRows, cueCell, sheetState, withoutCell, type CueRow } from '../..
 import { withoutValue, withValue } from '../../../edits/songEdits';
 import { OwnWay } from './OwnWay';
 
-type Props = { rig: RigDoc; presets: readonly PresetDoc[]; song: SongDoc; at: CellAt };
+type Props = { rig: FullRig; presets: readonly Preset[]; song: Song; at: CellAt };
 
 /** The cell in hand: what it was before, what it becomes, how it gets there, and the bytes of it. */
 export function CellBar({ rig, presets, song, at }: Props) {
@@ -35,8 +36,8 @@ function FunctionBar({
   row: { device, fn },
   sceneIndex,
 }: {
-  rig: RigDoc;
-  song: SongDoc;
+  rig: FullRig;
+  song: Song;
   row: CueRow & { kind: 'function' };
   sceneIndex: number;
 }) {
@@ -123,7 +124,7 @@ const TYPED: Record<Exclude<CueRow['kind'], 'function'>, string> = {
   remark: 'Type what the stage shows large.',
 };
 
-function OtherBar({ song, row, sceneIndex }: { song: SongDoc; row: CueRow; sceneIndex: number }) {
+function OtherBar({ song, row, sceneIndex }: { song: Song; row: CueRow; sceneIndex: number }) {
   const edit = useEdit('songs');
   const world = useWorld();
   const scene = song.scenes[sceneIndex]!;

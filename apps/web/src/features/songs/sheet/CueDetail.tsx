@@ -1,5 +1,5 @@
-import { PartName, type CueDoc, type SongDoc } from '@idle-step/contract';
-import { beatAt, secondsAt, type SongLine } from '@idle-step/core/show';
+import { type Song, type Cue, beatAt, secondsAt, type SongLine } from '@idle-step/core/show';
+import { PartName } from '@idle-step/contract';
 import { Plus, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -19,8 +19,8 @@ export function CueDetail({
   isInPlay,
   onClose,
 }: {
-  song: SongDoc;
-  cue: CueDoc;
+  song: Song;
+  cue: Cue;
   line: SongLine;
   isInPlay: boolean;
   onClose(): void;
@@ -29,8 +29,7 @@ export function CueDetail({
   const host = useLiveHost();
   const world = useWorld();
   const [openId, setOpenId] = useState<string | null>(null);
-  const change = (label: string, part: Partial<CueDoc>) =>
-    edit(song.id, label, (s) => mapCue(s, cue.id, part));
+  const change = (label: string, part: Partial<Cue>) => edit(song.id, label, (s) => mapCue(s, cue.id, part));
   const add = () => {
     const action = firstAction(world);
     change('add an action', { actions: [...cue.actions, action] });

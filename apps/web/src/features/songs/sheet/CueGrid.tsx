@@ -1,6 +1,7 @@
-import type { PresetDoc, RigDoc, SongDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
+import type { Preset } from '@idle-step/core/floor';
+import { type Song, armingFinding, timedWay } from '@idle-step/core/show';
 import { sceneCost } from '@idle-step/core/engine';
-import { armingFinding, timedWay } from '@idle-step/core/show';
 import { milliseconds } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
 import { useEffect, useMemo, useRef } from 'react';
@@ -27,9 +28,9 @@ import { isWithin, type InHand } from './inHand';
 import { useCueGrid } from './useCueGrid';
 
 type Props = {
-  rig: RigDoc;
-  presets: readonly PresetDoc[];
-  song: SongDoc;
+  rig: FullRig;
+  presets: readonly Preset[];
+  song: Song;
   inHand: InHand;
   onPick(inHand: InHand): void;
 };
@@ -235,7 +236,7 @@ function Line({
 }
 
 /** Whether a value that is set here gets there on its way and not at once. */
-function glidesHere(song: SongDoc, row: CueRow, sheet: SheetState, sceneIndex: number): boolean {
+function glidesHere(song: Song, row: CueRow, sheet: SheetState, sceneIndex: number): boolean {
   if (row.kind !== 'function' || row.fn.shape.kind !== 'range' || sceneIndex === 0) return false;
   const scene = song.scenes[sceneIndex]!;
   const value = scene.values.find((v) => v.functionId === row.fn.id);

@@ -1,5 +1,6 @@
-import { measure, SongSchema, type RigDoc, type SongDoc } from '@idle-step/contract';
-import { barText } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
+import { type Song, barText } from '@idle-step/core/show';
+import { measure, SongSchema } from '@idle-step/contract';
 import { Copy, Plus, Trash2 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { Link, NavLink, useNavigate } from 'react-router-dom';
@@ -38,8 +39,8 @@ export function CueSheet({
   isLeaving,
   onDuplicate,
 }: {
-  rig: RigDoc;
-  song: SongDoc;
+  rig: FullRig;
+  song: Song;
   room: string;
   /** Another song is on its way: this one is only looked at. */
   isLeaving: boolean;
@@ -92,8 +93,8 @@ function SheetRoom({
   inHand,
   onPick,
 }: {
-  rig: RigDoc;
-  song: SongDoc;
+  rig: FullRig;
+  song: Song;
   inHand: InHand;
   onPick(inHand: InHand): void;
 }) {
@@ -138,14 +139,14 @@ function SongHead({
   onAddScene,
   onDuplicate,
 }: {
-  song: SongDoc;
+  song: Song;
   onAddScene(): void;
   onDuplicate(): void;
 }) {
   const edit = useEdit('songs');
   const { deleteDoc } = useSteps();
   const navigate = useNavigate();
-  const change = (label: string, part: Partial<SongDoc>) => edit(song.id, label, (s) => ({ ...s, ...part }));
+  const change = (label: string, part: Partial<Song>) => edit(song.id, label, (s) => ({ ...s, ...part }));
   const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
   return (
     <DocumentHead
@@ -248,7 +249,7 @@ function parseTags(text: string): { value: string[]; error?: undefined } | { err
 }
 
 /** The sets that a song stands in. */
-function UsedIn({ song }: { song: SongDoc }) {
+function UsedIn({ song }: { song: Song }) {
   const { data } = useSetsWithQuery(
     { rigId: song.rigId, songId: song.id },
     { refetchOnMountOrArgChange: true },

@@ -1,11 +1,11 @@
-import type { SceneDoc, SongDoc } from '@idle-step/contract';
+import type { Scene, Song } from '@idle-step/core/show';
 import { useEdit } from '../../../drafts/useDocs';
 import { CurvePick } from '../../../ui/CurvePick';
 import { Pick } from '../../../ui/Fields';
 import { GlideTime } from '../../../ui/GlideTime';
 import { withWay } from '../../../edits/songEdits';
 
-type Way = SceneDoc['values'][number]['way'];
+type Way = Scene['values'][number]['way'];
 
 /** How one value gets there: as its scene says, at once, or on a glide of its own. */
 export function OwnWay({
@@ -14,7 +14,7 @@ export function OwnWay({
   functionId,
   way,
 }: {
-  song: SongDoc;
+  song: Song;
   sceneId: string;
   functionId: string;
   way: Way;

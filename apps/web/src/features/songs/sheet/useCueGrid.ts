@@ -1,4 +1,4 @@
-import type { SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
 import { useEffect, useRef, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { useEdit } from '../../../drafts/useDocs';
 import { useStateOf } from '../../../ui/useStateOf';
@@ -20,7 +20,7 @@ import type { InHand } from './inHand';
 export type Typing = { readonly text: string; readonly error: string | null };
 
 type Wanted = {
-  song: SongDoc;
+  song: Song;
   rows: readonly CueRow[];
   sheet: SheetState;
   inHand: InHand;
@@ -73,7 +73,7 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CueGr
   });
   const range: CueRange | null =
     at && from && at.row >= 0 && at.sceneIndex <= lastScene ? rangeBetween(inSheet(from), inSheet(at)) : null;
-  const take = (label: string, next: SongDoc | string): boolean => {
+  const take = (label: string, next: Song | string): boolean => {
     setSentence(typeof next === 'string' ? next : null);
     if (typeof next === 'string') return false;
     if (next !== song) edit(song.id, label, () => next);

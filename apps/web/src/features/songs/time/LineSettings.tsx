@@ -1,10 +1,12 @@
-import { BarNumber, type RigDoc, type SongDoc } from '@idle-step/contract';
+import type { Song } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
+import { BarNumber } from '@idle-step/contract';
 import { inputsAtComputer, portWords } from '@idle-step/core/gear';
 import { Repeat } from 'lucide-react';
 import { Button, Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../../../ui/Fields';
 
-type LineDoc = SongDoc['line'];
+type LineDoc = Song['line'];
 const OWN = '';
 
 /** What the time line runs by, and its loop. */
@@ -13,8 +15,8 @@ export function LineSettings({
   song: { line },
   onChange,
 }: {
-  rig: RigDoc;
-  song: SongDoc;
+  rig: FullRig;
+  song: Song;
   onChange(label: string, part: Partial<LineDoc>): void;
 }) {
   const { loop } = line;

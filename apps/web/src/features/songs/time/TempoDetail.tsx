@@ -1,6 +1,6 @@
+import { type Song, type TempoChange, barText } from '@idle-step/core/show';
 import { readNumber } from '@idle-step/core/typed';
-import { TempoBpm, type SongDoc, type TempoChangeDoc } from '@idle-step/contract';
-import { barText } from '@idle-step/core/show';
+import { TempoBpm } from '@idle-step/contract';
 import { Trash2, X } from 'lucide-react';
 import { Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
@@ -10,17 +10,9 @@ import { IconButton } from '../../../ui/IconButton';
 import { barBeatText, bpmText, parseBar, parseBarBeat } from '../../../words/times';
 
 /** The change of tempo in hand. */
-export function TempoDetail({
-  song,
-  tempo,
-  onClose,
-}: {
-  song: SongDoc;
-  tempo: TempoChangeDoc;
-  onClose(): void;
-}) {
+export function TempoDetail({ song, tempo, onClose }: { song: Song; tempo: TempoChange; onClose(): void }) {
   const edit = useEdit('songs');
-  const change = (part: Partial<TempoChangeDoc>) =>
+  const change = (part: Partial<TempoChange>) =>
     edit(song.id, 'change the tempo along the song', (s) => mapTempo(s, tempo.id, part));
   return (
     <section className="line-detail" aria-label="The change of tempo in hand">

@@ -1,5 +1,6 @@
-import type { RigDoc, SongDoc } from '@idle-step/contract';
+import type { FullRig } from '@idle-step/core/routing';
 import {
+  type Song,
   barBeatAt,
   barQuarters,
   barText,
@@ -51,7 +52,7 @@ const PX_A_LABEL = 52;
 const NAMES_PX = 136;
 
 /** The song in time, to scale: parts, tempo, cues, glides, layers, what the feet do, and where it is now. */
-export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
+export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
   const edit = useEdit('songs');
   const host = useLiveHost();
   const world = useWorld();
@@ -72,7 +73,7 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
   const isInPlay = world.songs[place.songIndex]?.song.id === song.id;
   const open = firstOpenPart(song);
-  const change = (label: string, to: (s: SongDoc) => SongDoc) => edit(song.id, label, to);
+  const change = (label: string, to: (s: Song) => Song) => edit(song.id, label, to);
   const percent = (beat: number) => `${(beat / total) * 100}%`;
   const cue = held?.kind === 'cue' ? song.line.cues.find((c) => c.id === held.id) : undefined;
   const tempo = held?.kind === 'tempo' ? song.line.tempos.find((t) => t.id === held.id) : undefined;
@@ -302,7 +303,7 @@ export function TimeRoom({ rig, song }: { rig: RigDoc; song: SongDoc }) {
 }
 
 /** Example: `92`, `3/4`, `92, 6/8`. */
-const tempoText = ({ bpm, beatsPerBar, beatUnit }: SongDoc['line']['tempos'][number]): string =>
+const tempoText = ({ bpm, beatsPerBar, beatUnit }: Song['line']['tempos'][number]): string =>
   [
     bpm === null ? '' : bpmText(bpm),
     beatsPerBar === null ? '' : barText({ beatsPerBar, beatUnit: beatUnit ?? 4 }),
