@@ -1,12 +1,6 @@
-import {
-  referencesIn,
-  takenOut,
-  valuesGiven,
-  type Finding,
-  type Json,
-  type Reference,
-} from '@idle-step/core/edits';
-import type { Preset, RigWithBoards } from '@idle-step/core/floor';
+import { referencesIn, takenOut, type Finding, type Json, type Reference } from '@idle-step/core/edits';
+import { ACTIONS, traitsOf } from '@idle-step/core/engine';
+import type { Action, ActionKind, Preset, RigWithBoards } from '@idle-step/core/floor';
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
 import { layersOf, type Routing } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
@@ -157,23 +151,28 @@ function pageGroupOf(doc: Song | Preset, path: readonly (string | number)[]): st
 function functionFault(found: Found | undefined, holder: Reference['holder']): Judged | null {
   if (!found) return gone("the function is gone from the rig's charts.");
   const { device, fn } = found;
-  const isSwitch = fn.shape.kind === 'switch';
-  switch (holder['kind']) {
-    case 'toggle':
-    case 'one-of':
-      return isSwitch ? null : notTaken(`${fn.name} is no switch, so it cannot be switched on and off.`);
-    case 'arm-only':
-      return isSwitch && fn.arms !== null ? null : notTaken(`${fn.name} arms no track.`);
-    default: {
-      const refused = valuesGiven(holder).find((value) => !takesValue(fn.shape, value));
-      return refused === undefined
-        ? null
-        : notTaken(
-            `${device.name} ${fn.name} does not take ${refused} (sent); it takes ${expectedText(device, fn)} as shown.`,
-          );
-    }
-  }
+  const { kind } = holder;
+  const traits = isActionKind(kind) ? traitsOf({ kind }) : null;
+  const unfit = traits?.refuses(fn);
+  if (unfit) return notTaken(unfit);
+  // A part of this kind was read as an action before.
+  const given = traits ? traits.values(holder as Action) : kind === undefined ? valuesBeside(holder) : [];
+  const refused = given.find((value) => !takesValue(fn.shape, value));
+  return refused === undefined
+    ? null
+    : notTaken(
+        `${device.name} ${fn.name} does not take ${refused} (sent); it takes ${expectedText(device, fn)} as shown.`,
+      );
 }
+
+const isActionKind = (kind: Json | undefined): kind is ActionKind =>
+  typeof kind === 'string' && Object.hasOwn(ACTIONS, kind);
+
+/** Numbers that a value of a scene, or a sweep, gives the function that it points at. */
+const valuesBeside = (holder: Reference['holder']): readonly number[] =>
+  ('value' in holder ? [holder['value']] : [holder['from'], holder['to']]).filter(
+    (v) => typeof v === 'number',
+  );
 
 /** Where a reference stands, for people: the names of what it is in, from the outside in. */
 function placeOf(

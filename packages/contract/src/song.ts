@@ -1,4 +1,5 @@
-import { PLAIN_CURVES, type ActionKind } from '@idle-step/core/floor';
+import { ACTIONS } from '@idle-step/core/engine';
+import { PLAIN_CURVES } from '@idle-step/core/floor';
 import { SOUND_LIMIT, TAPE_COLOURS } from '@idle-step/core/gear';
 import {
   BEAT_UNITS,
@@ -85,18 +86,6 @@ export const BeatsPerBar = whole('Beats to the bar', 1, 32);
 export const BeatUnitNumber = z.literal(BEAT_UNITS, {
   error: (issue) => `A bar of beats like ${given(issue.input)} is none; 1, 2, 4, 8, 16 or 32 would be right.`,
 });
-/** Actions that need a switch that goes down and up, or a board. */
-export const NOT_IN_CUES: ReadonlySet<ActionKind> = new Set([
-  'momentary',
-  'one-of',
-  'bank',
-  'page',
-  'tap',
-  'show',
-  'view',
-  'capture',
-]);
-
 export const CueSchema = z.object({
   id: Id,
   name: PartName,
@@ -104,7 +93,7 @@ export const CueSchema = z.object({
   beat: BarBeatNumber,
   actions: ActionListSchema.superRefine((actions, ctx) =>
     actions.forEach((action, i) => {
-      if (NOT_IN_CUES.has(action.kind))
+      if (!ACTIONS[action.kind].isInCues)
         ctx.addIssue({
           code: 'custom',
           path: [i, 'kind'],

@@ -1,25 +1,7 @@
 import { type Action, functionOfAction } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
 import type { Device } from '@idle-step/core/gear';
-import {
-  BookOpen,
-  Bookmark,
-  Camera,
-  Clock,
-  Copy,
-  Layers,
-  ListMusic,
-  ListOrdered,
-  Metronome,
-  Monitor,
-  Music2,
-  OctagonX,
-  Repeat,
-  Timer,
-  Waves,
-  X,
-  Waypoints,
-} from 'lucide-react';
+import { Copy, X } from 'lucide-react';
 import { useLiveOf, useWorld } from '../live/use/useLive';
 import { IconButton } from '../ui/IconButton';
 import { moved } from '../edits/moved';
@@ -27,7 +9,8 @@ import { SortableList } from '../ui/SortableList';
 import { TapeMark } from '../ui/TapeMark';
 import { EVERY_WORDS } from './DelayFields';
 import { ActionEditor } from './ActionEditor';
-import type { ActionHome } from './fields';
+import type { ActionHome } from './entry';
+import { entryOf } from './table';
 import { actionBytes, actionWords } from './actionWords';
 import { firstValue, newAction } from '../edits/presetEdits';
 
@@ -122,32 +105,11 @@ export function firstAction(world: World): Action {
     : newAction({ kind: 'scene', to: { kind: 'next' } });
 }
 
-const SIGNS = {
-  bank: Layers,
-  scene: ListMusic,
-  song: Music2,
-  show: ListOrdered,
-  view: Monitor,
-  capture: Camera,
-  line: Timer,
-  cue: Bookmark,
-  loop: Repeat,
-  panic: OctagonX,
-  raw: Waves,
-  tap: Metronome,
-  clock: Clock,
-  route: Waypoints,
-  page: BookOpen,
-} as const;
-
 function ActionMark({ world, action }: { world: World; action: Action }) {
-  if ('functionId' in action) {
-    const device = world.functions.get(functionOfAction(action) ?? '')?.device;
-    return <DeviceMark device={device} />;
-  }
-  if ('deviceId' in action) return <DeviceMark device={world.ways.get(action.deviceId)?.device} />;
-  const Sign = SIGNS[action.kind];
-  return <Sign size={18} strokeWidth={1.75} aria-hidden="true" />;
+  const Sign = entryOf(action).sign;
+  if (Sign) return <Sign size={18} strokeWidth={1.75} aria-hidden="true" />;
+  const device = 'deviceId' in action ? world.ways.get(action.deviceId)?.device : undefined;
+  return <DeviceMark device={device ?? world.functions.get(functionOfAction(action) ?? '')?.device} />;
 }
 
 const DeviceMark = ({ device }: { device: Device | undefined }) =>

@@ -51,7 +51,7 @@ export const EMPTY_PRESET: Pick<Preset, 'folder' | 'groups' | 'feel'> = {
 export const firstValue = (fn: ChartFunction): number =>
   fn.shape.kind === 'switch' ? 1 : valueBounds(fn.shape).min;
 
-type LooseAction = Action extends infer A
+export type LooseAction = Action extends infer A
   ? A extends { id: string }
     ? Omit<A, 'id' | 'delay' | 'isOff' | 'every'>
     : never

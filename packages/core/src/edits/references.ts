@@ -112,24 +112,3 @@ function mapField(
   );
   return ids.length === value.length && ids.every((id, i) => id === value[i]) ? value : ids;
 }
-
-/** Numbers that a part gives the function that it points at: what its chart has to take. */
-export function valuesGiven(holder: Table): readonly number[] {
-  const numbers = (...fields: string[]) =>
-    fields.flatMap((f) => (typeof holder[f] === 'number' ? holder[f] : []));
-  switch (holder['kind']) {
-    case 'set':
-      return numbers('value');
-    case 'momentary':
-      return numbers('down', 'up');
-    case 'ramp':
-      return numbers('from', 'to');
-    case 'step':
-      return (holder['values'] as readonly number[] | undefined) ?? [];
-    case undefined:
-      // A value of a scene, or a sweep.
-      return 'value' in holder ? numbers('value') : numbers('from', 'to');
-    default:
-      return [];
-  }
-}

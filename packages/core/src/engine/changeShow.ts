@@ -1,4 +1,4 @@
-import { endNotes } from './actions/actions';
+import { endNotes } from './actions/notes';
 import { switchClock } from './time/clocks';
 import { CLOCKS_A_BEAT, retimedClocks } from './time/clockTimes';
 import { advance } from './time/advance';

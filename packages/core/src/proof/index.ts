@@ -5,3 +5,4 @@ export * from './movers';
 export * from './noteSentence';
 export type { PortNow } from './traceRig';
 export * from './practise';
+export { boardMarks, presetSends, type Sent, type SentMark } from './presetSends';

@@ -1,5 +1,8 @@
 import {
+  namesIn,
   pageInForce,
+  placeOf,
+  traitsOf,
   type Command,
   type World,
   type WorldBank,
@@ -14,7 +17,6 @@ import {
   type Assignment,
   type Control,
 } from '../floor';
-import { deedWords } from './deedWords';
 import { hop, lookIn, lost, type Hop, type Loss, type TraceWay } from './hops';
 import type { TraceRig } from './traceRig';
 import { whyNoWay } from './whyNoWay';
@@ -54,8 +56,8 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
     const shut = rig.shutIn(path.portId, device);
     if (shut) return end(shut);
   }
-  const deed = start.kind === 'sweep' ? `sweep to ${start.travel}` : GESTURE_WORDS[start.gesture];
-  stem.push(hop('gesture', deed, ownProgram ? '' : `arrives at ${rig.portName(path!.portId)}`));
+  const gesture = start.kind === 'sweep' ? `sweep to ${start.travel}` : GESTURE_WORDS[start.gesture];
+  stem.push(hop('gesture', gesture, ownProgram ? '' : `arrives at ${rig.portName(path!.portId)}`));
   const assignment = page?.assignments.get(control.id);
   if (start.kind === 'gesture') {
     const latched = latchingLoss(control, start.gesture);
@@ -63,33 +65,40 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
   }
   const deeds = start.kind === 'sweep' ? (assignment?.sweeps ?? []) : (assignment?.[start.gesture] ?? []);
   if (deeds.length === 0) return end(unassignedLoss(worldBoard, control, assignment, start));
-  const ways =
-    start.kind === 'sweep'
-      ? (assignment?.sweeps ?? []).flatMap((sweep) =>
-          followDeed(rig, entry, page!, { ...assignment!, sweeps: [sweep], toe: [], heel: [] }, start, {
-            title: rig.functionName(movedBy(sweep)),
-            detail: `${sweep.from} to ${sweep.to}`,
-          }),
-        )
-      : assignment![start.gesture].flatMap((action) =>
-          action.isOff
-            ? [
-                {
-                  hops: [hop('action', deedWords(world, action))],
-                  loss: lost(
-                    'action',
-                    'action-off',
-                    `“${deedWords(world, action)}” is switched off in ${page!.bank.name}. Switch it on in Floor.`,
-                    lookIn('floor', control.id),
-                  ),
-                },
-              ]
-            : followDeed(rig, entry, page!, only(assignment!, start.gesture, action), start, {
-                title: deedWords(world, action),
-                detail: action.delay ? `after ${action.delay.amount} ${action.delay.unit}` : '',
-              }),
-        );
-  return end(null, ways.slice(0, WAYS_AT_MOST));
+  return end(null, waysFrom(rig, entry, page!, assignment!, start).slice(0, WAYS_AT_MOST));
+}
+
+/** What comes of each action, or each sweep, of a control. */
+function waysFrom(
+  rig: TraceRig,
+  entry: WorldControl,
+  page: WorldBank,
+  assignment: Assignment,
+  start: Exclude<TraceStart, { kind: 'message' }>,
+): readonly TraceWay[] {
+  if (start.kind === 'sweep')
+    return assignment.sweeps.flatMap((sweep) =>
+      followDeed(rig, entry, page, { ...assignment, sweeps: [sweep], toe: [], heel: [] }, start, {
+        title: rig.functionName(movedBy(sweep)),
+        detail: `${sweep.from} to ${sweep.to}`,
+      }),
+    );
+  const names = namesIn(rig.world, placeOf(rig.world, rig.state).songIndex);
+  return assignment[start.gesture].flatMap((action) => {
+    const title = traitsOf(action).deed(action, names);
+    const off = `“${title}” is switched off in ${page.bank.name}. Switch it on in Floor.`;
+    return action.isOff
+      ? [
+          {
+            hops: [hop('action', title)],
+            loss: lost('action', 'action-off', off, lookIn('floor', entry.control.id)),
+          },
+        ]
+      : followDeed(rig, entry, page, only(assignment, start.gesture, action), start, {
+          title,
+          detail: action.delay ? `after ${action.delay.amount} ${action.delay.unit}` : '',
+        });
+  });
 }
 
 /** Nothing to do here: because another bank has it, another gesture, or nothing at all. */

@@ -1,5 +1,5 @@
+import { traitsOf } from '../engine';
 import { partsOf, type Song } from '../show';
-import { LEADS_AWAY } from './leadsAway';
 
 /** What a Standard MIDI File of a song does not hold, or holds otherwise. */
 export type NotInFile =
@@ -33,7 +33,7 @@ export function notInFile(song: Song): readonly NotInFile[] {
     lengths: partsOf(song).some((p) => p.length === null),
     loop: line.loop !== null,
     clock: line.follows !== null || actions.some((a) => a.kind === 'clock'),
-    away: actions.some((a) => LEADS_AWAY.has(a.kind)),
+    away: actions.some((a) => traitsOf(a).leadsAway),
     remarks: song.remark !== '' || scenes.some((s) => s.remark !== '') || parts.some((p) => p.remark !== ''),
     looks: song.key !== '' || song.tags.length > 0 || scenes.some((s) => s.colour !== null),
   };

@@ -2,6 +2,7 @@ import {
   compileWorld,
   initialState,
   step,
+  traitsOf,
   valueOf,
   type LiveEvent,
   type LiveState,
@@ -11,7 +12,6 @@ import { isInSmf, SMF_TEXT, type SmfEvent, type SmfFile, type SmfTrack } from '.
 import type { Device } from '../gear';
 import type { Message } from '../midi';
 import { beatAtSeconds, partName, partsOf, songLine, type Song, type SongLine } from '../show';
-import { LEADS_AWAY } from './leadsAway';
 import { usOf } from './tempoMap';
 
 /** Ticks to a quarter note in files that are written here. A beat is a quarter note. */
@@ -88,7 +88,7 @@ const asPlayed = (song: Song): Song => ({
     partsByTime: true,
     follows: null,
     loop: null,
-    cues: song.line.cues.map((c) => ({ ...c, actions: c.actions.filter((a) => !LEADS_AWAY.has(a.kind)) })),
+    cues: song.line.cues.map((c) => ({ ...c, actions: c.actions.filter((a) => !traitsOf(a).leadsAway) })),
   },
 });
 

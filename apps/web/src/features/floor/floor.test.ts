@@ -10,7 +10,8 @@ import {
   type Candidate,
 } from '@idle-step/core/floor';
 import { inputsAtComputer } from '@idle-step/core/gear';
-import { outputs, withKind } from '../../actions/actionKinds';
+import { withKind } from '../../actions/table';
+import { outputs } from '../../actions/targets';
 import { PresetSchema, RigSchema, type Kept } from '@idle-step/contract';
 import { compileWorld } from '@idle-step/core/engine';
 import { demoPresets, demoRig } from '@idle-step/demo';

@@ -11,7 +11,8 @@ import {
 } from '../../floor';
 import type { Device } from '../../gear';
 import { encode, wireTimeMs, type LinkKind } from '../../midi';
-import { start } from './actions';
+import { start } from './start';
+import { traitsOf } from './table';
 import { delayMsOf } from '../live/delayed';
 import type { Effect } from '../state/events';
 import type { LiveState } from '../state/liveState';
@@ -36,20 +37,6 @@ export type ActionWire = {
   readonly ms: number;
 };
 
-/** Actions that say something of their own; what goes to a scene, a song or a bank says what that says. */
-const OWN: ReadonlySet<Action['kind']> = new Set([
-  'set',
-  'toggle',
-  'arm-only',
-  'arm-step',
-  'one-of',
-  'momentary',
-  'step',
-  'ramp',
-  'message',
-  'raw',
-]);
-
 /** Longer than anything that is on its way, or that keeps a press from counting, in ms. */
 const QUIET_MS = 60_000;
 
@@ -60,7 +47,7 @@ const QUIET_MS = 60_000;
  * points at is gone, unreachable or does not take the value.
  */
 export function actionWires(world: World, action: Action, state: LiveState): readonly ActionWire[] {
-  if (!OWN.has(action.kind)) return [];
+  if (!traitsOf(action).isOwn) return [];
   const at = placesOf(world).get(action.id);
   const live = new Live(world, at ? downState(state, at) : state);
   const struck =

@@ -3,6 +3,8 @@ import { makeWhole } from '../song/navigate';
 import { silenceRoutes } from '../heard/routes';
 import { deliver } from '../live/sending';
 import { type Live } from '../live/live';
+import { noMessage } from './sentRow';
+import { LIT_WHILE_DOWN, NO_STEP, NO_VALUES, NOT_TOLD, NOTHING_LASTS, type ActionTraits } from './traits';
 
 /**
  * Silences everything now: drops what waits, ends every note that was sent, and on each channel in use behind
@@ -43,3 +45,20 @@ function dropGestures(live: Live): void {
     ),
   );
 }
+
+/** Silences everything. */
+export const PANIC: ActionTraits<'panic'> = {
+  ...LIT_WHILE_DOWN,
+  ...NO_STEP,
+  ...NO_VALUES,
+  ...NOTHING_LASTS,
+  ...NOT_TOLD,
+  act: panic,
+  isOwn: false,
+  label: () => 'Panic',
+  deed: () => 'panic',
+  row: () => noMessage('panic'),
+  byBoard: () => 'host',
+  isInCues: true,
+  leadsAway: false,
+};

@@ -6,6 +6,7 @@ import {
   isPressed,
   pagesOf,
   plainRow,
+  type Action,
   type Bank,
   type Board,
   type Control,
@@ -23,6 +24,7 @@ import {
 } from '../../gear';
 import { channelsOut, compileRoutes, layersOf, NO_ROUTING } from '../../routing';
 import { partsOf, sceneCells, sceneSurround, songLine, type Carrying, type Reached } from '../../show';
+import { traitsOf } from '../actions/table';
 import { carryingOf } from './carrying';
 import { turnsOf } from './turnTable';
 import { ChannelsInUse } from './channelsInUse';
@@ -170,6 +172,7 @@ function compileSongs({ songs, entryIds, leftOut, lengthsS }: Show, carrying: Ca
       lengthS: lengthsS?.[i] ?? song.lengthS,
       parts,
       line: songLine(song, parts),
+      lasting: new Map(song.line.cues.map((cue) => [cue.id, lastingOf(cue.actions)])),
       surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
       cells: song.scenes.map((_, at) => sceneCells(song, at, carrying)),
     };
@@ -268,3 +271,10 @@ function tableAt<K, V>(map: Map<string, Map<K, V>>, key: string): Map<K, V> {
   map.set(key, table);
   return table;
 }
+
+/** What of some actions stays where their cue is passed over, done at once. */
+const lastingOf = (actions: readonly Action[]): readonly Action[] =>
+  actions.flatMap((action) => {
+    const lasting = traitsOf(action).lasting(action);
+    return lasting ? [{ ...lasting, delay: undefined }] : [];
+  });

@@ -12,7 +12,7 @@ import {
   type Assignment,
 } from '../../floor';
 import { channelPressure, controller, polyPressure, type Message } from '../../midi';
-import { endNotes } from '../actions/actions';
+import { endNotes } from '../actions/notes';
 import { asks } from '../heard/asking';
 import { endMomentary, startAll } from './switches';
 import { FINE_WITHIN_MS } from '../live/due';

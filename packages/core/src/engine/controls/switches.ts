@@ -16,12 +16,13 @@ import {
   type FiredGesture,
   type Gesture,
 } from '../../floor';
-import { endNotes, start } from '../actions/actions';
+import { endNotes } from '../actions/notes';
+import { start } from '../actions/start';
 import { isEvenNext } from '../lamps/turns';
 import type { HeldPress } from '../state/liveState';
 import { setFunction } from '../live/sending';
 import { type Live } from '../live/live';
-import { labelOf } from '../compile/labels';
+import { labelOf } from '../actions/labels';
 import { placeOf } from '../world/place';
 import { type WorldControl } from '../world/world';
 

@@ -1,10 +1,10 @@
 import type { Lamp } from '../../floor';
 import { controller, noteOn } from '../../midi';
-import { lampNow, lampOf, lampTold, type LampCauses } from './lamps';
+import { EVERY_CAUSE, LAMP_CAUSES, type LampCauses } from './causes';
+import { lampNow, lampOf, lampTold } from './lamps';
 import type { LiveState } from '../state/liveState';
 import type { WorldBank, WorldBoard, WorldLamp } from '../world/world';
 import { bankInForce, pageOfGroup } from '../world/place';
-import { EVERY_CAUSE, LAMP_CAUSES } from '../compile/lampCauses';
 import type { Live } from '../live/live';
 
 /**

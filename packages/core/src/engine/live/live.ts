@@ -1,7 +1,7 @@
 import { PLAIN_TIMING, type Assignment, type GestureWants, type Lamp } from '../../floor';
 import type { Effect, LiveNote } from '../state/events';
 import { assumedValue, valueOf } from '../state/known';
-import type { LampCauses } from '../lamps/lamps';
+import type { LampCauses } from '../lamps/causes';
 import { copied, type LiveState } from '../state/liveState';
 import { pageInForce } from '../world/place';
 import { type World, type WorldBank, type WorldBoard } from '../world/world';

@@ -1,4 +1,4 @@
-import { startDelayed } from '../actions/actions';
+import { startDelayed } from '../actions/start';
 import { sendClocks } from './clocks';
 import { settleCoarse } from '../controls/moves';
 import { moveLine } from './line';

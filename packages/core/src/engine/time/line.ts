@@ -1,4 +1,4 @@
-import type { Action, Target } from '../../floor';
+import type { Target } from '../../floor';
 import type { Message } from '../../midi';
 import { barBeatAt, firstAfter, meterAt, quartersOf, secondsAt, type LineEvent } from '../../show';
 import { heardTempo, withTick } from './clockTempo';
@@ -112,30 +112,11 @@ export function locate(live: Live, beat: number): void {
   }
   if (tempo && !line.clock) doEvent(live, song, tempo);
   for (const event of events.slice(part + 1, from))
-    if (event.kind === 'cue') for (const action of event.cue.actions) restore(live, event.cue.id, action);
+    if (event.kind === 'cue')
+      for (const action of song.lasting.get(event.cue.id) ?? []) putOff(live, originOf(event.cue.id), action);
   for (const event of events.slice(from, firstAfter(events, beat)))
     if (event.kind === 'cue') doEvent(live, song, event);
   align(live, song, beat);
-}
-
-/** What a cue that was passed over has left behind: only what stays as it was set, and at once. */
-function restore(live: Live, cueId: string, action: Action): void {
-  const { delay: _none, ...now } = action;
-  switch (now.kind) {
-    case 'set':
-    case 'arm-only':
-    case 'one-of':
-      putOff(live, originOf(cueId), now);
-      return;
-    case 'ramp':
-      putOff(live, originOf(cueId), { ...now, time: { amount: 0, unit: 's' } });
-      return;
-    case 'route':
-      if (now.to !== 'toggle') putOff(live, originOf(cueId), now);
-      return;
-    default:
-      return;
-  }
 }
 
 /** A cue is no control: whatever asks for one finds none. */

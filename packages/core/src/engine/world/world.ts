@@ -1,4 +1,5 @@
 import type {
+  Action,
   Assignment,
   Bank,
   Board,
@@ -108,6 +109,8 @@ export type WorldSong = {
   readonly parts: readonly Part[];
   /** The same in time, with its cues. */
   readonly line: SongLine;
+  /** What each of its cues leaves where it is passed over, by cue. */
+  readonly lasting: ReadonlyMap<string, readonly Action[]>;
   /** For each scene, what it is beside its functions. */
   readonly surrounds: readonly SceneSurround[];
   /** For each scene, what every function is told to be there. */

@@ -1,3 +1,4 @@
+import { boardMarks } from '@idle-step/core/proof';
 import type { FullRig } from '@idle-step/core/routing';
 import {
   type Preset,
@@ -5,7 +6,6 @@ import {
   type Assignment,
   type Action,
   actionsOf,
-  boardMarks,
   gestureWants,
   isPressed,
   onlyTaps,

@@ -10,7 +10,7 @@ import { TapeMark } from '../../../ui/TapeMark';
 import { inPieces } from '../../../ui/inPieces';
 import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
 import { newPlainSweep, newSweep } from '../../../edits/presetEdits';
-import { receivers } from '../../../actions/actionKinds';
+import { receivers } from '../../../actions/targets';
 import { channelOptions, OWN_CHANNEL } from '../../../actions/channelOptions';
 
 const CurveChart = inPieces(

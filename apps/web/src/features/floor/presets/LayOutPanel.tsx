@@ -4,7 +4,7 @@ import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { useWorld } from '../../../live/use/useLive';
 import { Pick } from '../../../ui/Fields';
-import { receivers } from '../../../actions/actionKinds';
+import { receivers } from '../../../actions/targets';
 import { asDoc } from '../table/tableCells';
 
 /** Lays a device's main functions onto the controls of a bank: shown first, done as one step. */

@@ -1,12 +1,6 @@
+import { presetSends, type Sent } from '@idle-step/core/proof';
 import type { FullRig } from '@idle-step/core/routing';
-import {
-  type Preset,
-  type Assignment,
-  feelOf,
-  presetSends,
-  turnedRound,
-  type Sent,
-} from '@idle-step/core/floor';
+import { type Preset, type Assignment, feelOf, turnedRound } from '@idle-step/core/floor';
 import { ArrowDown, ArrowUp, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';

@@ -8,7 +8,7 @@ import { Button } from 'react-bootstrap';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { channelOptions } from '../../../actions/channelOptions';
 import { NoteField } from '../../../actions/NoteField';
-import { receivers } from '../../../actions/actionKinds';
+import { receivers } from '../../../actions/targets';
 import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
 import type { FillOrder } from './tableCells';
 

@@ -1,19 +1,13 @@
-import { actionsOf, devicesAddressed, functionsMoved, proposedLabel, type Assignment } from '../../floor';
+import { actionsOf, devicesAddressed, functionsMoved, type Assignment } from '../../floor';
 import type { Device } from '../../gear';
+import { namesIn } from './names';
+import { proposedLabel } from './proposedLabel';
 import type { World } from '../world/world';
 
 /** What a control is called in a bank: its own label, or the one proposed from what it does. */
 export function labelOf(world: World, assignment: Assignment | undefined, songIndex: number): string {
   if (!assignment) return '';
-  if (assignment.label) return assignment.label;
-  const scenes = world.songs[songIndex]?.song.scenes;
-  return proposedLabel(
-    assignment,
-    (id) => world.functions.get(id),
-    // A song without that scene leaves the label empty: the switch does nothing in it.
-    (i) => (scenes ? (scenes[i]?.name ?? '') : null),
-    (id) => world.pageNames.get(id) ?? null,
-  );
+  return assignment.label || proposedLabel(assignment, namesIn(world, songIndex));
 }
 
 /** Devices that an assignment moves, each once; a go-to-scene moves those that the scene has values for. */

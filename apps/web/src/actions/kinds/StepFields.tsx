@@ -1,19 +1,15 @@
-import type { Action } from '@idle-step/core/floor';
 import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-step/core/gear';
-import { useWorld } from '../live/use/useLive';
-import { Pick, TypedField } from '../ui/Fields';
-import { FunctionPick } from '../gear/FunctionPick';
-import { firstValues } from './actionKinds';
+import { Pick, TypedField } from '../../ui/Fields';
+import { FunctionPick } from '../../gear/FunctionPick';
+import type { Fields } from '../entry';
 
 /** The values in the order in which they come, as people see them. */
 export function StepFields({
+  world,
   action,
   onChange,
-}: {
-  action: Action & { kind: 'step' };
-  onChange(action: Action): void;
-}) {
-  const world = useWorld();
+  firstValues,
+}: Fields<'step'> & { firstValues(fn: ChartFunction): number[] }) {
   const found = world.functions.get(action.functionId);
   const shown = found
     ? action.values.map((v) => shownValue(found.device, found.fn, v)).map((v) => v.number || v.label)

@@ -1,0 +1,80 @@
+import type { Action, ActionKind, SentKind } from '../../floor';
+import type { ChartFunction } from '../../gear';
+import type { Reached } from '../../show';
+import type { LampCause, LampCauses } from '../lamps/causes';
+import type { Live } from '../live/live';
+import type { Origin } from '../state/liveState';
+import type { World } from '../world/world';
+import type { Names } from './names';
+import type { SentKnown, SentRow } from './sentRow';
+
+/** How a lamp shines by itself; unknown where nothing tells how its function stands. */
+export type Light = 'off' | 'steady' | 'unknown';
+
+/** What the lamp of a control is told by. */
+export type LampMoment = {
+  readonly world: World;
+  readonly state: LampCauses;
+  readonly boardIndex: number;
+  /** Whether its control is down. */
+  readonly down: boolean;
+};
+
+/** All that one kind of action is to the rest of the program. */
+export type ActionTraits<K extends ActionKind = ActionKind> = {
+  /** Does it now. @param from the control, or the cue, that it stands at. */
+  act(live: Live, action: Action & { kind: K }, from: Origin): void;
+  /** Whether it says something of its own to the gear; what goes to a scene or a song says what that says. */
+  readonly isOwn: boolean;
+  /** The name proposed for a control that does it first. */
+  label(action: Action & { kind: K }, names: Names): string;
+  /** What it does, in a few words. Example: `go to scene 3`. */
+  deed(action: Action & { kind: K }, names: Names): string;
+  /** What it sends, as a row of all that a preset sends. */
+  row(action: Action & { kind: K }, known: SentKnown): SentRow;
+  /** What a board has to send to do it by itself; `host` for what only this application does, `null` for what depends. */
+  byBoard(action: Action & { kind: K }): SentKind | 'host' | null;
+  /** How the lamp of a control shines that does it first. */
+  light(moment: LampMoment, action: Action & { kind: K }): Light;
+  /** The one thing of the live state that this lamp follows, or `null` where it is not one alone. */
+  follows(action: Action & { kind: K }, functions: ReadonlyMap<string, Reached>): LampCause | null;
+  /** Whether a cue may do it. */
+  readonly isInCues: boolean;
+  /** Whether it goes on or back by one, so that doing it twice leads somewhere else than doing it once. */
+  steps(action: Action & { kind: K }): boolean;
+  /** Whether it leads the time line elsewhere: a song as a file is played without it. */
+  readonly leadsAway: boolean;
+  /** The values that it gives to its function: its chart has to take them. */
+  values(action: Action & { kind: K }): readonly number[];
+  /** Why it cannot move a function of its kind, as a sentence; `null` where it can. */
+  refuses(fn: ChartFunction): string | null;
+  /** What it leaves as it was set where its cue is passed over: done at once, or `null`. */
+  lasting(action: Action & { kind: K }): Action | null;
+  /** Whether what this and another of its kind are about stands as this one leaves it; `null` where that is not told. */
+  stands(
+    world: World,
+    state: LampCauses,
+    action: Action & { kind: K },
+    other: Action & { kind: K },
+  ): boolean | null;
+};
+
+export const lit = (isLit: boolean): Light => (isLit ? 'steady' : 'off');
+
+/** What leaves nothing to be seen: its lamp is lit while its control is down. */
+export const LIT_WHILE_DOWN = {
+  light: ({ down }: LampMoment): Light => lit(down),
+  follows: (): LampCause => 'held',
+};
+
+/** What most kinds are not: they go nowhere, give no values and leave nothing. */
+export const NO_STEP = { steps: () => false };
+export const NO_VALUES = { values: (): readonly number[] => [], refuses: () => null };
+export const NOTHING_LASTS = { lasting: () => null };
+export const NOT_TOLD = { stands: () => null };
+
+/** Of two of which one stops and the other starts: whether it runs as the first says; `null` for any other two. */
+export function startsOrStops(first: string, second: string, isRunning: boolean): boolean | null {
+  if ((first === 'stop') === (second === 'stop') || first === 'toggle' || second === 'toggle') return null;
+  return (first !== 'stop') === isRunning;
+}
