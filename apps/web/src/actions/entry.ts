@@ -1,10 +1,9 @@
 import type { World } from '@idle-step/core/engine';
-import type { Action, ActionKind } from '@idle-step/core/floor';
+import type { Action, ActionKind, LooseAction } from '@idle-step/core/floor';
 import type { ChartFunction } from '@idle-step/core/gear';
 import type { Song } from '@idle-step/core/show';
 import type { LucideIcon } from 'lucide-react';
 import type { ReactNode } from 'react';
-import type { LooseAction } from '../edits/presetEdits';
 
 /** Where an action stands: at a control of a board, or in a cue of a song. */
 export type ActionHome =

@@ -6,6 +6,7 @@ import {
   isBare,
   PLAIN_ASSIGNMENT,
   type Action,
+  type LooseAction,
   type Board,
 } from '@idle-step/core/floor';
 import { type ChartFunction, valueBounds } from '@idle-step/core/gear';
@@ -50,12 +51,6 @@ export const EMPTY_PRESET: Pick<Preset, 'folder' | 'groups' | 'feel'> = {
 /** The value that a new action sets: on for a switch, else the lowest. */
 export const firstValue = (fn: ChartFunction): number =>
   fn.shape.kind === 'switch' ? 1 : valueBounds(fn.shape).min;
-
-export type LooseAction = Action extends infer A
-  ? A extends { id: string }
-    ? Omit<A, 'id' | 'delay' | 'isOff' | 'every'>
-    : never
-  : never;
 
 export const newAction = (part: LooseAction): Action => ({ ...part, id: crypto.randomUUID() });
 

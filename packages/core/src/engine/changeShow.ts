@@ -114,6 +114,19 @@ function endMomentaryOf(live: Live, isGone: (functionId: string) => boolean): vo
       setFunction(live, action.functionId, action.up);
 }
 
+/** The banks and pages in force that are there still, or what comes next to them. */
+function stayingPages(before: World, world: World, state: LiveState): Pick<LiveState, 'banks' | 'pages'> {
+  const banks: Record<string, string> = {};
+  const pages: Record<string, string> = {};
+  for (const { board, banks: all, groups } of world.boards) {
+    const old = before.boardById.get(board.id);
+    stayingAt(banks, board.id, state.banks, old?.banks, all);
+    for (const { group, pages: own } of groups)
+      stayingAt(pages, group.id, state.pages, old?.groups.find((g) => g.group.id === group.id)?.pages, own);
+  }
+  return { banks, pages };
+}
+
 /**
  * Carries a running state over to an edited world: the song and scene in play, banks and pages are found by their ids,
  * and what is gone falls back to the nearest that exists; what is known of functions stays, by id.
@@ -126,14 +139,6 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
   const position = entryId === null ? NOWHERE : { ...state.position, entryId };
   const { songIndex, sceneIndex, partIndex } = placeOf(world, { position });
   const song = world.songs[songIndex]?.song;
-  const banks: Record<string, string> = {};
-  const pages: Record<string, string> = {};
-  for (const { board, banks: all, groups } of world.boards) {
-    const old = before.boardById.get(board.id);
-    stayingAt(banks, board.id, state.banks, old?.banks, all);
-    for (const { group, pages: own } of groups)
-      stayingAt(pages, group.id, state.pages, old?.groups.find((g) => g.group.id === group.id)?.pages, own);
-  }
   const isTempoEdited = song !== undefined && was?.song.tempoBpm !== song.tempoBpm;
   const line = stayingLine(before, world, state, entryId);
   const songLine = world.songs[songIndex]?.line;
@@ -154,8 +159,7 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
     },
     tempo: song ? { ...state.tempo, bpm, beatsPerBar, beatUnit } : state.tempo,
     run: stayingRun(before, world, state.run),
-    banks,
-    pages,
+    ...stayingPages(before, world, state),
     contacts: ofControls(state.contacts),
     coarse: ofControls(state.coarse),
     ends: ofControls(state.ends),

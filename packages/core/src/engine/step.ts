@@ -176,86 +176,50 @@ function position(message: Message): number {
   }
 }
 
-function command(live: Live, given: Command): void {
-  const entry = 'controlId' in given ? live.world.controls.get(given.controlId) : undefined;
-  switch (given.kind) {
-    case 'scene':
-      goToScene(live, { kind: given.to });
-      return;
-    case 'go':
-      recallScene(live, given.songIndex, given.sceneIndex);
-      return;
-    case 'song':
-      goToSongAt(live, given.to);
-      return;
-    case 'show':
-      walkSet(live, given.to);
-      return;
-    case 'view':
-      turnView(live, given.to);
-      return;
-    case 'key': {
-      const pressed = live.world.keys.get(given.number);
-      if (pressed) hearSwitch(live, pressed, given.isDown ? 127 : 0);
-      return;
-    }
-    case 'bank':
-      changeBank(live, given.boardId, bankTarget(given.to));
-      return;
-    case 'page':
-      changePage(live, given.boardId, given.groupId, bankTarget(given.to));
-      return;
-    case 'switch':
-      if (entry) hearSwitch(live, entry, given.velocity);
-      return;
-    case 'move':
-      if (entry) moveTo(live, entry, given.travel);
-      return;
-    case 'turn':
-      if (entry) turnEncoder(live, entry, given.detents);
-      return;
-    case 'lamps':
-      live.tellsLamps = true;
-      return;
-    case 'set':
-      setFunction(live, given.functionId, given.value);
-      return;
-    case 'tap':
-      takeTap(live);
-      return;
-    case 'line':
-      runLine(live, given.to);
-      return;
-    case 'cue':
-      goToCue(live, { kind: 'at', index: given.index });
-      return;
-    case 'locate':
-      locate(live, given.beat);
-      return;
-    case 'loop':
-      switchLoop(live, given.to);
-      return;
-    case 'route':
-      switchRoute(live, given);
-      return;
-    case 'learn':
-      live.state.learning = given.on;
-      return;
-    case 'port-lost':
-      losePort(live, given.portId);
-      return;
-    case 'port-found':
-      findPort(live, given.portId, given.isToldAgain);
-      return;
-    case 'resume':
-      resume(live, given.bookmark, given.awayMs);
-      return;
-    case 'panic':
-      panic(live);
-      return;
-    default:
-      assertNever(given);
-  }
+/** What each command does. */
+const COMMANDS: { readonly [K in Command['kind']]: (live: Live, given: Command & { kind: K }) => void } = {
+  scene: (live, { to }) => goToScene(live, { kind: to }),
+  go: (live, { songIndex, sceneIndex }) => recallScene(live, songIndex, sceneIndex),
+  song: (live, { to }) => goToSongAt(live, to),
+  show: (live, { to }) => walkSet(live, to),
+  view: (live, { to }) => turnView(live, to),
+  key(live, { number, isDown }) {
+    const pressed = live.world.keys.get(number);
+    if (pressed) hearSwitch(live, pressed, isDown ? 127 : 0);
+  },
+  bank: (live, { boardId, to }) => changeBank(live, boardId, bankTarget(to)),
+  page: (live, { boardId, groupId, to }) => changePage(live, boardId, groupId, bankTarget(to)),
+  switch: (live, { controlId, velocity }) =>
+    withControl(live, controlId, (entry) => hearSwitch(live, entry, velocity)),
+  move: (live, { controlId, travel }) => withControl(live, controlId, (entry) => moveTo(live, entry, travel)),
+  turn: (live, { controlId, detents }) =>
+    withControl(live, controlId, (entry) => turnEncoder(live, entry, detents)),
+  lamps(live) {
+    live.tellsLamps = true;
+  },
+  set: (live, { functionId, value }) => setFunction(live, functionId, value),
+  tap: takeTap,
+  line: (live, { to }) => runLine(live, to),
+  cue: (live, { index }) => goToCue(live, { kind: 'at', index }),
+  locate: (live, { beat }) => locate(live, beat),
+  loop: (live, { to }) => switchLoop(live, to),
+  route: switchRoute,
+  learn(live, { on }) {
+    live.state.learning = on;
+  },
+  'port-lost': (live, { portId }) => losePort(live, portId),
+  'port-found': (live, { portId, isToldAgain }) => findPort(live, portId, isToldAgain),
+  resume: (live, { bookmark, awayMs }) => resume(live, bookmark, awayMs),
+  panic,
+};
+
+function withControl(live: Live, controlId: string, act: (entry: WorldControl) => void): void {
+  const entry = live.world.controls.get(controlId);
+  if (entry) act(entry);
+}
+
+function command<K extends Command['kind']>(live: Live, given: Command & { kind: K }): void {
+  COMMANDS[given.kind](live, given);
 }
 
 const bankTarget = (to: PageTarget): BankTarget =>

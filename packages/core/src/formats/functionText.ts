@@ -180,14 +180,8 @@ function shapeOf(
         : { kind, sent };
     }
     case 'switch': {
-      const [off, on] = values === '' ? [0, 127] : values.split('/').map(inLimit);
-      if (
-        off === null ||
-        off === undefined ||
-        on === null ||
-        on === undefined ||
-        values.split('/').length > 2
-      )
+      const [off, on, third] = values === '' ? [0, 127] : values.split('/').map(inLimit);
+      if (typeof off !== 'number' || typeof on !== 'number' || third !== undefined)
         return refuse(`“${values}” is no pair of off and on; two numbers like 0/127 would be right.`);
       return off === on
         ? refuse('On and off send the same value, so off cannot be told from on.')

@@ -1,6 +1,5 @@
 import { XMLBuilder } from 'fast-xml-parser';
-import type { MidnamDocument } from './midnamModel';
-import { CONTROL_TYPES } from './midnamModel';
+import { CONTROL_TYPES, type MidnamBank, type MidnamControl, type MidnamDocument } from './midnamModel';
 
 const PUBLIC_ID = '-//MIDI Manufacturers Association//DTD MIDINameDocument 1.0//EN';
 const SYSTEM_ID = 'http://www.midi.org/dtds/MIDINameDocument10.dtd';
@@ -45,22 +44,7 @@ export function writeMidnam(document: MidnamDocument): string {
           },
           UsesNoteNameList: noteLists.map((l) => named(l.name)),
           UsesControlNameList: controlLists.map((l) => named(l.name)),
-          PatchBank: document.banks.map((bank) => ({
-            ...named(bank.name),
-            ...(bank.commands.length > 0 && {
-              MIDICommands: {
-                ControlChange: bank.commands.map((c) => ({ '@Control': c.control, '@Value': c.value })),
-              },
-            }),
-            PatchNameList: {
-              ...named(bank.name),
-              Patch: bank.patches.map((p) => ({
-                '@Number': escapeXml(p.number),
-                '@Name': escapeXml(p.name),
-                '@ProgramChange': p.program,
-              })),
-            },
-          })),
+          PatchBank: document.banks.map(bankNode),
         },
         NoteNameList: noteLists.map((list) => ({
           ...named(list.name),
@@ -68,23 +52,7 @@ export function writeMidnam(document: MidnamDocument): string {
         })),
         ControlNameList: controlLists.map((list) => ({
           ...named(list.name),
-          Control: list.controls.map((c) => ({
-            '@Type': CONTROL_TYPES[c.type],
-            '@Number': c.number,
-            ...named(c.name),
-            ...(c.values && {
-              Values: {
-                '@Min': c.values.min,
-                '@Max': c.values.max,
-                ...(c.values.names.length > 0 && {
-                  ValueNameList: {
-                    ...named(c.name),
-                    Value: c.values.names.map((v) => ({ '@Number': v.number, ...named(v.name) })),
-                  },
-                }),
-              },
-            }),
-          })),
+          Control: list.controls.map(controlNode),
         })),
       },
     },
@@ -95,6 +63,41 @@ export function writeMidnam(document: MidnamDocument): string {
 
 const channels = Array.from({ length: 16 }, (_, i) => i + 1);
 const named = (name: string) => ({ '@Name': escapeXml(name) });
+
+const bankNode = (bank: MidnamBank) => ({
+  ...named(bank.name),
+  ...(bank.commands.length > 0 && {
+    MIDICommands: {
+      ControlChange: bank.commands.map((c) => ({ '@Control': c.control, '@Value': c.value })),
+    },
+  }),
+  PatchNameList: {
+    ...named(bank.name),
+    Patch: bank.patches.map((p) => ({
+      '@Number': escapeXml(p.number),
+      '@Name': escapeXml(p.name),
+      '@ProgramChange': p.program,
+    })),
+  },
+});
+
+const controlNode = (c: MidnamControl) => ({
+  '@Type': CONTROL_TYPES[c.type],
+  '@Number': c.number,
+  ...named(c.name),
+  ...(c.values && {
+    Values: {
+      '@Min': c.values.min,
+      '@Max': c.values.max,
+      ...(c.values.names.length > 0 && {
+        ValueNameList: {
+          ...named(c.name),
+          Value: c.values.names.map((v) => ({ '@Number': v.number, ...named(v.name) })),
+        },
+      }),
+    },
+  }),
+});
 
 /** Line breaks and tabs in attributes would be read back as spaces, so they are written by number. */
 const escapeXml = (text: string): string =>

@@ -178,91 +178,73 @@ export function sendWay(
   const target = targetOf(rig, send, behind);
   if (!target) return end(unheardLoss(rig, portId, message, behind));
   const { device, fn, value } = target;
-  const way = cablesTo(rig, portId, device);
-  if (way.cableIds.length > 0)
-    hops.push(
-      hop(
-        'cable',
-        way.words,
-        `${way.cableIds.length === 1 ? 'one cable' : `${way.cableIds.length} cables`}`,
-        {
-          atMs,
-          cableIds: way.cableIds,
-        },
-      ),
-    );
-  hops.push(
-    hop('device', device.name, `channel ${functionChannelWords(device, fn, message)}`, {
-      atMs,
-      deviceId: device.id,
-    }),
-  );
-  const deafUntilMs = rig.state.listensFromMs[device.id] ?? 0;
-  if (rig.pressedAtMs + atMs < deafUntilMs && fn?.settleMs !== undefined && !rig.isPlanned)
-    return end(
-      lost(
-        'device',
-        'deaf',
-        `${device.name} is deaf for another ${Math.ceil(deafUntilMs - rig.pressedAtMs - atMs)} ms after its program change. Send it later, or in a scene, which waits.`,
-      ),
-    );
+  const at = { atMs, deviceId: device.id };
+  const { cableIds, words } = cablesTo(rig, portId, device);
+  const cables = cableIds.length === 1 ? 'one cable' : `${cableIds.length} cables`;
+  if (cableIds.length > 0) hops.push(hop('cable', words, cables, { atMs, cableIds }));
+  hops.push(hop('device', device.name, `channel ${functionChannelWords(device, fn, message)}`, at));
+  const deaf = fn ? deafLoss(rig, device, atMs) : null;
+  if (deaf) return end(deaf);
   if (!fn) {
-    const silent = unarmed(rig, device, message);
-    if (silent) return end(silent);
-    if (PLAYED.has(message.kind)) {
-      hops.push(hop('effect', 'played', '', { atMs, deviceId: device.id }));
-      return end(null);
-    }
-    return end(
-      lost(
-        'function',
-        'no-function',
-        `${device.name} has no function for ${describeMessage(message, world.show.rig.middleC)} in its chart.`,
-        lookIn('rig', device.id),
-      ),
-    );
+    const lost = unarmed(rig, device, message) ?? unknownLoss(rig, device, message);
+    if (!lost) hops.push(hop('effect', 'played', '', at));
+    return end(lost);
   }
-  hops.push(
-    hop('function', fn.name, value === null ? '' : shownText(device, fn, value), {
-      atMs,
-      deviceId: device.id,
-    }),
+  hops.push(hop('function', fn.name, value === null ? '' : shownText(device, fn, value), at));
+  const loss = functionLoss(device, fn, value) ?? rig.inversionOf(device, fn);
+  if (loss || value === null) return end(loss);
+  hops.push(hop('effect', `${device.name} ${fn.name}`, shownText(device, fn, value), at));
+  return end(null);
+}
+
+/** A device that still loads what its program change called hears nothing. */
+function deafLoss({ state, pressedAtMs, isPlanned }: TraceRig, device: Device, atMs: number): Loss | null {
+  const leftMs = (state.listensFromMs[device.id] ?? 0) - pressedAtMs - atMs;
+  if (leftMs <= 0 || isPlanned) return null;
+  return lost(
+    'device',
+    'deaf',
+    `${device.name} is deaf for another ${Math.ceil(leftMs)} ms after its program change. Send it later, or in a scene, which waits.`,
   );
+}
+
+/** What is played is heard whether or not a chart names it; nothing else is. */
+function unknownLoss({ world }: TraceRig, device: Device, message: Message): Loss | null {
+  if (PLAYED.has(message.kind)) return null;
+  return lost(
+    'function',
+    'no-function',
+    `${device.name} has no function for ${describeMessage(message, world.show.rig.middleC)} in its chart.`,
+    lookIn('rig', device.id),
+  );
+}
+
+/** Why a device does not take a value for a function. */
+function functionLoss(device: Device, fn: ChartFunction, value: number | null): Loss | null {
   if (fn.reserved)
-    return end(
-      lost(
-        'function',
-        'reserved',
-        `${device.name} keeps ${fn.name} for its own hardware: nothing else may send it. Take a free number.`,
-        lookIn('rig', device.id),
-      ),
+    return lost(
+      'function',
+      'reserved',
+      `${device.name} keeps ${fn.name} for its own hardware: nothing else may send it. Take a free number.`,
+      lookIn('rig', device.id),
     );
   if (!isInForce(device, fn))
-    return end(
-      lost(
-        'function',
-        'other-mode',
-        `${device.name} has ${fn.name} only while ${device.setting?.name ?? 'its setting'} is “${fn.under}”; now it is “${device.setting?.inForce ?? ''}”.`,
-        fn.under === null
-          ? null
-          : { kind: 'setting', deviceId: device.id, option: fn.under, text: `Set it to ${fn.under}` },
-      ),
+    return lost(
+      'function',
+      'other-mode',
+      `${device.name} has ${fn.name} only while ${device.setting?.name ?? 'its setting'} is “${fn.under}”; now it is “${device.setting?.inForce ?? ''}”.`,
+      fn.under === null
+        ? null
+        : { kind: 'setting', deviceId: device.id, option: fn.under, text: `Set it to ${fn.under}` },
     );
   if (value === null || !takesValue(fn.shape, value))
-    return end(
-      lost(
-        'function',
-        'value-refused',
-        `${device.name} ${fn.name} does not take ${value ?? 'this'}: ${boundsWords(fn)}.`,
-        lookIn('rig', device.id),
-      ),
+    return lost(
+      'function',
+      'value-refused',
+      `${device.name} ${fn.name} does not take ${value ?? 'this'}: ${boundsWords(fn)}.`,
+      lookIn('rig', device.id),
     );
-  const turned = rig.inversionOf(device, fn);
-  if (turned) return end(turned);
-  hops.push(
-    hop('effect', `${device.name} ${fn.name}`, shownText(device, fn, value), { atMs, deviceId: device.id }),
-  );
-  return end(null);
+  return null;
 }
 
 /** What an instrument plays without having it in its chart. */

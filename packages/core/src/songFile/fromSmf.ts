@@ -42,13 +42,7 @@ export type SongFromSmf = {
  */
 export function songFromSmf(world: World, file: SmfFile, name: string, freshId: () => string): SongFromSmf {
   const clock = smfClock(file);
-  // A track that is called after a device is for it alone; of others each message goes to the first that answers to it.
-  const all = file.tracks
-    .flatMap((track, i) => {
-      const { id } = world.show.rig.devices.find((d) => d.name === nameOf(track)) ?? { id: null };
-      return track.events.map((e) => ({ ...e, track: i, deviceId: id }));
-    })
-    .sort((a, b) => a.tick - b.tick);
+  const all = eventsOf(world, file);
   const markers = all.flatMap((e) => (e.kind === 'text' && e.type === SMF_TEXT.marker ? [e] : []));
   // What stands before the first marker belongs to its part.
   const starts = (markers.length > 0 ? markers : [{ tick: 0, text: 'Song' }]).map((m, i) => ({
@@ -60,7 +54,7 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
   const beatOf = (tick: number) =>
     division.kind === 'quarter' ? tick / division.ticks : (clock(tick) * songBpm) / 60_000;
   const map = mapOf(all, new Set(starts.map((m) => m.tick)), beatOf, freshId);
-  const { tempos, beatsPerBar, beatUnit } = map;
+  const { tempos, beatsPerBar, beatUnit, limited, leftOut } = map;
   const line = songLine({
     ...EMPTY,
     tempoBpm: songBpm,
@@ -69,44 +63,22 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
     line: { ...PLAIN_LINE, tempos },
   });
   const endTick = Math.max(0, ...file.tracks.map((t) => t.endTick));
-  const endOf = (part: number) => starts[part + 1]?.tick ?? endTick;
   const { moves, notes, unknown } = heardIn(world, all, beatOf);
-  const scenes: Scene[] = [];
-  const parts: Part[] = [];
-  const cues = new CueList(line, freshId);
-  const state = new Map<string, number>();
-  starts.forEach((marker, i) => {
-    const from = beatOf(marker.tick);
-    const isLast = i === starts.length - 1;
-    const own = moves.filter((m) => m.atBeat >= from && (isLast || m.atBeat < beatOf(endOf(i))));
-    const runs = runsOf(own).flatMap((run) => splitAtStart(run, from));
-    for (const run of runs) if (isOfScene(run, from)) state.set(run.functionId, run.values.at(-1)!.value);
-    const sceneName = cutText(marker.text.trim(), 80) || `Part ${i + 1}`;
-    const tempo = all.findLast((e) => e.kind === 'tempo' && e.tick <= marker.tick);
-    const bpm = bpmOf(tempo);
-    const values: SceneValue[] = [...state].map(([functionId, value]) => ({ functionId, value, way: null }));
-    const twin = scenes.find(
-      (s) => s.name === sceneName && (s.tempoBpm ?? songBpm) === bpm && sameValues(s.values, values),
-    );
-    const scene = twin ?? { ...PLAIN_SCENE, id: freshId(), name: sceneName, values, tempoBpm: bpm };
-    if (!twin) scenes.push(scene);
-    for (const run of runs) {
-      if (isOfScene(run, from)) continue;
-      cues.add(run);
-      state.set(run.functionId, run.values.at(-1)!.value);
-    }
-    const length = lengthOf(line, from, beatOf(endOf(i)), division.kind === 'quarter');
-    parts.push({
-      id: freshId(),
-      sceneId: scene.id,
-      name: '',
-      length: length ?? {
-        amount: Math.round(clock(endOf(i)) - clock(marker.tick)) / 1000,
+  const stretches = starts.map(({ tick, text }, i) => {
+    const toTick = starts[i + 1]?.tick ?? endTick;
+    const seconds = Math.round(clock(toTick) - clock(tick)) / 1000;
+    return {
+      name: cutText(text.trim(), 80) || `Part ${i + 1}`,
+      from: beatOf(tick),
+      to: beatOf(toTick),
+      bpm: bpmOf(all.findLast((e) => e.kind === 'tempo' && e.tick <= tick)),
+      length: lengthOf(line, beatOf(tick), beatOf(toTick), division.kind === 'quarter') ?? {
+        amount: seconds,
         unit: 's',
       },
-      remark: '',
-    });
+    };
   });
+  const { scenes, parts, cues } = partsFrom(stretches, moves, songBpm, line, freshId);
   for (const e of all)
     if (e.kind === 'text' && e.type === SMF_TEXT.cuePoint) cues.nameAt(beatOf(e.tick), e.text);
   return {
@@ -123,9 +95,59 @@ export function songFromSmf(world: World, file: SmfFile, name: string, freshId: 
     },
     unknown,
     notes,
-    limited: map.limited,
-    leftOut: map.leftOut,
+    limited,
+    leftOut,
   };
+}
+
+/** All events in their order. A track that is called after a device is for it alone; others go to the first that answers. */
+const eventsOf = (world: World, file: SmfFile) =>
+  file.tracks
+    .flatMap((track, i) => {
+      const { id } = world.show.rig.devices.find((d) => d.name === nameOf(track)) ?? { id: null };
+      return track.events.map((e) => ({ ...e, track: i, deviceId: id }));
+    })
+    .sort((a, b) => a.tick - b.tick);
+
+/** From one marker to the next, in beats. */
+type Stretch = {
+  readonly name: string;
+  readonly from: number;
+  readonly to: number;
+  readonly bpm: number;
+  readonly length: Length;
+};
+
+/** Scenes, parts and cues of stretches: what stands as one begins is its scene, what moves in it is a cue. */
+function partsFrom(
+  stretches: readonly Stretch[],
+  moves: ReturnType<typeof heardIn>['moves'],
+  songBpm: number,
+  line: SongLine,
+  freshId: () => string,
+) {
+  const scenes: Scene[] = [];
+  const cues = new CueList(line, freshId);
+  const state = new Map<string, number>();
+  const parts = stretches.map(({ name, from, to, bpm, length }, i): Part => {
+    const isLast = i === stretches.length - 1;
+    const own = moves.filter((m) => m.atBeat >= from && (isLast || m.atBeat < to));
+    const runs = runsOf(own).flatMap((run) => splitAtStart(run, from));
+    for (const run of runs) if (isOfScene(run, from)) state.set(run.functionId, run.values.at(-1)!.value);
+    const values: SceneValue[] = [...state].map(([functionId, value]) => ({ functionId, value, way: null }));
+    const twin = scenes.find(
+      (s) => s.name === name && (s.tempoBpm ?? songBpm) === bpm && sameValues(s.values, values),
+    );
+    const scene = twin ?? { ...PLAIN_SCENE, id: freshId(), name, values, tempoBpm: bpm };
+    if (!twin) scenes.push(scene);
+    for (const run of runs) {
+      if (isOfScene(run, from)) continue;
+      cues.add(run);
+      state.set(run.functionId, run.values.at(-1)!.value);
+    }
+    return { id: freshId(), sceneId: scene.id, name: '', length, remark: '' };
+  });
+  return { scenes, parts, cues };
 }
 
 /** A length in bars where it runs from bar to bar, else in quarter notes; `null` where the file counts in seconds. */

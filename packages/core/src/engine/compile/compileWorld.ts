@@ -7,6 +7,7 @@ import {
   pagesOf,
   plainRow,
   type Action,
+  type Assignment,
   type Bank,
   type Board,
   type Control,
@@ -21,8 +22,9 @@ import {
   needsSequence,
   type Device,
   type Path,
+  type Port,
 } from '../../gear';
-import { channelsOut, compileRoutes, layersOf, NO_ROUTING } from '../../routing';
+import { channelsOut, compileRoutes, layersOf, NO_ROUTING, type Layer } from '../../routing';
 import { partsOf, sceneCells, sceneSurround, songLine, type Carrying, type Reached } from '../../show';
 import { traitsOf } from '../actions/table';
 import { carryingOf } from './carrying';
@@ -37,50 +39,15 @@ import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from
  * @param aheadMs how long before its time what a glide or a clock says is handed over, in ms from 0.
  */
 export function compileWorld(show: Show, aheadMs = 0): World {
-  const cabling = new Cabling(show.rig);
-  const functions = new Map<string, Reached>();
-  const reports = new Map<string, Reached[]>();
-  const inUse = new ChannelsInUse();
-  const ways = new Map<string, { device: Device; path: Path | null }>();
-  const devicesBehind = new Map<string, Device[]>();
-  for (const device of show.rig.devices) {
-    const path = cabling.pathTo(device);
-    ways.set(device.id, { device, path });
-    const back = device.role === 'receiver' ? cabling.pathFrom(device) : null;
-    if (path) listAt(devicesBehind, path.portId).push(device);
-    for (const fn of device.chart) {
-      const reached = { device, fn, path };
-      functions.set(fn.id, reached);
-      if (back && isInForce(device, fn)) listAt(reports, back.portId).push(reached);
-      inUse.add(path, device, functionChannel(device, fn));
-    }
-  }
-  const boards = show.rig.boards.flatMap((board) => compileBoard(show, board, cabling, functions));
-  for (const { preset } of boards)
-    for (const page of preset ? pagesOf(preset) : [])
-      for (const action of page.assignments.flatMap(actionsOf)) {
-        if (action.kind !== 'message') continue;
-        const way = ways.get(action.deviceId);
-        if (way) inUse.add(way.path, way.device, action.channel ?? way.device.channel);
-      }
-  const rows = [...functions.values()];
-  // A plain controller that a pedal sends is known and recalled like a row of a chart.
-  for (const { preset } of boards)
-    for (const page of preset ? pagesOf(preset) : [])
-      for (const sweep of page.assignments.flatMap((a) => a.sweeps)) {
-        const fn = plainRow(sweep);
-        const way = fn && sweep.functionId === null ? ways.get(sweep.deviceId) : undefined;
-        if (!fn || !way) continue;
-        functions.set(fn.id, { device: way.device, fn, path: way.path });
-        inUse.add(way.path, way.device, fn.channel ?? way.device.channel);
-      }
-  const layers = layersOf(show.rig);
-  for (const { level } of layers) {
-    if (!level || functions.has(level.fn.id)) continue;
-    const path = ways.get(level.device.id)?.path ?? null;
-    functions.set(level.fn.id, { ...level, path });
-    inUse.add(path, level.device, functionChannel(level.device, level.fn));
-  }
+  const { rig } = show;
+  const gear = compileGear(show);
+  const { functions, rows, reports, ways, devicesBehind, inUse, cabling } = gear;
+  const boards = rig.boards.flatMap((board) => compileBoard(show, board, cabling, functions));
+  const pages = boards.flatMap(({ preset }) => (preset ? pagesOf(preset) : []));
+  const assignments = pages.flatMap((p) => p.assignments);
+  addPlain(gear, assignments);
+  const layers = layersOf(rig);
+  addLevels(gear, layers);
   addRouted(show, devicesBehind, inUse);
   const arming = rows.flatMap(({ device, fn }) =>
     fn.arms !== null && isUsable(device, fn)
@@ -90,6 +57,8 @@ export function compileWorld(show: Show, aheadMs = 0): World {
   const { controls, keys, inputs, sequencedInputs } = compileInputs(boards);
   const carrying = carryingOf(functions, arming);
   const songs = compileSongs(show, carrying);
+  const ports = rig.devices.flatMap((d) => d.ports);
+  const idsOf = (those: readonly Port[]) => new Set(those.map((p) => p.id));
   return {
     show,
     aheadMs,
@@ -104,13 +73,11 @@ export function compileWorld(show: Show, aheadMs = 0): World {
     ways,
     reports,
     sequencedPorts: new Set([
-      ...[...reports].flatMap(([portId, rows]) => (rows.some(({ fn }) => needsSequence(fn)) ? portId : [])),
+      ...[...reports].flatMap(([portId, told]) => (told.some(({ fn }) => needsSequence(fn)) ? portId : [])),
       ...sequencedInputs.keys(),
     ]),
-    portsOff: new Set(
-      show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.atComputer && !p.plays ? p.id : []))),
-    ),
-    learningPorts: new Set(show.rig.devices.flatMap((d) => d.ports.flatMap((p) => (p.learns ? p.id : [])))),
+    portsOff: idsOf(ports.filter((p) => p.atComputer && !p.plays)),
+    learningPorts: idsOf(ports.filter((p) => p.learns)),
     songs,
     clockPorts: new Set(songs.flatMap((s) => s.song.line.follows?.portId ?? [])),
     songAt: new Map(songs.map((s, i) => [s.entryId, i])),
@@ -119,23 +86,69 @@ export function compileWorld(show: Show, aheadMs = 0): World {
     arming,
     carrying,
     routes: compileRoutes(
-      show.rig.routing ?? NO_ROUTING,
-      inputsAtComputer(show.rig).map((at) => at.port.id),
+      rig.routing ?? NO_ROUTING,
+      inputsAtComputer(rig).map((at) => at.port.id),
     ),
     turns: turnsOf(
-      boards.flatMap(({ preset }) =>
-        (preset ? pagesOf(preset) : []).flatMap((p) =>
-          p.assignments.flatMap((a) => ACTION_LISTS.map((list) => a[list])),
-        ),
-      ),
+      assignments.flatMap((a) => ACTION_LISTS.map((list) => a[list])),
       (id) => functions.get(id)?.fn.shape.kind === 'trigger',
     ),
-    pageNames: new Map(
-      boards.flatMap(({ preset }) => (preset ? pagesOf(preset).map((b) => [b.id, b.name] as const) : [])),
-    ),
-    portIds: new Set(show.rig.devices.flatMap((d) => d.ports.map((p) => p.id))),
+    pageNames: new Map(pages.map((b) => [b.id, b.name])),
+    portIds: idsOf(ports),
     channelsBehind: inUse.behind(),
   };
+}
+
+/** What a world knows of its gear while it is made. */
+type CompiledGear = ReturnType<typeof compileGear>;
+
+/** The devices with the ways to them, and the rows of their charts. */
+function compileGear({ rig }: Show) {
+  const cabling = new Cabling(rig);
+  const functions = new Map<string, Reached>();
+  const reports = new Map<string, Reached[]>();
+  const inUse = new ChannelsInUse();
+  const ways = new Map<string, { device: Device; path: Path | null }>();
+  const devicesBehind = new Map<string, Device[]>();
+  for (const device of rig.devices) {
+    const path = cabling.pathTo(device);
+    ways.set(device.id, { device, path });
+    const back = device.role === 'receiver' ? cabling.pathFrom(device) : null;
+    if (path) listAt(devicesBehind, path.portId).push(device);
+    for (const fn of device.chart) {
+      const reached = { device, fn, path };
+      functions.set(fn.id, reached);
+      if (back && isInForce(device, fn)) listAt(reports, back.portId).push(reached);
+      inUse.add(path, device, functionChannel(device, fn));
+    }
+  }
+  return { cabling, functions, rows: [...functions.values()], reports, inUse, ways, devicesBehind };
+}
+
+/** Messages and controllers by their numbers. A controller that a pedal sends is known and recalled like a row. */
+function addPlain({ functions, inUse, ways }: CompiledGear, assignments: readonly Assignment[]): void {
+  for (const action of assignments.flatMap(actionsOf)) {
+    const way = action.kind === 'message' ? ways.get(action.deviceId) : undefined;
+    if (way && action.kind === 'message')
+      inUse.add(way.path, way.device, action.channel ?? way.device.channel);
+  }
+  for (const sweep of assignments.flatMap((a) => a.sweeps)) {
+    const fn = plainRow(sweep);
+    const way = fn && sweep.functionId === null ? ways.get(sweep.deviceId) : undefined;
+    if (!fn || !way) continue;
+    functions.set(fn.id, { device: way.device, fn, path: way.path });
+    inUse.add(way.path, way.device, fn.channel ?? way.device.channel);
+  }
+}
+
+/** Levels of layers that no chart has. */
+function addLevels({ functions, inUse, ways }: CompiledGear, layers: readonly Layer[]): void {
+  for (const { level } of layers) {
+    if (!level || functions.has(level.fn.id)) continue;
+    const path = ways.get(level.device.id)?.path ?? null;
+    functions.set(level.fn.id, { ...level, path });
+    inUse.add(path, level.device, functionChannel(level.device, level.fn));
+  }
 }
 
 /** Channels to which routes and layers lead: where any may come out, those that something behind the port hears. */

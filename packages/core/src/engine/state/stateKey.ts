@@ -38,11 +38,7 @@ export function stateKey(world: World, state: LiveState): string {
       bankInForce(board, state)?.bank.id,
       board.groups.map((group) => pageOfGroup(group, state)?.bank.id),
     ]),
-    mapped(state.contacts, (contact, id) => {
-      const debounceMs = world.controls.get(id)?.control.hardware.debounceMs ?? 0;
-      const isOver = contact.raw === contact.isDown && nowMs - contact.sinceMs >= debounceMs;
-      return isOver ? undefined : { ...contact, sinceMs: since(contact.sinceMs) };
-    }),
+    contactsKey(world, state, since),
     mapped(state.held, (held) => heldKey(held, since)),
     state.delayed.map((d) => [since(d.atMs), d.from, d.action, d.isForAnswer ?? false]),
     sorted(state.pedals),
@@ -73,36 +69,39 @@ export function stateKey(world: World, state: LiveState): string {
     [...state.lostPorts].sort(),
     state.hung,
     sorted(state.sequences),
-    [
-      state.routes.begun,
-      sorted(state.routes.gates),
-      sorted(state.routes.switched),
-      mapped(state.routes.runs, (run) => ({
-        ...run,
-        sinceMs: since(run.sinceMs),
-        released: run.released && { ...run.released, atMs: since(run.released.atMs) },
-      })),
-      state.routes.repeats.flatMap((entry) => {
-        const { atMs, count, playsMs, phase, ...rest } = entry;
-        const isOver =
-          entry.held.length === 0 &&
-          nowMs - atMs > REPEAT_WITHIN_MS &&
-          (phase.kind !== 'left' || nowMs - phase.atMs > REPEAT_WITHIN_MS);
-        if (isOver) return [];
-        const times = 'sinceMs' in phase ? since(phase.sinceMs) : 'atMs' in phase ? since(phase.atMs) : 0;
-        return [
-          [
-            since(atMs),
-            count,
-            playsMs === null ? null : since(playsMs),
-            { ...phase, ...{ sinceMs: 0, atMs: 0 } },
-            times,
-            rest,
-          ],
-        ];
-      }),
-    ],
+    routesKey(state, since),
   ]);
+}
+
+type Since = (ms: number) => number;
+
+/** A contact that has come to rest is as if it had never moved. */
+const contactsKey = (world: World, state: LiveState, since: Since): unknown =>
+  mapped(state.contacts, (contact, id) => {
+    const debounceMs = world.controls.get(id)?.control.hardware.debounceMs ?? 0;
+    const isOver = contact.raw === contact.isDown && state.atMs - contact.sinceMs >= debounceMs;
+    return isOver ? undefined : { ...contact, sinceMs: since(contact.sinceMs) };
+  });
+
+function routesKey({ atMs: nowMs, routes }: LiveState, since: Since): unknown {
+  const isLongAgo = (ms: number): boolean => nowMs - ms > REPEAT_WITHIN_MS;
+  return [
+    routes.begun,
+    sorted(routes.gates),
+    sorted(routes.switched),
+    mapped(routes.runs, (run) => ({
+      ...run,
+      sinceMs: since(run.sinceMs),
+      released: run.released && { ...run.released, atMs: since(run.released.atMs) },
+    })),
+    routes.repeats.flatMap(({ atMs, count, playsMs, phase, ...rest }) => {
+      const hasLeft = phase.kind !== 'left' || isLongAgo(phase.atMs);
+      if (rest.held.length === 0 && isLongAgo(atMs) && hasLeft) return [];
+      const times = 'sinceMs' in phase ? since(phase.sinceMs) : 'atMs' in phase ? since(phase.atMs) : 0;
+      const plays = playsMs === null ? null : since(playsMs);
+      return [[since(atMs), count, plays, { ...phase, ...{ sinceMs: 0, atMs: 0 } }, times, rest]];
+    }),
+  ];
 }
 
 /** When a switch went down matters only while something can still come of it. */

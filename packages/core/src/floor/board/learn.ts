@@ -1,4 +1,12 @@
-import { NO_SEQUENCES, parameterNow, readSequence, type Message, type SequenceMemory } from '../../midi';
+import {
+  NO_SEQUENCES,
+  parameterNow,
+  readSequence,
+  type ChannelMessage,
+  type Message,
+  type Sequence,
+  type SequenceMemory,
+} from '../../midi';
 import {
   isPressed,
   PLAIN_HARDWARE,
@@ -104,64 +112,65 @@ export const boundAlready = (
 function groupsOf(heard: readonly Heard[]): Group[] {
   const groups = new Map<string, { group: Omit<Group, 'points'>; points: Point[] }>();
   const memories = new Map<string, SequenceMemory>();
-  const addAt = (portId: string, atMs: number, channel: number, sends: ControlMessage, value: number) => {
-    const key = `${portId}/${channel}/${sends.kind}/${sends.number}`;
-    const found = groups.get(key) ?? { group: { portId, channel, sends }, points: [] };
+  const add = (portId: string, atMs: number, channel: number, { number, kind, value }: Said) => {
+    const key = `${portId}/${channel}/${kind}/${number}`;
+    const found = groups.get(key) ?? { group: { portId, channel, sends: { kind, number } }, points: [] };
     groups.set(key, found);
     found.points.push({ atMs, value });
   };
-  const add = ({ portId, atMs }: HeardMessage, channel: number, sends: ControlMessage, value: number) =>
-    addAt(portId, atMs, channel, sends, value);
   const messages = heard.filter((h) => 'message' in h);
   const pairs = pairedControllers(messages);
   for (const h of heard)
-    if ('key' in h) addAt('', h.atMs, 0, { kind: 'key', number: h.key }, h.isDown ? 127 : 0);
-  for (const h of messages) {
-    const { message } = h;
+    if ('key' in h) add('', h.atMs, 0, { kind: 'key', number: h.key, value: h.isDown ? 127 : 0 });
+  for (const { portId, atMs, message } of messages) {
     if (UNTOUCHED.has(message.kind) || !('channel' in message)) continue;
-    const { memory, sequence } = readSequence(memories.get(h.portId) ?? NO_SEQUENCES, message);
-    memories.set(h.portId, memory);
-    const ch = message.channel;
-    switch (message.kind) {
-      case 'note-on':
-        add(h, ch, { kind: 'note', number: message.note }, message.velocity);
-        break;
-      case 'note-off':
-        add(h, ch, { kind: 'note', number: message.note }, 0);
-        break;
-      case 'program':
-        add(h, ch, { kind: 'program', number: message.program }, 127);
-        break;
-      case 'pitch-bend':
-        add(h, ch, { kind: 'pitch-bend', number: 0 }, (message.value * 127) / 16383);
-        break;
-      case 'channel-pressure':
-        add(h, ch, { kind: 'channel-pressure', number: 0 }, message.pressure);
-        break;
-      case 'controller': {
-        const number = message.controller;
-        if (sequence && (sequence.kind === 'nrpn' || sequence.kind === 'rpn')) {
-          add(
-            h,
-            ch,
-            { kind: sequence.kind, number: sequence.parameter },
-            (parameterNow(sequence, 14) * 127) / 16383,
-          );
-          break;
-        }
-        if (number >= 98 && number <= 101) break;
-        const coarse = number < 32 ? number : number - 32;
-        if (number < 64 && pairs.has(`${h.portId}/${ch}/${coarse}`)) {
-          if (sequence?.kind === 'controller-14')
-            add(h, ch, { kind: 'controller-14', number: coarse }, (sequence.value * 127) / 16383);
-          break;
-        }
-        add(h, ch, { kind: 'controller', number }, message.value);
-        break;
-      }
-    }
+    const { memory, sequence } = readSequence(memories.get(portId) ?? NO_SEQUENCES, message);
+    memories.set(portId, memory);
+    const said = saidBy(message, sequence, (coarse) => pairs.has(`${portId}/${message.channel}/${coarse}`));
+    if (said) add(portId, atMs, message.channel, said);
   }
   return [...groups.values()].map(({ group, points }) => ({ ...group, points }));
+}
+
+/** What a message says of the control that sent it, 0–127. */
+type Said = ControlMessage & { readonly value: number };
+
+/**
+ * What one message says; `null` for a part of a sequence that says nothing by itself.
+ * @param isPaired whether a controller comes in a coarse half and a fine one.
+ */
+function saidBy(
+  message: ChannelMessage,
+  sequence: Sequence | null,
+  isPaired: (coarse: number) => boolean,
+): Said | null {
+  switch (message.kind) {
+    case 'note-on':
+      return { kind: 'note', number: message.note, value: message.velocity };
+    case 'note-off':
+      return { kind: 'note', number: message.note, value: 0 };
+    case 'program':
+      return { kind: 'program', number: message.program, value: 127 };
+    case 'pitch-bend':
+      return { kind: 'pitch-bend', number: 0, value: (message.value * 127) / 16383 };
+    case 'channel-pressure':
+      return { kind: 'channel-pressure', number: 0, value: message.pressure };
+    case 'controller': {
+      const { controller: number, value } = message;
+      if (sequence?.kind === 'nrpn' || sequence?.kind === 'rpn') {
+        const place = (parameterNow(sequence, 14) * 127) / 16383;
+        return { kind: sequence.kind, number: sequence.parameter, value: place };
+      }
+      if (number >= 98 && number <= 101) return null;
+      const coarse = number < 32 ? number : number - 32;
+      if (number >= 64 || !isPaired(coarse)) return { kind: 'controller', number, value };
+      return sequence?.kind === 'controller-14'
+        ? { kind: 'controller-14', number: coarse, value: (sequence.value * 127) / 16383 }
+        : null;
+    }
+    default:
+      return null;
+  }
 }
 
 /** Controllers below 32 whose number plus 32 nearly always follows them at once: pairs of 14 bits. */

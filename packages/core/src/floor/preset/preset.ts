@@ -99,6 +99,9 @@ export type PlainMessage = {
 /** One thing that a gesture causes. */
 export type Action = ActionBody extends infer B ? (B extends ActionBody ? ActionHead & B : never) : never;
 
+/** What an action does, before it has an id and stands in a list. */
+export type LooseAction = ActionBody;
+
 /** Whether the actions of a gesture take turns. */
 export const alternates = (actions: readonly Action[]): boolean =>
   actions.some((a) => a.every !== undefined && !a.isOff);

@@ -10,6 +10,7 @@ import {
   withLists,
   type Action,
   type Assignment,
+  type LooseAction,
   type Preset,
 } from './preset';
 
@@ -39,57 +40,53 @@ export function readyPresets(rig: RigWithBoards, board: Board, newId: () => stri
       banks: [{ ...PLAIN_BANK, id: newId(), name: 'Bank 1', assignments }],
     },
   });
-  const pressed = board.controls.filter((c) => isPressed(c.kind));
   const receivers = rig.devices.filter((d) => d.role === 'receiver');
   const swept = sweptControls(board, receivers, newId);
-  const press = (controlId: string, action: Action): Assignment => ({
-    ...PLAIN_ASSIGNMENT,
-    controlId,
-    press: [action],
-  });
-  const scenes = pressed.map((c, i) =>
-    press(
-      c.id,
-      i === pressed.length - 1
-        ? { id: newId(), kind: 'scene', to: { kind: 'next' } }
-        : { id: newId(), kind: 'scene', to: { kind: 'at', index: i } },
-    ),
-  );
-  const ready = [
+  const [first] = receivers;
+  return [
     make('scenes', 'The scenes of the song in order; the last switch goes on', 'Scenes in order', [
-      ...scenes,
+      ...onSwitches(board, newId, (i, count) => ({
+        kind: 'scene',
+        to: i === count - 1 ? { kind: 'next' } : { kind: 'at', index: i },
+      })),
       ...swept,
     ]),
+    ...(first
+      ? [
+          make('notes', `Notes from 36 on, to ${first.name}`, 'Notes in order', [
+            ...onSwitches(board, newId, (i) => ({
+              kind: 'message',
+              deviceId: first.id,
+              channel: null,
+              send: 'note',
+              number: Math.min(127, 36 + i),
+              value: 100,
+            })),
+            ...swept,
+          ]),
+        ]
+      : []),
+    ...receivers.flatMap((device) => {
+      const laid = layOut(device, board.controls, newId).laid.map((l) => l.assignment);
+      const text = `The main functions of ${device.name}`;
+      return laid.length > 0 ? [make(`device/${device.id}`, text, `${device.name} by foot`, laid)] : [];
+    }),
   ];
-  const first = receivers[0];
-  if (first) {
-    const notes = pressed.map((c, i) =>
-      press(c.id, {
-        id: newId(),
-        kind: 'message',
-        deviceId: first.id,
-        channel: null,
-        send: 'note',
-        number: Math.min(127, 36 + i),
-        value: 100,
-      }),
-    );
-    ready.push(make('notes', `Notes from 36 on, to ${first.name}`, 'Notes in order', [...notes, ...swept]));
-  }
-  for (const device of receivers) {
-    const { laid } = layOut(device, board.controls, newId);
-    if (laid.length > 0)
-      ready.push(
-        make(
-          `device/${device.id}`,
-          `The main functions of ${device.name}`,
-          `${device.name} by foot`,
-          laid.map((l) => l.assignment),
-        ),
-      );
-  }
-  return ready;
 }
+
+/** One action on the press of each switch, in their order. */
+const onSwitches = (
+  board: Board,
+  newId: () => string,
+  action: (index: number, count: number) => LooseAction,
+): Assignment[] =>
+  board.controls
+    .filter((c) => isPressed(c.kind))
+    .map(({ id }, i, all) => ({
+      ...PLAIN_ASSIGNMENT,
+      controlId: id,
+      press: [{ ...action(i, all.length), id: newId() }],
+    }));
 
 /** The preset as one of one's own: identifiers of its own, actions and all. */
 export function duplicated(preset: Preset, name: string, newId: () => string): Preset {

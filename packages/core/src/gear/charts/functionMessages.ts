@@ -130,12 +130,7 @@ export function readFunction(
       // A coarse half by itself sets the fine half to nothing.
       return readValue(shape, join14(message.value, 0));
     case 'note':
-      if ((message.kind !== 'note-on' && message.kind !== 'note-off') || message.note !== drive.note)
-        return null;
-      if (shape.kind === 'range')
-        return message.kind === 'note-on' ? readValue(shape, message.velocity) : null;
-      if (shape.kind === 'trigger') return endsNote(message) ? null : 0;
-      return endsNote(message) ? 0 : 1;
+      return readNote(shape, drive.note, message);
     case 'program':
       if (message.kind !== 'program') return null;
       return drive.bank === null || sequence?.kind !== 'bank-program'
@@ -173,6 +168,13 @@ export function readFunction(
     default:
       return assertNever(drive);
   }
+}
+
+function readNote(shape: FunctionShape, note: number, message: Message): number | null {
+  if ((message.kind !== 'note-on' && message.kind !== 'note-off') || message.note !== note) return null;
+  if (shape.kind === 'range') return message.kind === 'note-on' ? readValue(shape, message.velocity) : null;
+  if (shape.kind === 'trigger') return endsNote(message) ? null : 0;
+  return endsNote(message) ? 0 : 1;
 }
 
 /** Whether a function can be read back only with the messages before the last one. */

@@ -1,6 +1,6 @@
 import { CONTROLLER, isParameterChosen, join14, type ChannelMemory, type Message } from '../../midi';
 import { assertNever } from '../../result';
-import type { ChartFunction } from '../charts/chartFunction';
+import type { ChartFunction, Drive } from '../charts/chartFunction';
 import { readFunction, sysexValue, takesSysexValue } from '../charts/functionMessages';
 import type { Device } from '../rig';
 import type { RegisterAt, RegisterWrite } from './register';
@@ -62,28 +62,14 @@ function ownWrites(
         write(REGISTER.program, message.program),
       ];
     }
-    case 'parameter': {
-      const { registered, parameter } = drive;
-      if (message.kind !== 'controller' || !isParameterChosen(heard, registered, parameter)) return NOTHING;
-      const name = REGISTER.parameter(registered, parameter);
-      if (message.controller === CONTROLLER.dataMsb) return [write(name, join14(message.value, 0))];
-      // Data increment and decrement move it by steps of the device's own.
-      if (message.controller !== CONTROLLER.dataLsb) return [write(name, null)];
-      const before = at(rowKey(device, fn, name));
-      return [write(name, typeof before !== 'number' ? null : (before & ~127) | message.value)];
-    }
+    case 'parameter':
+      return parameterWrites(device, fn, drive, message, heard, at);
     case 'pitch-bend':
       return message.kind === 'pitch-bend' ? [write(REGISTER.bend, message.value)] : NOTHING;
     case 'channel-pressure':
       return message.kind === 'channel-pressure' ? [write(REGISTER.pressure, message.pressure)] : NOTHING;
-    case 'note': {
-      if (message.kind !== 'note-on' && message.kind !== 'note-off') return NOTHING;
-      const struck = message.kind === 'note-on' ? message.velocity : 0;
-      const down = REGISTER.note(drive.note);
-      // What lets go of a note says nothing of how hard it was struck; by itself it is a strike of nothing.
-      const isStrike = fn.shape.kind === 'range' && (struck > 0 || (at(rowKey(device, fn, down)) ?? 0) === 0);
-      return [write(down, struck), ...(isStrike ? [write(REGISTER.strike(drive.note), struck)] : [])];
-    }
+    case 'note':
+      return noteWrites(device, fn, drive.note, message, at);
     case 'sysex': {
       if (message.kind !== 'sysex' || !takesSysexValue(drive.template)) return NOTHING;
       const value = sysexValue(device, fn, drive.template, message.data);
@@ -98,4 +84,37 @@ function ownWrites(
     default:
       return assertNever(drive);
   }
+}
+
+function noteWrites(
+  device: Device,
+  fn: ChartFunction,
+  note: number,
+  message: Message,
+  at: RegisterAt,
+): readonly RegisterWrite[] {
+  if (message.kind !== 'note-on' && message.kind !== 'note-off') return NOTHING;
+  const struck = message.kind === 'note-on' ? message.velocity : 0;
+  const down = rowKey(device, fn, REGISTER.note(note));
+  // What lets go of a note says nothing of how hard it was struck; by itself it is a strike of nothing.
+  const isStrike = fn.shape.kind === 'range' && (struck > 0 || (at(down) ?? 0) === 0);
+  const strike = { key: rowKey(device, fn, REGISTER.strike(note)), value: struck };
+  return [{ key: down, value: struck }, ...(isStrike ? [strike] : [])];
+}
+
+function parameterWrites(
+  device: Device,
+  fn: ChartFunction,
+  { registered, parameter }: Drive & { kind: 'parameter' },
+  message: Message,
+  heard: ChannelMemory,
+  at: RegisterAt,
+): readonly RegisterWrite[] {
+  if (message.kind !== 'controller' || !isParameterChosen(heard, registered, parameter)) return NOTHING;
+  const key = rowKey(device, fn, REGISTER.parameter(registered, parameter));
+  if (message.controller === CONTROLLER.dataMsb) return [{ key, value: join14(message.value, 0) }];
+  // Data increment and decrement move it by steps of the device's own.
+  if (message.controller !== CONTROLLER.dataLsb) return [{ key, value: null }];
+  const before = at(key);
+  return [{ key, value: typeof before !== 'number' ? null : (before & ~127) | message.value }];
 }
