@@ -37,7 +37,6 @@ import {
 } from '../../edits/boardEdits';
 import { newBank, assignmentOf, EMPTY_PRESET, withoutGroup, newAction } from '../../edits/presetEdits';
 import {
-  asDoc,
   cellsIn,
   copyRange,
   filledCells,
@@ -89,7 +88,7 @@ describe('undo after any series of edits', () => {
       const to = board.controls[b % 10]!.id;
       if (!from) return p;
       const put = new Map<string, Assignment>([[to, copiedTo(from, to, newId)]]);
-      return asDoc(withAssignments(p, new Map([[p.banks[a % p.banks.length]!.id, put]])));
+      return withAssignments(p, new Map([[p.banks[a % p.banks.length]!.id, put]]));
     },
   ];
   const key = draftKey('presets', preset.id);

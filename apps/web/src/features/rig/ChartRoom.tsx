@@ -1,12 +1,12 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Device, READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
+import { type Device,READY_CHARTS,valueBounds,type FunctionKind } from '@idle-step/core/gear';
 import { useFileChooser } from '../../files/useFileChooser';
 
 import type { FileFault } from '@idle-step/core/formats';
 import { valueOf } from '@idle-step/core/engine';
-import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
+import { CircleAlert,Copy,Download,Plus,Send,Split,Trash2,Upload } from 'lucide-react';
 import { useState } from 'react';
-import { Button, Dropdown } from 'react-bootstrap';
+import { Button,Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useLiveHost } from '../../live/use/useLive';
@@ -14,11 +14,11 @@ import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
 import { ChartGrid } from './ChartGrid';
-import { addRows, duplicateRows, newRow, spreadOverParts } from '../../edits/chartEdits';
-import { chartAsCsv, chartAsMidnam, loadChartFile } from '../../files/chartFiles';
+import { addRows,duplicateRows,newRow,spreadOverParts } from '../../edits/chartEdits';
+import { chartAsCsv,chartAsMidnam,loadChartFile } from '../../files/chartFiles';
 import type { FunctionDoc } from '../../words/chartWords';
 import { withDevice } from '../../edits/rigEdits';
-import { NO_FILTER, useChartGrid } from './useChartGrid';
+import { NO_FILTER,useChartGrid,type ChartFilter } from './useChartGrid';
 import { useRemoval } from '../../gear/useRemoval';
 
 const KINDS: readonly FunctionKind[] = ['trigger', 'switch', 'range', 'choice', 'program', 'sound'];
@@ -67,7 +67,6 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
   const { selected } = grid;
   const ids = new Set(selected.map((f) => f.id));
   const first = selected[0];
-  const groups = [...new Set(device.chart.map((f) => f.group).filter(Boolean))];
   const add = () => {
     setFilter(NO_FILTER);
     const row = newRow(device);
@@ -127,32 +126,7 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
         )}
         <span className="gap" />
         {device.chart.length >= FILTERED_FROM && (
-          <>
-            <SearchField
-              label="Search the chart"
-              value={filter.search}
-              onChange={(search) => setFilter({ ...filter, search })}
-            />
-            {groups.length > 0 && (
-              <Pick
-                hideLabel
-                label="Group shown"
-                value={filter.group}
-                options={[{ value: '', text: 'all groups' }, ...groups.map((g) => ({ value: g, text: g }))]}
-                onPick={(group) => setFilter({ ...filter, group })}
-              />
-            )}
-            <Pick
-              hideLabel
-              label="Kind shown"
-              value={filter.kind}
-              options={[
-                { value: '' as const, text: 'all kinds' },
-                ...KINDS.map((k) => ({ value: k, text: k })),
-              ]}
-              onPick={(kind) => setFilter({ ...filter, kind })}
-            />
-          </>
+          <FilterFields device={device} filter={filter} onFilter={setFilter} />
         )}
         <Files device={device} rig={rig} onLoaded={(result) => take('load a chart', result)} onReady={take} />
       </div>
@@ -167,6 +141,44 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
       </p>
       {removal.dialog}
     </section>
+  );
+}
+
+/** Which rows of a long chart are shown. */
+function FilterFields({
+  device,
+  filter,
+  onFilter,
+}: {
+  device: Device;
+  filter: ChartFilter;
+  onFilter(filter: ChartFilter): void;
+}) {
+  const groups = [...new Set(device.chart.map((f) => f.group).filter(Boolean))];
+  return (
+    <>
+      <SearchField
+        label="Search the chart"
+        value={filter.search}
+        onChange={(search) => onFilter({ ...filter, search })}
+      />
+      {groups.length > 0 && (
+        <Pick
+          hideLabel
+          label="Group shown"
+          value={filter.group}
+          options={[{ value: '', text: 'all groups' }, ...groups.map((g) => ({ value: g, text: g }))]}
+          onPick={(group) => onFilter({ ...filter, group })}
+        />
+      )}
+      <Pick
+        hideLabel
+        label="Kind shown"
+        value={filter.kind}
+        options={[{ value: '' as const, text: 'all kinds' }, ...KINDS.map((k) => ({ value: k, text: k }))]}
+        onPick={(kind) => onFilter({ ...filter, kind })}
+      />
+    </>
   );
 }
 

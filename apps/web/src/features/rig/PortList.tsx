@@ -1,23 +1,23 @@
-import { type FullRig, portName } from '@idle-step/core/routing';
+import { type FullRig,portName } from '@idle-step/core/routing';
 import {
-  type Device,
-  ESTIMATED_LATENCY_MS,
-  inputsAtComputer,
-  outputsAtComputer,
-  PLAIN_PORT,
-  type CableFinding,
-  LINK_WORDS,
+type Device,
+ESTIMATED_LATENCY_MS,
+inputsAtComputer,
+outputsAtComputer,
+PLAIN_PORT,
+type CableFinding,
+LINK_WORDS,
 } from '@idle-step/core/gear';
-import { LINK_KINDS, measure, Name } from '@idle-step/contract';
-import { Plus, X } from 'lucide-react';
+import { LINK_KINDS,measure,Name } from '@idle-step/contract';
+import { Plus,X } from 'lucide-react';
 import { useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { Button,Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost, useLiveOf } from '../../live/use/useLive';
-import { NumberField, Pick, TextField } from '../../ui/Fields';
+import { useLiveHost,useLiveOf } from '../../live/use/useLive';
+import { NumberField,Pick,TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { FaultList } from './FaultList';
-import { plugCable, withLink, withoutPort, type PortDoc } from '../../edits/rigEdits';
+import { plugCable,withLink,withoutPort,type PortDoc } from '../../edits/rigEdits';
 
 type Props = { rig: FullRig; device: Device; change(label: string, part: Partial<Device>): void };
 
@@ -25,10 +25,7 @@ const NOWHERE = '';
 
 /** The ports of a device: their link, where their cables lead, and the browser's port that each stands for. */
 export function PortList({ rig, device, change }: Props) {
-  const edit = useEdit('rigs');
   const [faults, setFaults] = useState<readonly CableFinding[]>([]);
-  const setPort = (label: string, port: PortDoc, part: Partial<PortDoc>) =>
-    change(label, { ports: device.ports.map((p) => (p.id === port.id ? { ...p, ...part } : p)) });
   const add = () => {
     const direction = device.role === 'controller' ? ('out' as const) : ('in' as const);
     const port: PortDoc = {
@@ -69,95 +66,16 @@ export function PortList({ rig, device, change }: Props) {
         </thead>
         <tbody>
           {device.ports.map((port) => (
-            <tr key={port.id}>
-              <td>
-                <TextField
-                  hideLabel
-                  label={`Name of ${port.name}`}
-                  value={port.name}
-                  schema={Name}
-                  onCommit={(name) => setPort('rename a port', port, { name })}
-                />
-              </td>
-              <td>
-                <Pick
-                  hideLabel
-                  label={`Direction of ${port.name}`}
-                  value={port.direction}
-                  options={(['in', 'out', 'thru'] as const)
-                    .filter((d) => d !== 'thru' || port.link === 'din')
-                    .map((value) => ({ value, text: value }))}
-                  onPick={(direction) => setPort('turn a port', port, { direction })}
-                />
-              </td>
-              <td>
-                <Pick
-                  hideLabel
-                  label={`Link of ${port.name}`}
-                  value={port.isUsbHost ? 'usb-host' : port.link}
-                  options={LINK_OPTIONS}
-                  onPick={(picked) =>
-                    setPort('change a link', port, {
-                      ...withLink(port, picked === 'usb-host' ? 'usb' : picked),
-                      isUsbHost: picked === 'usb-host',
-                    })
-                  }
-                />
-              </td>
-              <td>
-                {ESTIMATED_LATENCY_MS[port.link] !== undefined && (
-                  <span className="estimate" title="An estimate: nothing on this link says how long it takes">
-                    about
-                    <NumberField
-                      hideLabel
-                      className="tiny"
-                      label={`Estimated latency of ${port.name} in ms`}
-                      value={port.latencyMs}
-                      schema={measure('Latency', 0, 1000, 'ms')}
-                      onCommit={(latencyMs) => setPort('estimate a latency', port, { latencyMs })}
-                    />
-                    ms
-                  </span>
-                )}
-              </td>
-              <td>
-                <Form.Check
-                  id={`at-${port.id}`}
-                  aria-label={`${port.name} is at this computer`}
-                  checked={port.atComputer}
-                  onChange={(e) => setPort('move a port', port, { atComputer: e.target.checked })}
-                />
-              </td>
-              <td>
-                <Form.Check
-                  id={`plays-${port.id}`}
-                  aria-label={`${port.name} is enabled for playing`}
-                  checked={port.plays}
-                  onChange={(e) => setPort('enable a port', port, { plays: e.target.checked })}
-                />
-              </td>
-              <td>
-                <Form.Check
-                  id={`learns-${port.id}`}
-                  aria-label={`${port.name} is enabled for learning`}
-                  checked={port.learns}
-                  onChange={(e) => setPort('enable a port', port, { learns: e.target.checked })}
-                />
-              </td>
-              <td>
-                <PortCables rig={rig} device={device} port={port} onFaults={setFaults} />
-              </td>
-              <td>{port.atComputer && <BoundPort rig={rig} port={port} />}</td>
-              <td>
-                <IconButton
-                  icon={X}
-                  label={`Remove ${port.name}`}
-                  onClick={() =>
-                    edit(rig.id, `remove ${port.name}`, (r) => withoutPort(r, device.id, port.id))
-                  }
-                />
-              </td>
-            </tr>
+            <PortRow
+              key={port.id}
+              rig={rig}
+              device={device}
+              port={port}
+              onChange={(label, part) =>
+                change(label, { ports: device.ports.map((p) => (p.id === port.id ? { ...p, ...part } : p)) })
+              }
+              onFaults={setFaults}
+            />
           ))}
         </tbody>
       </table>
@@ -168,6 +86,112 @@ export function PortList({ rig, device, change }: Props) {
       )}
       <FaultList faults={faults} />
     </section>
+  );
+}
+
+/** One port: its socket, whether it is used, its cables, and which of the browser's ports it is. */
+function PortRow({
+  rig,
+  device,
+  port,
+  onChange: set,
+  onFaults,
+}: {
+  rig: FullRig;
+  device: Device;
+  port: PortDoc;
+  onChange(label: string, part: Partial<PortDoc>): void;
+  onFaults(faults: readonly CableFinding[]): void;
+}) {
+  const edit = useEdit('rigs');
+  return (
+    <tr>
+      <td>
+        <TextField
+          hideLabel
+          label={`Name of ${port.name}`}
+          value={port.name}
+          schema={Name}
+          onCommit={(name) => set('rename a port', { name })}
+        />
+      </td>
+      <td>
+        <Pick
+          hideLabel
+          label={`Direction of ${port.name}`}
+          value={port.direction}
+          options={(['in', 'out', 'thru'] as const)
+            .filter((d) => d !== 'thru' || port.link === 'din')
+            .map((value) => ({ value, text: value }))}
+          onPick={(direction) => set('turn a port', { direction })}
+        />
+      </td>
+      <td>
+        <Pick
+          hideLabel
+          label={`Link of ${port.name}`}
+          value={port.isUsbHost ? 'usb-host' : port.link}
+          options={LINK_OPTIONS}
+          onPick={(picked) =>
+            set('change a link', {
+              ...withLink(port, picked === 'usb-host' ? 'usb' : picked),
+              isUsbHost: picked === 'usb-host',
+            })
+          }
+        />
+      </td>
+      <td>
+        {ESTIMATED_LATENCY_MS[port.link] !== undefined && (
+          <span className="estimate" title="An estimate: nothing on this link says how long it takes">
+            about
+            <NumberField
+              hideLabel
+              className="tiny"
+              label={`Estimated latency of ${port.name} in ms`}
+              value={port.latencyMs}
+              schema={measure('Latency', 0, 1000, 'ms')}
+              onCommit={(latencyMs) => set('estimate a latency', { latencyMs })}
+            />
+            ms
+          </span>
+        )}
+      </td>
+      <td>
+        <Form.Check
+          id={`at-${port.id}`}
+          aria-label={`${port.name} is at this computer`}
+          checked={port.atComputer}
+          onChange={(e) => set('move a port', { atComputer: e.target.checked })}
+        />
+      </td>
+      <td>
+        <Form.Check
+          id={`plays-${port.id}`}
+          aria-label={`${port.name} is enabled for playing`}
+          checked={port.plays}
+          onChange={(e) => set('enable a port', { plays: e.target.checked })}
+        />
+      </td>
+      <td>
+        <Form.Check
+          id={`learns-${port.id}`}
+          aria-label={`${port.name} is enabled for learning`}
+          checked={port.learns}
+          onChange={(e) => set('enable a port', { learns: e.target.checked })}
+        />
+      </td>
+      <td>
+        <PortCables rig={rig} device={device} port={port} onFaults={onFaults} />
+      </td>
+      <td>{port.atComputer && <BoundPort rig={rig} port={port} />}</td>
+      <td>
+        <IconButton
+          icon={X}
+          label={`Remove ${port.name}`}
+          onClick={() => edit(rig.id, `remove ${port.name}`, (r) => withoutPort(r, device.id, port.id))}
+        />
+      </td>
+    </tr>
   );
 }
 

@@ -1,11 +1,11 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Device, sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
-import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
-import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
-import { cellOptions, cellSuggestions, GRID_COLUMNS } from './gridColumns';
-import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
-import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
-import { gridDeed, LEAVE_STEPS, onTypingKey, type Leave } from '../../ui/gridKeys';
+import { type Device,sentValue,valueBounds,type FunctionKind } from '@idle-step/core/gear';
+import { cellsOf,type CellError,type ChartColumn,type FileFault } from '@idle-step/core/formats';
+import { useMemo,useRef,useState,type ClipboardEvent,type KeyboardEvent,type RefObject } from 'react';
+import { cellOptions,cellSuggestions,GRID_COLUMNS } from './gridColumns';
+import { copiedRows,pasteRows,startRow,typeCell } from '../../edits/chartEdits';
+import { exampleBytes,type FunctionDoc } from '../../words/chartWords';
+import { gridDeed,LEAVE_STEPS,onTypingKey,type Leave } from '../../ui/gridKeys';
 
 /** Stands for the empty row at the end, where a new function is begun. */
 export const NEW_ROW = 'new';
@@ -70,15 +70,7 @@ type Wanted = {
 export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete }: Wanted): ChartGridState {
   const [focus, setFocus] = useState({ row: 0, col: 0 });
   const [anchor, setAnchor] = useState<number | null>(null);
-  const [editing, setEditingState] = useState<Editing | null>(null);
-  /** The same at once: leaving a cell can be told twice, and is carried out once. */
-  const open = useRef<Editing | null>(null);
-  const setEditing = (next: Editing | null) => {
-    open.current = next;
-    setEditingState(next);
-  };
   const [sort, setSort] = useState<ChartGridState['sort']>(null);
-  const [faults, setFaults] = useState<ReadonlyMap<string, CellFault>>(new Map());
   const holdsFocus = useRef(false);
   const columns = useMemo(
     () => GRID_COLUMNS.filter((c) => c.column !== 'under' || device.setting !== null),
@@ -101,7 +93,6 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     setAnchor(null);
     setFocus({ row: awaitedRow, col: 0 });
   }
-  const keyOf = (id: string, column: ChartColumn) => `${id}/${column}`;
   const idAt = (row: number) => rows[row]?.id ?? NEW_ROW;
 
   const moveTo = (row: number, col: number, isExtending = false) => {
@@ -114,41 +105,14 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     setFocus(next);
   };
 
+  const cells = useCellTyping({ rig, device, setChart });
+  const { editing } = cells;
   const startEdit = (row: number, col: number, text: string | null) => {
-    const { column } = columns[col]!;
-    const id = idAt(row);
-    const fn = rows[row];
-    const written = faults.get(keyOf(id, column))?.typed ?? (fn ? cellsOf(fn, rig.middleC)[column] : '');
     setFocus({ row, col });
-    // A letter chooses what begins with it; one that begins nothing leaves the cell as it is.
-    const options = cellOptions(device, fn, column);
-    const chosen =
-      options && text ? (options.find((o) => o !== '' && o.startsWith(text.toLowerCase())) ?? written) : text;
-    setEditing({ id, column, text: chosen ?? written, isWhole: text === null });
+    cells.start(idAt(row), rows[row], columns[col]!.column, text);
   };
-
   const commit = (go: Leave) => {
-    const typed = open.current;
-    if (!typed) return;
-    const { id, column, text } = typed;
-    const fn = device.chart.find((f) => f.id === id);
-    const key = keyOf(id, column);
-    const isSame = fn !== undefined && cellsOf(fn, rig.middleC)[column] === text;
-    const result = isSame
-      ? { chart: device.chart }
-      : fn
-        ? typeCell(device, fn, column, text, rig.middleC)
-        : startRow(device, column, text, rig.middleC);
-    const next = new Map(faults);
-    next.delete(key);
-    if (result.errors) {
-      const own = result.errors.find((e) => e.column === column) ?? result.errors[0]!;
-      next.set(key, { column, sentence: own.sentence, typed: text });
-    } else if (result.chart !== device.chart)
-      setChart(fn ? `change ${fn.name}` : 'add a function', result.chart);
-    setFaults(next);
-    setEditing(null);
-    if (go === 'stay') return;
+    if (!cells.commit() || go === 'stay') return;
     const [down, across] = LEAVE_STEPS[go];
     moveTo(focus.row + down, focus.col + across);
   };
@@ -156,6 +120,30 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
   const selected = (): readonly FunctionDoc[] => {
     const from = Math.min(anchor ?? focus.row, focus.row);
     return rows.slice(from, Math.max(anchor ?? focus.row, focus.row) + 1);
+  };
+
+  const doDeed = (deed: ReturnType<typeof gridDeed>, event: KeyboardEvent, row: number, col: number) => {
+    if (!deed) return;
+    event.preventDefault();
+    switch (deed.kind) {
+      case 'move':
+        // Whole rows are in hand: to the side nothing is added.
+        moveTo(row + deed.by[0], col + deed.by[1], deed.isExtending && deed.by[0] !== 0);
+        return;
+      case 'open':
+        startEdit(row, col, deed.text);
+        return;
+      case 'clear':
+        startEdit(row, col, '');
+        return;
+      case 'take-out':
+        onDelete(selected());
+        moveTo(Math.min(row, anchor ?? row), col);
+        return;
+      case 'all':
+        moveTo(rows.length - 1, col);
+        setAnchor(0);
+    }
   };
 
   return {
@@ -186,40 +174,13 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
       holdsFocus.current = true;
       setAwaited(functionId);
     },
-    type: (text) => open.current && setEditing({ ...open.current, text }),
+    type: cells.type,
     commit,
-    onKey: (event, row, col) => {
-      const deed = gridDeed(event, columns.length);
-      if (!deed) return;
-      event.preventDefault();
-      switch (deed.kind) {
-        case 'move':
-          // Whole rows are in hand: to the side nothing is added.
-          moveTo(row + deed.by[0], col + deed.by[1], deed.isExtending && deed.by[0] !== 0);
-          return;
-        case 'open':
-          startEdit(row, col, deed.text);
-          return;
-        case 'clear':
-          startEdit(row, col, '');
-          return;
-        case 'take-out':
-          onDelete(selected());
-          moveTo(Math.min(row, anchor ?? row), col);
-          return;
-        case 'all':
-          moveTo(rows.length - 1, col);
-          setAnchor(0);
-      }
-    },
+    onKey: (event, row, col) => doDeed(gridDeed(event, columns.length), event, row, col),
     onEditKey: (event) =>
       onTypingKey(event, commit, () => {
         holdsFocus.current = true;
-        // What was refused and is left is no longer held against the cell.
-        const left = open.current;
-        if (left)
-          setFaults((before) => new Map([...before].filter(([k]) => k !== keyOf(left.id, left.column))));
-        setEditing(null);
+        cells.leave();
       }),
     onPaste: (event) => {
       if (editing) return;
@@ -235,8 +196,72 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
       event.preventDefault();
       event.clipboardData.setData('text/plain', copiedRows(selected(), rig.middleC));
     },
-    errorAt: (id, column) => faults.get(keyOf(id, column)) ?? null,
+    errorAt: cells.errorAt,
     bytesOf: (fn) => exampleBytes(device, fn),
+  };
+}
+
+/** What is typed into a cell: begun, taken over or refused with a sentence, and left. */
+function useCellTyping({ rig, device, setChart }: Pick<Wanted, 'rig' | 'device' | 'setChart'>) {
+  const [editing, setEditingState] = useState<Editing | null>(null);
+  /** The same at once: leaving a cell can be told twice, and is carried out once. */
+  const open = useRef<Editing | null>(null);
+  const setEditing = (next: Editing | null) => {
+    open.current = next;
+    setEditingState(next);
+  };
+  const [faults, setFaults] = useState<ReadonlyMap<string, CellFault>>(new Map());
+  const keyOf = (id: string, column: ChartColumn) => `${id}/${column}`;
+
+  const start = (id: string, fn: FunctionDoc | undefined, column: ChartColumn, text: string | null) => {
+    const written = faults.get(keyOf(id, column))?.typed ?? (fn ? cellsOf(fn, rig.middleC)[column] : '');
+    // A letter chooses what begins with it; one that begins nothing leaves the cell as it is.
+    const options = cellOptions(device, fn, column);
+    const chosen =
+      options && text ? (options.find((o) => o !== '' && o.startsWith(text.toLowerCase())) ?? written) : text;
+    setEditing({ id, column, text: chosen ?? written, isWhole: text === null });
+  };
+
+  /** @returns whether a cell was open. */
+  const commit = (): boolean => {
+    const typed = open.current;
+    if (!typed) return false;
+    const { id, column, text } = typed;
+    const fn = device.chart.find((f) => f.id === id);
+    const key = keyOf(id, column);
+    const isSame = fn !== undefined && cellsOf(fn, rig.middleC)[column] === text;
+    const result = isSame
+      ? { chart: device.chart }
+      : fn
+        ? typeCell(device, fn, column, text, rig.middleC)
+        : startRow(device, column, text, rig.middleC);
+    const next = new Map(faults);
+    next.delete(key);
+    if (result.errors) {
+      const own = result.errors.find((e) => e.column === column) ?? result.errors[0]!;
+      next.set(key, { column, sentence: own.sentence, typed: text });
+    } else if (result.chart !== device.chart)
+      setChart(fn ? `change ${fn.name}` : 'add a function', result.chart);
+    setFaults(next);
+    setEditing(null);
+    return true;
+  };
+
+  return {
+    editing,
+    start,
+    commit,
+    type: (text: string): void => {
+      if (open.current) setEditing({ ...open.current, text });
+    },
+    leave: () => {
+      // What was refused and is left is no longer held against the cell.
+      const left = open.current;
+      if (left)
+        setFaults((before) => new Map([...before].filter(([k]) => k !== keyOf(left.id, left.column))));
+      setEditing(null);
+    },
+    errorAt: (id: string, column: ChartColumn) => faults.get(keyOf(id, column)) ?? null,
   };
 }
 

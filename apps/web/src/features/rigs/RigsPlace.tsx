@@ -1,13 +1,13 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { BIN_DAYS, Name, type RigFile } from '@idle-step/contract';
-import { Copy, FileDown, FileUp, Plus, Trash2 } from 'lucide-react';
+import { BIN_DAYS,Name,type RigFile } from '@idle-step/contract';
+import { Copy,FileDown,FileUp,Plus,Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import type { Refused } from '../../drafts/useDocChanges';
-import { useEdit, useRig } from '../../drafts/useDocs';
+import { useEdit,useRig } from '../../drafts/useDocs';
 import { useWholeRigs } from '../../drafts/whole/useWholeRigs';
-import { demoCopy, emptyRig } from '../../edits/newRig';
+import { demoCopy,emptyRig } from '../../edits/newRig';
 import { saveBlob } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { useLiveHost } from '../../live/use/useLive';
@@ -24,6 +24,77 @@ type Asked = { readonly says: string; readonly yes: string; go(): void };
 
 /** All rigs side by side: which one is in hand, new ones, copies, files, and what goes. */
 export function RigsPlace() {
+  const { rig, rigs, busy, error, asked, choose, duplicate, give, open, askToRemove, stay, copyDemo, begin } =
+    useRigJobs();
+  const chooser = useFileChooser('Rig file', '.json,application/json', (file) => void open(file));
+  return (
+    <div className="work-pad rigs-place">
+      <div className="place-head">
+        <h1>Rigs</h1>
+        <span className="muted">
+          {rigs.length} {rigs.length === 1 ? 'rig' : 'rigs'}
+        </span>
+        <span className="gap" />
+        <Button variant="quiet" disabled={busy !== null} onClick={chooser.choose}>
+          <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
+          Open a rig file
+        </Button>
+        {chooser.input}
+        <BinLink withWord />
+        <Button variant="quiet" disabled={busy !== null} onClick={() => void copyDemo()}>
+          <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
+          Start from the demo rig
+        </Button>
+        <Button variant="go" disabled={busy !== null} onClick={() => void begin()}>
+          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+          New rig
+        </Button>
+      </div>
+      <p className="muted place-line">
+        Each rig has its own gear, boards, routes, songs and sets. Only the one in use is played.
+      </p>
+      {busy && (
+        <p className="notice" role="status">
+          {busy}
+        </p>
+      )}
+      {error && (
+        <p className="field-error" role="alert">
+          {error}
+        </p>
+      )}
+      {asked && (
+        <div className="notice d-flex gap-3 align-items-center" role="alertdialog" aria-label={asked.yes}>
+          <span>{asked.says}</span>
+          <span className="gap" />
+          <Button variant="go" onClick={asked.go}>
+            {asked.yes}
+          </Button>
+          <Button variant="quiet" autoFocus onClick={stay}>
+            Stay with {rig?.name}
+          </Button>
+        </div>
+      )}
+      <ul className="rig-rows">
+        {rigs.map((r) => (
+          <RigRow
+            key={r.id}
+            rig={r}
+            isInUse={r.id === rig?.id}
+            isBusy={busy !== null}
+            onChoose={() => choose(r)}
+            onDuplicate={() => void duplicate(r)}
+            onGive={() => void give(r)}
+            onRemove={() => askToRemove(r)}
+          />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+/** What can be done with rigs, and what is asked or said meanwhile. */
+function useRigJobs() {
   const { rig, rigs } = useRig();
   const dispatch = useAppDispatch();
   const navigate = useNavigate();
@@ -103,93 +174,33 @@ export function RigsPlace() {
       });
       return null;
     });
-  const chooser = useFileChooser('Rig file', '.json,application/json', (file) => void open(file));
-
-  return (
-    <div className="work-pad rigs-place">
-      <div className="place-head">
-        <h1>Rigs</h1>
-        <span className="muted">
-          {rigs.length} {rigs.length === 1 ? 'rig' : 'rigs'}
-        </span>
-        <span className="gap" />
-        <Button variant="quiet" disabled={busy !== null} onClick={chooser.choose}>
-          <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
-          Open a rig file
-        </Button>
-        {chooser.input}
-        <BinLink withWord />
-        <Button
-          variant="quiet"
-          disabled={busy !== null}
-          onClick={() =>
-            void work('Copying the demo rig …', async () => keep(await demoCopy(nameFor('Demo rig'))))
-          }
-        >
-          <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
-          Start from the demo rig
-        </Button>
-        <Button
-          variant="go"
-          disabled={busy !== null}
-          onClick={() => void work('Making a rig …', () => keep(emptyRig(nameFor('My rig'))))}
-        >
-          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
-          New rig
-        </Button>
-      </div>
-      <p className="muted place-line">
-        Each rig has its own gear, boards, routes, songs and sets. Only the one in use is played.
-      </p>
-      {busy && (
-        <p className="notice" role="status">
-          {busy}
-        </p>
-      )}
-      {error && (
-        <p className="field-error" role="alert">
-          {error}
-        </p>
-      )}
-      {asked && (
-        <div className="notice d-flex gap-3 align-items-center" role="alertdialog" aria-label={asked.yes}>
-          <span>{asked.says}</span>
-          <span className="gap" />
-          <Button variant="go" onClick={asked.go}>
-            {asked.yes}
-          </Button>
-          <Button variant="quiet" autoFocus onClick={() => setAsked(null)}>
-            Stay with {rig?.name}
-          </Button>
-        </div>
-      )}
-      <ul className="rig-rows">
-        {rigs.map((r) => (
-          <RigRow
-            key={r.id}
-            rig={r}
-            isInUse={r.id === rig?.id}
-            isBusy={busy !== null}
-            onChoose={() => choose(r)}
-            onDuplicate={() => void duplicate(r)}
-            onGive={() => void give(r)}
-            onRemove={() => {
-              if (r.id !== rig?.id) void remove(r);
-              else
-                setAsked({
-                  says: `${r.name} is ${isPlayed() ? 'being played; what sounds ends' : 'in use'}. Deleted, it stays in the bin for ${BIN_DAYS} days, with its songs and sets.`,
-                  yes: `Delete ${r.name}`,
-                  go: () => {
-                    setAsked(null);
-                    void remove(r);
-                  },
-                });
-            }}
-          />
-        ))}
-      </ul>
-    </div>
-  );
+  const askToRemove = (r: FullRig) => {
+    if (r.id !== rig?.id) void remove(r);
+    else
+      setAsked({
+        says: `${r.name} is ${isPlayed() ? 'being played; what sounds ends' : 'in use'}. Deleted, it stays in the bin for ${BIN_DAYS} days, with its songs and sets.`,
+        yes: `Delete ${r.name}`,
+        go: () => {
+          setAsked(null);
+          void remove(r);
+        },
+      });
+  };
+  return {
+    rig,
+    rigs,
+    busy,
+    error,
+    asked,
+    choose,
+    duplicate,
+    give,
+    open,
+    askToRemove,
+    stay: () => setAsked(null),
+    copyDemo: () => work('Copying the demo rig …', async () => keep(await demoCopy(nameFor('Demo rig')))),
+    begin: () => work('Making a rig …', () => keep(emptyRig(nameFor('My rig')))),
+  };
 }
 
 type RowProps = {

@@ -1,18 +1,18 @@
-import { type FullRig, portName, passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
+import { type FullRig,portName,passRoutes,type Passage,type RouteMemory } from '@idle-step/core/routing';
 
 import { conditionsOf } from '@idle-step/core/engine';
 import {
-  describeMessage,
-  encode,
-  hex,
-  parseBytes,
-  type Message,
-  parseTypedBytes,
+describeMessage,
+encode,
+hex,
+parseBytes,
+type Message,
+parseTypedBytes,
 } from '@idle-step/core/midi';
 import { CircleAlert } from 'lucide-react';
-import { useId, useRef, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
+import { useId,useRef,useState } from 'react';
+import { Button,Form } from 'react-bootstrap';
+import { useLiveHost,useLiveOf,useLiveState,useWorld } from '../../live/use/useLive';
 import { Pick as PickField } from '../../ui/Fields';
 import { useChosen } from './useChosen';
 import { arrivalOptions } from './routePorts';
@@ -45,22 +45,9 @@ export function BenchRoom({ rig }: { rig: FullRig }) {
   const clockMs = useRef(0);
   const id = useId();
   const read = (): Message[] | null => {
-    const bytes = parseTypedBytes(text);
-    if (typeof bytes === 'string') {
-      setError(bytes);
-      return null;
-    }
-    const { messages, faults } = parseBytes(bytes);
-    if (messages.length === 0 || faults.length > 0) {
-      setError(
-        faults[0]
-          ? `${hex(faults[0].bytes)} is no whole message: ${faults[0].code.replaceAll('-', ' ')}. Give it its missing bytes, or take it out.`
-          : 'There is no whole message here; 90 3C 64 would be right.',
-      );
-      return null;
-    }
-    setError(null);
-    return messages;
+    const found = wholeMessages(text);
+    setError(typeof found === 'string' ? found : null);
+    return typeof found === 'string' ? null : found;
   };
   const run = () => {
     const pairs = (read() ?? []).map((message): Pair => {
@@ -148,47 +135,64 @@ export function BenchRoom({ rig }: { rig: FullRig }) {
             : 'Nothing has gone through a route yet. Play something, or press Play.'}
         </p>
       ) : (
-        <div className="pairs-room">
-          <table className="pairs">
-            <thead>
-              <tr>
-                <th scope="col">Input</th>
-                <th scope="col">Before</th>
-                <th scope="col">Route</th>
-                <th scope="col">After</th>
-                <th scope="col">Goes to</th>
-              </tr>
-            </thead>
-            <tbody>
-              {[...pairs].reverse().map((pair, i) => (
-                <tr key={pairs.length - i} data-pair>
-                  <td>{portName(rig, pair.portId)}</td>
-                  <td>
-                    <MessageWords message={pair.message} rig={rig} />
-                  </td>
-                  <td>
-                    <RouteNames passages={pair.passages} />
-                  </td>
-                  <td>
-                    {pair.sent.length === 0 && <span className="muted">nothing</span>}
-                    {pair.sent.map((s, k) => (
-                      <MessageWords key={k} message={s.message} rig={rig} />
-                    ))}
-                  </td>
-                  <td>
-                    {pair.sent.map((s, k) => (
-                      <span key={k} className="line-of">
-                        {portName(rig, s.portId)}
-                      </span>
-                    ))}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <PairTable rig={rig} pairs={pairs} />
       )}
     </section>
+  );
+}
+
+/** The whole messages that were typed, or why there are none, as a sentence. */
+function wholeMessages(text: string): Message[] | string {
+  const bytes = parseTypedBytes(text);
+  if (typeof bytes === 'string') return bytes;
+  const { messages, faults } = parseBytes(bytes);
+  if (faults[0])
+    return `${hex(faults[0].bytes)} is no whole message: ${faults[0].code.replaceAll('-', ' ')}. Give it its missing bytes, or take it out.`;
+  return messages.length > 0 ? messages : 'There is no whole message here; 90 3C 64 would be right.';
+}
+
+/** Each message beside what became of it, the newest first. */
+function PairTable({ rig, pairs }: { rig: FullRig; pairs: readonly Pair[] }) {
+  return (
+    <div className="pairs-room">
+      <table className="pairs">
+        <thead>
+          <tr>
+            <th scope="col">Input</th>
+            <th scope="col">Before</th>
+            <th scope="col">Route</th>
+            <th scope="col">After</th>
+            <th scope="col">Goes to</th>
+          </tr>
+        </thead>
+        <tbody>
+          {[...pairs].reverse().map((pair, i) => (
+            <tr key={pairs.length - i} data-pair>
+              <td>{portName(rig, pair.portId)}</td>
+              <td>
+                <MessageWords message={pair.message} rig={rig} />
+              </td>
+              <td>
+                <RouteNames passages={pair.passages} />
+              </td>
+              <td>
+                {pair.sent.length === 0 && <span className="muted">nothing</span>}
+                {pair.sent.map((s, k) => (
+                  <MessageWords key={k} message={s.message} rig={rig} />
+                ))}
+              </td>
+              <td>
+                {pair.sent.map((s, k) => (
+                  <span key={k} className="line-of">
+                    {portName(rig, s.portId)}
+                  </span>
+                ))}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }
 

@@ -1,12 +1,12 @@
-import { type FullRig, portName } from '@idle-step/core/routing';
+import { type FullRig,portName } from '@idle-step/core/routing';
 import { useFileChooser } from '../../files/useFileChooser';
-import { readRecording, writeRecording } from '@idle-step/contract';
-import { firstDifference, Replay, sentIn, timeOf, type SentBytes } from '@idle-step/core/engine';
-import { describeMessage, encode, hex } from '@idle-step/core/midi';
-import { CircleAlert, Download, FolderOpen, Pause, Play, SkipBack, SkipForward } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { readRecording,writeRecording } from '@idle-step/contract';
+import { firstDifference,Replay,sentIn,timeOf,type SentBytes } from '@idle-step/core/engine';
+import { describeMessage,encode,hex } from '@idle-step/core/midi';
+import { CircleAlert,Download,FolderOpen,Pause,Play,SkipBack,SkipForward } from 'lucide-react';
+import { useEffect,useRef,useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { readTextFile, RECORDING_LIMIT } from '../../files/readTextFile';
+import { readTextFile,RECORDING_LIMIT } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useLiveHost } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
@@ -110,6 +110,105 @@ const SPEEDS = [
 function Player({ rig, loaded, onAgain }: { rig: FullRig; loaded: Loaded; onAgain(next: Loaded): void }) {
   const { replay, sent, name } = loaded;
   const { entries, startedAtMs } = replay.recording;
+  const player = usePlayer(rig, loaded);
+  const { position, lines, isPlaying, speed, difference, failure, endMs } = player;
+  const isOver = position >= entries.length || failure !== null;
+  const atMs = replay.nextAtMs ?? endMs;
+  return (
+    <>
+      <div className="field-row">
+        <Button variant="go" disabled={isOver} onClick={() => player.setPlaying(!isPlaying)}>
+          {isPlaying ? <Pause size={16} aria-hidden="true" /> : <Play size={16} aria-hidden="true" />}
+          {isPlaying ? 'Pause' : 'Play'}
+        </Button>
+        <Button variant="quiet" disabled={isOver || isPlaying} onClick={() => player.advance(Infinity, 1)}>
+          <SkipForward size={16} aria-hidden="true" />
+          One step
+        </Button>
+        <Button
+          variant="quiet"
+          disabled={position === 0}
+          onClick={() => {
+            player.reset();
+            onAgain({ ...loaded, replay: new Replay(replay.recording) });
+          }}
+        >
+          <SkipBack size={16} aria-hidden="true" />
+          From the start
+        </Button>
+        <Pick
+          label="Speed"
+          hideLabel
+          value={speed}
+          options={SPEEDS}
+          onPick={(next) => player.setSpeed(next)}
+        />
+        <span className="num" role="status">
+          {name}: {position} of {entries.length}, {seconds(atMs - startedAtMs)} of{' '}
+          {seconds(endMs - startedAtMs)}
+        </span>
+      </div>
+      {failure !== null && (
+        <p className="verdict lost" role="alert">
+          {failure}
+        </p>
+      )}
+      {isOver && failure === null && (
+        <p className={`verdict ${difference ? 'lost' : 'sound'}`} role="status">
+          {difference
+            ? `From message ${difference.index + 1} on other bytes are sent: ${difference.b?.bytes ?? 'nothing'} then, ${difference.a?.bytes ?? 'nothing'} now. It was recorded with another version.`
+            : `The same bytes: ${sent.length} ${sent.length === 1 ? 'message' : 'messages'}, each at its time.`}
+        </p>
+      )}
+      {lines.length > 0 && <ReplayLines rig={rig} lines={lines} startedAtMs={startedAtMs} />}
+    </>
+  );
+}
+
+function ReplayLines({
+  rig,
+  lines,
+  startedAtMs,
+}: {
+  rig: FullRig;
+  lines: readonly Line[];
+  startedAtMs: number;
+}) {
+  return (
+    <div className="pairs-room">
+      <table className="pairs">
+        <thead>
+          <tr>
+            <th scope="col">At</th>
+            <th scope="col">What came</th>
+            <th scope="col">What was sent</th>
+          </tr>
+        </thead>
+        <tbody>
+          {[...lines].reverse().map((line) => (
+            <tr key={line.key}>
+              <td className="num">{seconds(line.atMs - startedAtMs)}</td>
+              <td>{line.came}</td>
+              <td>
+                {line.sent.map((s, i) => (
+                  <span key={i} className="line-of">
+                    <span className="num">{s.bytes}</span>{' '}
+                    <span className="muted small">{portName(rig, s.portId)}</span>
+                  </span>
+                ))}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Plays a recording again, by itself or step by step, and says whether the same bytes are sent. */
+function usePlayer(rig: FullRig, loaded: Loaded) {
+  const { replay, sent } = loaded;
+  const { entries, startedAtMs } = replay.recording;
   const [position, setPosition] = useState(replay.position);
   const [lines, setLines] = useState<readonly Line[]>([]);
   const [isPlaying, setPlaying] = useState(false);
@@ -170,85 +269,27 @@ function Player({ rig, loaded, onAgain }: { rig: FullRig; loaded: Loaded; onAgai
     }, 20);
     return () => window.clearInterval(timer);
   }, [isPlaying, speed, replay, endMs]);
-
-  const isOver = position >= entries.length || failure !== null;
-  const atMs = replay.nextAtMs ?? endMs;
-  return (
-    <>
-      <div className="field-row">
-        <Button variant="go" disabled={isOver} onClick={() => setPlaying(!isPlaying)}>
-          {isPlaying ? <Pause size={16} aria-hidden="true" /> : <Play size={16} aria-hidden="true" />}
-          {isPlaying ? 'Pause' : 'Play'}
-        </Button>
-        <Button variant="quiet" disabled={isOver || isPlaying} onClick={() => advance(Infinity, 1)}>
-          <SkipForward size={16} aria-hidden="true" />
-          One step
-        </Button>
-        <Button
-          variant="quiet"
-          disabled={position === 0}
-          onClick={() => {
-            setPlaying(false);
-            onAgain({ ...loaded, replay: new Replay(replay.recording) });
-            again.current = [];
-            setDifference(null);
-            setFailure(null);
-            setLines([]);
-            setPosition(0);
-          }}
-        >
-          <SkipBack size={16} aria-hidden="true" />
-          From the start
-        </Button>
-        <Pick label="Speed" hideLabel value={speed} options={SPEEDS} onPick={(next) => setSpeed(next)} />
-        <span className="num" role="status">
-          {name}: {position} of {entries.length}, {seconds(atMs - startedAtMs)} of{' '}
-          {seconds(endMs - startedAtMs)}
-        </span>
-      </div>
-      {failure !== null && (
-        <p className="verdict lost" role="alert">
-          {failure}
-        </p>
-      )}
-      {isOver && failure === null && (
-        <p className={`verdict ${difference ? 'lost' : 'sound'}`} role="status">
-          {difference
-            ? `From message ${difference.index + 1} on other bytes are sent: ${difference.b?.bytes ?? 'nothing'} then, ${difference.a?.bytes ?? 'nothing'} now. It was recorded with another version.`
-            : `The same bytes: ${sent.length} ${sent.length === 1 ? 'message' : 'messages'}, each at its time.`}
-        </p>
-      )}
-      {lines.length > 0 && (
-        <div className="pairs-room">
-          <table className="pairs">
-            <thead>
-              <tr>
-                <th scope="col">At</th>
-                <th scope="col">What came</th>
-                <th scope="col">What was sent</th>
-              </tr>
-            </thead>
-            <tbody>
-              {[...lines].reverse().map((line) => (
-                <tr key={line.key}>
-                  <td className="num">{seconds(line.atMs - startedAtMs)}</td>
-                  <td>{line.came}</td>
-                  <td>
-                    {line.sent.map((s, i) => (
-                      <span key={i} className="line-of">
-                        <span className="num">{s.bytes}</span>{' '}
-                        <span className="muted small">{portName(rig, s.portId)}</span>
-                      </span>
-                    ))}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
-    </>
-  );
+  const reset = () => {
+    setPlaying(false);
+    again.current = [];
+    setDifference(null);
+    setFailure(null);
+    setLines([]);
+    setPosition(0);
+  };
+  return {
+    position,
+    lines,
+    isPlaying,
+    setPlaying,
+    speed,
+    setSpeed,
+    difference,
+    failure,
+    endMs,
+    advance,
+    reset,
+  };
 }
 
 const seconds = (ms: number): string => `${(ms / 1000).toFixed(3)} s`;

@@ -1,46 +1,46 @@
-import { type FullRig, portName } from '@idle-step/core/routing';
+import { type FullRig,portName } from '@idle-step/core/routing';
 import {
-  type Setlist,
-  type SetEntry,
-  type Song,
-  entriesInOrder,
-  setTimes,
-  type EntryTime,
+type Setlist,
+type SetEntry,
+type Song,
+entriesInOrder,
+setTimes,
+type EntryTime,
 } from '@idle-step/core/show';
-import { Name, type SongSummary } from '@idle-step/contract';
+import { Name,type SongSummary } from '@idle-step/contract';
 import { writeSetCsv } from '@idle-step/core/formats';
-import { songCalls, type SongCall } from '@idle-step/core/engine';
+import { songCalls,type SongCall } from '@idle-step/core/engine';
 import {
-  Coffee,
-  Copy,
-  FileDown,
-  History,
-  MessageCircle,
-  MoreHorizontal,
-  Printer,
-  Spotlight,
-  Trash2,
-  X,
+Coffee,
+Copy,
+FileDown,
+History,
+MessageCircle,
+MoreHorizontal,
+Printer,
+Spotlight,
+Trash2,
+X,
 } from 'lucide-react';
-import { memo, useCallback, useMemo, useState } from 'react';
+import { memo,useCallback,useMemo,useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, useNavigate } from 'react-router-dom';
+import { Link,useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useEdit, useSongsOf } from '../../drafts/useDocs';
+import { useEdit,useSongsOf } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useWorld } from '../../live/use/useLive';
 import { useAppDispatch } from '../../store';
 import { Cloth } from '../../ui/Cloth';
-import { TextField, TypedField } from '../../ui/Fields';
+import { TextField,TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
-import { pauseEntry, songEntry } from '../../edits/songEdits';
+import { pauseEntry,songEntry } from '../../edits/songEdits';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
 import { screenChanged } from '../../screen/screenSlice';
-import { minutes, parseMinutes, timeInSet } from '../../words/times';
+import { minutes,parseMinutes,timeInSet } from '../../words/times';
 import { AddSong } from './AddSong';
 import { EntryMore } from './EntryMore';
 import { EveningFields } from './EveningFields';
@@ -67,120 +67,18 @@ export function RunningOrder({
 }) {
   const edit = useEdit('sets');
   const editRig = useEdit('rigs');
-  const dispatch = useAppDispatch();
-  const navigate = useNavigate();
-  const create = useCreateDoc();
-  const { deleteDoc } = useSteps();
-  const [open, setOpen] = useState<string | null>(null);
-  const [sentence, setSentence] = useState<string | null>(null);
   const { songs, isLoaded } = useSongsOf(set);
   const byId = useMemo(() => new Map(songs.map((s) => [s.id, s])), [songs]);
-  const world = useWorld();
-  const calls = useMemo(
-    () =>
-      set.calls ? songCalls(world, set.calls, set.entries.filter((e) => e.kind === 'song').length) : null,
-    [world, set],
-  );
   const times = useMemo(() => setTimes(set, (id) => byId.get(id)), [set, byId]);
-  const inOrder = entriesInOrder(set);
   // The same function as long as it is the same set, so that lines which did not change are not drawn again.
   const change = useCallback(
     (label: string, entries: (old: readonly SetEntry[]) => readonly SetEntry[]) =>
       edit(set.id, label, (s) => ({ ...s, entries: entries(s.entries) })),
     [edit, set.id],
   );
-  const replace = useCallback(
-    (next: SetEntry) => change('change a line', (e) => e.map((x) => (x.id === next.id ? next : x))),
-    [change],
-  );
-  const toggle = useCallback((id: string) => setOpen((now) => (now === id ? null : id)), []);
-  const takeOut = useCallback(
-    (id: string) => change('take a line out', (e) => e.filter((x) => x.id !== id)),
-    [change],
-  );
-  const deleteSet = () => deleteDoc('sets', set.id, set.name, () => void navigate('/sets'));
-  const duplicate = async () => {
-    const made: Setlist = {
-      ...set,
-      id: crypto.randomUUID(),
-      name: nameFor(set.name),
-      date: '',
-      entries: set.entries.map((e) => ({ ...e, id: crypto.randomUUID() })),
-    };
-    const refused = await create('sets', made);
-    setSentence(refused?.sentence ?? null);
-    if (!refused) void navigate(`/sets/${made.id}`);
-  };
-  const songCount = set.entries.filter((e) => e.kind === 'song').length;
   return (
     <div className="work-pad running-order">
-      <DocumentHead
-        title={set.name}
-        named={{
-          label: 'Name of the set',
-          onRename: (name) => edit(set.id, 'rename a set', (s) => ({ ...s, name })),
-        }}
-        doc={{ resource: 'sets', id: set.id }}
-        facts={
-          <span className="muted">
-            {songCount} {songCount === 1 ? 'song' : 'songs'}
-          </span>
-        }
-      >
-        <span className="gap" />
-        <IconButton icon={Copy} label="Duplicate for another evening" onClick={() => void duplicate()} />
-        <IconButton
-          icon={FileDown}
-          label="Save as CSV"
-          onClick={() =>
-            saveTextFile(
-              `${set.name}.csv`,
-              'text/csv',
-              writeSetCsv(
-                set,
-                times.entries,
-                (id) => portName(rig, id),
-                (afterS) => timeInSet(set, afterS),
-              ),
-            )
-          }
-        />
-        <IconButton
-          icon={History}
-          label="As it was played"
-          onClick={() => void navigate(`/sets/${set.id}/evenings`)}
-        />
-        <IconButton
-          icon={Printer}
-          label="Print view"
-          onClick={() => void navigate(`/sets/${set.id}/print`)}
-        />
-        <Button
-          variant="bare"
-          className="btn-icon"
-          aria-label={`Delete ${set.name}`}
-          title="Delete this set; it can be brought back"
-          onClick={() => void deleteSet()}
-        >
-          <Trash2 size={16} strokeWidth={1.75} aria-hidden="true" />
-        </Button>
-        {isChosen ? (
-          <Button variant="go" onClick={() => void navigate('/stage')}>
-            <Spotlight size={16} strokeWidth={1.75} aria-hidden="true" />
-            Stage
-          </Button>
-        ) : (
-          <Button variant="go" onClick={() => dispatch(screenChanged({ setId: set.id }))}>
-            Put in play
-          </Button>
-        )}
-      </DocumentHead>
-      <PlaceHint place="sets" />
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence}
-        </p>
-      )}
+      <SetHead set={set} rig={rig} times={times} isChosen={isChosen} nameFor={nameFor} />
       <EveningFields
         rig={rig}
         set={set}
@@ -211,61 +109,191 @@ export function RunningOrder({
           </p>
         </div>
       ) : (
-        <>
-          <div className="order-head small muted" aria-hidden="true">
-            <span />
-            <span />
-            <span>Song</span>
-            <span>{set.startMin === null ? 'Begins at' : 'At'}</span>
-            <span>Length</span>
-            <span>Tempo</span>
-            <span>Key</span>
-            <span>Scenes</span>
-            <span />
-          </div>
-          <SortableList
-            items={inOrder}
-            label="Running order"
-            className="order"
-            nameOf={(e) => (e.kind === 'song' ? (byId.get(e.songId)?.name ?? 'gone') : e.name)}
-            onMove={(from, to) =>
-              change('move a line', (e) => {
-                const list = moved(entriesInOrder({ entries: e }), from, to);
-                // Dragged among the encores it is one, and among the others it is none.
-                const isEncore = e.length > 1 && (to > from ? list[to - 1]! : list[to + 1]!).isEncore;
-                return list.map((x, i) => (i === to ? { ...x, isEncore } : x));
-              })
-            }
-            classOf={(e) => `${e.kind === 'song' ? 'song' : 'break'} ${e.isEncore ? 'encore' : ''}`}
-            render={(entry, i, handle) => {
-              const time = times.entries[i]!;
-              return (
-                <>
-                  {handle}
-                  <EntryCells
-                    begins={timeInSet(set, time.startS)}
-                    entry={entry}
-                    {...shownTime(time)}
-                    song={entry.kind === 'song' ? byId.get(entry.songId) : undefined}
-                    isLoaded={isLoaded}
-                    {...shownCall(calls?.[(time.number ?? 0) - 1])}
-                    onChange={replace}
-                  />
-                  <LineTools id={entry.id} isOpen={open === entry.id} onToggle={toggle} onTakeOut={takeOut} />
-                  {open === entry.id && (
-                    <EntryMore
-                      entry={entry}
-                      song={entry.kind === 'song' ? byId.get(entry.songId) : undefined}
-                      onChange={replace}
-                    />
-                  )}
-                </>
-              );
-            }}
-          />
-        </>
+        <OrderLines set={set} times={times} songs={byId} isLoaded={isLoaded} change={change} />
       )}
     </div>
+  );
+}
+
+/** The name of the set, and what can be done with it as a whole. */
+function SetHead({
+  set,
+  rig,
+  times,
+  isChosen,
+  nameFor,
+}: {
+  set: Setlist;
+  rig: FullRig;
+  times: ReturnType<typeof setTimes>;
+  isChosen: boolean;
+  nameFor(wanted: string): string;
+}) {
+  const edit = useEdit('sets');
+  const dispatch = useAppDispatch();
+  const navigate = useNavigate();
+  const create = useCreateDoc();
+  const { deleteDoc } = useSteps();
+  const [sentence, setSentence] = useState<string | null>(null);
+  const duplicate = async () => {
+    const made: Setlist = {
+      ...set,
+      id: crypto.randomUUID(),
+      name: nameFor(set.name),
+      date: '',
+      entries: set.entries.map((e) => ({ ...e, id: crypto.randomUUID() })),
+    };
+    const refused = await create('sets', made);
+    setSentence(refused?.sentence ?? null);
+    if (!refused) void navigate(`/sets/${made.id}`);
+  };
+  const saveCsv = () => {
+    const text = writeSetCsv(
+      set,
+      times.entries,
+      (id) => portName(rig, id),
+      (afterS) => timeInSet(set, afterS),
+    );
+    saveTextFile(`${set.name}.csv`, 'text/csv', text);
+  };
+  const songCount = set.entries.filter((e) => e.kind === 'song').length;
+  return (
+    <>
+      <DocumentHead
+        title={set.name}
+        named={{
+          label: 'Name of the set',
+          onRename: (name) => edit(set.id, 'rename a set', (s) => ({ ...s, name })),
+        }}
+        doc={{ resource: 'sets', id: set.id }}
+        facts={
+          <span className="muted">
+            {songCount} {songCount === 1 ? 'song' : 'songs'}
+          </span>
+        }
+      >
+        <span className="gap" />
+        <IconButton icon={Copy} label="Duplicate for another evening" onClick={() => void duplicate()} />
+        <IconButton icon={FileDown} label="Save as CSV" onClick={saveCsv} />
+        <IconButton
+          icon={History}
+          label="As it was played"
+          onClick={() => void navigate(`/sets/${set.id}/evenings`)}
+        />
+        <IconButton
+          icon={Printer}
+          label="Print view"
+          onClick={() => void navigate(`/sets/${set.id}/print`)}
+        />
+        <Button
+          variant="bare"
+          className="btn-icon"
+          aria-label={`Delete ${set.name}`}
+          title="Delete this set; it can be brought back"
+          onClick={() => void deleteDoc('sets', set.id, set.name, () => void navigate('/sets'))}
+        >
+          <Trash2 size={16} strokeWidth={1.75} aria-hidden="true" />
+        </Button>
+        {isChosen ? (
+          <Button variant="go" onClick={() => void navigate('/stage')}>
+            <Spotlight size={16} strokeWidth={1.75} aria-hidden="true" />
+            Stage
+          </Button>
+        ) : (
+          <Button variant="go" onClick={() => dispatch(screenChanged({ setId: set.id }))}>
+            Put in play
+          </Button>
+        )}
+      </DocumentHead>
+      <PlaceHint place="sets" />
+      {sentence && (
+        <p className="field-error" role="alert">
+          {sentence}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Songs, breaks and talk in their order; each can be moved, changed and taken out. */
+function OrderLines({
+  set,
+  times,
+  songs,
+  isLoaded,
+  change,
+}: {
+  set: Setlist;
+  times: ReturnType<typeof setTimes>;
+  songs: ReadonlyMap<string, Song>;
+  isLoaded: boolean;
+  change(label: string, entries: (old: readonly SetEntry[]) => readonly SetEntry[]): void;
+}) {
+  const world = useWorld();
+  const [open, setOpen] = useState<string | null>(null);
+  const calls = useMemo(
+    () =>
+      set.calls ? songCalls(world, set.calls, set.entries.filter((e) => e.kind === 'song').length) : null,
+    [world, set],
+  );
+  const replace = useCallback(
+    (next: SetEntry) => change('change a line', (e) => e.map((x) => (x.id === next.id ? next : x))),
+    [change],
+  );
+  const toggle = useCallback((id: string) => setOpen((now) => (now === id ? null : id)), []);
+  const takeOut = useCallback(
+    (id: string) => change('take a line out', (e) => e.filter((x) => x.id !== id)),
+    [change],
+  );
+  const songOf = (entry: SetEntry) => (entry.kind === 'song' ? songs.get(entry.songId) : undefined);
+  return (
+    <>
+      <div className="order-head small muted" aria-hidden="true">
+        <span />
+        <span />
+        <span>Song</span>
+        <span>{set.startMin === null ? 'Begins at' : 'At'}</span>
+        <span>Length</span>
+        <span>Tempo</span>
+        <span>Key</span>
+        <span>Scenes</span>
+        <span />
+      </div>
+      <SortableList
+        items={entriesInOrder(set)}
+        label="Running order"
+        className="order"
+        nameOf={(e) => (e.kind === 'song' ? (songOf(e)?.name ?? 'gone') : e.name)}
+        onMove={(from, to) =>
+          change('move a line', (e) => {
+            const list = moved(entriesInOrder({ entries: e }), from, to);
+            // Dragged among the encores it is one, and among the others it is none.
+            const isEncore = e.length > 1 && (to > from ? list[to - 1]! : list[to + 1]!).isEncore;
+            return list.map((x, i) => (i === to ? { ...x, isEncore } : x));
+          })
+        }
+        classOf={(e) => `${e.kind === 'song' ? 'song' : 'break'} ${e.isEncore ? 'encore' : ''}`}
+        render={(entry, i, handle) => {
+          const time = times.entries[i]!;
+          return (
+            <>
+              {handle}
+              <EntryCells
+                begins={timeInSet(set, time.startS)}
+                entry={entry}
+                {...shownTime(time)}
+                song={songOf(entry)}
+                isLoaded={isLoaded}
+                {...shownCall(calls?.[(time.number ?? 0) - 1])}
+                onChange={replace}
+              />
+              <LineTools id={entry.id} isOpen={open === entry.id} onToggle={toggle} onTakeOut={takeOut} />
+              {open === entry.id && <EntryMore entry={entry} song={songOf(entry)} onChange={replace} />}
+            </>
+          );
+        }}
+      />
+    </>
   );
 }
 

@@ -1,19 +1,20 @@
-import { type Setlist, type Song, PLAIN_SET } from '@idle-step/core/show';
+import type { FullRig } from '@idle-step/core/routing';
+import { type Setlist,type Song,PLAIN_SET } from '@idle-step/core/show';
 import type { SetSummary } from '@idle-step/contract';
-import { isSameJson, type Json } from '@idle-step/core/edits';
+import { isSameJson,type Json } from '@idle-step/core/edits';
 import { cutText } from '@idle-step/core/typed';
-import { readSetCsv, type FileFault } from '@idle-step/core/formats';
-import { FileUp, Plus } from 'lucide-react';
-import { memo, useState } from 'react';
+import { readSetCsv,type FileFault } from '@idle-step/core/formats';
+import { FileUp,Plus } from 'lucide-react';
+import { memo,useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { NavLink, useNavigate, useParams } from 'react-router-dom';
+import { NavLink,useNavigate,useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { docsOf, loadDocs } from '../../drafts/loadDocs';
-import { useEdit, useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
+import { docsOf,loadDocs } from '../../drafts/loadDocs';
+import { useEdit,useOpened,useRig,useSetList,useSongList } from '../../drafts/useDocs';
 import { useChosenSet } from '../../live/use/useShow';
-import { setFromCsv, songsToKnow } from '../../edits/csvLists';
+import { setFromCsv,songsToKnow } from '../../edits/csvLists';
 import { faultsText } from '../../files/faultsText';
-import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
+import { readTextFile,TEXT_FILE_LIMIT } from '../../files/readTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { useAppDispatch } from '../../store';
 import { IconButton } from '../../ui/IconButton';
@@ -35,19 +36,21 @@ type SetRead = {
 const json = (made: unknown): Json => made as Json;
 
 /** The running order of an evening. */
-export function SetsPlace({ room }: { room?: 'evenings' }) {
-  const { rig } = useRig();
+/** Sets are made, read from a file as CSV and put into others. */
+function useSetJobs(rig: FullRig | null, set: Setlist | null | undefined) {
   const sets = useSetList(rig?.id).items;
   const songs = useSongList(rig?.id).items;
-  const chosen = useChosenSet(sets);
-  const { setId, eveningId } = useParams();
   const create = useCreateDoc();
   const navigate = useNavigate();
-  const [sentence, setSentence] = useState<string | null>(null);
-  const [read, setRead] = useState<SetRead | null>(null);
   const edit = useEdit('sets');
   const dispatch = useAppDispatch();
-  const set = useOpened('sets', rig?.id, setId ?? chosen?.id);
+  const [sentence, setSentence] = useState<string | null>(null);
+  const [read, setRead] = useState<SetRead | null>(null);
+  const nameFor = (wanted: string) =>
+    freeName(
+      sets.map((s) => s.name),
+      wanted,
+    );
   const open = async (file: File) => {
     if (!rig) return;
     const text = await readTextFile(file, TEXT_FILE_LIMIT, 'running orders');
@@ -64,12 +67,9 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
       setSentence(`${file.name} was not read: the server does not answer.`);
       return;
     }
-    const nameFor = (wanted: string | null) =>
-      freeName(
-        sets.map((s) => s.name),
-        wanted ?? (cutText(file.name.replace(/\.\w+$/, ''), 70).trim() || 'New set'),
-      );
-    const made = (into: Setlist | null) => setFromCsv(csv.value, rig, songs, known as Song[], into, nameFor);
+    const named = (wanted: string | null) =>
+      nameFor(wanted ?? (cutText(file.name.replace(/\.\w+$/, ''), 70).trim() || 'New set'));
+    const made = (into: Setlist | null) => setFromCsv(csv.value, rig, songs, known as Song[], into, named);
     const fresh = made(null);
     if (isFaults(fresh)) setSentence(faultsText(file.name, fresh));
     else {
@@ -77,15 +77,9 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
       setRead({ fresh, into: (target[0] as Setlist | undefined) ?? null, made });
     }
   };
-  const chooser = useFileChooser(
-    'Running order as CSV',
-    '.csv,.tsv,.txt,text/csv',
-    (file) => void open(file),
-  );
-  if (!rig) return null;
   /** The set becomes what the file says, as one step that undo takes back. */
   const putInto = async ({ into, made }: SetRead) => {
-    if (!into || !(await dispatch(loadDocs('sets', rig.id, [into.id])))) {
+    if (!rig || !into || !(await dispatch(loadDocs('sets', rig.id, [into.id])))) {
       setSentence('The server does not answer, so nothing was changed.');
       return;
     }
@@ -105,15 +99,23 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
     void navigate(`/sets/${made.id}`);
   };
   const add = async () => {
-    const name = freeName(
-      sets.map((s) => s.name),
-      'New set',
-    );
-    const made: Setlist = { ...PLAIN_SET, id: crypto.randomUUID(), rigId: rig.id, name };
-    const refused = await create('sets', made);
-    setSentence(refused?.sentence ?? null);
-    if (!refused) void navigate(`/sets/${made.id}`);
+    if (rig) await take({ ...PLAIN_SET, id: crypto.randomUUID(), rigId: rig.id, name: nameFor('New set') });
   };
+  return { sets, songs, sentence, read, nameFor, open, putInto, take, add, leave: () => setRead(null) };
+}
+
+export function SetsPlace({ room }: { room?: 'evenings' }) {
+  const { rig } = useRig();
+  const chosen = useChosenSet(useSetList(rig?.id).items);
+  const { setId, eveningId } = useParams();
+  const set = useOpened('sets', rig?.id, setId ?? chosen?.id);
+  const { sets, songs, sentence, read, nameFor, open, putInto, take, add, leave } = useSetJobs(rig, set);
+  const chooser = useFileChooser(
+    'Running order as CSV',
+    '.csv,.tsv,.txt,text/csv',
+    (file) => void open(file),
+  );
+  if (!rig) return null;
   return (
     <div className="songs-place">
       <aside className="song-list" aria-label="Sets">
@@ -147,7 +149,7 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
           songs={songs}
           onMake={() => void take(read.fresh)}
           onInto={() => void putInto(read)}
-          onLeave={() => setRead(null)}
+          onLeave={leave}
         />
       ) : set && room === 'evenings' ? (
         <EveningsRoom key={set.id} set={set} eveningId={eveningId} />
@@ -158,12 +160,7 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
           set={set}
           list={songs}
           isChosen={set.id === chosen?.id}
-          nameFor={(wanted) =>
-            freeName(
-              sets.map((s) => s.name),
-              wanted,
-            )
-          }
+          nameFor={nameFor}
         />
       ) : set === undefined && (setId ?? chosen) ? (
         <p className="work-pad muted">Loading …</p>

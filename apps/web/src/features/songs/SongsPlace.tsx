@@ -1,25 +1,26 @@
+import type { FullRig } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
-import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
-import { FileDown, FileUp, Plus } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { readSongCsv,writeSongCsv } from '@idle-step/core/formats';
+import { FileDown,FileUp,Plus } from 'lucide-react';
+import { useEffect,useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useNavigate, useParams } from 'react-router-dom';
+import { useNavigate,useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
-import { useSongIndex, useWorld } from '../../live/use/useLive';
+import { useOpened,useRig,useSetList,useSongList } from '../../drafts/useDocs';
+import { useSongIndex,useWorld } from '../../live/use/useLive';
 import { useInPlay } from '../../live/use/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { faultsText } from '../../files/faultsText';
-import { readSongFile, type ReadSong } from '../../files/songFiles';
-import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
+import { readSongFile,type ReadSong } from '../../files/songFiles';
+import { readTextFile,TEXT_FILE_LIMIT } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { CueSheet } from './sheet/CueSheet';
 import { SongCsvPanel } from './files/SongCsvPanel';
 import { SongList } from './SongList';
 import { SmfPanel } from './files/SmfPanel';
-import { songsFromCsv, type SongsFromCsv } from '../../edits/csvLists';
-import { copyOf, newSong } from '../../edits/songEdits';
+import { songsFromCsv,type SongsFromCsv } from '../../edits/csvLists';
+import { copyOf,newSong } from '../../edits/songEdits';
 import { freeName } from '../../words/names';
 
 /** A wait that is seen, in ms. Our own choice. */
@@ -75,14 +76,7 @@ export function SongsPlace() {
   );
   const first = set?.entries.find((e) => e.kind === 'song');
   const wanted = songId ?? world.songs[songIndex]?.song.id ?? first?.songId ?? songs[0]?.id;
-  const opened = useOpened('songs', rig?.id, wanted);
-  // Until the song that is wanted has come, the one before it stands; out of reach where that takes long.
-  const [last, setLast] = useState<{ readonly rigId: string; readonly id: string } | null>(null);
-  if (opened && opened.id !== last?.id) setLast({ rigId: opened.rigId, id: opened.id });
-  const before = useOpened('songs', rig?.id, last?.rigId === rig?.id ? last?.id : undefined);
-  const isComing = opened === undefined && wanted !== undefined;
-  const isLong = useIsLong(isComing);
-  const shown = isComing && before ? before : opened;
+  const { shown, isLeaving } = useShownSong(rig, wanted);
   if (!rig) return null;
   const add = async () => {
     const made = newSong(
@@ -147,34 +141,51 @@ export function SongsPlace() {
           rig={rig}
           song={shown}
           room={room}
-          isLeaving={isComing && isLong}
+          isLeaving={isLeaving}
           onDuplicate={() => void make(copyOf(shown))}
         />
       ) : shown === undefined && (wanted !== undefined || !isFetched) ? (
         <p className="work-pad muted">Loading …</p>
       ) : (
         <div className="work-pad">
-          <div className="empty-place">
-            {songId === undefined ? (
-              <>
-                <h2>No song yet</h2>
-                <p>
-                  A song has scenes such as verse and chorus; each says what the rig should be in it, and
-                  carries the rest over from the scene before.
-                </p>
-              </>
-            ) : (
-              <>
-                <h2>This song is gone</h2>
-                <p>It may have been deleted in another window. The songs that are there stand on the left.</p>
-              </>
-            )}
-            <Button variant="go" onClick={() => void add()}>
-              Write a song
-            </Button>
-          </div>
+          <NoSong isGone={songId !== undefined} onAdd={() => void add()} />
         </div>
       )}
     </div>
   );
+}
+
+function NoSong({ isGone, onAdd }: { isGone: boolean; onAdd(): void }) {
+  return (
+    <div className="empty-place">
+      {!isGone ? (
+        <>
+          <h2>No song yet</h2>
+          <p>
+            A song has scenes such as verse and chorus; each says what the rig should be in it, and carries
+            the rest over from the scene before.
+          </p>
+        </>
+      ) : (
+        <>
+          <h2>This song is gone</h2>
+          <p>It may have been deleted in another window. The songs that are there stand on the left.</p>
+        </>
+      )}
+      <Button variant="go" onClick={onAdd}>
+        Write a song
+      </Button>
+    </div>
+  );
+}
+
+/** The song that is wanted; until that has come the one before it, out of reach where that takes long. */
+function useShownSong(rig: FullRig | null, wanted: string | undefined) {
+  const opened = useOpened('songs', rig?.id, wanted);
+  const [last, setLast] = useState<{ readonly rigId: string; readonly id: string } | null>(null);
+  if (opened && opened.id !== last?.id) setLast({ rigId: opened.rigId, id: opened.id });
+  const before = useOpened('songs', rig?.id, last?.rigId === rig?.id ? last?.id : undefined);
+  const isComing = opened === undefined && wanted !== undefined;
+  const isLong = useIsLong(isComing);
+  return { shown: isComing && before ? before : opened, isLeaving: isComing && isLong };
 }

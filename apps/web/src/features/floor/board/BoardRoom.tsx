@@ -1,55 +1,17 @@
 import type { FullRig } from '@idle-step/core/routing';
-import {
-  type Board,
-  type Preset,
-  ALIGNMENTS,
-  aligned,
-  CONTROL_KINDS,
-  distributed,
-  GRID_MM,
-  type Alignment,
-  type ControlKind,
-} from '@idle-step/core/floor';
-import { RigSchema, whole } from '@idle-step/contract';
-import {
-  AlignCenterHorizontal,
-  AlignCenterVertical,
-  AlignEndHorizontal,
-  AlignEndVertical,
-  AlignHorizontalDistributeCenter,
-  AlignStartHorizontal,
-  AlignStartVertical,
-  AlignVerticalDistributeCenter,
-  BookOpen,
-  Ear,
-  Plus,
-  Trash2,
-  type LucideIcon,
-} from 'lucide-react';
-import { useMemo, useState } from 'react';
-import { Button } from 'react-bootstrap';
-import { useNavigate } from 'react-router-dom';
+import { type Board,type Preset,GRID_MM,type ControlKind } from '@idle-step/core/floor';
+import { RigSchema } from '@idle-step/contract';
+import { useMemo,useState } from 'react';
 import { useEdit } from '../../../drafts/useDocs';
-import { IconButton } from '../../../ui/IconButton';
 import { useBareClick } from '../../../ui/useBareClick';
-import { NumberField, Pick } from '../../../ui/Fields';
 import { useRemoval } from '../../../gear/useRemoval';
-import { withGroup } from '../../../edits/presetEdits';
-import { withBoard, withNewControls, withoutControls, withoutLearned } from '../../../edits/boardEdits';
+import { withBoard,withNewControls,withoutControls,withoutLearned } from '../../../edits/boardEdits';
 import { BoardPlan } from './BoardPlan';
+import { BoardTools } from './BoardTools';
 import { BoardSettings } from './BoardSettings';
-import { ControlSettings, KIND_WORDS } from '../control/ControlSettings';
+import { ControlSettings,KIND_WORDS } from '../control/ControlSettings';
 import { LearnPanel } from '../../../boards/LearnPanel';
 import { useLearn } from '../../../boards/useLearn';
-
-const ALIGN_SIGNS: Record<Alignment, { icon: LucideIcon; label: string }> = {
-  left: { icon: AlignStartVertical, label: 'Line up at the left' },
-  centre: { icon: AlignCenterVertical, label: 'Line up by their middles, one above the other' },
-  right: { icon: AlignEndVertical, label: 'Line up at the right' },
-  top: { icon: AlignStartHorizontal, label: 'Line up at the far edge' },
-  middle: { icon: AlignCenterHorizontal, label: 'Line up by their middles, side by side' },
-  bottom: { icon: AlignEndHorizontal, label: 'Line up at the near edge' },
-};
 
 /** The board as it is built: its controls laid out in millimetres, and what their hardware sends. */
 export function BoardRoom({
@@ -64,14 +26,9 @@ export function BoardRoom({
 }) {
   const edit = useEdit('rigs');
   const editPreset = useEdit('presets');
-  const navigate = useNavigate();
   const removal = useRemoval(rig);
   const learn = useLearn(rig, board.id);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
-  const [adding, setAdding] = useState<{ kind: ControlKind; count: number }>({
-    kind: 'footswitch',
-    count: 1,
-  });
   const [sentence, setSentence] = useState<string | null>(null);
   const ids = useMemo(
     () => new Set(board.controls.flatMap((c) => (selected.has(c.id) ? c.id : []))),
@@ -87,9 +44,9 @@ export function BoardRoom({
     return result.success;
   };
   const place = (label: string, controls: Board['controls']) => change(label, { ...board, controls });
-  const add = () => {
-    const { board: next, ids: made, missing } = withNewControls(board, adding.kind, adding.count);
-    if (change(`add ${adding.count} ${KIND_WORDS[adding.kind]}`, next)) setSelected(new Set(made));
+  const add = (kind: ControlKind, count: number) => {
+    const { board: next, ids: made, missing } = withNewControls(board, kind, count);
+    if (change(`add ${count} ${KIND_WORDS[kind]}`, next)) setSelected(new Set(made));
     if (missing > 0) setSentence(`${missing} could not be added: every number is in use on this board.`);
   };
   const remove = () =>
@@ -99,90 +56,18 @@ export function BoardRoom({
       null,
       () => setSelected(new Set()),
     );
-  const several = inHand.length > 1;
-  const free = inHand.filter((c) => !preset?.groups.some((g) => g.controlIds.includes(c.id)));
-  const group = () => {
-    if (!preset) return;
-    const controlIds = free.map((c) => c.id);
-    editPreset(preset.id, 'make a group', (p) => withGroup(p, board, crypto.randomUUID(), controlIds));
-    void navigate(`/floor/${board.id}`);
-  };
   useBareClick(() => setSelected(new Set()));
   return (
     <section className="board-room-edit" aria-label="The board as it is built">
-      <div className="place-head board-tools">
-        <Pick
-          hideLabel
-          label="Kind of the new control"
-          value={adding.kind}
-          options={CONTROL_KINDS.map((kind) => ({ value: kind, text: KIND_WORDS[kind] }))}
-          onPick={(kind) => setAdding({ ...adding, kind: kind })}
-        />
-        <NumberField
-          hideLabel
-          label="How many"
-          className="count-field"
-          value={adding.count}
-          schema={whole('Number of controls', 1, 64)}
-          onCommit={(count) => setAdding({ ...adding, count })}
-        />
-        <Button variant="quiet" onClick={add}>
-          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
-          Add
-        </Button>
-        <span className="tool-gap" />
-        {ALIGNMENTS.map((by) => (
-          <IconButton
-            key={by}
-            line
-            icon={ALIGN_SIGNS[by].icon}
-            label={ALIGN_SIGNS[by].label}
-            disabled={!several}
-            onClick={() => place('line up controls', aligned(board.controls, ids, by))}
-          />
-        ))}
-        {(['across', 'down'] as const).map((along) => (
-          <IconButton
-            key={along}
-            line
-            icon={along === 'across' ? AlignHorizontalDistributeCenter : AlignVerticalDistributeCenter}
-            label={`Same gaps ${along}`}
-            disabled={inHand.length < 3}
-            onClick={() => place('spread controls', distributed(board.controls, ids, along))}
-          />
-        ))}
-        <span className="gap" />
-        <Button
-          variant="quiet"
-          disabled={inHand.length === 0 || board.isOnScreen}
-          onClick={() => learn.start(inHand.map((c) => c.id))}
-        >
-          <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
-          {several ? `Learn ${inHand.length} in a row` : 'Learn what it sends'}
-        </Button>
-        {preset && inHand.length > 0 && (
-          <Button
-            variant="quiet"
-            disabled={free.length === 0}
-            title={
-              free.length < inHand.length
-                ? 'Those in hand that have pages already stay where they are'
-                : 'Makes a group of the controls in hand, with pages that switches turn'
-            }
-            onClick={group}
-          >
-            <BookOpen size={16} strokeWidth={1.75} aria-hidden="true" />
-            Pages
-          </Button>
-        )}
-        <IconButton
-          line
-          icon={Trash2}
-          label="Take the controls in hand away"
-          disabled={inHand.length === 0}
-          onClick={remove}
-        />
-      </div>
+      <BoardTools
+        board={board}
+        preset={preset}
+        inHand={inHand}
+        onAdd={add}
+        onPlace={place}
+        onLearn={() => learn.start(inHand.map((c) => c.id))}
+        onRemove={remove}
+      />
       {sentence && (
         <p className="field-error" role="alert">
           {sentence}
@@ -200,7 +85,7 @@ export function BoardRoom({
       <p className="small muted">
         {inHand.length === 0
           ? `Click a control to take it in hand, with Shift several; drag or use the arrows to move it by ${GRID_MM} mm, with Shift by 10.`
-          : `${inHand.length} in hand${several ? ': what is set below is set for all of them' : ''}.`}
+          : `${inHand.length} in hand${inHand.length > 1 ? ': what is set below is set for all of them' : ''}.`}
       </p>
       {inHand.length > 0 && (
         <ControlSettings

@@ -1,39 +1,40 @@
 import { boardMarks } from '@idle-step/core/proof';
 import type { FullRig } from '@idle-step/core/routing';
 import {
-  type Preset,
-  type Bank,
-  type Assignment,
-  type Action,
-  actionsOf,
-  gestureWants,
-  isPressed,
-  onlyTaps,
-  plainResponse,
-  turnsPages,
-  withAssignments,
-  type ActionListName,
+type Board,
+type Control,
+type Preset,
+type Bank,
+type Assignment,
+type Action,
+actionsOf,
+gestureWants,
+isPressed,
+onlyTaps,
+plainResponse,
+turnsPages,
+withAssignments,
+type ActionListName,
 } from '@idle-step/core/floor';
 import { Remark } from '@idle-step/contract';
 import { labelOf } from '@idle-step/core/engine';
-import { Play, SlidersHorizontal } from 'lucide-react';
+import { Play,SlidersHorizontal } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { z } from 'zod';
 import { useEdit } from '../../../drafts/useDocs';
-import { useLiveHost, useSongIndex, useWorld } from '../../../live/use/useLive';
+import { useLiveHost,useSongIndex,useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { TextField } from '../../../ui/Fields';
 import { ActionList } from './ActionList';
 import { ColourPick } from '../../../ui/ColourPick';
 import { CopyTo } from '../presets/CopyTo';
-import { FeelFields, OwnTouch } from '../board/FeelFields';
+import { FeelFields,OwnTouch } from '../board/FeelFields';
 import { GestureTimes } from '../board/GestureTimes';
 import { LampFields } from './LampFields';
 import { MoveFields } from './MoveFields';
-import { assignmentOf, withAssignment } from '../../../edits/presetEdits';
+import { assignmentOf,withAssignment } from '../../../edits/presetEdits';
 import { SweepList } from './SweepList';
-import { asDoc } from '../table/tableCells';
 import { messageWords } from '../../../boards/useLearn';
 import { WirePanel } from '../board/WirePanel';
 
@@ -46,10 +47,8 @@ type Props = { rig: FullRig; preset: Preset; bank: Bank; boardIndex: number; con
 
 /** What the control in hand does in the bank, or on the page of its group, that is in force. */
 export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Props) {
-  const host = useLiveHost();
   const edit = useEdit('presets');
   const world = useWorld();
-  const songIndex = useSongIndex();
   const [openAction, setOpenAction] = useState<string | null>(null);
   const [isOpen, setOpen] = useState(false);
   const worldBoard = world.boards[boardIndex];
@@ -66,7 +65,6 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       );
       return withAssignment(p, bank.id, { ...now, ...part });
     });
-  const label = labelOf(world, assignment, songIndex);
   const isMoved = !isPressed(control.kind);
   const all = actionsOf(assignment);
   const shown = all.find((a) => a.id === openAction) ?? all[0] ?? null;
@@ -82,17 +80,6 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       onChange={(what, actions: Action[]) => change(what, { [gesture]: actions })}
     />
   );
-  const testPress = () => {
-    host.boards.pressSwitch(controlId, true);
-    window.setTimeout(() => host.boards.pressSwitch(controlId, false), TEST_PRESS_MS);
-  };
-  const group = preset.groups.find((g) => g.controlIds.includes(controlId));
-  const where = group ? `${group.name}, ${bank.name}` : `bank ${preset.banks.indexOf(bank) + 1}`;
-  const cannot = (
-    isMoved ? (['toe', 'heel'] as const) : (['press', 'release', 'hold', 'doublePress'] as const)
-  ).flatMap((g) => assignment[g].flatMap((a) => boardMarks(board, assignment, g, a).map((m) => m.sentence)));
-  const tapsOnly = onlyTaps(control) && [assignment.release, assignment.hold].some((l) => l.length > 0);
-  const both = turnsPages(assignment) && all.some((a) => a.kind !== 'page');
   const sameKind = board.controls.filter((c) => c.kind === control.kind && c.id !== controlId);
   const forAll = () =>
     edit(preset.id, 'set all of a kind', (p) => {
@@ -103,94 +90,18 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
           return other ? [[c.id, { ...other, response: assignment.response }] as const] : [];
         }),
       );
-      return asDoc(withAssignments(p, new Map([[bank.id, put]])));
+      return withAssignments(p, new Map([[bank.id, put]]));
     });
   return (
     <section className="control-editor" aria-label={`What ${control.name} does`}>
-      <div className="place-head">
-        <Cloth
-          text={label || control.name}
-          className={`fs-cloth ${assignment.colour ? `t-${assignment.colour} coloured` : ''}`}
-        />
-        <span>
-          {control.name}, {where}
-        </span>
-        <TextField
-          hideLabel
-          label="Label"
-          className="label-field"
-          placeholder={`label: ${label || 'none'}`}
-          value={assignment.label}
-          schema={Label}
-          onCommit={(text) => change('change a label', { label: text })}
-        />
-        <span className="muted small">
-          {messageWords(control.sends)}, channel{' '}
-          {(control.channel ?? world.boards[boardIndex]!.device.channel) + 1}
-        </span>
-        <span className="gap" />
-        <CopyTo preset={preset} board={board} control={control} assignment={assignment} bank={bank} />
-        <Button variant="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
-          <SlidersHorizontal size={16} strokeWidth={1.75} aria-hidden="true" />
-          More
-        </Button>
-        {!isMoved && (
-          <Button variant="go" onClick={testPress}>
-            <Play size={16} strokeWidth={1.75} aria-hidden="true" />
-            Test press
-          </Button>
-        )}
-      </div>
-      {isOpen && (
-        <div className="control-settings">
-          <fieldset>
-            <legend>{control.name}, here</legend>
-            <ColourPick
-              label="Colour of the label"
-              value={assignment.colour}
-              onPick={(colour) => change('colour a label', { colour })}
-              isLabelled
-            />
-            <TextField
-              label="Remark"
-              value={assignment.remark}
-              schema={Remark}
-              onCommit={(remark) => change('remark on a control', { remark })}
-            />
-            <LampFields
-              rule={assignment.lamp}
-              plain="as every control of its kind"
-              ownFunctionId={ownFunction(assignment)}
-              onChange={(lamp) => change('set a lamp', { lamp })}
-            />
-            {isPressed(control.kind) && (
-              <OwnTouch
-                preset={preset}
-                assignment={assignment}
-                kind={control.kind}
-                onChange={(what, touch) => change(what, { touch })}
-              />
-            )}
-          </fieldset>
-          <FeelFields preset={preset} board={board} kind={control.kind} />
-        </div>
-      )}
-      {[...new Set(cannot)].map((sentence) => (
-        <p key={sentence} className="field-error" role="alert">
-          {sentence}
-        </p>
-      ))}
-      {tapsOnly && (
-        <p className="field-error" role="alert">
-          {control.name} tells only that it was pressed, so hold and release cannot be felt by the foot. Say
-          how its switch is built under Board.
-        </p>
-      )}
-      {both && (
-        <p className="field-error" role="alert">
-          A control either turns pages or sends; take one of the two away, or it cannot be saved.
-        </p>
-      )}
+      <ControlHead
+        {...{ preset, board, control, assignment, bank, isOpen }}
+        channel={control.channel ?? worldBoard.device.channel}
+        onOpen={() => setOpen(!isOpen)}
+        onLabel={(text) => change('change a label', { label: text })}
+      />
+      {isOpen && <ControlMore {...{ preset, board, control, assignment }} onChange={change} />}
+      <ControlWarnings {...{ board, control, assignment }} />
       {isMoved ? (
         <>
           <MoveFields
@@ -229,6 +140,154 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       )}
       <WirePanel assignment={assignment} action={shown} />
     </section>
+  );
+}
+
+type Shown = {
+  board: Board;
+  control: Control;
+  assignment: Assignment;
+};
+
+/** The name of a control with its label, where it is, what it sends, and what can be done with all of it. */
+function ControlHead({
+  preset,
+  board,
+  control,
+  assignment,
+  bank,
+  channel,
+  isOpen,
+  onOpen,
+  onLabel,
+}: Shown & {
+  preset: Preset;
+  bank: Bank;
+  /** 0–15. */
+  channel: number;
+  isOpen: boolean;
+  onOpen(): void;
+  onLabel(text: string): void;
+}) {
+  const host = useLiveHost();
+  const world = useWorld();
+  const songIndex = useSongIndex();
+  const label = labelOf(world, assignment, songIndex);
+  const testPress = () => {
+    host.boards.pressSwitch(control.id, true);
+    window.setTimeout(() => host.boards.pressSwitch(control.id, false), TEST_PRESS_MS);
+  };
+  const group = preset.groups.find((g) => g.controlIds.includes(control.id));
+  const where = group ? `${group.name}, ${bank.name}` : `bank ${preset.banks.indexOf(bank) + 1}`;
+  return (
+    <div className="place-head">
+      <Cloth
+        text={label || control.name}
+        className={`fs-cloth ${assignment.colour ? `t-${assignment.colour} coloured` : ''}`}
+      />
+      <span>
+        {control.name}, {where}
+      </span>
+      <TextField
+        hideLabel
+        label="Label"
+        className="label-field"
+        placeholder={`label: ${label || 'none'}`}
+        value={assignment.label}
+        schema={Label}
+        onCommit={onLabel}
+      />
+      <span className="muted small">
+        {messageWords(control.sends)}, channel {channel + 1}
+      </span>
+      <span className="gap" />
+      <CopyTo preset={preset} board={board} control={control} assignment={assignment} bank={bank} />
+      <Button variant="quiet" aria-expanded={isOpen} onClick={onOpen}>
+        <SlidersHorizontal size={16} strokeWidth={1.75} aria-hidden="true" />
+        More
+      </Button>
+      {isPressed(control.kind) && (
+        <Button variant="go" onClick={testPress}>
+          <Play size={16} strokeWidth={1.75} aria-hidden="true" />
+          Test press
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** How it feels and looks, and how all of its kind do. */
+function ControlMore({
+  preset,
+  board,
+  control,
+  assignment,
+  onChange: change,
+}: Shown & { preset: Preset; onChange(label: string, part: Partial<Assignment>): void }) {
+  return (
+    <div className="control-settings">
+      <fieldset>
+        <legend>{control.name}, here</legend>
+        <ColourPick
+          label="Colour of the label"
+          value={assignment.colour}
+          onPick={(colour) => change('colour a label', { colour })}
+          isLabelled
+        />
+        <TextField
+          label="Remark"
+          value={assignment.remark}
+          schema={Remark}
+          onCommit={(remark) => change('remark on a control', { remark })}
+        />
+        <LampFields
+          rule={assignment.lamp}
+          plain="as every control of its kind"
+          ownFunctionId={ownFunction(assignment)}
+          onChange={(lamp) => change('set a lamp', { lamp })}
+        />
+        {isPressed(control.kind) && (
+          <OwnTouch
+            preset={preset}
+            assignment={assignment}
+            kind={control.kind}
+            onChange={(what, touch) => change(what, { touch })}
+          />
+        )}
+      </fieldset>
+      <FeelFields preset={preset} board={board} kind={control.kind} />
+    </div>
+  );
+}
+
+/** What the board cannot do by itself, and what does not go together. */
+function ControlWarnings({ board, control, assignment }: Shown) {
+  const cannot = (
+    isPressed(control.kind)
+      ? (['press', 'release', 'hold', 'doublePress'] as const)
+      : (['toe', 'heel'] as const)
+  ).flatMap((g) => assignment[g].flatMap((a) => boardMarks(board, assignment, g, a).map((m) => m.sentence)));
+  const tapsOnly = onlyTaps(control) && [assignment.release, assignment.hold].some((l) => l.length > 0);
+  const both = turnsPages(assignment) && actionsOf(assignment).some((a) => a.kind !== 'page');
+  return (
+    <>
+      {[...new Set(cannot)].map((sentence) => (
+        <p key={sentence} className="field-error" role="alert">
+          {sentence}
+        </p>
+      ))}
+      {tapsOnly && (
+        <p className="field-error" role="alert">
+          {control.name} tells only that it was pressed, so hold and release cannot be felt by the foot. Say
+          how its switch is built under Board.
+        </p>
+      )}
+      {both && (
+        <p className="field-error" role="alert">
+          A control either turns pages or sends; take one of the two away, or it cannot be saved.
+        </p>
+      )}
+    </>
   );
 }
 

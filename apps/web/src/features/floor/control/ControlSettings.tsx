@@ -1,18 +1,18 @@
 import {
-  type Control,
-  type Board,
-  CONTROL_KINDS,
-  CONTROL_MESSAGES,
-  isPressed,
-  KEY_NUMBERS,
-  keyName,
-  keyNumber,
-  type ControlKind,
+type Control,
+type Board,
+CONTROL_KINDS,
+CONTROL_MESSAGES,
+isPressed,
+KEY_NUMBERS,
+keyName,
+keyNumber,
+type ControlKind,
 } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
-import { ChannelNumber, Millimetres, Name, SizeMm, whole } from '@idle-step/contract';
+import { ChannelNumber,Millimetres,Name,SizeMm,whole } from '@idle-step/contract';
 import { Button } from 'react-bootstrap';
-import { NumberField, Pick, TextField } from '../../../ui/Fields';
+import { NumberField,Pick,TextField } from '../../../ui/Fields';
 import { NoteField } from '../../../actions/NoteField';
 import { LampHardware } from './LampHardware';
 import { MovedHardware } from './MovedHardware';
@@ -55,16 +55,13 @@ type Props = {
 export function ControlSettings({ rig, board, controls, onChange, onSameKind, onClearLearned }: Props) {
   const first = controls[0]!;
   const one = controls.length === 1;
-  const { sends, kind } = first;
+  const { kind } = first;
   const own = rig.devices.find((d) => d.id === board.deviceId)?.channel ?? 0;
   const set = (label: string, part: Partial<Control>) => onChange(label, (c) => ({ ...c, ...part }));
   const setHardware = (label: string, part: Partial<Control['hardware']>) =>
     onChange(label, (c) => ({ ...c, hardware: { ...c.hardware, ...part } }));
   const sameKind = board.controls.filter((c) => c.kind === kind).length;
   const pressed = isPressed(kind);
-  const hasNumber = sends.kind !== 'pitch-bend' && sends.kind !== 'channel-pressure';
-  const highest =
-    sends.kind === 'controller-14' ? 31 : sends.kind === 'rpn' || sends.kind === 'nrpn' ? 16382 : 127;
   return (
     <div
       className="control-settings"
@@ -125,67 +122,7 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
           </Button>
         )}
       </fieldset>
-      <fieldset>
-        <legend>Its hardware sends</legend>
-        {one && (
-          <>
-            <Pick
-              label="Message"
-              value={sends.kind}
-              options={CONTROL_MESSAGES.flatMap((value) =>
-                value === 'key' && !pressed ? [] : { value, text: SENDS_WORDS[value] },
-              )}
-              onPick={(value) =>
-                set('change what a control sends', {
-                  sends: {
-                    kind: value,
-                    number: numberFor(value, sends.number),
-                  },
-                })
-              }
-            />
-            {sends.kind === 'note' ? (
-              <NoteField
-                label="Number"
-                value={sends.number}
-                onCommit={(number) => set('change a number', { sends: { ...sends, number } })}
-              />
-            ) : sends.kind === 'key' ? (
-              <Pick
-                label="Key"
-                value={sends.number}
-                options={KEY_NUMBERS.map((value) => ({ value, text: keyName(value) }))}
-                onPick={(number) => set('change a key', { sends: { kind: 'key', number } })}
-              />
-            ) : (
-              hasNumber && (
-                <NumberField
-                  label="Number"
-                  className="narrow"
-                  value={sends.number}
-                  schema={whole('Number', 0, highest)}
-                  onCommit={(number) => set('change a number', { sends: { ...sends, number } })}
-                />
-              )
-            )}
-          </>
-        )}
-        <Pick
-          label="On channel"
-          value={first.channel ?? -1}
-          options={[
-            { value: -1, text: `the board’s, ${own + 1}` },
-            ...Array.from({ length: 16 }, (_, i) => ({ value: i, text: String(i + 1) })),
-          ]}
-          onPick={(value) => {
-            const channel = Number(value) < 0 ? null : ChannelNumber.parse(Number(value));
-            set('change a channel', { channel });
-          }}
-        />
-        <Button variant="bare" onClick={onClearLearned}>
-          Clear what was learned of {one ? 'it' : 'them'}
-        </Button>
-      </fieldset>
+      <SendsSettings control={first} isOne={one} ownChannel={own} set={set} onClearLearned={onClearLearned} />
       {pressed ? (
         <SwitchHardware controls={controls} set={setHardware} />
       ) : (
@@ -193,6 +130,90 @@ export function ControlSettings({ rig, board, controls, onChange, onSameKind, on
       )}
       <LampHardware control={first} set={setHardware} />
     </div>
+  );
+}
+
+/** The message by which its hardware says that it was touched. */
+function SendsSettings({
+  control,
+  isOne,
+  ownChannel,
+  set,
+  onClearLearned,
+}: {
+  control: Control;
+  isOne: boolean;
+  /** The channel of its board, 0–15. */
+  ownChannel: number;
+  set(label: string, part: Partial<Control>): void;
+  onClearLearned(): void;
+}) {
+  const { sends } = control;
+  const hasNumber = sends.kind !== 'pitch-bend' && sends.kind !== 'channel-pressure';
+  const highest =
+    sends.kind === 'controller-14' ? 31 : sends.kind === 'rpn' || sends.kind === 'nrpn' ? 16382 : 127;
+  return (
+    <fieldset>
+      <legend>Its hardware sends</legend>
+      {isOne && (
+        <>
+          <Pick
+            label="Message"
+            value={sends.kind}
+            options={CONTROL_MESSAGES.flatMap((value) =>
+              value === 'key' && !isPressed(control.kind) ? [] : { value, text: SENDS_WORDS[value] },
+            )}
+            onPick={(value) =>
+              set('change what a control sends', {
+                sends: {
+                  kind: value,
+                  number: numberFor(value, sends.number),
+                },
+              })
+            }
+          />
+          {sends.kind === 'note' ? (
+            <NoteField
+              label="Number"
+              value={sends.number}
+              onCommit={(number) => set('change a number', { sends: { ...sends, number } })}
+            />
+          ) : sends.kind === 'key' ? (
+            <Pick
+              label="Key"
+              value={sends.number}
+              options={KEY_NUMBERS.map((value) => ({ value, text: keyName(value) }))}
+              onPick={(number) => set('change a key', { sends: { kind: 'key', number } })}
+            />
+          ) : (
+            hasNumber && (
+              <NumberField
+                label="Number"
+                className="narrow"
+                value={sends.number}
+                schema={whole('Number', 0, highest)}
+                onCommit={(number) => set('change a number', { sends: { ...sends, number } })}
+              />
+            )
+          )}
+        </>
+      )}
+      <Pick
+        label="On channel"
+        value={control.channel ?? -1}
+        options={[
+          { value: -1, text: `the board’s, ${ownChannel + 1}` },
+          ...Array.from({ length: 16 }, (_, i) => ({ value: i, text: String(i + 1) })),
+        ]}
+        onPick={(value) => {
+          const channel = Number(value) < 0 ? null : ChannelNumber.parse(Number(value));
+          set('change a channel', { channel });
+        }}
+      />
+      <Button variant="bare" onClick={onClearLearned}>
+        Clear what was learned of {isOne ? 'it' : 'them'}
+      </Button>
+    </fieldset>
   );
 }
 

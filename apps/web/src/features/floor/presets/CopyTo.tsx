@@ -1,18 +1,17 @@
 import {
-  type Preset,
-  type Bank,
-  copiedTo,
-  isPressed,
-  withAssignments,
-  type Assignment,
-  type Board,
-  type Control,
+type Preset,
+type Bank,
+copiedTo,
+isPressed,
+withAssignments,
+type Assignment,
+type Board,
+type Control,
 } from '@idle-step/core/floor';
 import { CopyPlus } from 'lucide-react';
 import { useState } from 'react';
-import { Button, Dropdown, Form } from 'react-bootstrap';
+import { Button,Dropdown,Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
-import { asDoc } from '../table/tableCells';
 
 /** Copies what a control does to other controls and other banks, as one step. */
 export function CopyTo({
@@ -52,7 +51,7 @@ export function CopyTo({
         ),
       );
     }
-    edit(preset.id, `copy ${control.name}`, (p) => asDoc(withAssignments(p, put)));
+    edit(preset.id, `copy ${control.name}`, (p) => withAssignments(p, put));
   };
   const toggle = (set: ReadonlySet<string>, id: string, on: boolean) =>
     on ? new Set([...set, id]) : new Set([...set].filter((x) => x !== id));

@@ -1,11 +1,10 @@
-import { type Preset, type Bank, layOut, withAssignments, type Board } from '@idle-step/core/floor';
-import { useMemo, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { type Preset,type Bank,layOut,withAssignments,type Board } from '@idle-step/core/floor';
+import { useMemo,useState } from 'react';
+import { Button,Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { useWorld } from '../../../live/use/useLive';
 import { Pick } from '../../../ui/Fields';
 import { receivers } from '../../../actions/targets';
-import { asDoc } from '../table/tableCells';
 
 /** Lays a device's main functions onto the controls of a bank: shown first, done as one step. */
 export function LayOutPanel({
@@ -37,9 +36,7 @@ export function LayOutPanel({
   const overwritten = laid.filter((l) => free.has(l.assignment.controlId)).length;
   const apply = () => {
     const put = new Map(laid.map((l) => [l.assignment.controlId, l.assignment]));
-    edit(preset.id, `lay out ${device?.name ?? ''}`, (p) =>
-      asDoc(withAssignments(p, new Map([[bank.id, put]]))),
-    );
+    edit(preset.id, `lay out ${device?.name ?? ''}`, (p) => withAssignments(p, new Map([[bank.id, put]])));
     onDone();
   };
   return (

@@ -1,9 +1,9 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Board, type Preset, duplicated, readyPresets } from '@idle-step/core/floor';
+import { type Board,type Preset,duplicated,readyPresets } from '@idle-step/core/floor';
 import { useFileChooser } from '../../../files/useFileChooser';
-import { Folder, Name, readPresetFile, writePresetFile } from '@idle-step/contract';
-import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { Folder,Name,readPresetFile,writePresetFile } from '@idle-step/contract';
+import { Copy,Download,FileUp,Plus,Trash2 } from 'lucide-react';
+import { useMemo,useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useCreateDoc } from '../../../drafts/useDocChanges';
 import { useSteps } from '../../../drafts/useSteps';
@@ -14,8 +14,7 @@ import { BinLink } from '../../../documents/BinLink';
 import { TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { ComparePresets } from './ComparePresets';
-import { EMPTY_PRESET, newBank } from '../../../edits/presetEdits';
-import { asDoc } from '../table/tableCells';
+import { EMPTY_PRESET,newBank } from '../../../edits/presetEdits';
 
 const newId = () => crypto.randomUUID();
 
@@ -30,15 +29,11 @@ export function PresetsRoom({
   presets: readonly Preset[];
 }) {
   const create = useCreateDoc();
-  const edit = useEdit('presets');
-  const editRig = useEdit('rigs');
-  const { deleteDoc } = useSteps();
   const [sentence, setSentence] = useState<string | null>(null);
   const [isBad, setBad] = useState(false);
   const [compared, setCompared] = useState<string | null>(null);
   const own = presets.filter((p) => p.boardId === board.id);
   const folders = [...new Set(own.map((p) => p.folder))].sort((a, b) => a.localeCompare(b));
-  const ready = useMemo(() => readyPresets(rig, board, newId), [rig, board]);
   const say = (text: string, bad = false) => {
     setSentence(text);
     setBad(bad);
@@ -55,11 +50,6 @@ export function PresetsRoom({
     say(refused ? refused.sentence : what, refused !== null);
     return refused === null;
   };
-  const putInForce = (id: string | null) =>
-    editRig(rig.id, 'put a preset in force', (r) => ({
-      ...r,
-      boards: r.boards.map((b) => (b.id === board.id ? { ...b, presetId: id } : b)),
-    }));
   const start = () => {
     const name = freeName('New preset');
     void add(
@@ -69,7 +59,7 @@ export function PresetsRoom({
   };
   const copy = (preset: Preset, wanted: string) => {
     const name = freeName(wanted);
-    void add(asDoc(duplicated(preset, name, newId)), `${name} made.`);
+    void add(duplicated(preset, name, newId), `${name} made.`);
   };
   const load = async (chosen: File) => {
     const text = await readTextFile(chosen);
@@ -116,65 +106,15 @@ export function PresetsRoom({
             {own
               .filter((p) => p.folder === folder)
               .map((p) => (
-                <li key={p.id} className={p.id === board.presetId ? 'on' : ''}>
-                  <TextField
-                    hideLabel
-                    label={`Name of ${p.name}`}
-                    value={p.name}
-                    schema={Name}
-                    onCommit={(name) => edit(p.id, 'rename a preset', (d) => ({ ...d, name }))}
-                  />
-                  <TextField
-                    hideLabel
-                    label={`Folder of ${p.name}`}
-                    placeholder="folder"
-                    value={p.folder}
-                    schema={Folder}
-                    onCommit={(next) => edit(p.id, 'move a preset', (d) => ({ ...d, folder: next }))}
-                  />
-                  <span className="muted small">
-                    {p.banks.length} {p.banks.length === 1 ? 'bank' : 'banks'}
-                    {p.groups.length > 0 &&
-                      `, ${p.groups.length} ${p.groups.length === 1 ? 'group' : 'groups'}`}
-                  </span>
-                  {p.id === board.presetId ? (
-                    <b className="in-force">in force</b>
-                  ) : (
-                    <span className="preset-choices">
-                      <Button variant="quiet" onClick={() => putInForce(p.id)}>
-                        Put in force
-                      </Button>
-                      {active && (
-                        <Button
-                          variant="bare"
-                          aria-expanded={compared === p.id}
-                          onClick={() => setCompared(compared === p.id ? null : p.id)}
-                        >
-                          Compare
-                        </Button>
-                      )}
-                    </span>
-                  )}
-                  <span className="preset-tools">
-                    <IconButton
-                      icon={Copy}
-                      label={`Duplicate ${p.name}`}
-                      onClick={() => copy(p, `${p.name} copy`)}
-                    />
-                    <IconButton
-                      icon={Download}
-                      label={`Save ${p.name} as a file`}
-                      onClick={() =>
-                        saveTextFile(`${p.name}.json`, 'application/json', writePresetFile(rig, p))
-                      }
-                    />
-                    <IconButton
-                      icon={Trash2}
-                      label={`Delete ${p.name}`}
-                      onClick={() => void deleteDoc('presets', p.id, p.name, () => undefined)}
-                    />
-                  </span>
-                </li>
+                <PresetLine
+                  key={p.id}
+                  rig={rig}
+                  board={board}
+                  preset={p}
+                  isCompared={compared === p.id}
+                  onCompare={active && (() => setCompared(compared === p.id ? null : p.id))}
+                  onCopy={() => copy(p, `${p.name} copy`)}
+                />
               ))}
           </ul>
         </div>
@@ -186,24 +126,117 @@ export function PresetsRoom({
         </p>
       )}
       {active && other && <ComparePresets board={board} left={active} right={other} />}
-      <div className="preset-folder ready">
-        <h2>Ready-made, for this rig</h2>
-        <p className="small muted">They follow the rig as it is and cannot be changed; a copy of one can.</p>
-        <ul>
-          {ready.map((r) => (
-            <li key={r.kind}>
-              <b>{r.preset.name}</b>
-              <span className="muted small">{r.text}</span>
-              <span className="preset-tools">
-                <Button variant="quiet" onClick={() => copy(asDoc(r.preset), r.preset.name)}>
-                  <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
-                  Make a copy
-                </Button>
-              </span>
-            </li>
-          ))}
-        </ul>
-      </div>
+      <ReadyPresets rig={rig} board={board} onCopy={copy} />
     </section>
+  );
+}
+
+/** One preset: its name and folder, and what can be done with it. */
+function PresetLine({
+  rig,
+  board,
+  preset: p,
+  isCompared,
+  onCompare,
+  onCopy,
+}: {
+  rig: FullRig;
+  board: Board;
+  preset: Preset;
+  isCompared: boolean;
+  /** Shows what is different from the one in force; nothing where none is. */
+  onCompare: (() => void) | undefined;
+  onCopy(): void;
+}) {
+  const edit = useEdit('presets');
+  const editRig = useEdit('rigs');
+  const { deleteDoc } = useSteps();
+  const putInForce = () =>
+    editRig(rig.id, 'put a preset in force', (r) => ({
+      ...r,
+      boards: r.boards.map((b) => (b.id === board.id ? { ...b, presetId: p.id } : b)),
+    }));
+  return (
+    <li className={p.id === board.presetId ? 'on' : ''}>
+      <TextField
+        hideLabel
+        label={`Name of ${p.name}`}
+        value={p.name}
+        schema={Name}
+        onCommit={(name) => edit(p.id, 'rename a preset', (d) => ({ ...d, name }))}
+      />
+      <TextField
+        hideLabel
+        label={`Folder of ${p.name}`}
+        placeholder="folder"
+        value={p.folder}
+        schema={Folder}
+        onCommit={(next) => edit(p.id, 'move a preset', (d) => ({ ...d, folder: next }))}
+      />
+      <span className="muted small">
+        {p.banks.length} {p.banks.length === 1 ? 'bank' : 'banks'}
+        {p.groups.length > 0 && `, ${p.groups.length} ${p.groups.length === 1 ? 'group' : 'groups'}`}
+      </span>
+      {p.id === board.presetId ? (
+        <b className="in-force">in force</b>
+      ) : (
+        <span className="preset-choices">
+          <Button variant="quiet" onClick={putInForce}>
+            Put in force
+          </Button>
+          {onCompare && (
+            <Button variant="bare" aria-expanded={isCompared} onClick={onCompare}>
+              Compare
+            </Button>
+          )}
+        </span>
+      )}
+      <span className="preset-tools">
+        <IconButton icon={Copy} label={`Duplicate ${p.name}`} onClick={onCopy} />
+        <IconButton
+          icon={Download}
+          label={`Save ${p.name} as a file`}
+          onClick={() => saveTextFile(`${p.name}.json`, 'application/json', writePresetFile(rig, p))}
+        />
+        <IconButton
+          icon={Trash2}
+          label={`Delete ${p.name}`}
+          onClick={() => void deleteDoc('presets', p.id, p.name, () => undefined)}
+        />
+      </span>
+    </li>
+  );
+}
+
+/** Presets that follow the rig as it is. */
+function ReadyPresets({
+  rig,
+  board,
+  onCopy,
+}: {
+  rig: FullRig;
+  board: Board;
+  onCopy(preset: Preset, name: string): void;
+}) {
+  const ready = useMemo(() => readyPresets(rig, board, newId), [rig, board]);
+  return (
+    <div className="preset-folder ready">
+      <h2>Ready-made, for this rig</h2>
+      <p className="small muted">They follow the rig as it is and cannot be changed; a copy of one can.</p>
+      <ul>
+        {ready.map((r) => (
+          <li key={r.kind}>
+            <b>{r.preset.name}</b>
+            <span className="muted small">{r.text}</span>
+            <span className="preset-tools">
+              <Button variant="quiet" onClick={() => onCopy(r.preset, r.preset.name)}>
+                <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
+                Make a copy
+              </Button>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }

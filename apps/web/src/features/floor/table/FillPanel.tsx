@@ -1,15 +1,15 @@
 import { CurvePick } from '../../../ui/CurvePick';
 import { whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
-import { TAKEOVERS, type PlainCurve, type TableCell, type Fill, type Series } from '@idle-step/core/floor';
-import { shownValue, valueBounds, type ChartFunction } from '@idle-step/core/gear';
+import { TAKEOVERS,type PlainCurve,type TableCell,type Fill,type Series } from '@idle-step/core/floor';
+import { shownValue,valueBounds,type ChartFunction } from '@idle-step/core/gear';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { NumberField, Pick } from '../../../ui/Fields';
-import { channelOptions } from '../../../actions/channelOptions';
+import { NumberField,Pick } from '../../../ui/Fields';
+import { channelOptions,OWN_CHANNEL } from '../../../actions/channelOptions';
 import { NoteField } from '../../../actions/NoteField';
 import { receivers } from '../../../actions/targets';
-import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
+import { FunctionPick,ValuePick } from '../../../gear/FunctionPick';
 import type { FillOrder } from './tableCells';
 
 type What =
@@ -71,74 +71,8 @@ type Props = {
 
 /** What the cells in hand are filled with: the same, or counting on. */
 export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
-  const arePedals = cells.length > 0 && cells.every((c) => c.list === 'sweeps');
-  const offered = arePedals ? FOR_PEDALS : FOR_SWITCHES;
-  const [wanted, setWanted] = useState<Record<'pedals' | 'switches', What>>({
-    pedals: 'sweep',
-    switches: 'note',
-  });
-  const side = arePedals ? 'pedals' : 'switches';
-  const what = wanted[side];
-  const devices = receivers(world);
-  const [deviceId, setDeviceId] = useState<string | null>(null);
-  const [channel, setChannel] = useState(-1);
-  const [starts, setStarts] = useState<Partial<Record<What, number>>>({});
-  const [step, setStep] = useState(1);
-  const [atEnd, setAtEnd] = useState<Series['atEnd']>('stay');
-  const [fixed, setFixed] = useState({ note: 100, controller: 127 });
-  const [chosen, setChosen] = useState<Partial<Record<'set' | 'sweep', string>>>({});
-  const [curve, setCurve] = useState<PlainCurve>('linear');
-  const [takeover, setTakeover] = useState<(typeof TAKEOVERS)[number]>('pickup');
-  const to = deviceId ?? devices[0]?.value ?? '';
-  const accepts = (fn: ChartFunction) =>
-    what === 'sweep' ? fn.shape.kind === 'range' : fn.shape.kind !== 'trigger';
-  const functions = world.rows;
-  const kept = chosen[what === 'sweep' ? 'sweep' : 'set'] ?? '';
-  const found =
-    world.functions.get(kept) ??
-    functions.find(({ fn }) => (what === 'set' ? fn.shape.kind === 'choice' : accepts(fn))) ??
-    functions.find(({ fn }) => accepts(fn));
-  const bounds =
-    what === 'set' && found
-      ? {
-          low: valueBounds(found.fn.shape).min,
-          high: valueBounds(found.fn.shape).max,
-          start: valueBounds(found.fn.shape).min,
-        }
-      : BOUNDS[what];
-  const start = starts[what] ?? bounds?.start ?? 0;
-  const series: Series = { start, step, atEnd, low: bounds?.low ?? 0, high: bounds?.high ?? 127 };
-  const setStart = (n: number) => setStarts({ ...starts, [what]: n });
-  const isPlain = what === 'note' || what === 'controller' || what === 'program';
-  const fill = (): Fill | null => {
-    switch (what) {
-      case 'note':
-      case 'controller':
-      case 'program':
-        return {
-          kind: 'message',
-          deviceId: to,
-          channel: channel < 0 ? null : channel,
-          send: what,
-          numbers: series,
-          value: what === 'program' ? 0 : fixed[what],
-        };
-      case 'set':
-        return found ? { kind: 'set', functionId: found.fn.id, values: series } : null;
-      case 'sweep': {
-        if (!found) return null;
-        const { min, max } = valueBounds(found.fn.shape);
-        return { kind: 'sweep', functionId: found.fn.id, from: min, to: max };
-      }
-      case 'curve':
-        return { kind: 'curve', curve };
-      case 'takeover':
-        return { kind: 'takeover', takeover };
-      default:
-        return { kind: what, numbers: series };
-    }
-  };
-  const ready = fill();
+  const wish = useFill(world, cells);
+  const { what, to, found, isPlain, devices } = wish;
   const count = cells.length;
   return (
     <form
@@ -146,34 +80,66 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
       aria-label="Fill the cells in hand"
       onSubmit={(e) => {
         e.preventDefault();
-        if (ready) onFill(`fill ${count} ${count === 1 ? 'cell' : 'cells'}`, ready);
+        if (wish.fill) onFill(`fill ${count} ${count === 1 ? 'cell' : 'cells'}`, wish.fill);
       }}
     >
-      <Pick
-        label="Fill with"
-        value={what}
-        options={offered}
-        onPick={(next) => setWanted({ ...wanted, [side]: next })}
-      />
+      <Pick label="Fill with" value={what} options={wish.offered} onPick={wish.setWhat} />
       {isPlain && devices.length > 0 && (
         <>
-          <Pick label="To" value={to} options={devices} onPick={(id) => setDeviceId(String(id))} />
+          <Pick label="To" value={to} options={devices} onPick={(id) => wish.set({ deviceId: id })} />
           <Pick
             label="Channel"
             className="narrow"
-            value={channel}
+            value={wish.channel}
             options={channelOptions(world.ways.get(to)?.device.channel ?? null)}
-            onPick={(c) => setChannel(Number(c))}
+            onPick={(channel) => wish.set({ channel })}
           />
         </>
       )}
       {(what === 'set' || what === 'sweep') && found && (
         <FunctionPick
           functionId={found.fn.id}
-          accepts={accepts}
-          onPick={(fn) => setChosen({ ...chosen, [what]: fn.id })}
+          accepts={wish.accepts}
+          onPick={(fn) => wish.set({ chosen: { ...wish.chosen, [what]: fn.id } })}
         />
       )}
+      <SeriesFields wish={wish} order={order} onOrder={onOrder} />
+      {(what === 'note' || what === 'controller') && (
+        <NumberField
+          label={what === 'note' ? 'Velocity' : 'Value'}
+          className="narrow"
+          value={wish.fixed[what]}
+          schema={whole('Value', what === 'note' ? 1 : 0, 127)}
+          onCommit={(n) => wish.set({ fixed: { ...wish.fixed, [what]: n } })}
+        />
+      )}
+      {what === 'curve' && (
+        <CurvePick label="Curve" value={wish.curve} onPick={(curve) => wish.set({ curve })} />
+      )}
+      {what === 'takeover' && (
+        <Pick
+          label="After a change elsewhere"
+          value={wish.takeover}
+          options={TAKEOVERS.map((value) => ({ value, text: TAKEOVER_WORDS[value] }))}
+          onPick={(takeover) => wish.set({ takeover })}
+        />
+      )}
+      <Button type="submit" variant="go" disabled={count === 0 || !wish.fill || (isPlain && to === '')}>
+        Fill {count} {count === 1 ? 'cell' : 'cells'}
+      </Button>
+    </form>
+  );
+}
+
+/** Where the counting begins, by how much it goes on, and what comes after its end. */
+function SeriesFields({
+  wish: { what, found, bounds, series, set, setStart },
+  order,
+  onOrder,
+}: Pick<Props, 'order' | 'onOrder'> & { wish: ReturnType<typeof useFill> }) {
+  const { start, step, atEnd } = series;
+  return (
+    <>
       {what === 'set' && found && (
         <ValuePick label="First value" functionId={found.fn.id} value={start} onPick={setStart} />
       )}
@@ -195,7 +161,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
             className="narrow"
             value={step}
             schema={whole('Step', -1000, 1000)}
-            onCommit={setStep}
+            onCommit={(by) => set({ step: by })}
           />
           <Pick
             label={`After ${endWords(found, what, bounds)}`}
@@ -205,7 +171,7 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
               { value: 'again', text: 'begin again' },
               { value: 'leave', text: 'leave the rest' },
             ]}
-            onPick={(end) => setAtEnd(end)}
+            onPick={(end) => set({ atEnd: end })}
           />
           <Pick
             label="Counts"
@@ -215,33 +181,123 @@ export function FillPanel({ world, cells, order, onOrder, onFill }: Props) {
               { value: 'down', text: 'down, bank by bank' },
               { value: 'across', text: 'across the banks' },
             ]}
-            onPick={(o) => onOrder(o)}
+            onPick={onOrder}
           />
         </>
       )}
-      {(what === 'note' || what === 'controller') && (
-        <NumberField
-          label={what === 'note' ? 'Velocity' : 'Value'}
-          className="narrow"
-          value={fixed[what]}
-          schema={whole('Value', what === 'note' ? 1 : 0, 127)}
-          onCommit={(n) => setFixed({ ...fixed, [what]: n })}
-        />
-      )}
-      {what === 'curve' && <CurvePick label="Curve" value={curve} onPick={setCurve} />}
-      {what === 'takeover' && (
-        <Pick
-          label="After a change elsewhere"
-          value={takeover}
-          options={TAKEOVERS.map((value) => ({ value, text: TAKEOVER_WORDS[value] }))}
-          onPick={(t) => setTakeover(t)}
-        />
-      )}
-      <Button type="submit" variant="go" disabled={count === 0 || !ready || (isPlain && to === '')}>
-        Fill {count} {count === 1 ? 'cell' : 'cells'}
-      </Button>
-    </form>
+    </>
   );
+}
+
+/** What was chosen last, for each thing that cells can be filled with. */
+type Chosen = {
+  readonly pedals: What;
+  readonly switches: What;
+  readonly deviceId: string | null;
+  readonly channel: number;
+  readonly starts: Partial<Record<What, number>>;
+  readonly step: number;
+  readonly atEnd: Series['atEnd'];
+  readonly fixed: { readonly note: number; readonly controller: number };
+  readonly chosen: Partial<Record<'set' | 'sweep', string>>;
+  readonly curve: PlainCurve;
+  readonly takeover: (typeof TAKEOVERS)[number];
+};
+
+const AT_FIRST: Chosen = {
+  pedals: 'sweep',
+  switches: 'note',
+  deviceId: null,
+  channel: OWN_CHANNEL,
+  starts: {},
+  step: 1,
+  atEnd: 'stay',
+  fixed: { note: 100, controller: 127 },
+  chosen: {},
+  curve: 'linear',
+  takeover: 'pickup',
+};
+
+/** What the cells in hand would be filled with. */
+function useFill(world: World, cells: readonly TableCell[]) {
+  const [chosen, setChosen] = useState(AT_FIRST);
+  const set = (part: Partial<Chosen>) => setChosen({ ...chosen, ...part });
+  const arePedals = cells.length > 0 && cells.every((c) => c.list === 'sweeps');
+  const side = arePedals ? 'pedals' : 'switches';
+  const what = chosen[side];
+  const devices = receivers(world);
+  const accepts = (fn: ChartFunction) =>
+    what === 'sweep' ? fn.shape.kind === 'range' : fn.shape.kind !== 'trigger';
+  const { rows } = world;
+  const found =
+    world.functions.get(chosen.chosen[what === 'sweep' ? 'sweep' : 'set'] ?? '') ??
+    rows.find(({ fn }) => (what === 'set' ? fn.shape.kind === 'choice' : accepts(fn))) ??
+    rows.find(({ fn }) => accepts(fn));
+  const bounds = what === 'set' && found ? boundsOf(found.fn) : BOUNDS[what];
+  const series: Series = {
+    start: chosen.starts[what] ?? bounds?.start ?? 0,
+    step: chosen.step,
+    atEnd: chosen.atEnd,
+    low: bounds?.low ?? 0,
+    high: bounds?.high ?? 127,
+  };
+  const to = chosen.deviceId ?? devices[0]?.value ?? '';
+  return {
+    ...chosen,
+    set,
+    what,
+    setWhat: (next: What) => set({ [side]: next }),
+    setStart: (n: number) => set({ starts: { ...chosen.starts, [what]: n } }),
+    offered: arePedals ? FOR_PEDALS : FOR_SWITCHES,
+    devices,
+    to,
+    accepts,
+    found,
+    bounds,
+    series,
+    isPlain: what === 'note' || what === 'controller' || what === 'program',
+    fill: fillOf(what, chosen, series, to, found?.fn),
+  };
+}
+
+function boundsOf(fn: ChartFunction) {
+  const { min, max } = valueBounds(fn.shape);
+  return { low: min, high: max, start: min };
+}
+
+function fillOf(
+  what: What,
+  { channel, fixed, curve, takeover }: Chosen,
+  numbers: Series,
+  deviceId: string,
+  fn: ChartFunction | undefined,
+): Fill | null {
+  switch (what) {
+    case 'note':
+    case 'controller':
+    case 'program':
+      return {
+        kind: 'message',
+        deviceId,
+        channel: channel === OWN_CHANNEL ? null : channel,
+        send: what,
+        numbers,
+        value: what === 'program' ? 0 : fixed[what],
+      };
+    case 'set':
+      return fn ? { kind: 'set', functionId: fn.id, values: numbers } : null;
+    case 'sweep': {
+      if (!fn) return null;
+      const { min, max } = valueBounds(fn.shape);
+      return { kind: 'sweep', functionId: fn.id, from: min, to: max };
+    }
+    case 'curve':
+      return { kind: 'curve', curve };
+    case 'takeover':
+      return { kind: 'takeover', takeover };
+    default:
+      return { kind: what, numbers };
+  }
 }
 
 const FIRST_WORDS: Partial<Record<What, string>> = {

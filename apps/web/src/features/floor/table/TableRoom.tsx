@@ -1,13 +1,13 @@
-import { type Preset, GESTURES, replaceInMessages, type Gesture } from '@idle-step/core/floor';
-import { ChannelNumber, PlainNumber } from '@idle-step/contract';
-import { Eraser, Replace } from 'lucide-react';
-import { useMemo, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { type Preset,GESTURES,replaceInMessages,type Gesture } from '@idle-step/core/floor';
+import { ChannelNumber,PlainNumber } from '@idle-step/contract';
+import { Eraser,Replace } from 'lucide-react';
+import { useMemo,useState } from 'react';
+import { Button,Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { useWorld } from '../../../live/use/useLive';
-import { NumberField, Pick } from '../../../ui/Fields';
+import { NumberField,Pick } from '../../../ui/Fields';
 import { FillPanel } from './FillPanel';
-import { asDoc, filledCells, gesturesUsed, tableColumns, tableRows, type FillOrder } from './tableCells';
+import { filledCells,gesturesUsed,tableColumns,tableRows,type FillOrder } from './tableCells';
 import { TableGrid } from './TableGrid';
 import { useTable } from './useTable';
 
@@ -169,7 +169,7 @@ function ReplacePanel({
         variant="quiet"
         onClick={() => {
           const { preset: next, changed } = replaceInMessages(preset, field, from, to, kind);
-          onReplaced(asDoc(next), changed, `replace ${field} ${from + offset} with ${to + offset}`);
+          onReplaced(next, changed, `replace ${field} ${from + offset} with ${to + offset}`);
         }}
       >
         Replace {found}

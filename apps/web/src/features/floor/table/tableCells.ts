@@ -1,25 +1,25 @@
 import {
-  type Bank,
-  assignmentAt,
-  cellText,
-  copiedTo,
-  fillCells,
-  GESTURES,
-  isPressed,
-  parseCellText,
-  withAssignments,
-  type Assignment,
-  type Board,
-  type TableCell,
-  type CellMessage,
-  type Control,
-  type Fill,
-  type Gesture,
-  type Preset,
-  movedBy,
+type Bank,
+assignmentAt,
+cellText,
+copiedTo,
+fillCells,
+GESTURES,
+isPressed,
+parseCellText,
+withAssignments,
+type Assignment,
+type Board,
+type TableCell,
+type CellMessage,
+type Control,
+type Fill,
+type Gesture,
+type Preset,
+movedBy,
 } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
-import { copiedText, pastedCells } from '@idle-step/core/formats';
+import { copiedText,pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
 import { actionWords } from '../../../actions/actionWords';
@@ -93,10 +93,8 @@ export function cellsIn(
   );
 }
 
-export const filledCells = (preset: Preset, cells: readonly TableCell[], fill: Fill) => {
-  const { preset: next, changed } = fillCells(preset, cells, fill, () => crypto.randomUUID());
-  return { preset: asDoc(next), changed };
-};
+export const filledCells = (preset: Preset, cells: readonly TableCell[], fill: Fill) =>
+  fillCells(preset, cells, fill, () => crypto.randomUUID());
 
 /** What stands in a cell, short. */
 export function cellWords(world: World, assignment: Assignment | undefined, list: TableCell['list']): string {
@@ -202,7 +200,7 @@ export function pasteCopied(
     }
   return changed === 0
     ? { error: 'What was copied does not fit here: switches take actions, pedals take sweeps.' }
-    : { preset: asDoc(next), changed };
+    : { preset: next, changed };
 }
 
 /** Puts cells of a spreadsheet in from a cell on. All or nothing. */
@@ -273,5 +271,3 @@ export const editText = (
   list: TableCell['list'],
   middleC: MiddleC,
 ): string => (assignment && list !== 'sweeps' ? cellText(assignment[list], middleC) : '');
-
-export const asDoc = (preset: Preset): Preset => preset;

@@ -1,18 +1,18 @@
 import {
-  type Route,
-  CHANGED_KINDS,
-  numberTableText,
-  parseNumberTable,
-  PLAIN_MODULATION,
+type Route,
+CHANGED_KINDS,
+numberTableText,
+parseNumberTable,
+PLAIN_MODULATION,
 } from '@idle-step/core/routing';
 import { readWhole } from '@idle-step/core/typed';
-import { DataByte, whole } from '@idle-step/contract';
+import { DataByte,whole } from '@idle-step/contract';
 import { Button } from 'react-bootstrap';
-import { NumberField, Pick, TypedField } from '../../../ui/Fields';
+import { NumberField,Pick,TypedField } from '../../../ui/Fields';
 import { inPieces } from '../../../ui/inPieces';
 
 import { CurvePick } from '../../../ui/CurvePick';
-import { CHANNEL_OPTIONS, typed, type PartProps } from './partFields';
+import { CHANNEL_OPTIONS,typed,type PartProps } from './partFields';
 
 const ModulationFields = inPieces(
   () => import('../ModulationFields').then((m) => m.ModulationFields),
@@ -74,43 +74,7 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
               schema={whole('Program offset', -127, 127)}
               onCommit={(programShift) => set({ programShift })}
             />
-            <Pick
-              label="Channel"
-              value={change.channel.kind}
-              options={[
-                { value: 'keep', text: 'as it is' },
-                { value: 'force', text: 'always' },
-                { value: 'shift', text: 'moved by' },
-              ]}
-              onPick={(kind) =>
-                set({
-                  channel:
-                    kind === 'force'
-                      ? { kind, channel: 0 }
-                      : kind === 'shift'
-                        ? { kind, by: 1 }
-                        : { kind: 'keep' },
-                })
-              }
-            />
-            {change.channel.kind === 'force' && (
-              <Pick
-                label="Which"
-                className="narrow"
-                value={change.channel.channel}
-                options={CHANNEL_OPTIONS}
-                onPick={(channel) => set({ channel: { kind: 'force', channel } })}
-              />
-            )}
-            {change.channel.kind === 'shift' && (
-              <NumberField
-                label="Channels up"
-                className="narrow"
-                value={change.channel.by}
-                schema={whole('Shift', -15, 15, ' channels')}
-                onCommit={(by) => set({ channel: { kind: 'shift', by } })}
-              />
-            )}
+            <ChannelFields channel={change.channel} onChange={(channel) => set({ channel })} />
             <Pick
               label="Becomes"
               value={change.as?.kind ?? 'keep'}
@@ -158,6 +122,54 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
             </Button>
           </div>
         </>
+      )}
+    </>
+  );
+}
+
+type ChannelChange = Route['change']['channel'];
+
+/** The channel that messages go on with. */
+function ChannelFields({
+  channel,
+  onChange,
+}: {
+  channel: ChannelChange;
+  onChange(channel: ChannelChange): void;
+}) {
+  return (
+    <>
+      <Pick
+        label="Channel"
+        value={channel.kind}
+        options={[
+          { value: 'keep', text: 'as it is' },
+          { value: 'force', text: 'always' },
+          { value: 'shift', text: 'moved by' },
+        ]}
+        onPick={(kind) =>
+          onChange(
+            kind === 'force' ? { kind, channel: 0 } : kind === 'shift' ? { kind, by: 1 } : { kind: 'keep' },
+          )
+        }
+      />
+      {channel.kind === 'force' && (
+        <Pick
+          label="Which"
+          className="narrow"
+          value={channel.channel}
+          options={CHANNEL_OPTIONS}
+          onPick={(to) => onChange({ kind: 'force', channel: to })}
+        />
+      )}
+      {channel.kind === 'shift' && (
+        <NumberField
+          label="Channels up"
+          className="narrow"
+          value={channel.by}
+          schema={whole('Shift', -15, 15, ' channels')}
+          onCommit={(by) => onChange({ kind: 'shift', by })}
+        />
       )}
     </>
   );

@@ -1,12 +1,12 @@
-import type { Route } from '@idle-step/core/routing';
+import type { FullRig,Route } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
-import { ControllerNumber, DataByte, whole } from '@idle-step/contract';
+import { ControllerNumber,DataByte,whole } from '@idle-step/contract';
 import { SOUND_LIMIT } from '@idle-step/core/gear';
-import { NumberField, Pick } from '../../../ui/Fields';
+import { NumberField,Pick } from '../../../ui/Fields';
 import { ManyPick } from '../ManyPick';
 import { sourceOptions } from '../routePorts';
 
-import { CHANNEL_OPTIONS, KIND_OPTIONS, type PartProps } from './partFields';
+import { CHANNEL_OPTIONS,KIND_OPTIONS,type PartProps } from './partFields';
 
 type GateBy = NonNullable<Route['gate']>['by'];
 
@@ -60,55 +60,8 @@ export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs:
             })
           }
         />
-        {by?.kind === 'controller' && (
-          <>
-            <NumberField
-              label="Controller"
-              className="narrow"
-              value={by.controller}
-              schema={ControllerNumber}
-              onCommit={(controller) => set({ by: { ...by, controller } })}
-            />
-            <Pick
-              label="On channel"
-              className="narrow"
-              value={by.channel ?? -1}
-              options={[{ value: -1, text: 'any' }, ...CHANNEL_OPTIONS]}
-              onPick={(channel) => set({ by: { ...by, channel: channel < 0 ? null : channel } })}
-            />
-            <Pick
-              label="Input"
-              value={by.portId ?? ''}
-              options={[{ value: '', text: 'any input' }, ...sourceOptions(rig)]}
-              onPick={(portId) => set({ by: { ...by, portId: portId === '' ? null : portId } })}
-            />
-          </>
-        )}
-        {by?.kind === 'function' && (
-          <Pick
-            label="Function"
-            value={by.functionId}
-            options={functions}
-            onPick={(functionId) => set({ by: { ...by, functionId } })}
-          />
-        )}
-        {(by?.kind === 'controller' || by?.kind === 'function') && (
-          <>
-            <NumberField
-              label="Open from"
-              className="narrow"
-              value={by.from}
-              schema={by.kind === 'controller' ? DataByte : whole('Value', 0, SOUND_LIMIT)}
-              onCommit={(from) => set({ by: { ...by, from } })}
-            />
-            <NumberField
-              label="to"
-              className="narrow"
-              value={by.to}
-              schema={by.kind === 'controller' ? DataByte : whole('Value', 0, SOUND_LIMIT)}
-              onCommit={(to) => set({ by: { ...by, to } })}
-            />
-          </>
+        {by && (
+          <GateBySettings rig={rig} by={by} functions={functions} onChange={(next) => set({ by: next })} />
         )}
       </div>
       {by?.kind === 'scenes' &&
@@ -157,6 +110,74 @@ export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs:
             options={KIND_OPTIONS}
             chosen={gate.holds}
             onChange={(holds) => set({ holds })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+/** What opens and closes a gate, and from where to where it is open. */
+function GateBySettings({
+  rig,
+  by,
+  functions,
+  onChange,
+}: {
+  rig: FullRig;
+  by: GateBy;
+  functions: readonly { value: string; text: string }[];
+  onChange(by: GateBy): void;
+}) {
+  return (
+    <>
+      {by.kind === 'controller' && (
+        <>
+          <NumberField
+            label="Controller"
+            className="narrow"
+            value={by.controller}
+            schema={ControllerNumber}
+            onCommit={(controller) => onChange({ ...by, controller })}
+          />
+          <Pick
+            label="On channel"
+            className="narrow"
+            value={by.channel ?? -1}
+            options={[{ value: -1, text: 'any' }, ...CHANNEL_OPTIONS]}
+            onPick={(channel) => onChange({ ...by, channel: channel < 0 ? null : channel })}
+          />
+          <Pick
+            label="Input"
+            value={by.portId ?? ''}
+            options={[{ value: '', text: 'any input' }, ...sourceOptions(rig)]}
+            onPick={(portId) => onChange({ ...by, portId: portId === '' ? null : portId })}
+          />
+        </>
+      )}
+      {by.kind === 'function' && (
+        <Pick
+          label="Function"
+          value={by.functionId}
+          options={functions}
+          onPick={(functionId) => onChange({ ...by, functionId })}
+        />
+      )}
+      {(by.kind === 'controller' || by.kind === 'function') && (
+        <>
+          <NumberField
+            label="Open from"
+            className="narrow"
+            value={by.from}
+            schema={by.kind === 'controller' ? DataByte : whole('Value', 0, SOUND_LIMIT)}
+            onCommit={(from) => onChange({ ...by, from })}
+          />
+          <NumberField
+            label="to"
+            className="narrow"
+            value={by.to}
+            schema={by.kind === 'controller' ? DataByte : whole('Value', 0, SOUND_LIMIT)}
+            onCommit={(to) => onChange({ ...by, to })}
           />
         </>
       )}

@@ -1,11 +1,11 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Preset } from '@idle-step/core/floor';
-import { type Song, armingFinding, timedWay } from '@idle-step/core/show';
+import { type Song,armingFinding,timedWay } from '@idle-step/core/show';
 import { sceneCost } from '@idle-step/core/engine';
 import { milliseconds } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
-import { useEffect, useMemo, useRef } from 'react';
-import { usePlace, useWorld } from '../../../live/use/useLive';
+import { useEffect,useMemo,useRef } from 'react';
+import { usePlace,useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { Corners } from '../../../ui/Corners';
 import { TapeMark } from '../../../ui/TapeMark';
@@ -13,18 +13,18 @@ import { useStateOf } from '../../../ui/useStateOf';
 import { useSteady } from '../../../ui/useSteady';
 import { useViewStep } from '../../../drafts/useViewStep';
 import {
-  allCueRows,
-  cueCell,
-  cueRows,
-  sheetState,
-  typedValues,
-  type CueRow,
-  type SheetState,
+allCueRows,
+cueCell,
+cueRows,
+sheetState,
+typedValues,
+type CueRow,
+type SheetState,
 } from '../../../edits/cueRows';
 import { transitionWords } from '../../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
-import { isWithin, type InHand } from './inHand';
+import { isWithin,type InHand } from './inHand';
 import { useCueGrid } from './useCueGrid';
 
 type Props = {
@@ -50,7 +50,6 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
   const rows = useMemo(() => cueRows(rig, presets, song, brought), [rig, presets, song, brought]);
   const taken = useMemo(() => new Set(rows.map((r) => r.key)), [rows]);
   const sheet = useMemo(() => sheetState(song, world), [song, world]);
-  const costs = useMemo(() => song.scenes.map((_, i) => sceneCost(world, song, i)), [world, song]);
   const cue = useCueGrid({ song, rows, sheet, inHand, onPick });
   const acts = useSteady({
     pick: cue.pick,
@@ -88,51 +87,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
         onCut={cue.onCut}
         onPaste={cue.onPaste}
       >
-        <thead>
-          <tr className="scene-heads">
-            <th colSpan={2}>
-              <span className="visually-hidden">Function</span>
-            </th>
-            {song.scenes.map((scene, i) => (
-              <th key={i} scope="col" className={playing === i ? 'playing' : ''}>
-                <button
-                  type="button"
-                  className={inHand?.kind === 'scene' && inHand.sceneIndex === i ? 'framed' : ''}
-                  onClick={() => onPick({ kind: 'scene', sceneIndex: i })}
-                  title="Name, order, transition and deletion of this scene"
-                >
-                  {inHand?.kind === 'scene' && inHand.sceneIndex === i && <Corners />}
-                  <Cloth text={scene.name} colour={scene.colour} />
-                  <ArmingMark
-                    fault={armingFinding(song, sheet.cells[i]!, world.arming, i)?.sentence ?? null}
-                  />
-                </button>
-              </th>
-            ))}
-          </tr>
-          <tr className="cost">
-            <th colSpan={2}>Messages sent</th>
-            {costs.map((c, i) => (
-              <td key={i} className="num">
-                {c.messages}
-              </td>
-            ))}
-          </tr>
-          <tr className="cost">
-            <th colSpan={2}>Settles in</th>
-            {costs.map((c, i) => (
-              <td key={i} className={`num ${c.settlesInMs > SLOW_MS ? 'slow' : ''}`}>
-                {milliseconds(Math.round(c.settlesInMs))}
-              </td>
-            ))}
-          </tr>
-          <tr className="cost last-cost">
-            <th colSpan={2}>Transition</th>
-            {song.scenes.map((scene, i) => (
-              <td key={i}>{transitionWords(song, scene)}</td>
-            ))}
-          </tr>
-        </thead>
+        <SceneHeads song={song} sheet={sheet} inHand={inHand} playing={playing} onPick={onPick} />
         <tbody>
           {rows.map((row, rowIndex) => (
             <Line
@@ -184,6 +139,63 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
       )}
       <AddRow rig={rig} presets={presets} taken={taken} onAdd={acts.add} />
     </div>
+  );
+}
+
+/** The scenes by name, with what going there costs. */
+function SceneHeads({
+  song,
+  sheet,
+  inHand,
+  playing,
+  onPick,
+}: Pick<Props, 'song' | 'inHand' | 'onPick'> & { sheet: SheetState; playing: number | null }) {
+  const world = useWorld();
+  const costs = useMemo(() => song.scenes.map((_, i) => sceneCost(world, song, i)), [world, song]);
+  return (
+    <thead>
+      <tr className="scene-heads">
+        <th colSpan={2}>
+          <span className="visually-hidden">Function</span>
+        </th>
+        {song.scenes.map((scene, i) => (
+          <th key={i} scope="col" className={playing === i ? 'playing' : ''}>
+            <button
+              type="button"
+              className={inHand?.kind === 'scene' && inHand.sceneIndex === i ? 'framed' : ''}
+              onClick={() => onPick({ kind: 'scene', sceneIndex: i })}
+              title="Name, order, transition and deletion of this scene"
+            >
+              {inHand?.kind === 'scene' && inHand.sceneIndex === i && <Corners />}
+              <Cloth text={scene.name} colour={scene.colour} />
+              <ArmingMark fault={armingFinding(song, sheet.cells[i]!, world.arming, i)?.sentence ?? null} />
+            </button>
+          </th>
+        ))}
+      </tr>
+      <tr className="cost">
+        <th colSpan={2}>Messages sent</th>
+        {costs.map((c, i) => (
+          <td key={i} className="num">
+            {c.messages}
+          </td>
+        ))}
+      </tr>
+      <tr className="cost">
+        <th colSpan={2}>Settles in</th>
+        {costs.map((c, i) => (
+          <td key={i} className={`num ${c.settlesInMs > SLOW_MS ? 'slow' : ''}`}>
+            {milliseconds(Math.round(c.settlesInMs))}
+          </td>
+        ))}
+      </tr>
+      <tr className="cost last-cost">
+        <th colSpan={2}>Transition</th>
+        {song.scenes.map((scene, i) => (
+          <td key={i}>{transitionWords(song, scene)}</td>
+        ))}
+      </tr>
+    </thead>
   );
 }
 
