@@ -1,12 +1,12 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Device,READY_CHARTS,valueBounds,type FunctionKind } from '@idle-step/core/gear';
+import { type Device, READY_CHARTS, valueBounds, type FunctionKind } from '@idle-step/core/gear';
 import { useFileChooser } from '../../files/useFileChooser';
 
 import type { FileFault } from '@idle-step/core/formats';
 import { valueOf } from '@idle-step/core/engine';
-import { CircleAlert,Copy,Download,Plus,Send,Split,Trash2,Upload } from 'lucide-react';
+import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
 import { useState } from 'react';
-import { Button,Dropdown } from 'react-bootstrap';
+import { Button, Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useLiveHost } from '../../live/use/useLive';
@@ -14,11 +14,11 @@ import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
 import { ChartGrid } from './ChartGrid';
-import { addRows,duplicateRows,newRow,spreadOverParts } from '../../edits/chartEdits';
-import { chartAsCsv,chartAsMidnam,loadChartFile } from '../../files/chartFiles';
+import { addRows, duplicateRows, newRow, spreadOverParts } from '../../edits/chartEdits';
+import { chartAsCsv, chartAsMidnam, loadChartFile } from '../../files/chartFiles';
 import type { FunctionDoc } from '../../words/chartWords';
 import { withDevice } from '../../edits/rigEdits';
-import { NO_FILTER,useChartGrid,type ChartFilter } from './useChartGrid';
+import { NO_FILTER, useChartGrid, type ChartFilter } from './useChartGrid';
 import { useRemoval } from '../../gear/useRemoval';
 
 const KINDS: readonly FunctionKind[] = ['trigger', 'switch', 'range', 'choice', 'program', 'sound'];

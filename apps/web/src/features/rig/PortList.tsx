@@ -1,23 +1,23 @@
-import { type FullRig,portName } from '@idle-step/core/routing';
+import { type FullRig, portName } from '@idle-step/core/routing';
 import {
-type Device,
-ESTIMATED_LATENCY_MS,
-inputsAtComputer,
-outputsAtComputer,
-PLAIN_PORT,
-type CableFinding,
-LINK_WORDS,
+  type Device,
+  ESTIMATED_LATENCY_MS,
+  inputsAtComputer,
+  outputsAtComputer,
+  PLAIN_PORT,
+  type CableFinding,
+  LINK_WORDS,
 } from '@idle-step/core/gear';
-import { LINK_KINDS,measure,Name } from '@idle-step/contract';
-import { Plus,X } from 'lucide-react';
+import { LINK_KINDS, measure, Name } from '@idle-step/contract';
+import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { Button,Form } from 'react-bootstrap';
+import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
-import { useLiveHost,useLiveOf } from '../../live/use/useLive';
-import { NumberField,Pick,TextField } from '../../ui/Fields';
+import { useLiveHost, useLiveOf } from '../../live/use/useLive';
+import { NumberField, Pick, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { FaultList } from './FaultList';
-import { plugCable,withLink,withoutPort,type PortDoc } from '../../edits/rigEdits';
+import { plugCable, withLink, withoutPort, type PortDoc } from '../../edits/rigEdits';
 
 type Props = { rig: FullRig; device: Device; change(label: string, part: Partial<Device>): void };
 

@@ -1,11 +1,11 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Device,sentValue,valueBounds,type FunctionKind } from '@idle-step/core/gear';
-import { cellsOf,type CellError,type ChartColumn,type FileFault } from '@idle-step/core/formats';
-import { useMemo,useRef,useState,type ClipboardEvent,type KeyboardEvent,type RefObject } from 'react';
-import { cellOptions,cellSuggestions,GRID_COLUMNS } from './gridColumns';
-import { copiedRows,pasteRows,startRow,typeCell } from '../../edits/chartEdits';
-import { exampleBytes,type FunctionDoc } from '../../words/chartWords';
-import { gridDeed,LEAVE_STEPS,onTypingKey,type Leave } from '../../ui/gridKeys';
+import { type Device, sentValue, valueBounds, type FunctionKind } from '@idle-step/core/gear';
+import { cellsOf, type CellError, type ChartColumn, type FileFault } from '@idle-step/core/formats';
+import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObject } from 'react';
+import { cellOptions, cellSuggestions, GRID_COLUMNS } from './gridColumns';
+import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
+import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
+import { gridDeed, LEAVE_STEPS, onTypingKey, type Leave } from '../../ui/gridKeys';
 
 /** Stands for the empty row at the end, where a new function is begun. */
 export const NEW_ROW = 'new';

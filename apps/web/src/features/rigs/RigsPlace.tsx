@@ -1,13 +1,13 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { BIN_DAYS,Name,type RigFile } from '@idle-step/contract';
-import { Copy,FileDown,FileUp,Plus,Trash2 } from 'lucide-react';
+import { BIN_DAYS, Name, type RigFile } from '@idle-step/contract';
+import { Copy, FileDown, FileUp, Plus, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import type { Refused } from '../../drafts/useDocChanges';
-import { useEdit,useRig } from '../../drafts/useDocs';
+import { useEdit, useRig } from '../../drafts/useDocs';
 import { useWholeRigs } from '../../drafts/whole/useWholeRigs';
-import { demoCopy,emptyRig } from '../../edits/newRig';
+import { demoCopy, emptyRig } from '../../edits/newRig';
 import { saveBlob } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { useLiveHost } from '../../live/use/useLive';

@@ -1,18 +1,18 @@
-import { type FullRig,portName,passRoutes,type Passage,type RouteMemory } from '@idle-step/core/routing';
+import { type FullRig, portName, passRoutes, type Passage, type RouteMemory } from '@idle-step/core/routing';
 
 import { conditionsOf } from '@idle-step/core/engine';
 import {
-describeMessage,
-encode,
-hex,
-parseBytes,
-type Message,
-parseTypedBytes,
+  describeMessage,
+  encode,
+  hex,
+  parseBytes,
+  type Message,
+  parseTypedBytes,
 } from '@idle-step/core/midi';
 import { CircleAlert } from 'lucide-react';
-import { useId,useRef,useState } from 'react';
-import { Button,Form } from 'react-bootstrap';
-import { useLiveHost,useLiveOf,useLiveState,useWorld } from '../../live/use/useLive';
+import { useId, useRef, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
 import { Pick as PickField } from '../../ui/Fields';
 import { useChosen } from './useChosen';
 import { arrivalOptions } from './routePorts';

@@ -1,46 +1,46 @@
-import { type FullRig,portName } from '@idle-step/core/routing';
+import { type FullRig, portName } from '@idle-step/core/routing';
 import {
-type Setlist,
-type SetEntry,
-type Song,
-entriesInOrder,
-setTimes,
-type EntryTime,
+  type Setlist,
+  type SetEntry,
+  type Song,
+  entriesInOrder,
+  setTimes,
+  type EntryTime,
 } from '@idle-step/core/show';
-import { Name,type SongSummary } from '@idle-step/contract';
+import { Name, type SongSummary } from '@idle-step/contract';
 import { writeSetCsv } from '@idle-step/core/formats';
-import { songCalls,type SongCall } from '@idle-step/core/engine';
+import { songCalls, type SongCall } from '@idle-step/core/engine';
 import {
-Coffee,
-Copy,
-FileDown,
-History,
-MessageCircle,
-MoreHorizontal,
-Printer,
-Spotlight,
-Trash2,
-X,
+  Coffee,
+  Copy,
+  FileDown,
+  History,
+  MessageCircle,
+  MoreHorizontal,
+  Printer,
+  Spotlight,
+  Trash2,
+  X,
 } from 'lucide-react';
-import { memo,useCallback,useMemo,useState } from 'react';
+import { memo, useCallback, useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link,useNavigate } from 'react-router-dom';
+import { Link, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../drafts/useSteps';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useEdit,useSongsOf } from '../../drafts/useDocs';
+import { useEdit, useSongsOf } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useWorld } from '../../live/use/useLive';
 import { useAppDispatch } from '../../store';
 import { Cloth } from '../../ui/Cloth';
-import { TextField,TypedField } from '../../ui/Fields';
+import { TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
-import { pauseEntry,songEntry } from '../../edits/songEdits';
+import { pauseEntry, songEntry } from '../../edits/songEdits';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
 import { screenChanged } from '../../screen/screenSlice';
-import { minutes,parseMinutes,timeInSet } from '../../words/times';
+import { minutes, parseMinutes, timeInSet } from '../../words/times';
 import { AddSong } from './AddSong';
 import { EntryMore } from './EntryMore';
 import { EveningFields } from './EveningFields';

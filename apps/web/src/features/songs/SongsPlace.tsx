@@ -1,26 +1,26 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
-import { readSongCsv,writeSongCsv } from '@idle-step/core/formats';
-import { FileDown,FileUp,Plus } from 'lucide-react';
-import { useEffect,useState } from 'react';
+import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
+import { FileDown, FileUp, Plus } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useNavigate,useParams } from 'react-router-dom';
+import { useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useOpened,useRig,useSetList,useSongList } from '../../drafts/useDocs';
-import { useSongIndex,useWorld } from '../../live/use/useLive';
+import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
+import { useSongIndex, useWorld } from '../../live/use/useLive';
 import { useInPlay } from '../../live/use/useShow';
 import { IconButton } from '../../ui/IconButton';
 import { faultsText } from '../../files/faultsText';
-import { readSongFile,type ReadSong } from '../../files/songFiles';
-import { readTextFile,TEXT_FILE_LIMIT } from '../../files/readTextFile';
+import { readSongFile, type ReadSong } from '../../files/songFiles';
+import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { CueSheet } from './sheet/CueSheet';
 import { SongCsvPanel } from './files/SongCsvPanel';
 import { SongList } from './SongList';
 import { SmfPanel } from './files/SmfPanel';
-import { songsFromCsv,type SongsFromCsv } from '../../edits/csvLists';
-import { copyOf,newSong } from '../../edits/songEdits';
+import { songsFromCsv, type SongsFromCsv } from '../../edits/csvLists';
+import { copyOf, newSong } from '../../edits/songEdits';
 import { freeName } from '../../words/names';
 
 /** A wait that is seen, in ms. Our own choice. */

@@ -1,15 +1,15 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Board,type Preset,GRID_MM,type ControlKind } from '@idle-step/core/floor';
+import { type Board, type Preset, GRID_MM, type ControlKind } from '@idle-step/core/floor';
 import { RigSchema } from '@idle-step/contract';
-import { useMemo,useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useEdit } from '../../../drafts/useDocs';
 import { useBareClick } from '../../../ui/useBareClick';
 import { useRemoval } from '../../../gear/useRemoval';
-import { withBoard,withNewControls,withoutControls,withoutLearned } from '../../../edits/boardEdits';
+import { withBoard, withNewControls, withoutControls, withoutLearned } from '../../../edits/boardEdits';
 import { BoardPlan } from './BoardPlan';
 import { BoardTools } from './BoardTools';
 import { BoardSettings } from './BoardSettings';
-import { ControlSettings,KIND_WORDS } from '../control/ControlSettings';
+import { ControlSettings, KIND_WORDS } from '../control/ControlSettings';
 import { LearnPanel } from '../../../boards/LearnPanel';
 import { useLearn } from '../../../boards/useLearn';
 

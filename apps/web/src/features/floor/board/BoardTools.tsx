@@ -1,36 +1,36 @@
 import { whole } from '@idle-step/contract';
 import {
-ALIGNMENTS,
-aligned,
-CONTROL_KINDS,
-distributed,
-type Alignment,
-type Board,
-type Control,
-type ControlKind,
-type Preset,
+  ALIGNMENTS,
+  aligned,
+  CONTROL_KINDS,
+  distributed,
+  type Alignment,
+  type Board,
+  type Control,
+  type ControlKind,
+  type Preset,
 } from '@idle-step/core/floor';
 import {
-AlignCenterHorizontal,
-AlignCenterVertical,
-AlignEndHorizontal,
-AlignEndVertical,
-AlignHorizontalDistributeCenter,
-AlignStartHorizontal,
-AlignStartVertical,
-AlignVerticalDistributeCenter,
-BookOpen,
-Ear,
-Plus,
-Trash2,
-type LucideIcon,
+  AlignCenterHorizontal,
+  AlignCenterVertical,
+  AlignEndHorizontal,
+  AlignEndVertical,
+  AlignHorizontalDistributeCenter,
+  AlignStartHorizontal,
+  AlignStartVertical,
+  AlignVerticalDistributeCenter,
+  BookOpen,
+  Ear,
+  Plus,
+  Trash2,
+  type LucideIcon,
 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { useEdit } from '../../../drafts/useDocs';
 import { withGroup } from '../../../edits/presetEdits';
-import { NumberField,Pick } from '../../../ui/Fields';
+import { NumberField, Pick } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { KIND_WORDS } from '../control/ControlSettings';
 

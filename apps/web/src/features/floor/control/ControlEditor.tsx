@@ -1,39 +1,39 @@
 import { boardMarks } from '@idle-step/core/proof';
 import type { FullRig } from '@idle-step/core/routing';
 import {
-type Board,
-type Control,
-type Preset,
-type Bank,
-type Assignment,
-type Action,
-actionsOf,
-gestureWants,
-isPressed,
-onlyTaps,
-plainResponse,
-turnsPages,
-withAssignments,
-type ActionListName,
+  type Board,
+  type Control,
+  type Preset,
+  type Bank,
+  type Assignment,
+  type Action,
+  actionsOf,
+  gestureWants,
+  isPressed,
+  onlyTaps,
+  plainResponse,
+  turnsPages,
+  withAssignments,
+  type ActionListName,
 } from '@idle-step/core/floor';
 import { Remark } from '@idle-step/contract';
 import { labelOf } from '@idle-step/core/engine';
-import { Play,SlidersHorizontal } from 'lucide-react';
+import { Play, SlidersHorizontal } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { z } from 'zod';
 import { useEdit } from '../../../drafts/useDocs';
-import { useLiveHost,useSongIndex,useWorld } from '../../../live/use/useLive';
+import { useLiveHost, useSongIndex, useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { TextField } from '../../../ui/Fields';
 import { ActionList } from './ActionList';
 import { ColourPick } from '../../../ui/ColourPick';
 import { CopyTo } from '../presets/CopyTo';
-import { FeelFields,OwnTouch } from '../board/FeelFields';
+import { FeelFields, OwnTouch } from '../board/FeelFields';
 import { GestureTimes } from '../board/GestureTimes';
 import { LampFields } from './LampFields';
 import { MoveFields } from './MoveFields';
-import { assignmentOf,withAssignment } from '../../../edits/presetEdits';
+import { assignmentOf, withAssignment } from '../../../edits/presetEdits';
 import { SweepList } from './SweepList';
 import { messageWords } from '../../../boards/useLearn';
 import { WirePanel } from '../board/WirePanel';

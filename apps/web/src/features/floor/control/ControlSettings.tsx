@@ -1,18 +1,18 @@
 import {
-type Control,
-type Board,
-CONTROL_KINDS,
-CONTROL_MESSAGES,
-isPressed,
-KEY_NUMBERS,
-keyName,
-keyNumber,
-type ControlKind,
+  type Control,
+  type Board,
+  CONTROL_KINDS,
+  CONTROL_MESSAGES,
+  isPressed,
+  KEY_NUMBERS,
+  keyName,
+  keyNumber,
+  type ControlKind,
 } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
-import { ChannelNumber,Millimetres,Name,SizeMm,whole } from '@idle-step/contract';
+import { ChannelNumber, Millimetres, Name, SizeMm, whole } from '@idle-step/contract';
 import { Button } from 'react-bootstrap';
-import { NumberField,Pick,TextField } from '../../../ui/Fields';
+import { NumberField, Pick, TextField } from '../../../ui/Fields';
 import { NoteField } from '../../../actions/NoteField';
 import { LampHardware } from './LampHardware';
 import { MovedHardware } from './MovedHardware';

@@ -1,16 +1,16 @@
 import {
-type Preset,
-type Bank,
-copiedTo,
-isPressed,
-withAssignments,
-type Assignment,
-type Board,
-type Control,
+  type Preset,
+  type Bank,
+  copiedTo,
+  isPressed,
+  withAssignments,
+  type Assignment,
+  type Board,
+  type Control,
 } from '@idle-step/core/floor';
 import { CopyPlus } from 'lucide-react';
 import { useState } from 'react';
-import { Button,Dropdown,Form } from 'react-bootstrap';
+import { Button, Dropdown, Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 
 /** Copies what a control does to other controls and other banks, as one step. */

@@ -1,26 +1,26 @@
 import {
-type Preset,
-type Bank,
-type ControlGroup,
-copiedBank,
-type Board,
-type ControlKind,
+  type Preset,
+  type Bank,
+  type ControlGroup,
+  copiedBank,
+  type Board,
+  type ControlKind,
 } from '@idle-step/core/floor';
 import { Name } from '@idle-step/contract';
-import { BookOpen,ChevronLeft,ChevronRight,Copy,Plus,X } from 'lucide-react';
+import { BookOpen, ChevronLeft, ChevronRight, Copy, Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { Button,Form } from 'react-bootstrap';
+import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
-import { useLiveHost,useLiveState } from '../../../live/use/useLive';
+import { useLiveHost, useLiveState } from '../../../live/use/useLive';
 import { TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import {
-newBank,
-withGroup,
-withJoined,
-withoutGroup,
-withPage,
-withParted,
+  newBank,
+  withGroup,
+  withJoined,
+  withoutGroup,
+  withPage,
+  withParted,
 } from '../../../edits/presetEdits';
 
 /** Kinds that are grouped first, since they are the ones that want pages. */

@@ -1,6 +1,6 @@
-import { type Preset,type Bank,layOut,withAssignments,type Board } from '@idle-step/core/floor';
-import { useMemo,useState } from 'react';
-import { Button,Form } from 'react-bootstrap';
+import { type Preset, type Bank, layOut, withAssignments, type Board } from '@idle-step/core/floor';
+import { useMemo, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { useWorld } from '../../../live/use/useLive';
 import { Pick } from '../../../ui/Fields';

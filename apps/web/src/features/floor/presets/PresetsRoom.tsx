@@ -1,9 +1,9 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Board,type Preset,duplicated,readyPresets } from '@idle-step/core/floor';
+import { type Board, type Preset, duplicated, readyPresets } from '@idle-step/core/floor';
 import { useFileChooser } from '../../../files/useFileChooser';
-import { Folder,Name,readPresetFile,writePresetFile } from '@idle-step/contract';
-import { Copy,Download,FileUp,Plus,Trash2 } from 'lucide-react';
-import { useMemo,useState } from 'react';
+import { Folder, Name, readPresetFile, writePresetFile } from '@idle-step/contract';
+import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useCreateDoc } from '../../../drafts/useDocChanges';
 import { useSteps } from '../../../drafts/useSteps';
@@ -14,7 +14,7 @@ import { BinLink } from '../../../documents/BinLink';
 import { TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { ComparePresets } from './ComparePresets';
-import { EMPTY_PRESET,newBank } from '../../../edits/presetEdits';
+import { EMPTY_PRESET, newBank } from '../../../edits/presetEdits';
 
 const newId = () => crypto.randomUUID();
 

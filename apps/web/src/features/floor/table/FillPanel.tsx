@@ -1,15 +1,15 @@
 import { CurvePick } from '../../../ui/CurvePick';
 import { whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
-import { TAKEOVERS,type PlainCurve,type TableCell,type Fill,type Series } from '@idle-step/core/floor';
-import { shownValue,valueBounds,type ChartFunction } from '@idle-step/core/gear';
+import { TAKEOVERS, type PlainCurve, type TableCell, type Fill, type Series } from '@idle-step/core/floor';
+import { shownValue, valueBounds, type ChartFunction } from '@idle-step/core/gear';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { NumberField,Pick } from '../../../ui/Fields';
-import { channelOptions,OWN_CHANNEL } from '../../../actions/channelOptions';
+import { NumberField, Pick } from '../../../ui/Fields';
+import { channelOptions, OWN_CHANNEL } from '../../../actions/channelOptions';
 import { NoteField } from '../../../actions/NoteField';
 import { receivers } from '../../../actions/targets';
-import { FunctionPick,ValuePick } from '../../../gear/FunctionPick';
+import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
 import type { FillOrder } from './tableCells';
 
 type What =

@@ -1,13 +1,13 @@
-import { type Preset,GESTURES,replaceInMessages,type Gesture } from '@idle-step/core/floor';
-import { ChannelNumber,PlainNumber } from '@idle-step/contract';
-import { Eraser,Replace } from 'lucide-react';
-import { useMemo,useState } from 'react';
-import { Button,Form } from 'react-bootstrap';
+import { type Preset, GESTURES, replaceInMessages, type Gesture } from '@idle-step/core/floor';
+import { ChannelNumber, PlainNumber } from '@idle-step/contract';
+import { Eraser, Replace } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { useWorld } from '../../../live/use/useLive';
-import { NumberField,Pick } from '../../../ui/Fields';
+import { NumberField, Pick } from '../../../ui/Fields';
 import { FillPanel } from './FillPanel';
-import { filledCells,gesturesUsed,tableColumns,tableRows,type FillOrder } from './tableCells';
+import { filledCells, gesturesUsed, tableColumns, tableRows, type FillOrder } from './tableCells';
 import { TableGrid } from './TableGrid';
 import { useTable } from './useTable';
 

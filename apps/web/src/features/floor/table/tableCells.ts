@@ -1,25 +1,25 @@
 import {
-type Bank,
-assignmentAt,
-cellText,
-copiedTo,
-fillCells,
-GESTURES,
-isPressed,
-parseCellText,
-withAssignments,
-type Assignment,
-type Board,
-type TableCell,
-type CellMessage,
-type Control,
-type Fill,
-type Gesture,
-type Preset,
-movedBy,
+  type Bank,
+  assignmentAt,
+  cellText,
+  copiedTo,
+  fillCells,
+  GESTURES,
+  isPressed,
+  parseCellText,
+  withAssignments,
+  type Assignment,
+  type Board,
+  type TableCell,
+  type CellMessage,
+  type Control,
+  type Fill,
+  type Gesture,
+  type Preset,
+  movedBy,
 } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
-import { copiedText,pastedCells } from '@idle-step/core/formats';
+import { copiedText, pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
 import type { MiddleC } from '@idle-step/core/midi';
 import { actionWords } from '../../../actions/actionWords';

@@ -1,18 +1,18 @@
 import {
-type Route,
-CHANGED_KINDS,
-numberTableText,
-parseNumberTable,
-PLAIN_MODULATION,
+  type Route,
+  CHANGED_KINDS,
+  numberTableText,
+  parseNumberTable,
+  PLAIN_MODULATION,
 } from '@idle-step/core/routing';
 import { readWhole } from '@idle-step/core/typed';
-import { DataByte,whole } from '@idle-step/contract';
+import { DataByte, whole } from '@idle-step/contract';
 import { Button } from 'react-bootstrap';
-import { NumberField,Pick,TypedField } from '../../../ui/Fields';
+import { NumberField, Pick, TypedField } from '../../../ui/Fields';
 import { inPieces } from '../../../ui/inPieces';
 
 import { CurvePick } from '../../../ui/CurvePick';
-import { CHANNEL_OPTIONS,typed,type PartProps } from './partFields';
+import { CHANNEL_OPTIONS, typed, type PartProps } from './partFields';
 
 const ModulationFields = inPieces(
   () => import('../ModulationFields').then((m) => m.ModulationFields),

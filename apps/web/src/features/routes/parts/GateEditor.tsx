@@ -1,12 +1,12 @@
-import type { FullRig,Route } from '@idle-step/core/routing';
+import type { FullRig, Route } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
-import { ControllerNumber,DataByte,whole } from '@idle-step/contract';
+import { ControllerNumber, DataByte, whole } from '@idle-step/contract';
 import { SOUND_LIMIT } from '@idle-step/core/gear';
-import { NumberField,Pick } from '../../../ui/Fields';
+import { NumberField, Pick } from '../../../ui/Fields';
 import { ManyPick } from '../ManyPick';
 import { sourceOptions } from '../routePorts';
 
-import { CHANNEL_OPTIONS,KIND_OPTIONS,type PartProps } from './partFields';
+import { CHANNEL_OPTIONS, KIND_OPTIONS, type PartProps } from './partFields';
 
 type GateBy = NonNullable<Route['gate']>['by'];
 

@@ -1,11 +1,11 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Preset } from '@idle-step/core/floor';
-import { type Song,armingFinding,timedWay } from '@idle-step/core/show';
+import { type Song, armingFinding, timedWay } from '@idle-step/core/show';
 import { sceneCost } from '@idle-step/core/engine';
 import { milliseconds } from '@idle-step/core/proof';
 import { CircleAlert } from 'lucide-react';
-import { useEffect,useMemo,useRef } from 'react';
-import { usePlace,useWorld } from '../../../live/use/useLive';
+import { useEffect, useMemo, useRef } from 'react';
+import { usePlace, useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { Corners } from '../../../ui/Corners';
 import { TapeMark } from '../../../ui/TapeMark';
@@ -13,18 +13,18 @@ import { useStateOf } from '../../../ui/useStateOf';
 import { useSteady } from '../../../ui/useSteady';
 import { useViewStep } from '../../../drafts/useViewStep';
 import {
-allCueRows,
-cueCell,
-cueRows,
-sheetState,
-typedValues,
-type CueRow,
-type SheetState,
+  allCueRows,
+  cueCell,
+  cueRows,
+  sheetState,
+  typedValues,
+  type CueRow,
+  type SheetState,
 } from '../../../edits/cueRows';
 import { transitionWords } from '../../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
-import { isWithin,type InHand } from './inHand';
+import { isWithin, type InHand } from './inHand';
 import { useCueGrid } from './useCueGrid';
 
 type Props = {

@@ -1,23 +1,23 @@
 import type { FullRig } from '@idle-step/core/routing';
 import {
-type Song,
-type SongLine,
-barBeatAt,
-barQuarters,
-barText,
-beatAt,
-meterAt,
-partName,
-quartersOf,
-secondsAt,
+  type Song,
+  type SongLine,
+  barBeatAt,
+  barQuarters,
+  barText,
+  beatAt,
+  meterAt,
+  partName,
+  quartersOf,
+  secondsAt,
 } from '@idle-step/core/show';
 import { useMemo } from 'react';
-import { mapCue,mapTempo,placeNear,withoutCue,withoutTempo,withPartEnd } from '../../../edits/lineEdits';
-import { feetOf,layerRows,rangeWords } from '../../../edits/lineRows';
+import { mapCue, mapTempo, placeNear, withoutCue, withoutTempo, withPartEnd } from '../../../edits/lineEdits';
+import { feetOf, layerRows, rangeWords } from '../../../edits/lineRows';
 import { useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { useMeasure } from '../../../ui/useMeasure';
-import { barBeatText,bpmText,minutes } from '../../../words/times';
+import { barBeatText, bpmText, minutes } from '../../../words/times';
 import { useGlides } from '../files/songPlayer';
 import { LineItem } from './LineItem';
 import { LineRow } from './LineRow';

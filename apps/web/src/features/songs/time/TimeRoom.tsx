@@ -1,26 +1,26 @@
 import type { FullRig } from '@idle-step/core/routing';
 import {
-type Song,
-type SongLine,
-barBeatAt,
-bpmAt,
-partName,
-secondsAt,
-songLine,
+  type Song,
+  type SongLine,
+  barBeatAt,
+  bpmAt,
+  partName,
+  secondsAt,
+  songLine,
 } from '@idle-step/core/show';
-import { Play,Plus,SkipBack,Square,ZoomIn,ZoomOut } from 'lucide-react';
-import { useMemo,useState } from 'react';
+import { Play, Plus, SkipBack, Square, ZoomIn, ZoomOut } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
-import { firstOpenPart,withBarsGiven,withLine,withNewCue,withNewTempo } from '../../../edits/lineEdits';
-import { useIsShown,useLiveHost,useLiveState,usePlace,useWorld } from '../../../live/use/useLive';
+import { firstOpenPart, withBarsGiven, withLine, withNewCue, withNewTempo } from '../../../edits/lineEdits';
+import { useIsShown, useLiveHost, useLiveState, usePlace, useWorld } from '../../../live/use/useLive';
 import { IconButton } from '../../../ui/IconButton';
-import { barBeatText,minutes } from '../../../words/times';
+import { barBeatText, minutes } from '../../../words/times';
 import { CueDetail } from '../sheet/CueDetail';
 import { LineSettings } from './LineSettings';
 import { NowFigures } from './NowLine';
 import { TempoDetail } from './TempoDetail';
-import { TimeDrawing,type Held } from './TimeDrawing';
+import { TimeDrawing, type Held } from './TimeDrawing';
 
 /** The song in time, to scale: parts, tempo, cues, glides, layers, what the feet do, and where it is now. */
 export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
