@@ -1,99 +1,98 @@
-import {
-  cpSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  symlinkSync,
-  writeFileSync,
-} from 'node:fs';
-import { spawnSync } from 'node:child_process';
-import { tmpdir } from 'node:os';
-import { parseArgs } from 'node:util';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { MUTATIONS } from './lib/mutations.mjs';
+import { parseArgs } from 'node:util';
 import { prepare, ROOT } from './lib/prepare.mjs';
+import { run } from './lib/processes.mjs';
 import { Refusal, runScript, say } from './lib/say.mjs';
 
-/** Of so many small changes of the core, made one at a time in a copy, this share has to be noticed by its tests. */
-const NOTICED_AT_LEAST = 0.9;
+/** Of all small changes of a room this share has to be noticed by the tests, in %. */
+const NOTICED_AT_LEAST = 75;
+
+/** Where the score of each room is kept. */
+const SCORES = join(ROOT, 'docs', 'mutations.json');
 
 await runScript(async () => {
+  const { values } = parseArgs({ options: { room: { type: 'string' }, list: { type: 'boolean' } } });
   await prepare([]);
-  const copy = mkdtempSync(join(tmpdir(), 'idle-step-mutations-'));
-  try {
-    for (const part of ['packages', 'package.json', 'tsconfig.base.json'])
-      cpSync(join(ROOT, part), join(copy, part), {
-        recursive: true,
-        filter: (from) => !from.includes('node_modules') && !from.includes('/dist'),
-      });
-    cpSync(join(ROOT, 'scripts/lib/mutations.config.mjs'), join(copy, 'vitest.config.mjs'));
-    linkModules(copy);
-    const passes = () => testsPass(copy);
-    if (!passes()) throw new Refusal('The tests of the core do not pass without any change.');
-    const only = wanted();
-    const tried = MUTATIONS.filter((_, i) => only === null || only.has(i + 1));
-    const missed = tried.filter((mutation) => {
-      const i = MUTATIONS.indexOf(mutation);
-      const isNoticed = notice(copy, mutation, passes);
-      say(`${String(i + 1).padStart(3)} ${isNoticed ? 'noticed ' : 'MISSED  '} ${words(mutation)}`);
-      return !isNoticed;
-    });
-    const noticed = tried.length - missed.length;
-    say(`${noticed} of ${tried.length} small changes were noticed.`);
-    if (noticed < tried.length * NOTICED_AT_LEAST)
-      throw new Refusal('That is less than nine of ten: the tests have to notice more.');
-  } finally {
-    rmSync(copy, { recursive: true, force: true });
+  const rooms = allRooms();
+  if (values.list) {
+    for (const room of rooms) say(room);
+    return;
   }
+  const wanted = values.room === undefined ? rooms : rooms.filter((r) => values.room.split(',').includes(r));
+  if (wanted.length === 0) throw new Refusal(`There is no room ${values.room}; --list names them.`);
+  const low = [];
+  for (const room of wanted) {
+    const { noticed, of } = await score(room);
+    const percent = of === 0 ? 100 : (noticed / of) * 100;
+    say(`${room}: ${noticed} of ${of} small changes noticed, ${percent.toFixed(1)} %`);
+    keep(room, { noticed, of });
+    if (percent < NOTICED_AT_LEAST) low.push(room);
+  }
+  if (low.length > 0)
+    throw new Refusal(
+      `Fewer than three of four were noticed in ${low.join(', ')}; the reports in .data/mutations name the rest.`,
+    );
 });
 
-/** Numbers of the list that are to be tried: `--only 3,17`; without it all. */
-function wanted() {
-  const { values } = parseArgs({ options: { only: { type: 'string' } } });
-  return values.only === undefined ? null : new Set(values.only.split(',').map(Number));
+/** Rooms of the core, those of the engine one by one, and of the page what decides and what plays. */
+function allRooms() {
+  const folders = (path) =>
+    readdirSync(join(ROOT, path), { withFileTypes: true }).flatMap((e) => (e.isDirectory() ? e.name : []));
+  const core = 'packages/core/src';
+  return [
+    ...folders(core).flatMap((name) =>
+      name === 'engine'
+        ? [`${core}/engine/*`, ...folders(`${core}/engine`).map((r) => `${core}/engine/${r}`)]
+        : `${core}/${name}`,
+    ),
+    ...['drafts', 'edits', 'live'].map((name) => `apps/web/src/${name}`),
+  ];
 }
 
-/** The packages of the project are the copies, everything else is what is installed. */
-function linkModules(copy) {
-  const modules = join(copy, 'node_modules');
-  mkdirSync(join(modules, '@idle-step'), { recursive: true });
-  for (const name of readdirSync(join(ROOT, 'node_modules')))
-    if (name !== '@idle-step') symlinkSync(join(ROOT, 'node_modules', name), join(modules, name));
-  for (const name of readdirSync(join(copy, 'packages')))
-    symlinkSync(join(copy, 'packages', name), join(modules, '@idle-step', name));
-}
-
-/** Makes one change, looks whether a test fails by it, and takes it back. */
-function notice(copy, [file, from, to], passes) {
-  const path = join(copy, 'packages/core/src', file);
-  const text = readFileSync(path, 'utf8');
-  if (text.split(from).length !== 2)
-    throw new Refusal(
-      `${file} does not have “${from.trim()}” once. The list in scripts/lib/mutations.mjs has to follow the code.`,
-    );
+/** Makes small changes of one room, one at a time, in a copy of the project. */
+async function score(room) {
+  const folder = join(ROOT, '.data', 'mutations', room.replaceAll('/', '-').replace('*', 'top'));
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder, { recursive: true });
+  const report = join(folder, 'report.json');
+  const config = join(folder, 'config.json');
+  const files = room.endsWith('*') ? `${room}.ts` : `${room}/**/*.ts`;
   writeFileSync(
-    path,
-    text.replace(from, () => to),
+    config,
+    JSON.stringify({
+      testRunner: 'vitest',
+      plugins: ['@stryker-mutator/vitest-runner'],
+      vitest: { configFile: 'scripts/lib/mutations.config.mjs', related: false },
+      mutate: [files, '!**/*.test.ts', '!**/*.test-support.ts', '!**/*.worker.ts'],
+      ignorePatterns: ['.data', 'apps/*/dist', 'docs/screenshots'],
+      ignoreStatic: true,
+      coverageAnalysis: 'perTest',
+      concurrency: 2,
+      timeoutMS: 20_000,
+      reporters: ['json', 'html'],
+      jsonReporter: { fileName: report },
+      htmlReporter: { fileName: join(folder, 'report.html') },
+      tempDirName: join('.data', 'mutations', 'copy'),
+      logLevel: 'error',
+      thresholds: { break: null },
+    }),
   );
-  try {
-    return !passes();
-  } finally {
-    writeFileSync(path, text);
-  }
-}
-
-/** A test that hangs by a change has noticed it too. */
-function testsPass(copy) {
-  const { status } = spawnSync(join(ROOT, 'node_modules/.bin/vitest'), ['run', '--bail', '1'], {
-    cwd: copy,
-    stdio: 'ignore',
-    timeout: 240_000,
+  const code = await run('npx', ['stryker', 'run', config], {
+    cwd: ROOT,
+    stdio: ['ignore', 'inherit', 'inherit'],
   });
-  return status === 0;
+  if (code !== 0 || !existsSync(report))
+    throw new Refusal(`The changes of ${room} were not all tried; see above.`);
+  const statuses = Object.values(JSON.parse(readFileSync(report, 'utf8')).files).flatMap((f) =>
+    f.mutants.map((m) => m.status),
+  );
+  const noticed = statuses.filter((s) => s === 'Killed' || s === 'Timeout').length;
+  return { noticed, of: noticed + statuses.filter((s) => s === 'Survived' || s === 'NoCoverage').length };
 }
 
-function words([file, from, to]) {
-  return `${file}: ${from.trim()} → ${to.trim() || 'nothing'}`;
+function keep(room, score) {
+  const all = existsSync(SCORES) ? JSON.parse(readFileSync(SCORES, 'utf8')) : {};
+  const sorted = Object.entries({ ...all, [room]: score }).sort(([a], [b]) => (a < b ? -1 : 1));
+  writeFileSync(SCORES, `${JSON.stringify(Object.fromEntries(sorted), null, 2)}\n`);
 }

@@ -1,26 +1,23 @@
-import { relative } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
-import { BaseSequencer } from 'vitest/node';
 
-/** Quick files first: most small changes are noticed there, and the run ends with the first failure. */
-class QuickFirst extends BaseSequencer {
-  async sort(files) {
-    const { cache, config } = this.ctx;
-    // As Vitest names a file in what it keeps of earlier runs.
-    const keyOf = ({ project, moduleId }) => `${project.name}:${relative(config.root, moduleId)}`;
-    const took = (file) => cache.getFileTestResults(keyOf(file))?.duration ?? 0;
-    return [...files].sort((a, b) => took(a) - took(b));
-  }
-}
+// As in the tests themselves: where clocks change twice a year.
+process.env['TZ'] = 'Europe/Berlin';
 
-/** Of the copy in which small changes are tried: the tests of the core as they are run otherwise. */
+const here = (path) => fileURLToPath(new URL(`../../${path}`, import.meta.url));
+
+/** Of the copy in which small changes are tried: the pure tests, with fewer random runs each. */
 export default defineConfig({
+  resolve: {
+    alias: [
+      // The installed packages are links to the project itself; the copy has to test its own.
+      { find: /^@idle-step\/core\/(.+)$/, replacement: `${here('packages/core/src')}/$1/index.ts` },
+      { find: /^@idle-step\/(core|contract|demo)$/, replacement: `${here('packages')}/$1/src/index.ts` },
+      { find: /^fast-check$/, replacement: here('scripts/lib/fewRuns.mjs') },
+    ],
+  },
   test: {
-    include: ['packages/*/src/**/*.test.ts'],
-    isolate: false,
-    pool: 'threads',
-    maxWorkers: '100%',
+    include: ['packages/*/src/**/*.test.ts', 'apps/web/src/**/*.test.ts'],
     testTimeout: 60_000,
-    sequence: { sequencer: QuickFirst },
   },
 });

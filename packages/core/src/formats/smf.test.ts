@@ -299,7 +299,7 @@ describe('what the format has not', () => {
 describe('damaged files', () => {
   const good = [...writeSmf(fc.sample(anyFile, { seed: 7, numRuns: 1 })[0]!)];
   it('500 of them crash nothing, and are refused whole with byte and reason or are files all the same', () => {
-    let refused = 0;
+    let [refused, all] = [0, 0];
     fc.assert(
       fc.property(
         fc.array(fc.tuple(fc.nat(good.length - 1), fc.nat(255)), { minLength: 1, maxLength: 4 }),
@@ -307,6 +307,7 @@ describe('damaged files', () => {
         (changes, cut) => {
           const bytes = [...good];
           for (const [at, byte] of changes) bytes[at] = byte;
+          all++;
           const result = readSmf(cut === null ? bytes : bytes.slice(0, cut));
           if (result.ok) return;
           refused++;
@@ -316,7 +317,7 @@ describe('damaged files', () => {
       ),
       { seed: 500, numRuns: 500 },
     );
-    expect(refused).toBeGreaterThan(200);
+    expect(refused / all).toBeGreaterThan(0.4);
   });
 
   it.each([

@@ -294,12 +294,13 @@ function eventOf(deed: Run['deeds'][number], atMs: number): LiveEvent {
 
 describe('lamps', () => {
   it('are told whatever they follow, at the step at which it changes', () => {
-    let lit = 0;
+    let [lit, runs] = [0, 0];
     const property = fc.property(anyRun, (run) => {
+      runs++;
       lit += playAll(worldOf(run), run.deeds);
     });
     fc.assert(property, { numRuns: 800 });
-    expect(lit).toBeGreaterThan(800);
+    expect(lit).toBeGreaterThan(runs);
   });
 
   it('of everything that a switch can do are told, each beside all others', () => {
