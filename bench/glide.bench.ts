@@ -10,6 +10,7 @@ import { openPage, useApp } from '../tests/support/app';
 import { plugIn } from '../tests/support/ports';
 import { at, FLOOD, type Flood } from './flood';
 import { watchStolen } from './stolen';
+import { doing } from './doing';
 
 /**
  * When the messages of a glide leave the stage, against when the core alone plans them, from the stamp of the press that
@@ -78,6 +79,7 @@ function plan(presets: readonly Preset[]): Leaving[] {
 it(
   'glides leave as planned',
   async () => {
+    doing('glides');
     const presets: Preset[] = [];
     for (const kept of await running.app.get<{ doc: Preset; version: number }[]>('/presets')) {
       const doc = withGlide(kept.doc);

@@ -5,6 +5,7 @@ import { openPage, textIs, textOf, until, useApp } from '../tests/support/app';
 import { addBigLibrary } from '../tests/support/bigLibrary';
 import { Pace } from './pace';
 import { untilCalm } from './stolen';
+import { doing } from './doing';
 
 /** A library of thousands of songs: how soon lists, songs, search and stage are there, against the demo alone. */
 const SONGS = Number(process.env['BENCH_SONGS'] ?? 5000);
@@ -66,6 +67,7 @@ const heapMb = async (page: Page): Promise<number> => {
 };
 
 it('a library of thousands of songs', async () => {
+  doing('a library of thousands of songs');
   const rigId = (await running.app.get<{ doc: { id: string } }[]>('/rigs'))[0]!.doc.id;
   const figures: Record<string, number> = { librarySongs: SONGS };
   const pace = new Pace();

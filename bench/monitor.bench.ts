@@ -3,6 +3,7 @@ import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
 import { useApp } from '../tests/support/app';
 import { openBound } from './openBound';
+import { doing } from './doing';
 
 /**
  * The monitor at a thousand messages a second for a minute, in the page with the whole demo rig: whether its record is
@@ -14,6 +15,7 @@ const SECONDS = Number(process.env['BENCH_SECONDS'] ?? 60);
 const running = useApp();
 
 it('the monitor under load', async () => {
+  doing('the monitor under load');
   const page = await openBound(running, '/rig', [['Crossbar', 'In 1', 'Blue box 1']]);
   await page.waitForSelector('.drawer');
   const client = await page.createCDPSession();

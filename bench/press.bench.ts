@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { expect, it } from 'vitest';
 import { openPage, useApp } from '../tests/support/app';
+import { doing } from './doing';
 import { at, FLOOD, type Flood } from './flood';
 import { openBound } from './openBound';
 import { Pace } from './pace';
@@ -132,6 +133,7 @@ it(
     await empty.goto(`${running.app.base}/api/health`);
     const alone: number[] = [];
     for (const place of PLACES) {
+      doing(`presses in ${place}`);
       await page.bringToFront();
       await page.evaluate((path) => {
         window.history.pushState(null, '', path);
@@ -145,6 +147,7 @@ it(
       const rounds = await calmRounds(
         { wanted: ROUNDS, most: ROUNDS + MORE_ROUNDS, share: CALM_SHARE },
         async () => {
+          doing(`presses in ${place}: a round of ${PRESSES}`);
           pace.look();
           const figures = await measure(page, PRESSES);
           pace.look();
@@ -168,6 +171,7 @@ it(
       figures[`${name}OpenedP99Ms`] = at(opened, 0.99);
       figures[`${name}OpenedWorstMs`] = at(opened, 1);
       figures[`${name}FrameP95Ms`] = median(counted.map((r) => at(r.frames, 0.95)));
+      doing('presses on an empty page');
       await empty.bringToFront();
       alone.push(...(await measureEmpty(empty, Math.min(150, PRESSES))));
     }
@@ -175,6 +179,7 @@ it(
     await empty.close();
     figures['pressEmptyP99Ms'] = at(alone, 0.99);
     figures['pressEmptyWorstMs'] = at(alone, 1);
+    doing('the stage, opened cold');
     const cold = await calmRounds({ wanted: 3, most: 3 + MORE_ROUNDS, share: 0.05 }, () =>
       timeStolen(async () => {
         const fresh = await openPage(running.browser, running.app.base, '/stage');

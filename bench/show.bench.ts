@@ -5,6 +5,7 @@ import { demoControl, demoRig, DEMO_PORT } from '@idle-step/demo';
 import { expect, it } from 'vitest';
 import { choose, openPage, until, useApp } from '../tests/support/app';
 import { plugIn } from '../tests/support/ports';
+import { doing } from './doing';
 
 /**
  * Two hours of a show at twenty times its speed, in the page that rehearses: a clock runs all the time, a press comes
@@ -23,6 +24,7 @@ const PRESSED = ['near 1', 'far 2', 'near 2', 'far 3', 'near 3', 'far 4'].map(nu
 const running = useApp();
 
 it('two hours of a show', async () => {
+  doing('two hours of a show, at twenty times its speed');
   // A switch that runs a MIDI clock.
   const far1 = demoControl('far 1');
   for (const kept of await running.app.get<{ doc: Preset; version: number }[]>('/presets')) {

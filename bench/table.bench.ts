@@ -2,6 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { addBigPreset } from '../tests/support/bigPreset';
 import { openPage, textIs, useApp } from '../tests/support/app';
+import { doing } from './doing';
 
 /** A preset of 10 banks × 16 controls × 3 gestures as a table: how soon it stands, and how soon an edit is seen. */
 const ROUNDS = 7;
@@ -9,6 +10,7 @@ const ROUNDS = 7;
 const running = useApp();
 
 it('the table of a large preset', async () => {
+  doing('the table of a large preset');
   const { boardId, presetId } = await addBigPreset(running.app);
   const page = await openPage(running.browser, running.app.base, `/floor/${boardId}`);
   await page.waitForSelector('.control-editor');

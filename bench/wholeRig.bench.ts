@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import { writeFileSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { expect, it } from 'vitest';
+import { doing } from './doing';
 import { rigBodies } from '../apps/web/src/edits/rigParts';
 import { useApp } from '../tests/support/app';
 import { bigSongs } from '../tests/support/bigLibrary';
@@ -56,10 +57,11 @@ const OTHER = `
  * Does something long while somebody else asks for a page of songs again and again. That one has a thread of its own:
  * its times are the server's, and not those of a bench that holds a hundred megabytes of songs.
  */
-async function withOthers(rigId: string, work: () => Promise<unknown>) {
+async function withOthers(what: string, rigId: string, work: () => Promise<unknown>) {
   const url = `${running.app.base}/api/songs/summaries?rigId=${rigId}&count=50`;
   const other = new Worker(OTHER, { eval: true, workerData: { url, everyMs: ASKED_EVERY_MS } });
   await once(other, 'message');
+  doing(`a whole rig: ${what}`);
   const begun = performance.now();
   await work();
   const tookMs = performance.now() - begun;
@@ -73,6 +75,7 @@ it('a whole rig of thousands of songs', async () => {
     { doc: { id: string } },
   ];
   const whole = RigFileSchema.parse(await running.app.get(`/whole-rigs/${demo.id}`));
+  doing(`a whole rig of ${SONGS} songs is made up`);
   const file: RigFile = copiedRig({ ...whole, songs: bigSongs(SONGS), sets: [] }, 'Whole', () =>
     crypto.randomUUID(),
   );
@@ -92,11 +95,15 @@ it('a whole rig of thousands of songs', async () => {
   };
   take(
     'Idle',
-    await withOthers(demo.id, () => new Promise((resolve) => setTimeout(resolve, IS_SHORT ? 100 : 5000))),
+    await withOthers(
+      'nothing goes on',
+      demo.id,
+      () => new Promise((resolve) => setTimeout(resolve, IS_SHORT ? 100 : 5000)),
+    ),
   );
   take(
     'Written',
-    await withOthers(demo.id, async () => {
+    await withOthers('it is written', demo.id, async () => {
       for (const part of bodies.parts) await call('POST', `/whole-rigs/${id}/parts`, part);
       await call('POST', `/whole-rigs/${id}`, bodies.rig);
     }),
@@ -109,23 +116,29 @@ it('a whole rig of thousands of songs', async () => {
   }
   figures['wholePageMs'] = at(0.5, pages);
   let text = '';
-  take('Read', await withOthers(demo.id, async () => (text = await call('GET', `/whole-rigs/${id}`))));
+  take(
+    'Read',
+    await withOthers('it is read', demo.id, async () => (text = await call('GET', `/whole-rigs/${id}`))),
+  );
   expect((JSON.parse(text) as RigFile).songs).toHaveLength(SONGS);
   take(
     'Lists',
-    await withOthers(demo.id, () =>
+    await withOthers('several read its list', demo.id, () =>
       Promise.all(Array.from({ length: SONGS > 3000 ? 1 : 10 }, () => call('GET', `/songs?rigId=${id}`))),
     ),
   );
   take(
     'Rigs',
-    await withOthers(demo.id, () =>
+    await withOthers('200 read the rigs', demo.id, () =>
       Promise.all(Array.from({ length: IS_SHORT ? 4 : 200 }, () => call('GET', '/rigs'))),
     ),
   );
   const { version } = JSON.parse(await call('GET', `/rigs/${id}`)) as { version: number };
-  take('Deleted', await withOthers(demo.id, () => call('DELETE', `/whole-rigs/${id}`, undefined, version)));
-  take('Back', await withOthers(demo.id, () => call('POST', `/bin/rigs/${id}`)));
+  take(
+    'Deleted',
+    await withOthers('it is deleted', demo.id, () => call('DELETE', `/whole-rigs/${id}`, undefined, version)),
+  );
+  take('Back', await withOthers('it is brought back', demo.id, () => call('POST', `/bin/rigs/${id}`)));
   if (process.env['BENCH_OUT']) writeFileSync(`${process.env['BENCH_OUT']}.whole`, JSON.stringify(figures));
   else console.log(figures);
 }, 1_800_000);

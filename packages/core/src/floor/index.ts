@@ -1,5 +1,6 @@
 export * from './board/board';
 export * from './travel/curve';
+export * from './preset/action';
 export * from './preset/preset';
 export * from './travel/sweepValue';
 export * from './gestures/gesture';

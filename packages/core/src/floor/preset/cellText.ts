@@ -1,6 +1,6 @@
 import { parseNote, noteName, type MiddleC } from '../../midi';
 import { fail, ok, type Result } from '../../result';
-import type { Action, PlainMessage } from './preset';
+import type { Action, PlainMessage } from './action';
 
 /** A plain message as a cell of a spreadsheet has it; `channel` 0–15 or `null` for the device's own. */
 export type CellMessage = PlainMessage & { readonly channel: number | null };

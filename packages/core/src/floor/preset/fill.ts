@@ -1,14 +1,13 @@
 import type { Curve } from '../travel/curve';
 import type { ActionListName } from '../gestures/gesture';
+import { type Action, type PlainMessage } from './action';
 import {
   isBare,
   PLAIN_ASSIGNMENT,
   withEachAssignment,
   withLists,
-  type Action,
   type Assignment,
   type Bank,
-  type PlainMessage,
   type Preset,
   type Sweep,
 } from './preset';

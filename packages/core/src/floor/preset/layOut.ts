@@ -1,6 +1,7 @@
 import { isUsable, shownText, valueBounds, type ChartFunction, type Device } from '../../gear';
 import { isPressed, type Control } from '../board/board';
-import { PLAIN_ASSIGNMENT, plainResponse, type Action, type Assignment } from './preset';
+import { type Action } from './action';
+import { PLAIN_ASSIGNMENT, plainResponse, type Assignment } from './preset';
 
 /** What one control would do after laying out, and the words for it. */
 export type LaidOut = { readonly assignment: Assignment; readonly says: string };

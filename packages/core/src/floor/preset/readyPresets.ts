@@ -2,15 +2,14 @@ import { isUsable, type Device } from '../../gear';
 import { isPressed, type Board, type RigWithBoards } from '../board/board';
 import { copiedBank } from './fill';
 import { layOut } from './layOut';
+import { type Action, type LooseAction } from './action';
 import {
   PLAIN_ASSIGNMENT,
   PLAIN_BANK,
   PLAIN_PRESET,
   withEachAssignment,
   withLists,
-  type Action,
   type Assignment,
-  type LooseAction,
   type Preset,
 } from './preset';
 
