@@ -84,7 +84,7 @@ export abstract class Keeper<
   ): Promise<void> {
     for (const some of inChunks(ids)) {
       const heads = await manager.find(this.head, {
-        where: { id: In([...some]) } as FindOptionsWhere<Head>,
+        where: byIds<Head>(some),
         lock: { mode: 'pessimistic_write' },
       });
       for (const { doc, version } of await this.kept(manager, heads)) {
@@ -104,7 +104,7 @@ export abstract class Keeper<
   async those(manager: EntityManager, ids: readonly string[]): Promise<Doc[]> {
     const docs: Doc[] = [];
     for (const some of inChunks(ids)) {
-      const where = { id: In([...some]) } as FindOptionsWhere<Head>;
+      const where = byIds<Head>(some);
       docs.push(...(await this.read(manager, await manager.find(this.head, { where }))));
     }
     return docs;
@@ -192,15 +192,15 @@ export abstract class Keeper<
 
   /** Refuses an identifier that is kept already, or waits in the bin. */
   async refuseTaken(manager: EntityManager, id: string): Promise<void> {
-    const there = await manager.findOne(this.head, { where: { id } as FindOptionsWhere<Head> });
-    if (there) throw stale(this.what, 0, (await this.kept(manager, [there]))[0]!);
+    const there = await manager.findOne(this.head, { where: byIds<Head>([id]) });
+    if (there) throw stale(this.what, 0, await this.keptOne(manager, there));
     if (await new Bin(manager).find(this.resource, id))
       throw taken(`A ${this.what} of this identifier is in the bin; bring that back instead.`);
   }
 
   /** A document inside another's transaction. */
   async getIn(manager: EntityManager, id: string): Promise<Doc> {
-    return (await this.kept(manager, [await this.headRow(manager, id)]))[0]!.doc;
+    return (await this.keptOne(manager, await this.headRow(manager, id))).doc;
   }
 
   /** Keeps a document from the bin, as far as it still fits. @returns what does not, in sentences. */
@@ -232,7 +232,8 @@ export abstract class Keeper<
 
   /** Keeps a new document inside another's transaction; one that was deleted goes on from its saves. */
   async createIn(manager: EntityManager, doc: Doc): Promise<Kept<Doc>> {
-    return (await this.createAllIn(manager, [doc]))[0]!;
+    const [kept] = await this.createAllIn(manager, [doc]);
+    return kept!;
   }
 
   /** Keeps new documents of one rig inside another's transaction. */
@@ -240,8 +241,8 @@ export abstract class Keeper<
     const created: Kept<Doc>[] = [];
     for (const some of inChunks(docs)) {
       const ids = some.map((d) => d.id);
-      const [there] = await manager.find(this.head, { where: { id: In(ids) } as never, take: 1 });
-      if (there) throw stale(this.what, 0, (await this.kept(manager, [there]))[0]!);
+      const [there] = await manager.find(this.head, { where: byIds<Head>(ids), take: 1 });
+      if (there) throw stale(this.what, 0, await this.keptOne(manager, there));
       const faults = await this.faults(manager, some);
       faults.forEach((f) => this.refuse(f));
       const versions = await new Bin(manager).take(this.resource, ids);
@@ -267,9 +268,7 @@ export abstract class Keeper<
 
   /** Changes a document as it is kept, inside another's transaction. */
   async changeIn(manager: EntityManager, id: string, change: (doc: Doc) => Doc): Promise<void> {
-    const [{ doc, version }] = (await this.kept(manager, [await this.headRow(manager, id, true)])) as [
-      Kept<Doc>,
-    ];
+    const { doc, version } = await this.keptOne(manager, await this.headRow(manager, id, true));
     await this.saveIn(manager, change(doc), version);
   }
 
@@ -280,7 +279,7 @@ export abstract class Keeper<
 
   /** By name, in pieces; only those of one rig where it is given. All as they are at one moment. */
   async *list(rigId?: string): AsyncGenerator<readonly Kept<Doc>[]> {
-    const where = (rigId === undefined ? {} : { rigId }) as FindOptionsWhere<Head>;
+    const where = rigId === undefined ? {} : ofRig<Head>(rigId);
     yield* readingAtOnce(this.db, (manager) => this.pieces(manager, where));
   }
 
@@ -313,7 +312,7 @@ export abstract class Keeper<
     lines: readonly { readonly id: string }[],
   ): AsyncGenerator<Head[]> {
     for (const some of inChunks(lines)) {
-      const where = { id: In(some.map((l) => l.id)) } as FindOptionsWhere<Head>;
+      const where = byIds<Head>(some.map((l) => l.id));
       const byId = new Map((await manager.find(this.head, { where })).map((h) => [h.id, h]));
       yield some.flatMap((l) => byId.get(l.id) ?? []);
     }
@@ -329,7 +328,7 @@ export abstract class Keeper<
   async some(ids: readonly string[]): Promise<Kept<Doc>[]> {
     return this.db.transaction(async (manager) => {
       const heads = await manager.find(this.head, {
-        where: { id: In([...ids]) } as FindOptionsWhere<Head>,
+        where: byIds<Head>(ids),
       });
       const byId = new Map((await this.kept(manager, heads)).map((k) => [k.doc.id, k]));
       return ids.flatMap((id) => byId.get(id) ?? []);
@@ -339,8 +338,8 @@ export abstract class Keeper<
   /** Who would lose something if this were saved over what is kept. */
   async losers(id: string, doc: Doc): Promise<ProblemUser[]> {
     return this.db.transaction(async (manager) => {
-      const [current] = await this.kept(manager, [await this.headRow(manager, id)]);
-      return this.users(manager, current!.doc, doc);
+      const current = await this.keptOne(manager, await this.headRow(manager, id));
+      return this.users(manager, current.doc, doc);
     });
   }
 
@@ -350,9 +349,7 @@ export abstract class Keeper<
   }
 
   async get(id: string): Promise<Kept<Doc>> {
-    return this.db.transaction(
-      async (manager) => (await this.kept(manager, [await this.headRow(manager, id)]))[0]!,
-    );
+    return this.db.transaction(async (manager) => this.keptOne(manager, await this.headRow(manager, id)));
   }
 
   async create(doc: Doc): Promise<Kept<Doc>> {
@@ -457,19 +454,24 @@ export abstract class Keeper<
 
   private async lock(manager: EntityManager, id: string, version: number): Promise<Kept<Doc>> {
     const row = await this.headRow(manager, id, true);
-    const [current] = await this.kept(manager, [row]);
-    if (row.version !== version) throw stale(this.what, version, current!);
-    return current!;
+    const current = await this.keptOne(manager, row);
+    if (row.version !== version) throw stale(this.what, version, current);
+    return current;
   }
 
   private async headRow(manager: EntityManager, id: string, lock = false): Promise<Head> {
-    const where = { id } as FindOptionsWhere<Head>;
+    const where = byIds<Head>([id]);
     const row = await manager.findOne(
       this.head,
       lock ? { where, lock: { mode: 'pessimistic_write' } } : { where },
     );
     if (!row) throw gone(this.what, id);
     return row;
+  }
+
+  private async keptOne(manager: EntityManager, head: Head): Promise<Kept<Doc>> {
+    const [one] = await this.kept(manager, [head]);
+    return one!;
   }
 
   private async kept(manager: EntityManager, heads: Head[]): Promise<Kept<Doc>[]> {
@@ -487,6 +489,10 @@ export abstract class Keeper<
 const rigOf = (doc: { id: string }): string => (doc as { rigId?: string }).rigId ?? doc.id;
 
 const none = (): void => undefined;
+
+/** Rows by their identifiers. TypeORM's type asks for a kind of row that is known; every head row has these fields. */
+const byIds = <Head>(ids: readonly string[]): FindOptionsWhere<Head> =>
+  ({ id: In([...ids]) }) as unknown as FindOptionsWhere<Head>;
 
 /** Those that belong to a rig. */
 const ofRig = <Head>(rigId: string): FindOptionsWhere<Head> =>

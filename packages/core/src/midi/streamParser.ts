@@ -1,5 +1,5 @@
 import type { Message, RealTimeMessage } from './message';
-import type { Channel, Data7, Value14 } from './numbers';
+import { channelBits, dataBits, joinBits } from './numbers';
 
 /** What a byte stream held that was no message. `offset` counts bytes since the parser was made. */
 export type StreamFault = {
@@ -183,35 +183,34 @@ export function unpackMessage(packed: number): Message | null {
   }
 }
 
-// The bytes were checked to be below 0x80, so the brands are given here without a second check.
 function twoByteMessage(status: number, a: number, b: number): Message {
-  const channel = (status & 0x0f) as Channel;
+  const channel = channelBits(status);
   switch (status & 0xf0) {
     case 0x80:
-      return { kind: 'note-off', channel, note: a as Data7, velocity: b as Data7 };
+      return { kind: 'note-off', channel, note: dataBits(a), velocity: dataBits(b) };
     case 0x90:
-      return { kind: 'note-on', channel, note: a as Data7, velocity: b as Data7 };
+      return { kind: 'note-on', channel, note: dataBits(a), velocity: dataBits(b) };
     case 0xa0:
-      return { kind: 'poly-pressure', channel, note: a as Data7, pressure: b as Data7 };
+      return { kind: 'poly-pressure', channel, note: dataBits(a), pressure: dataBits(b) };
     case 0xb0:
-      return { kind: 'controller', channel, controller: a as Data7, value: b as Data7 };
+      return { kind: 'controller', channel, controller: dataBits(a), value: dataBits(b) };
     case 0xe0:
-      return { kind: 'pitch-bend', channel, value: ((b << 7) | a) as Value14 };
+      return { kind: 'pitch-bend', channel, value: joinBits(b, a) };
     default:
-      return { kind: 'song-position', sixteenths: ((b << 7) | a) as Value14 };
+      return { kind: 'song-position', sixteenths: joinBits(b, a) };
   }
 }
 
 function oneByteMessage(status: number, a: number): Message {
-  const channel = (status & 0x0f) as Channel;
+  const channel = channelBits(status);
   switch (status & 0xf0) {
     case 0xc0:
-      return { kind: 'program', channel, program: a as Data7 };
+      return { kind: 'program', channel, program: dataBits(a) };
     case 0xd0:
-      return { kind: 'channel-pressure', channel, pressure: a as Data7 };
+      return { kind: 'channel-pressure', channel, pressure: dataBits(a) };
     default:
       return status === 0xf1
-        ? { kind: 'quarter-frame', data: a as Data7 }
-        : { kind: 'song-select', song: a as Data7 };
+        ? { kind: 'quarter-frame', data: dataBits(a) }
+        : { kind: 'song-select', song: dataBits(a) };
   }
 }
