@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { RESOURCES } from './kept';
 import { Id, Name, whole } from './numbers';
 
-/** How long what was deleted stays, in days. Our own choice. */
+/** How long what was deleted stays, in days. */
 export const BIN_DAYS = 30;
 
 /** Something that was deleted. What went together with its rig is not listed: it comes back with the rig. */

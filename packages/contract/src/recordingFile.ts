@@ -205,7 +205,7 @@ export function readRecording(text: string): ReadRecording {
 
 const json = (show: object): Json => show as Json;
 
-/** A recording lasts no longer than this, in ms: a week. Our own choice. */
+/** A recording lasts no longer than this, in ms: a week. */
 const LONGEST_MS = 7 * 24 * 3_600_000;
 
 /** A show after an edit of it, or why it is none. */

@@ -3,7 +3,7 @@ import { PROBLEM, type Problem } from '@idle-step/contract';
 import type { Request, Response } from 'express';
 import { ProblemException } from './problem.exception';
 
-/** Words of the driver for a database that is not there. Source: the mysql2 package and Node's own (from memory). */
+/** Words of the driver for a database that is not there. Source: the mysql2 package and Node's own. */
 const UNREACHABLE = new Set([
   'ECONNREFUSED',
   'ECONNRESET',
@@ -20,7 +20,7 @@ function isUnreachable(error: unknown): boolean {
   return UNREACHABLE.has(driverError?.code ?? '') || UNREACHABLE.has(code ?? '');
 }
 
-/** Words of the database for a disk without room. Source: MariaDB error codes 1021 and 1114 (from memory). */
+/** Words of the database for a disk without room. Source: MariaDB error codes 1021 and 1114. */
 const FULL = new Set(['ER_DISK_FULL', 'ER_RECORD_FILE_FULL']);
 /** Source: POSIX, ENOSPC and EDQUOT of Linux. */
 const NO_ROOM = /\b(?:errno|error|Errcode)\W*(?:28|122)\b|No space left on device/i;

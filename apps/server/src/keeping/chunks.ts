@@ -1,4 +1,4 @@
-/** Rows written or read at once: enough to be quick, few enough that others get their turn between. Our own choice. */
+/** Rows written or read at once: enough to be quick, few enough that others get their turn between. */
 export const CHUNK = 20;
 
 /** A list in pieces of at most `CHUNK`. */

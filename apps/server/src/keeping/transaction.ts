@@ -1,7 +1,7 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import { taken, type ProblemException } from '../http/problem.exception';
 
-/** Errors of the database by their number. Source: MariaDB error codes (from memory). */
+/** Errors of the database by their number. Source: MariaDB error codes. */
 const DUPLICATE = 1062;
 const LOCK_WAIT = 1205;
 const DEADLOCK = 1213;
@@ -34,7 +34,7 @@ export async function inTransaction<T>(
 }
 
 /**
- * Reads piece by piece what is all of one moment, however long it takes. Source: MariaDB, REPEATABLE READ (from memory).
+ * Reads piece by piece what is all of one moment, however long it takes. Source: MariaDB, REPEATABLE READ.
  */
 export async function* readingAtOnce<T>(
   db: DataSource,

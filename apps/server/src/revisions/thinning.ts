@@ -7,7 +7,7 @@ export type Save = { readonly version: number; readonly savedAt: Date; readonly 
 /**
  * How long saves stay, by their age: all of the last two days, at most the newest 200 of them; then the last one of
  * each hour for two weeks; then the last one of each day for a year; then the last one of each 30 days. The first, the
- * newest and named ones stay. Our own choice.
+ * newest and named ones stay.
  */
 const STAGES = [
   { untilMs: 2 * DAY_MS, everyMs: 0 },

@@ -1,7 +1,7 @@
 import { IDS_AT_MOST, type Kept, type Page } from '@idle-step/contract';
 import type { FetchBaseQueryError } from '@reduxjs/toolkit/query';
 
-/** Lines fetched at once: the first come soon, and thousands in a few answers. Our own choice. */
+/** Lines fetched at once: the first come soon, and thousands in a few answers. */
 const LINES_AT_ONCE = 500;
 
 type Answer<T> = { data: T; error?: undefined } | { error: FetchBaseQueryError; data?: undefined };

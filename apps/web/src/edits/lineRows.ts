@@ -12,7 +12,7 @@ export type GlideRow = {
   readonly points: readonly { readonly beat: number; readonly share: number }[];
 };
 
-/** Functions drawn at the most: those that move most often come first. Our own choice. */
+/** Functions drawn at the most: those that move most often come first. */
 export const GLIDE_ROWS = 6;
 
 /** A function that moves along the song, by its id. */

@@ -1,6 +1,6 @@
 import type { RigFile, RigPart } from '@idle-step/contract';
 
-/** A part is sent in one body of at most about so many characters: well below what the server takes. Our own choice. */
+/** A part is sent in one body of at most about so many characters: well below what the server takes. */
 const PART_CHARS = 400_000;
 
 /** The bodies in which a rig goes to the server: parts first, then the rig itself. */

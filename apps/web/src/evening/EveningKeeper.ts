@@ -14,7 +14,7 @@ import { Diary } from './diary';
 import type { EveningStore, KeptPlace } from './eveningStore';
 import { isGone } from './isGone';
 
-/** How long what changed waits to be written, in ms: what a browser that is killed may lose. Our own choice. */
+/** How long what changed waits to be written, in ms: what a browser that is killed may lose. */
 const WRITE_AFTER_MS = 120;
 /** The same for another scene, song or break. */
 const MOVE_AFTER_MS = 15;

@@ -4,7 +4,7 @@ import type { EveningKeeper } from './EveningKeeper';
 import type { EveningStore, KeptPlace } from './eveningStore';
 import { OneWindow } from './oneWindow';
 
-/** An evening that was left longer ago than this is over, in ms. Our own choice. */
+/** An evening that was left longer ago than this is over, in ms. */
 const OVER_AFTER_MS = 12 * 3_600_000;
 /** What was kept is not waited for longer than this, in ms. */
 const PATIENCE_MS = 1500;

@@ -16,7 +16,7 @@ type MessageEntry = EveningEntry & { kind: 'message' };
 /** Comes by itself all the time. */
 const PASSING: ReadonlySet<Message['kind']> = new Set(['clock', 'active-sensing', 'quarter-frame']);
 
-/** Of a long message its beginning is written down. Our own choice. */
+/** Of a long message its beginning is written down. */
 const BYTES_AT_MOST = 256;
 
 /** What happens while a set runs, as lines of its log, until somebody takes them to keep them. */

@@ -4,9 +4,9 @@ import { ofWindow } from '../storage/keptTexts';
 const PLAYS = 'idle-step.evening';
 /** Held by the window that writes the evening down, until its last line is written. */
 const WRITES = 'idle-step.evening-written';
-/** Another window that does not let go of what it writes is not waited for longer than this, in ms. Our own choice. */
+/** Another window that does not let go of what it writes is not waited for longer than this, in ms. */
 const PATIENCE_MS = 1000;
-/** A page that is reloaded gives its locks back a moment after the new one asks for them, in ms. Our own choice. */
+/** A page that is reloaded gives its locks back a moment after the new one asks for them, in ms. */
 const RELOAD_MS = 300;
 const CHANNEL = 'idle-step.evening';
 const PANIC = 'panic';
@@ -26,7 +26,7 @@ const never = () => new Promise<never>(() => undefined);
 
 /**
  * Of several windows of one browser one plays: it alone hears and uses the ports, and writes the evening down. Otherwise
- * every message would leave as often as there are windows. Source: Web Locks API, W3C draft (from memory).
+ * every message would leave as often as there are windows. Source: Web Locks API, W3C draft.
  */
 export class OneWindow {
   private plays = false;

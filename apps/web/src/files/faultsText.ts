@@ -1,7 +1,7 @@
 import type { FileFault } from '@idle-step/core/formats';
 import { cutText } from '@idle-step/core/typed';
 
-/** Of what a file says so many characters are quoted; a damaged one may have a cell as long as itself. Our own choice. */
+/** Of what a file says so many characters are quoted; a damaged one may have a cell as long as itself. */
 const QUOTED_AT_MOST = 60;
 
 /** And a sentence has at most so many. */

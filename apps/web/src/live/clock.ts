@@ -27,7 +27,7 @@ export type LiveClock = {
 
 /**
  * How far ahead of its time something is looked at, in ms of the computer's clock: more than timers are late, and so little
- * that it makes no difference to what a foot does in between. Our own choice.
+ * that it makes no difference to what a foot does in between.
  */
 const AHEAD_MS = 4;
 

@@ -2,7 +2,7 @@ import { initialState, step, type LiveEvent, type LiveState, type World } from '
 import { isPressed } from '@idle-step/core/floor';
 import { encode } from '@idle-step/core/midi';
 
-/** Events that are played to nobody. Our own choice: browsers compile what has run some hundred times. */
+/** Events that are played to nobody. Browsers compile what has run some hundred times. */
 const EVENTS = 3000;
 /** Of them in one piece at the most. */
 const EVENTS_A_PIECE = 20;

@@ -23,7 +23,7 @@ export function inPieces<P extends object>(
   };
 }
 
-/** Between two pieces, in ms: somebody may be playing by now, and what a piece takes is not to add up. Our own choice. */
+/** Between two pieces, in ms: somebody may be playing by now, and what a piece takes is not to add up. */
 const APART_MS = 300;
 
 /** Fetches every piece that was not needed yet, one after the other, so that the page goes on without its server. */

@@ -54,7 +54,7 @@ export const DriveSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('record-ready'), track: whole('Track', 1, MAX_TRACK) }),
 ]) satisfies z.ZodType<Drive>;
 
-/** Our own choice: 32 banks of 128. */
+/** 32 banks of 128. */
 const SOUNDS_AT_MOST = 4096;
 
 const ShownFrom = whole('Shown from', -16384, 16383);

@@ -7,7 +7,7 @@ import { RoutingSchema } from '../routing';
 import { DeviceSchema } from './device';
 import { BoardSchema } from './board';
 
-/** A step that comes sooner than this after the same one does not count, in ms. Our own choice. */
+/** A step that comes sooner than this after the same one does not count, in ms. */
 export const STEP_GUARD_MS = 200;
 export const StepGuardMs = whole('Steps apart', 0, 2000, ' ms');
 

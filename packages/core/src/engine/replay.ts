@@ -74,7 +74,7 @@ export class Replay {
   }
 }
 
-/** Longer waits are played in pieces of this, in ms, so that a replay can be stopped within them. Our own choice. */
+/** Longer waits are played in pieces of this, in ms, so that a replay can be stopped within them. */
 const WAIT_MS = 10_000;
 
 /** A piece of a long wait before an entry; `null` where it comes soon, or time went on unseen before it. */

@@ -66,7 +66,7 @@ export const writeChartCsv = (chart: readonly ChartTemplate[]): string =>
 
 /**
  * Reads a chart from CSV with a header line; comma, semicolon and tab are told apart by themselves. A file with any
- * fault is refused whole. Source for the format: RFC 4180 (from memory).
+ * fault is refused whole. Source for the format: RFC 4180.
  */
 export function readChartCsv(text: string, middleC: MiddleC): Result<ChartTemplate[], FileFault[]> {
   const parsed = parseCells(text);

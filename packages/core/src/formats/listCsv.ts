@@ -61,7 +61,7 @@ export const writeSongCsv = (songs: readonly Listed[]): string =>
 
 /**
  * Reads a list of songs: a header line names the columns, of which only `title` is needed; scenes stand with a stroke
- * between. A file with any fault is refused whole. Source for the format: RFC 4180 (from memory).
+ * between. A file with any fault is refused whole. Source for the format: RFC 4180.
  */
 export function readSongCsv(text: string): Result<SongCsvRow[], FileFault[]> {
   const table = readTable(text, SONG_COLUMNS, 'title', ALSO);

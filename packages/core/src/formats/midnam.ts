@@ -13,7 +13,7 @@ const isWritable = (character: string): boolean => {
 
 /**
  * Writes names of programs, banks, notes and controllers as a MIDI name document. Characters that XML cannot hold are
- * left out. Source: MIDI Name Document DTD 1.0 (from memory).
+ * left out. Source: MIDI Name Document DTD 1.0.
  */
 export function writeMidnam(document: MidnamDocument): string {
   const builder = new XMLBuilder({

@@ -43,7 +43,7 @@ export type MidnamControl = {
   } | null;
 };
 
-/** How the document type definition spells the kinds of control. Source: MIDI Name Document DTD 1.0 (from memory). */
+/** How the document type definition spells the kinds of control. Source: MIDI Name Document DTD 1.0. */
 export const CONTROL_TYPES = { '7bit': '7bit', '14bit': '14bit', RPN: 'RPN', NRPN: 'NRPN' } as const;
 
 /** What of a chart a name document can hold: programs, notes and controllers, grouped as in the chart. */

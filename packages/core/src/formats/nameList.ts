@@ -1,6 +1,6 @@
 /**
  * Names in one cell: `0=Dry; 1=Body`. In a name `;` and `\` stand behind a backslash, a line break is `\n`, and a space
- * at either end is `\s`. Our own choice.
+ * at either end is `\s`.
  */
 export const escapeName = (name: string): string =>
   name

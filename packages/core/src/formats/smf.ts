@@ -3,7 +3,7 @@ import { fail, ok, type Result } from '../result';
 
 /**
  * Standard MIDI Files: reading, writing, and their tempo map.
- * Source: Standard MIDI Files 1.0, RP-001 (from memory).
+ * Source: Standard MIDI Files 1.0, RP-001.
  */
 
 /** How ticks are counted: in a quarter note, or in a frame of so many a second. */
@@ -41,7 +41,7 @@ export const SMF_TEXT = { text: 1, trackName: 3, lyric: 5, marker: 6, cuePoint: 
 const META = { tempo: 0x51, meter: 0x58, endOfTrack: 0x2f } as const;
 /** Tempo where a file names none: 120 bpm. */
 const DEFAULT_US = 500_000;
-/** Files longer than this are no songs, in bytes. Our own choice. */
+/** Files longer than this are no songs, in bytes. */
 export const SMF_BYTES = 4_000_000;
 
 class Refusal extends Error {

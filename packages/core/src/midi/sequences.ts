@@ -25,12 +25,12 @@ export type Sequence =
       readonly program: number;
     };
 
-/** Parameter number 7F 7F: none selected. Source: MIDI 1.0 Detailed Specification, "RPN" (from memory). */
+/** Parameter number 7F 7F: none selected. Source: MIDI 1.0 Detailed Specification, "RPN". */
 export const NO_PARAMETER = 16383;
 
 /**
  * Coarse then fine of a 14-bit controller pair (coarse number 0–31, fine is 32 above).
- * Source: MIDI 1.0 Detailed Specification, table III (from memory).
+ * Source: MIDI 1.0 Detailed Specification, table III.
  */
 export function controller14(ch: number, coarse: number, value: number): Message[] {
   if (!Number.isInteger(coarse) || coarse < 0 || coarse > 31)
@@ -167,7 +167,7 @@ function remembered(before: ChannelMemory, number: number, value: number): Chann
     case CONTROLLER.dataIncrement:
     case CONTROLLER.dataDecrement:
       return before.dataMsb < 0 ? before : { ...before, steps: before.steps + stepOf(number) };
-    // Source: RP-015, "Response to Reset All Controllers": no parameter is chosen after it (from memory).
+    // Source: RP-015, "Response to Reset All Controllers": no parameter is chosen after it.
     case CONTROLLER.resetControllers:
       return { ...before, parameter: null, dataMsb: -1, dataLsb: 0, steps: 0 };
   }
@@ -194,7 +194,7 @@ function completed(before: ChannelMemory, ch: number, number: number, value: num
 
 /**
  * Where a parameter stands, with what it was moved by since it was told: by ones of its 14 bits, or of the 7 that it has.
- * Source: RP-018, "Response to Data Increment and Decrement" names both for registered parameters (from memory).
+ * Source: RP-018, "Response to Data Increment and Decrement" names both for registered parameters.
  * @returns 0–16383, or 0–127.
  */
 export function parameterNow(

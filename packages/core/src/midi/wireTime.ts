@@ -1,6 +1,6 @@
 /**
  * How long bytes take on a DIN link: 31,250 baud, one start, eight data and one stop bit a byte.
- * Source: MIDI 1.0 Detailed Specification, "Hardware" (from memory).
+ * Source: MIDI 1.0 Detailed Specification, "Hardware".
  */
 export const DIN_MS_PER_BYTE = 0.32;
 

@@ -51,9 +51,9 @@ export function beginPractise(world: World, nowMs: number): Practise {
   return { questions, at: 0, askedAtMs: nowMs, misses: 0, counts: [], state };
 }
 
-/** How long a foot stays on a switch, in ms: a press, and no hold. Our own choice. */
+/** How long a foot stays on a switch, in ms: a press, and no hold. */
 const PRESS_MS = 60;
-/** After this long every gesture has told itself apart. Our own choice. */
+/** After this long every gesture has told itself apart. */
 const OVER_MS = 3000;
 
 /**

@@ -2,22 +2,22 @@ import type { Message } from '../midi';
 import { begunKey, letsGo, repeatKey } from './begun';
 import type { Repeats } from './routeMemory';
 
-/** As often in a row the same message has to come, each soon after the one before, to be looked into. Our own choice. */
+/** As often in a row the same message has to come, each soon after the one before, to be looked into. */
 export const LOOKED_INTO_AFTER = 8;
-/** The same message within this time is the same again, in ms. Our own choice. */
+/** The same message within this time is the same again, in ms. */
 export const REPEAT_WITHIN_MS = 50;
-/** What goes round comes back within this time, in ms. Our own choice. */
+/** What goes round comes back within this time, in ms. */
 const RING_MS = 30;
-/** More copies than these are no ring, but somebody who plays fast. Our own choice. */
+/** More copies than these are no ring, but somebody who plays fast. */
 const COPIES_IN_RING = 4;
-/** For how long copies are held back, the first and the second time, in ms. Our own choice. */
+/** For how long copies are held back, the first and the second time, in ms. */
 const HOLD_MS = [30, 55] as const;
-/** How much two ways round may differ in time, in ms. Our own choice. */
+/** How much two ways round may differ in time, in ms. */
 const SAME_WAY_MS = 4;
-/** Somebody who plays is looked into again only after this long, in ms. Our own choice. */
+/** Somebody who plays is looked into again only after this long, in ms. */
 const PLAYS_MS = 500;
 
-/** Keys of a port that are looked after at once. Our own choice. */
+/** Keys of a port that are looked after at once. */
 const KEYS_AT_ONCE = 4;
 
 /** What becomes of a message that came, and of those held back before it. */

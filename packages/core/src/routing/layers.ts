@@ -9,7 +9,7 @@ import {
 } from '../gear';
 import type { Route, Routing } from './route';
 
-/** The controller of volume. Source: MIDI 1.0 Detailed Specification, "Channel Volume" (from memory). */
+/** The controller of volume. Source: MIDI 1.0 Detailed Specification, "Channel Volume". */
 const VOLUME = 7;
 
 /** An instrument that keys or pads play: a route by the name of the instrument, that scenes switch. */
@@ -19,7 +19,7 @@ export type Layer = {
   readonly level: { readonly device: Device; readonly fn: ChartFunction } | null;
 };
 
-/** Layers that one song may have. Our own choice. */
+/** Layers that one song may have. */
 export const LAYERS_AT_MOST = 16;
 
 /**

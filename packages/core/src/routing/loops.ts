@@ -64,7 +64,7 @@ function reachedFrom(next: readonly (readonly number[])[], from: number): Readon
   return seen;
 }
 
-/** More rings than these nobody mends one by one; the rest is told once some are mended. Our own choice. */
+/** More rings than these nobody mends one by one; the rest is told once some are mended. */
 const RINGS_AT_MOST = 100;
 const STEPS_AT_MOST = 20_000;
 

@@ -164,7 +164,7 @@ export const PLAIN_CHANGE: RouteChange = {
   value: { curve: 'linear', from: 0, to: 127, fixed: null },
 };
 
-/** What a new modulation is like. Our own choice, no source. */
+/** What a new modulation is like. */
 export const PLAIN_MODULATION: Modulation = {
   delayMs: 0,
   attackMs: 300,
@@ -272,10 +272,10 @@ export function takesValueOf(from: RouteFrom, message: Message): boolean {
   return value >= from.values.from && value <= from.values.to;
 }
 
-/** Pedals that are on from 64. Source: MIDI 1.0 Detailed Specification, controllers 64, 66 and 69 (from memory). */
+/** Pedals that are on from 64. Source: MIDI 1.0 Detailed Specification, controllers 64, 66 and 69. */
 export const isHoldPedal = (number: number): boolean => number === 64 || number === 66 || number === 69;
 
-/** The centre of pitch bend. Source: MIDI 1.0 Detailed Specification, "Pitch Bend Change" (from memory). */
+/** The centre of pitch bend. Source: MIDI 1.0 Detailed Specification, "Pitch Bend Change". */
 export const BEND_CENTRE = 8192;
 
 /** Whether what moves is where it holds nothing: a pedal below 64, a bend at its centre, all else at 0. */

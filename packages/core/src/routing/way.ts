@@ -7,9 +7,9 @@ import { endingLike, endOf, find, begunKey, holds, letsGo, onChannel } from './b
 import { hearAgain, releaseHeld } from './echoes';
 import type { Passage, RouteConditions, RoutedSend } from './passage';
 
-/** Lines that one message may go through before it is taken to go round for ever. Our own choice. */
+/** Lines that one message may go through before it is taken to go round for ever. */
 export const LINES_AT_MOST = 16;
-/** Copies that one message may become by lines that feed each other. Our own choice. */
+/** Copies that one message may become by lines that feed each other. */
 export const COPIES_AT_MOST = 256;
 const NOBODY: readonly ReadyRoute[] = [];
 /** The way of what no route takes in. */

@@ -77,5 +77,5 @@ export function playedSongs(
   });
 }
 
-/** A message this much later than planned is said to be late, in ms. Our own choice. */
+/** A message this much later than planned is said to be late, in ms. */
 export const LATE_MS = 10;

@@ -1,10 +1,10 @@
 import { applyCurve, type PlainCurve, type RampTime } from '../floor';
 import type { OwnWay, Transition } from './song';
 
-/** A value on its way is sent at most this often, in ms. Our own choice. */
+/** A value on its way is sent at most this often, in ms. */
 export const GLIDE_STEP_MS = 10;
 
-/** Glides take no more than this share of what a link carries, so that presses still get through. Our own choice. */
+/** Glides take no more than this share of what a link carries, so that presses still get through. */
 const LINK_SHARE = 0.5;
 
 /**

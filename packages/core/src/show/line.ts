@@ -93,7 +93,7 @@ export function songLine(song: Song, parts: readonly Part[] = partsOf(song)): So
   return { ...line, events: eventsOf(line, laid.written) };
 }
 
-/** How often a song is laid out again at the most, until nothing moves any more. Our own choice. */
+/** How often a song is laid out again at the most, until nothing moves any more. */
 const PASSES = 4;
 
 type Step = { readonly atBeat: number; readonly bpm: number };

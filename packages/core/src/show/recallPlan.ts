@@ -62,7 +62,7 @@ export type RecallPlan = {
  * device; a device is deaf while it settles, so the rest waits for it; after a program change everything wanted of
  * that device is sent, since loading a program moves its other functions. Ports send side by side, each one byte
  * after the other at its link's speed. Triggers are always sent.
- * Source: settle rule common practice, no source; wire time MIDI 1.0 Detailed Specification (from memory).
+ * Source: settle rule common practice, no source; wire time MIDI 1.0 Detailed Specification.
  */
 export function planRecall(
   targets: readonly RecallTarget[],

@@ -2,7 +2,7 @@ import { songLine, type SongLine } from './line';
 import { partsOf } from './parts';
 import type { SetEntry, Setlist, Song } from './song';
 
-/** Jumps that a band feels: a tempo that differs by more than this share. Our own choice. */
+/** Jumps that a band feels: a tempo that differs by more than this share. */
 const TEMPO_JUMP = 0.2;
 
 /** One line of a running order with its times, in seconds from the start of the evening. */

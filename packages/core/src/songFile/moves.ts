@@ -32,7 +32,7 @@ function reader(world: World) {
   };
 }
 
-/** Bank select, data entry, and the numbers of parameters: never anything by themselves. Source: MIDI 1.0 (from memory). */
+/** Bank select, data entry, and the numbers of parameters: never anything by themselves. Source: MIDI 1.0. */
 const HALVES: ReadonlySet<number> = new Set([0, 32, 6, 38, 98, 99, 100, 101]);
 
 export type Move = Heard & { readonly atBeat: number };
@@ -68,9 +68,9 @@ export type Run = {
   readonly isOwn?: boolean;
 };
 
-/** Values of one function that lie further apart than this belong to two moves, in beats. Our own choice. */
+/** Values of one function that lie further apart than this belong to two moves, in beats. */
 const ONE_MOVE_BEATS = 1;
-/** What begins to move within this of the start of a part belongs to its scene, in beats. Our own choice. */
+/** What begins to move within this of the start of a part belongs to its scene, in beats. */
 const OF_SCENE_BEATS = 1;
 
 export function runsOf(moves: readonly Move[]): Run[] {

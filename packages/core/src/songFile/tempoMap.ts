@@ -37,7 +37,7 @@ export const usOf = (bpm: number): number => Math.round(60_000_000 / bpm);
 
 /**
  * The tempo of a file in bpm, not below 20 and not above 400: to a hundredth where that is written as the same number of
- * microseconds, else exactly. Without one it is 120. Source: Standard MIDI Files 1.0, "Set Tempo" (from memory).
+ * microseconds, else exactly. Without one it is 120. Source: Standard MIDI Files 1.0, "Set Tempo".
  */
 export function bpmOf(event: SmfEvent | undefined): number {
   const us = event?.kind === 'tempo' ? event.usPerQuarter : 500_000;
@@ -77,7 +77,7 @@ export function mapOf(
   const meters = all.filter((e): e is MeterEvent => e.kind === 'meter');
   const known = meters.filter(isKnown);
   const first = known.findLast((m) => m.tick === 0);
-  // Source: Standard MIDI Files 1.0, "Time Signature": without one it is 4/4 (from memory).
+  // Source: Standard MIDI Files 1.0, "Time Signature": without one it is 4/4.
   const beatsPerBar = first?.numerator ?? 4;
   const beatUnit = (first?.denominator ?? 4) as BeatUnit;
   const lineNow = (): SongLine =>
@@ -159,7 +159,7 @@ function stepsOf(events: readonly Event[], beatOf: (tick: number) => number): Te
   return steps.filter((s, i) => i === 0 || s.bpm !== steps[i - 1]!.bpm);
 }
 
-/** Fewer steps than these are steps. Our own choice. */
+/** Fewer steps than these are steps. */
 const GRADUAL_FROM = 3;
 
 /** Steps as they are, or those of one straight way as its end, with the beat that it begins at. */

@@ -16,7 +16,7 @@ import { usOf } from './tempoMap';
 
 /** Ticks to a quarter note in files that are written here. A beat is a quarter note. */
 export const TICKS = 480;
-/** A part of unknown length is written with so many bars. Our own choice. */
+/** A part of unknown length is written with so many bars. */
 const BARS_WHERE_UNKNOWN = 8;
 
 /**

@@ -5,7 +5,7 @@ export type ClockTempo = { readonly bpm: number; readonly clocks: number; readon
 
 export const PLAIN_TEMPO: ClockTempo = { bpm: 120, clocks: 0, sinceMs: 0 };
 
-/** Clocks to a quarter note. Source: MIDI 1.0 Detailed Specification, "Timing Clock" (from memory). */
+/** Clocks to a quarter note. Source: MIDI 1.0 Detailed Specification, "Timing Clock". */
 const CLOCKS_A_BEAT = 24;
 
 /** Takes one message: a beat of clocks sets the tempo. The same object comes back for anything else. */

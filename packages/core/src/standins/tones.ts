@@ -19,12 +19,12 @@ export type Tone = {
 const OPEN_HZ = 8000;
 const plain = { pan: 0, brightHz: OPEN_HZ, wet: 0 } as const;
 
-/** A filter from closed to open, in steps that sound even: 120 Hz at 0, 8 kHz at 127. Our own choice. */
+/** A filter from closed to open, in steps that sound even: 120 Hz at 0, 8 kHz at 127. */
 export const filterHz = (value: number): number => 120 * (OPEN_HZ / 120) ** (value / 127);
 
 /**
  * What a stand-in would sound like at a time, as plain tones: enough to hear a sweep, a crossfade, two armed tracks.
- * Silent tones are left out. All pitches are our own choice.
+ * Silent tones are left out.
  */
 export function tonesOf(standIn: StandInState, atMs: number): readonly Tone[] {
   return tones(standIn, atMs).filter((t) => t.gain > 0);

@@ -1,7 +1,7 @@
 /** What a movement of a worn switch says: its contacts touch again and again before they rest. Times in ms from it. */
 export type Bounce = { readonly afterMs: number; readonly isDown: boolean };
 
-/** How often worn contacts touch again. Our own choice. */
+/** How often worn contacts touch again. */
 const TOUCHES = 2;
 
 /**

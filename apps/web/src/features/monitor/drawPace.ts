@@ -1,6 +1,6 @@
 import { AWAITS_PRESS_MS } from '../../live/use/afterPress';
 
-/** From so many new lines a second on, nobody can read a list that moves with each. Our own choice. */
+/** From so many new lines a second on, nobody can read a list that moves with each. */
 const BUSY_PER_SECOND = 150;
 /** Between two drawings once much comes, in ms; each time twice as long, up to `LONGEST_MS`. */
 const FIRST_MS = 60;

@@ -60,7 +60,7 @@ export function wordsOf(line: LogLine): LineWords {
   };
 }
 
-/** Less is said in the hint of a line and in its CSV only, in ms. Our own choice. */
+/** Less is said in the hint of a line and in its CSV only, in ms. */
 const SAID_LATE_MS = 5;
 
 export const lateText = (ms: number): string => `${ms.toFixed(1)} ms late`;

@@ -79,7 +79,7 @@ const REPEATED: ReadonlySet<ChartColumn> = new Set([
   'arms',
   'input',
 ]);
-/** Values offered at the most. Our own choice. */
+/** Values offered at the most. */
 const OFFERED = 50;
 
 /** What stands in a column already, offered while one types into it; empty where rows are each their own. */

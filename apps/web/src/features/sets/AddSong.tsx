@@ -5,7 +5,7 @@ import { Dropdown } from 'react-bootstrap';
 import { songLines } from '../../edits/songList';
 import { SearchField } from '../../ui/SearchField';
 
-/** Songs shown before anything was typed, and after. Our own choice. */
+/** Songs shown before anything was typed, and after. */
 const SONGS_SHOWN = 40;
 /** From so many on they are looked for. */
 const SEARCHED_FROM = 12;

@@ -23,7 +23,7 @@ import { songsFromCsv, type SongsFromCsv } from '../../edits/csvLists';
 import { copyOf, newSong } from '../../edits/songEdits';
 import { freeName } from '../../words/names';
 
-/** A wait that is seen, in ms. Our own choice. */
+/** A wait that is seen, in ms. */
 const LONG_MS = 300;
 
 /** Whether something has been going on for so long that one would like to be told. */

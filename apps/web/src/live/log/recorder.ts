@@ -3,7 +3,7 @@ import { encode, hex } from '@idle-step/core/midi';
 import { HANDED_AHEAD_MS } from '../clock';
 import { MessageTape } from './messageTape';
 
-/** Entries that are kept: hours of playing, minutes of a clock at full tilt. Our own choice. */
+/** Entries that are kept: hours of playing, minutes of a clock at full tilt. */
 export const ENTRIES_AT_MOST = 400_000;
 
 /** Keeps everything that happens from the moment the rig is there, so that it can be played again. */

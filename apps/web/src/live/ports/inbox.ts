@@ -13,7 +13,7 @@ const NOWHERE_ELSE: readonly string[] = [];
 /** Messages that are kept while learning. */
 const HEARD_AT_MOST = 2000;
 
-/** A stamp this far ahead is no rounding but a clock that is wrong, in ms. Our own choice. */
+/** A stamp this far ahead is no rounding but a clock that is wrong, in ms. */
 const AHEAD_MS = 5;
 
 /**

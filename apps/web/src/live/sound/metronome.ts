@@ -4,7 +4,7 @@ import { liveNow, realMs } from '../liveTime';
 /** Clicks are handed to the sound system this far ahead, in ms. */
 const AHEAD_MS = 120;
 const EVERY_MS = 30;
-/** A click of the first beat of a bar and of the others, in Hz. Our own choice. */
+/** A click of the first beat of a bar and of the others, in Hz. */
 const CLICK_HZ = { first: 1600, other: 1000 } as const;
 const CLICK_S = 0.03;
 

@@ -11,7 +11,7 @@ type Voice = {
 
 /** How fast a tone follows what it is told, in s: fast enough for a sweep, slow enough not to click. */
 const FOLLOW_S = 0.02;
-/** Everything together, so that eight stand-ins do not overload. Our own choice. */
+/** Everything together, so that eight stand-ins do not overload. */
 const MASTER = 0.12;
 /** Delay of the simple room that wet tones are sent to, in s. */
 const ROOM_S = 0.19;

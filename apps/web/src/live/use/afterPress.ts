@@ -1,6 +1,6 @@
 import type { LiveHost } from '../LiveHost';
 
-/** So long a drawing that is in no hurry waits for a press, in ms. Our own choice. */
+/** So long a drawing that is in no hurry waits for a press, in ms. */
 export const AWAITS_PRESS_MS = 500;
 
 /**

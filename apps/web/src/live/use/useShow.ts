@@ -14,7 +14,7 @@ export function useChosenSet(sets: readonly SetSummary[]): SetSummary | null {
   return sets.find((s) => s.id === setId) ?? sets[0] ?? null;
 }
 
-/** Songs that are played where there is no set, at the most: the first ones by name. Our own choice. */
+/** Songs that are played where there is no set, at the most: the first ones by name. */
 const SONGS_WITHOUT_SET = 60;
 
 /** The set in play with its songs, whole. `isFetched` once nothing of it is missing. */

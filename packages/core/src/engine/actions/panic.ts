@@ -10,7 +10,7 @@ import { LIT_WHILE_DOWN, NO_STEP, NO_VALUES, NOT_TOLD, NOTHING_LASTS, type Actio
  * Silences everything now: drops what waits, ends every note that was sent, and on each channel in use behind
  * each port lifts the damper and sends all notes off, and all sound off where a device is to have its tails cut.
  * Settling devices are not waited for. Afterwards the scene in play is whole again: what was dropped or lifted and is
- * part of it is set once more. Source: MIDI 1.0 Detailed Specification, channel mode messages (from memory).
+ * part of it is set once more. Source: MIDI 1.0 Detailed Specification, channel mode messages.
  */
 export function panic(live: Live): void {
   live.state.pending = [];

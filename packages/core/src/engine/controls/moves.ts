@@ -127,7 +127,7 @@ function reachEnds(
   startAll(live, { boardId, controlId, struck: 0 }, actions);
 }
 
-/** What was said while an encoder was turned is said again only after it rested this long, in ms. Our own choice. */
+/** What was said while an encoder was turned is said again only after it rested this long, in ms. */
 const SAY_AGAIN_MS = 1000;
 
 /**

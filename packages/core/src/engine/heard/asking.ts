@@ -4,9 +4,9 @@ import { send } from '../live/sending';
 import { type Live } from '../live/live';
 import type { Origin } from '../state/liveState';
 
-/** How long a device that was asked for a value has to answer, in ms. Our own choice. */
+/** How long a device that was asked for a value has to answer, in ms. */
 export const ANSWER_WITHIN_MS = 300;
-/** One that did not answer is asked again only after this long, in ms. Our own choice. */
+/** One that did not answer is asked again only after this long, in ms. */
 export const ASK_AGAIN_MS = 5000;
 
 /**

@@ -8,7 +8,7 @@ import { clockAheadMs, functionAheadMs } from './ahead';
 import { echoesDueMs } from '../../routing';
 import type { World } from '../world/world';
 
-/** A coarse half that gets no fine one within this time stands for itself, in ms. Our own choice. */
+/** A coarse half that gets no fine one within this time stands for itself, in ms. */
 export const FINE_WITHIN_MS = 10;
 
 /** What can fall due by itself. */

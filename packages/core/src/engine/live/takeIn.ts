@@ -88,7 +88,7 @@ function rememberTold({ state }: Live, portId: string, message: Message): void {
   if (memory !== before) state.told = { ...state.told, [portId]: memory };
 }
 
-/** Channel mode messages and what is around them. Source: MIDI 1.0 Detailed Specification (from memory). */
+/** Channel mode messages and what is around them. Source: MIDI 1.0 Detailed Specification. */
 const FIRST_MODE = 120;
 const LOCAL = 122;
 
@@ -110,7 +110,7 @@ function takeMode(live: Live, portId: string, channel: number, number: number, i
 const notesOf = ({ drive }: ChartFunction): readonly (readonly [string, number])[] =>
   drive.kind === 'note' ? [[REGISTER.note(drive.note), 0]] : [];
 
-/** What "reset all controllers" sets. Source: MIDI recommended practice RP-015 (from memory). */
+/** What "reset all controllers" sets. Source: MIDI recommended practice RP-015. */
 const RESET: readonly (readonly [string, number])[] = [
   [REGISTER.controller(1), 0],
   [REGISTER.controller(33), 0],

@@ -190,7 +190,7 @@ export type LiveState = {
 
 export type SoundingNote = { readonly portId: string; readonly channel: number; readonly note: number };
 
-/** Tempo of a rig with no song. Our own choice. */
+/** Tempo of a rig with no song. */
 export const DEFAULT_BPM = 120;
 
 export function initialState(world: World, atMs: number): LiveState {

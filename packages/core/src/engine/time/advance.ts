@@ -10,7 +10,7 @@ import { refreshLamps } from '../lamps/lampUpdate';
 import { releaseRouted, sendPending } from '../live/sending';
 import { type Live } from '../live/live';
 
-/** Rounds at one and the same moment before it is taken to go on for ever. Our own choice. */
+/** Rounds at one and the same moment before it is taken to go on for ever. */
 export const ROUNDS_AT_ONE_MOMENT = 10_000;
 
 /** What falls due at one moment makes something fall due at the same moment, without end. */

@@ -1,11 +1,11 @@
 import { CLOCKS_A_BEAT } from './clockTimes';
 import { CLOCK_LOST_MS } from './lineTimes';
 
-/** Ticks that a tempo is reckoned from: four beats. Our own choice. */
+/** Ticks that a tempo is reckoned from: four beats. */
 const MOST_TICKS = 4 * CLOCKS_A_BEAT;
 /** Ticks before a tempo is believed: one beat. */
 const FEWEST_TICKS = CLOCKS_A_BEAT;
-/** Two ticks in a row that are this far off, in ms, are another tempo and no jitter. Our own choice. */
+/** Two ticks in a row that are this far off, in ms, are another tempo and no jitter. */
 const OFF_MS = 7;
 
 /** The ticks that count once another has come: those before a gap, or of another tempo, no longer do. */

@@ -1,6 +1,6 @@
 import type { RunningClock } from '../state/liveState';
 
-/** Clocks to a quarter note. Source: MIDI 1.0 Detailed Specification, "Timing Clock" (from memory). */
+/** Clocks to a quarter note. Source: MIDI 1.0 Detailed Specification, "Timing Clock". */
 export const CLOCKS_A_BEAT = 24;
 
 /** When a clock sends its next tick, in ms: ticks are counted from where its tempo was last set. */

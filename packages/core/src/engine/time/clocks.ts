@@ -5,7 +5,7 @@ import { clockAheadMs, handAhead, isToHandOver } from '../live/ahead';
 import { send } from '../live/sending';
 import { type Live } from '../live/live';
 
-/** Time for a receiver to get ready between a start and its first clock, in ms. Source: the same (from memory). */
+/** Time for a receiver to get ready between a start and its first clock, in ms. Source: the same. */
 const AFTER_START_MS = 1;
 
 /** Starts, continues or stops MIDI clock on a port. */

@@ -215,7 +215,7 @@ export function hearClock(live: Live, portId: string, message: Message): void {
   }
 }
 
-/** Source: MIDI 1.0 Detailed Specification, "Song Position Pointer": six clocks (from memory). */
+/** Source: MIDI 1.0 Detailed Specification, "Song Position Pointer": six clocks. */
 const SIXTEENTHS_A_BEAT = 4;
 
 function hearTick(live: Live, song: WorldSong): void {

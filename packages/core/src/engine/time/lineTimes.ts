@@ -3,9 +3,9 @@ import { CLOCKS_A_BEAT } from './clockTimes';
 import type { LineState } from '../state/liveState';
 import type { World, WorldSong } from '../world/world';
 
-/** A clock that has not come for this long is lost, in ms: twice as long as between two ticks at 20 bpm. Our own choice. */
+/** A clock that has not come for this long is lost, in ms: twice as long as between two ticks at 20 bpm. */
 export const CLOCK_LOST_MS = 250;
-/** How much later than expected a tick may come before what lies at it is done without it, in ms. Our own choice. */
+/** How much later than expected a tick may come before what lies at it is done without it, in ms. */
 const TICK_MAY_BE_LATE_MS = 6;
 
 export const lineSong = (world: World, line: LineState): WorldSong | undefined =>

@@ -1,6 +1,6 @@
 import type { LiveState } from '../state/liveState';
 
-/** Taps further apart than this start over. 2000 ms is 30 bpm. Our own choice. */
+/** Taps further apart than this start over. 2000 ms is 30 bpm. */
 export const LONGEST_GAP_MS = 2000;
 const MOST_TAPS = 5;
 

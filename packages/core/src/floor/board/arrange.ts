@@ -1,6 +1,6 @@
 import type { Board, Control } from './board';
 
-/** The grid that controls snap to, in mm. Our own choice. */
+/** The grid that controls snap to, in mm. */
 export const GRID_MM = 2;
 
 export const snapped = (mm: number, gridMm: number = GRID_MM): number => Math.round(mm / gridMm) * gridMm;

@@ -84,7 +84,7 @@ function keys(): Omit<Control, 'id'>[] {
   });
 }
 
-/** Boards that can be added with one press. Sizes and numbers are our own choice; 20–31 and 85–90 are free ones. */
+/** Boards that can be added with one press. Of the controllers 20–31 and 85–90 are free. */
 export const BOARD_SHAPES: readonly BoardShape[] = [
   {
     kind: 'three-switches',

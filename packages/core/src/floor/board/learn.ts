@@ -61,7 +61,7 @@ const UNTOUCHED: ReadonlySet<Message['kind']> = new Set([
 
 /** Contacts that change sooner than this are bouncing, in ms. Common practice, no source. */
 const BOUNCE_MS = 10;
-/** A fine half follows its coarse half within this time, in ms. Our own choice. */
+/** A fine half follows its coarse half within this time, in ms. */
 const PAIR_MS = 20;
 
 type Point = { readonly atMs: number; readonly value: number };
@@ -195,11 +195,11 @@ function pairedControllers(heard: readonly HeardMessage[]): ReadonlySet<string> 
   );
 }
 
-/** Down and up within this time are one press: no foot presses a latching switch twice so fast, in ms. Our own choice. */
+/** Down and up within this time are one press: no foot presses a latching switch twice so fast, in ms. */
 const TAP_MS = 200;
 /** A switch that latches moves once each time it is pressed; so often it has to, before that is believed. */
 const LATCHED_TIMES = 3;
-/** At least so long a switch has to rest before its moves are counted, in ms. Our own choice. */
+/** At least so long a switch has to rest before its moves are counted, in ms. */
 const REST_MS = 500;
 
 /** What was found of a group; when it was heard is added for all alike. */

@@ -14,7 +14,7 @@ export type GestureTiming = {
   readonly holdCancelsPress: boolean;
 };
 
-/** First figures of a new assignment. Our own choice. */
+/** First figures of a new assignment. */
 export const PLAIN_TIMING: GestureTiming = { holdMs: 600, doubleMs: 300, holdCancelsPress: false };
 
 /** What the recogniser has to look out for: only a gesture that has actions makes another one wait. */

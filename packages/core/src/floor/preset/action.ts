@@ -110,7 +110,7 @@ export const functionOfAction = (action: Action): string | null =>
 
 export type ActionKind = Action['kind'];
 
-/** Up and down go round at the ends. Our own choice. */
+/** Up and down go round at the ends. */
 export type BankTarget =
   { readonly kind: 'up' } | { readonly kind: 'down' } | { readonly kind: 'bank'; readonly bankId: string };
 

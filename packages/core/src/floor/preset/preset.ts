@@ -125,7 +125,7 @@ export type Preset = {
   readonly feel: readonly Feel[];
 };
 
-/** First figures of a new assignment. Our own choice. */
+/** First figures of a new assignment. */
 export const PLAIN_RESPONSE: MoveResponse = {
   takeover: 'jump',
   slowStep: 1,

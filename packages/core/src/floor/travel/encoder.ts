@@ -63,7 +63,7 @@ export type TurnResponse = {
   readonly wrap: boolean;
 };
 
-/** Slower than this is slow, in detents a second. Our own choice. */
+/** Slower than this is slow, in detents a second. */
 const SLOW_PER_S = 4;
 
 /**

@@ -37,8 +37,8 @@ const withoutCable = (cable: Cable): Mend => ({
 /**
  * Everything that the cabling of a rig breaks, cable by cable in their order, then device by device. Devices that are
  * packed away are judged for what cannot be plugged, not for what they would disturb.
- * Source: MIDI 1.0 Detailed Specification, "Hardware" (one output drives one input; thru and splitters), from memory;
- * the USB rule is USB's own (a bus has one host), from memory; the others are common practice, no source.
+ * Source: MIDI 1.0 Detailed Specification, "Hardware" (one output drives one input; thru and splitters);
+ * the USB rule is USB's own (a bus has one host); the others are common practice, no source.
  */
 export function cableFaults(rig: Rig): CableFinding[] {
   const ports = portTable(rig);

@@ -13,7 +13,7 @@ const SLOT_MS = 100;
 
 /**
  * Counts messages and bytes of the last second, in steps of 100 ms. Times in ms, never falling; a port that falls
- * silent counts down to nothing. Source for the share: 31,250 baud, ten bits a byte (MIDI 1.0, from memory).
+ * silent counts down to nothing. Source for the share: 31,250 baud, ten bits a byte (MIDI 1.0).
  */
 export class LoadMeter {
   private readonly messages = new Float64Array(SLOTS);

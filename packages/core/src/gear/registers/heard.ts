@@ -11,7 +11,7 @@ import { REGISTER, registersOf, rowKey } from './rowRegisters';
  * @param heard what was said on that channel before: halves of a bank number and the chosen parameter.
  * @param at what the registers hold until now.
  * Source: MIDI 1.0 Detailed Specification: bank select counts from the next program change on, a coarse half sets the fine
- * half to 0, data entry goes to the parameter that was chosen last (from memory).
+ * half to 0, data entry goes to the parameter that was chosen last.
  */
 export function writesHeard(
   device: Device,

@@ -126,7 +126,7 @@ export const plainFallback = (world: World): CellMessage & { deviceId: string | 
     null,
 });
 
-/** Texts offered at the most. Our own choice. */
+/** Texts offered at the most. */
 const OFFERED = 60;
 
 /** What is typed in cells of a preset so far, each once. */

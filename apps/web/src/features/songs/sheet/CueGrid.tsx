@@ -35,7 +35,7 @@ type Props = {
   onPick(inHand: InHand): void;
 };
 
-/** Longer settling than this is shown with a caution, in ms. Our own choice. */
+/** Longer settling than this is shown with a caution, in ms. */
 const SLOW_MS = 40;
 
 const NONE: readonly string[] = [];

@@ -26,7 +26,7 @@ import { NowLine } from './NowLine';
 /** What is in hand in the drawing. */
 export type Held = { readonly kind: 'cue' | 'tempo'; readonly id: string } | null;
 
-/** A bar number for so many px at the most. Our own choice. */
+/** A bar number for so many px at the most. */
 const PX_A_LABEL = 52;
 /** Names of lines take so many px. */
 const NAMES_PX = 136;
