@@ -81,7 +81,7 @@ export function SortableList<T extends { id: string }>({
       <SortableContext items={ids} strategy={across ? rectSortingStrategy : verticalListSortingStrategy}>
         <ol className={className} aria-label={label}>
           {items.map((item, index) => (
-            <Line
+            <SortableItem
               key={item.id}
               id={item.id}
               name={nameOf(item)}
@@ -93,7 +93,7 @@ export function SortableList<T extends { id: string }>({
               }}
             >
               {(handle) => render(item, index, handle)}
-            </Line>
+            </SortableItem>
           ))}
         </ol>
       </SortableContext>
@@ -104,7 +104,7 @@ export function SortableList<T extends { id: string }>({
 /** Never drawn anew. */
 const GRIP = <GripVertical size={14} aria-hidden="true" />;
 
-function Line({
+function SortableItem({
   id,
   name,
   className,

@@ -159,7 +159,7 @@ function readRows(
   return ok(chart);
 }
 
-type Line = { readonly line: number; readonly cells: readonly string[] };
+type CsvLine = { readonly line: number; readonly cells: readonly string[] };
 
 /** What cells may lie apart by. */
 const DELIMITERS = [',', ';', '\t'] as const;
@@ -178,7 +178,7 @@ function delimiterOf(given: string): string {
  * The lines of a CSV file that are not empty, with their numbers from 1.
  * @param delimiter what cells that are pasted lie apart by; those of a file are told apart by its first line.
  */
-export function parseCells(text: string, delimiter?: string): Result<Line[], FileFault[]> {
+export function parseCells(text: string, delimiter?: string): Result<CsvLine[], FileFault[]> {
   const isFile = delimiter === undefined;
   // Some spreadsheets begin with a line that says what cells lie apart by.
   const [said = '', mark] = (isFile && /^\uFEFF?sep=(.)(?:\r\n|\r|\n)/i.exec(text)) || [];
@@ -187,7 +187,7 @@ export function parseCells(text: string, delimiter?: string): Result<Line[], Fil
     delimiter: delimiter ?? mark ?? delimiterOf(whole),
   });
   let line = said === '' ? 1 : 2;
-  const lines: Line[] = [];
+  const lines: CsvLine[] = [];
   let lineOfQuote: number | null = null;
   const quote = errors.find((e) => e.type === 'Quotes');
   for (const [i, given] of data.entries()) {
@@ -223,7 +223,7 @@ export function parseCells(text: string, delimiter?: string): Result<Line[], Fil
 }
 
 /** Columns at the right in which nothing stands, as spreadsheets leave them, are none. */
-function withoutEmptyEnd(lines: readonly Line[]): Line[] {
+function withoutEmptyEnd(lines: readonly CsvLine[]): CsvLine[] {
   const width = lines.reduce((most, { cells }) => {
     const used = cells.findLastIndex((c) => c.trim() !== '') + 1;
     return Math.max(most, used);

@@ -136,11 +136,11 @@ export type Route = {
 };
 
 /** A port of its own between routes: what one sends there, others take in. */
-export type Line = { readonly id: string; readonly name: string };
+export type VirtualPort = { readonly id: string; readonly name: string };
 
 /** The routes of a rig, in their order. */
 export type Routing = {
-  readonly lines: readonly Line[];
+  readonly lines: readonly VirtualPort[];
   readonly routes: readonly Route[];
   /** Outputs that get what no route takes in; empty: it ends there. */
   readonly othersTo: readonly string[];

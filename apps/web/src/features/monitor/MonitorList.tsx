@@ -43,7 +43,7 @@ export function MonitorList({ lines, isWide, isFlood }: Props) {
   });
   const rows = virtual.getVirtualItems();
   const { before, upTo, head } = useFromTheTop(lines, isFlood, rows.length);
-  const Line = isWide ? WideLine : DrawerLine;
+  const MonitorLine = isWide ? WideLine : DrawerLine;
   return (
     <div className="messages-room">
       <div className="messages" role="group" aria-label="Messages, newest first" tabIndex={0} ref={scroll}>
@@ -55,7 +55,7 @@ export function MonitorList({ lines, isWide, isFlood }: Props) {
             const line = source.at(at);
             const row = head - item.index;
             return (
-              <Line
+              <MonitorLine
                 key={row}
                 line={line}
                 top={-row * rowPx}

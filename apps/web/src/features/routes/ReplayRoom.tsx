@@ -14,7 +14,7 @@ import { Pick } from '../../ui/Fields';
 /** Lines of what happened that are drawn. */
 const SHOWN = 80;
 
-type Line = {
+type ReplayedEntry = {
   readonly key: number;
   readonly atMs: number;
   readonly came: string;
@@ -171,7 +171,7 @@ function ReplayLines({
   startedAtMs,
 }: {
   rig: FullRig;
-  lines: readonly Line[];
+  lines: readonly ReplayedEntry[];
   startedAtMs: number;
 }) {
   return (
@@ -210,7 +210,7 @@ function usePlayer(rig: FullRig, loaded: Loaded) {
   const { replay, sent } = loaded;
   const { entries, startedAtMs } = replay.recording;
   const [position, setPosition] = useState(replay.position);
-  const [lines, setLines] = useState<readonly Line[]>([]);
+  const [lines, setLines] = useState<readonly ReplayedEntry[]>([]);
   const [isPlaying, setPlaying] = useState(false);
   const [speed, setSpeed] = useState<number>(1);
   const again = useRef<SentBytes[]>([]);
@@ -220,7 +220,7 @@ function usePlayer(rig: FullRig, loaded: Loaded) {
   const endMs = entries.length > 0 ? timeOf(entries.at(-1)!) : startedAtMs;
 
   const advance = (untilMs: number, count = Infinity): void => {
-    const added: Line[] = [];
+    const added: ReplayedEntry[] = [];
     for (let i = 0; i < count && replay.nextAtMs !== null && replay.nextAtMs <= untilMs; i++) {
       let done: NonNullable<ReturnType<Replay['next']>>;
       try {

@@ -90,7 +90,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
         <SceneHeads song={song} sheet={sheet} inHand={inHand} playing={playing} onPick={onPick} />
         <tbody>
           {rows.map((row, rowIndex) => (
-            <Line
+            <SheetRow
               key={row.key}
               row={row}
               isFirst={groupOf(rows[rowIndex - 1]) !== groupOf(row)}
@@ -122,7 +122,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                   />
                 );
               })}
-            </Line>
+            </SheetRow>
           ))}
         </tbody>
       </table>
@@ -211,7 +211,7 @@ const ArmingMark = ({ fault }: { fault: string | null }) =>
 const groupOf = (row: CueRow | undefined): string | null =>
   row === undefined ? null : row.kind === 'function' ? row.device.id : 'song';
 
-function Line({
+function SheetRow({
   row,
   isFirst,
   span,
