@@ -26,6 +26,18 @@ describe('differences of two texts', () => {
       { where: 'scenes › Outro', mine: 'Outro', theirs: 'nothing' },
     ]);
   });
+  it('name the order where rows were moved, and only then', () => {
+    const [first, second, ...rest] = mine.scenes;
+    const theirs = { ...mine, scenes: [second!, first!, ...rest.slice(0, -1)] };
+    expect(describeDifferences(mine, theirs, demoRig)).toEqual([
+      { where: 'scenes › Outro', mine: 'Outro', theirs: 'nothing' },
+      {
+        where: 'scenes › order',
+        mine: 'Intro, Verse, Chorus, Bridge',
+        theirs: 'Verse, Intro, Chorus, Bridge',
+      },
+    ]);
+  });
   it('are none between equal texts', () =>
     expect(describeDifferences(mine, structuredClone(mine), demoRig)).toEqual([]));
 });

@@ -1,5 +1,5 @@
+import { differenceOf, isSameJson, isTable, rowsOf, type Json, type Path } from '@idle-step/core/edits';
 import type { FullRig } from '@idle-step/core/routing';
-import microdiff from 'microdiff';
 import { functionTable } from '@idle-step/contract';
 import type { AnyDoc } from '../../api/api';
 
@@ -22,65 +22,52 @@ const WORDS: Record<string, string> = {
 };
 
 /**
- * Where two texts differ, in words: rows of lists by their names where they have one, else by their place.
+ * Where two texts differ, in words: rows of lists by their names where they have one.
  * Example: `scenes › Chorus › name`, mine `Chorus`, theirs `Refrain`.
  */
 export function describeDifferences(mine: AnyDoc, theirs: AnyDoc, rig: FullRig | null): Difference[] {
   const functionNames = new Map(
     rig ? [...functionTable(rig)].map(([id, { device, fn }]) => [id, `${device.name} ${fn.name}`]) : [],
   );
-  return microdiff(byId(theirs) as Record<string, unknown>, byId(mine) as Record<string, unknown>).map(
-    (d) => ({
-      where: d.path
-        .map((part, i) => partName(d.path.slice(0, i + 1), part, mine, theirs, functionNames))
-        .join(' › '),
-      mine: d.type === 'REMOVE' ? 'nothing' : text(d.value, functionNames),
-      theirs: d.type === 'CREATE' ? 'nothing' : text(d.oldValue, functionNames),
-    }),
-  );
+  const nameOf = (path: Path): string => {
+    const step = path.at(-1);
+    const known = typeof step === 'object' ? step.row : (step ?? '');
+    return functionNames.get(known) ?? ownName(mine, path) ?? ownName(theirs, path) ?? WORDS[known] ?? known;
+  };
+  const where = (path: Path): string => path.map((_, i) => nameOf(path.slice(0, i + 1))).join(' › ');
+  return differenceOf(theirs, mine).flatMap((change): Difference[] => {
+    const { path } = change;
+    if (change.kind === 'put') {
+      const words = (value: Json | undefined) =>
+        value === undefined ? 'nothing' : text(value, functionNames);
+      return [{ where: where(path), mine: words(change.to), theirs: words(change.from) }];
+    }
+    // Rows that came or went are told by themselves; fields have no order that matters.
+    const [from, to] = [kept(change.from, change.to), kept(change.to, change.from)];
+    if (!Array.isArray(partAt(mine, path)) || isSameJson(from, to)) return [];
+    const inOrder = (ids: readonly string[]) => ids.map((row) => nameOf([...path, { row }])).join(', ');
+    return [{ where: `${where(path)} › order`, mine: inOrder(to), theirs: inOrder(from) }];
+  });
 }
 
-/** Lists whose rows have an identifier become tables by it, so that a moved row is not taken for a changed one. */
-function byId(value: unknown): unknown {
-  if (Array.isArray(value)) {
-    const keyed = value.every(
-      (row): row is object => typeof row === 'object' && row !== null && keyOf(row) !== null,
-    );
-    if (keyed && value.length > 0)
-      return Object.fromEntries(
-        value.map((row: object, i) => [keyOf(row), { ...(byId(row) as object), place: i + 1 }]),
-      );
-    return value;
-  }
-  if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, byId(v)]));
+const kept = (ids: readonly string[], others: readonly string[]): readonly string[] =>
+  ids.filter((id) => others.includes(id));
+
+/** What stands at the end of a way through a document. */
+const partAt = (doc: Json, path: Path): Json | undefined =>
+  path.reduce<Json | undefined>((at, step) => {
+    if (typeof step === 'string') return isTable(at) ? at[step] : undefined;
+    return Array.isArray(at) ? rowsOf(at)?.get(step.row) : undefined;
+  }, doc);
+
+function ownName(doc: Json, path: Path): string | null {
+  const part = partAt(doc, path);
+  return isTable(part) && typeof part['name'] === 'string' ? part['name'] : null;
 }
 
-function keyOf(row: object): string | null {
-  for (const key of ['id', 'functionId', 'controlId'] as const)
-    if (key in row) return String((row as Record<string, unknown>)[key]);
-  return null;
-}
-
-function partName(
-  path: readonly (string | number)[],
-  part: string | number,
-  mine: AnyDoc,
-  theirs: AnyDoc,
-  functionNames: ReadonlyMap<string, string>,
-): string {
-  const known = functionNames.get(String(part));
-  if (known) return known;
-  for (const doc of [mine, theirs]) {
-    const row = path.reduce<unknown>((at, p) => (at as Record<string, unknown> | undefined)?.[p], byId(doc));
-    if (typeof row === 'object' && row !== null && 'name' in row) return String(row.name);
-  }
-  return WORDS[String(part)] ?? String(part);
-}
-
-function text(value: unknown, functionNames: ReadonlyMap<string, string>): string {
-  if (typeof value !== 'object' || value === null) return functionNames.get(String(value)) ?? String(value);
-  if ('name' in value) return String(value.name);
-  if ('value' in value) return String(value.value);
+function text(value: Json, functionNames: ReadonlyMap<string, string>): string {
+  if (!isTable(value) && !Array.isArray(value)) return functionNames.get(String(value)) ?? String(value);
+  if (isTable(value) && 'name' in value) return String(value['name']);
+  if (isTable(value) && 'value' in value) return String(value['value']);
   return JSON.stringify(value);
 }
