@@ -23,6 +23,7 @@ import fc from 'fast-check';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { pageFolder } from '../../../tests/support/page';
+import { ask } from '../../../tests/support/api';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
@@ -44,22 +45,8 @@ beforeAll(async () => {
 });
 afterAll(() => app.close());
 
-type Answer<T> = { status: number; body: T; headers: Headers };
-
-async function call<T>(
-  method: string,
-  path: string,
-  body?: unknown,
-  headers: Record<string, string> = {},
-): Promise<Answer<T>> {
-  const response = await fetch(`${base}${path}`, {
-    method,
-    headers: { ...(body === undefined ? {} : { 'content-type': 'application/json' }), ...headers },
-    ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
-  });
-  const text = await response.text();
-  return { status: response.status, body: (text ? JSON.parse(text) : null) as T, headers: response.headers };
-}
+const call = <T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) =>
+  ask<T>(base, method, path, body, headers);
 const from = (version: number) => ({ 'If-Match': `"${version}"` });
 
 /** A refused request: its problem document, which every one of them has to be. */

@@ -9,6 +9,7 @@ import fc from 'fast-check';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { pageFolder } from '../../../tests/support/page';
+import { ask } from '../../../tests/support/api';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { databaseOptions } from './database/database.module';
@@ -31,18 +32,8 @@ afterAll(async () => {
 });
 
 async function call<T = Kept<Song>>(method: string, path: string, body?: unknown, version?: number) {
-  const response = await fetch(`${base}${path}`, {
-    method,
-    headers: {
-      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
-      ...(version === undefined ? {} : { 'If-Match': `"${version}"` }),
-    },
-    ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
-    signal: AbortSignal.timeout(20_000),
-  });
-  const text = await response.text();
-  const type = response.headers.get('content-type');
-  return { status: response.status, type, body: (text ? JSON.parse(text) : null) as T };
+  const answer = await ask<T>(base, method, path, body, version);
+  return { ...answer, type: answer.headers.get('content-type') };
 }
 
 const scene = (id: string = crypto.randomUUID()) => ({ ...PLAIN_SCENE, id, name: 'Scene' });

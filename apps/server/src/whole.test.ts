@@ -7,6 +7,7 @@ import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { pageFolder } from '../../../tests/support/page';
+import { ask } from '../../../tests/support/api';
 import { emptyDatabase } from '../../../tests/support/database';
 import { startApp } from './app';
 import { SongsService } from './songs/songs.service';
@@ -24,19 +25,8 @@ beforeAll(async () => {
 });
 afterAll(() => app.close());
 
-async function call<T>(method: string, path: string, body?: unknown, version?: number) {
-  const response = await fetch(`${base}${path}`, {
-    method,
-    headers: {
-      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
-      ...(version === undefined ? {} : { 'If-Match': `"${version}"` }),
-    },
-    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-    signal: AbortSignal.timeout(20_000),
-  });
-  const text = await response.text();
-  return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
-}
+const call = <T>(method: string, path: string, body?: unknown, version?: number) =>
+  ask<T>(base, method, path, body, version);
 
 const copy = (name: string) => copiedRig(demo, name, () => crypto.randomUUID());
 const rigs = async () => (await call<Kept<FullRig>[]>('GET', '/rigs')).body.map((k) => k.doc.name);

@@ -20,6 +20,7 @@ import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { ask } from '../../../../tests/support/api';
 import { emptyDatabase } from '../../../../tests/support/database';
 import { pageFolder } from '../../../../tests/support/page';
 import { startApp } from '../app';
@@ -40,19 +41,8 @@ beforeAll(async () => {
 });
 afterAll(() => app.close());
 
-async function call<T>(method: string, path: string, body?: unknown, version?: number) {
-  const response = await fetch(`${base}${path}`, {
-    method,
-    headers: {
-      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
-      ...(version === undefined ? {} : { 'If-Match': `"${version}"` }),
-    },
-    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-    signal: AbortSignal.timeout(20_000),
-  });
-  const text = await response.text();
-  return { status: response.status, body: (text ? JSON.parse(text) : null) as T };
-}
+const call = <T>(method: string, path: string, body?: unknown, version?: number) =>
+  ask<T>(base, method, path, body, version);
 const get = async <T>(path: string) => (await call<T>('GET', path)).body;
 const lines = (query = '') => get<Page<BinLine>>(`/bin${query}`);
 const lineOf = async (id: string) => (await lines()).items.find((l) => l.id === id);
