@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import { type Route, modulationSteps } from '@idle-step/core/routing';
 import { CurvePick } from '../../ui/CurvePick';
 import { ControllerNumber, DataByte, measure, whole } from '@idle-step/contract';
@@ -17,6 +18,10 @@ const HELD_REST_MS = 400;
 const colour = (name: string): string =>
   getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
+type NumberKey = {
+  [K in keyof Modulation]: Modulation[K] extends number ? K : never;
+}[keyof Modulation];
+
 /** A controller that a note moves: its times, how far it goes, and every step that is sent for one note. */
 export function ModulationFields({
   modulation: m,
@@ -29,12 +34,12 @@ export function ModulationFields({
   const heldMs = m.delayMs + m.attackMs + m.decayMs + HELD_REST_MS;
   const steps = useMemo(() => modulationSteps(m, heldMs), [m, heldMs]);
   const [ink, line, primary] = [colour('--is-muted'), colour('--is-line'), colour('--is-primary')];
-  const time = (label: string, key: 'delayMs' | 'attackMs' | 'decayMs' | 'releaseMs') => (
+  const number = (label: string, key: NumberKey, schema: z.ZodType<number> = MS) => (
     <NumberField
       label={label}
       className="narrow"
       value={m[key]}
-      schema={MS}
+      schema={schema}
       onCommit={(value) => set({ [key]: value })}
     />
   );
@@ -51,9 +56,9 @@ export function ModulationFields({
     <div className="modulation">
       <div>
         <div className="field-row">
-          {time('Delay, ms', 'delayMs')}
-          {time('Attack, ms', 'attackMs')}
-          {time('Decay, ms', 'decayMs')}
+          {number('Delay, ms', 'delayMs')}
+          {number('Attack, ms', 'attackMs')}
+          {number('Decay, ms', 'decayMs')}
           <NumberField
             label="Sustain, %"
             className="narrow"
@@ -61,37 +66,13 @@ export function ModulationFields({
             schema={whole('Sustain', 0, 100, ' %')}
             onCommit={(percent) => set({ sustain: percent / 100 })}
           />
-          {time('Release, ms', 'releaseMs')}
+          {number('Release, ms', 'releaseMs')}
         </div>
         <div className="field-row">
-          <NumberField
-            label="Controller"
-            className="narrow"
-            value={m.controller}
-            schema={ControllerNumber}
-            onCommit={(controller) => set({ controller })}
-          />
-          <NumberField
-            label="Rests at"
-            className="narrow"
-            value={m.rest}
-            schema={DataByte}
-            onCommit={(rest) => set({ rest })}
-          />
-          <NumberField
-            label="Goes to"
-            className="narrow"
-            value={m.peak}
-            schema={DataByte}
-            onCommit={(peak) => set({ peak })}
-          />
-          <NumberField
-            label="Every, ms"
-            className="narrow"
-            value={m.everyMs}
-            schema={measure('Time between two values', 5, 1000, 'ms')}
-            onCommit={(everyMs) => set({ everyMs })}
-          />
+          {number('Controller', 'controller', ControllerNumber)}
+          {number('Rests at', 'rest', DataByte)}
+          {number('Goes to', 'peak', DataByte)}
+          {number('Every, ms', 'everyMs', measure('Time between two values', 5, 1000, 'ms'))}
           <CurvePick label="Curve" value={m.curve} onPick={(curve) => set({ curve })} />
         </div>
         <p className="small muted">

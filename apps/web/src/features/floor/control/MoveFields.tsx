@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import { type Assignment, TAKEOVERS, type Control } from '@idle-step/core/floor';
 import { CurvePick } from '../../../ui/CurvePick';
 import { StepSize, TurnSpeed, whole } from '@idle-step/contract';
@@ -6,6 +7,41 @@ import { NumberField, Pick } from '../../../ui/Fields';
 import { TAKEOVER_WORDS } from '../table/FillPanel';
 
 type Response = Assignment['response'];
+
+/** A number of how a control takes hold: its field, and what changing it is called in undo. */
+type ResponseNumber = {
+  readonly field: 'slowStep' | 'fastStep' | 'fastPerS' | 'toeAt' | 'heelAt' | 'hysteresis';
+  readonly label: string;
+  readonly schema: z.ZodType<number>;
+  readonly what: string;
+};
+
+const TURN_NUMBERS: readonly ResponseNumber[] = [
+  { field: 'slowStep', label: 'Step when slow', schema: StepSize, what: 'set a step' },
+  { field: 'fastStep', label: 'Step when fast', schema: StepSize, what: 'set a step' },
+  { field: 'fastPerS', label: 'Fast from, detents/s', schema: TurnSpeed, what: 'say what is fast' },
+];
+
+const END_NUMBERS: readonly ResponseNumber[] = [
+  {
+    field: 'toeAt',
+    label: 'Toe fires at, %',
+    schema: whole('Toe', 51, 100, ' %'),
+    what: 'place the toe action',
+  },
+  {
+    field: 'heelAt',
+    label: 'Heel fires at, %',
+    schema: whole('Heel', 0, 49, ' %'),
+    what: 'place the heel action',
+  },
+  {
+    field: 'hysteresis',
+    label: 'Again after leaving by, %',
+    schema: whole('Hysteresis', 1, 40, ' %'),
+    what: 'set a hysteresis',
+  },
+];
 
 /** How a pedal, knob or encoder takes hold of what it moves, and when its ends fire. */
 export function MoveFields({
@@ -24,31 +60,21 @@ export function MoveFields({
   const set = (label: string, part: Partial<Response>) => onChange(label, { ...response, ...part });
   const isRelative = control.hardware.encoding !== 'absolute';
   const hasEnds = assignment.toe.length > 0 || assignment.heel.length > 0;
+  const number = ({ field, label, schema, what }: ResponseNumber) => (
+    <NumberField
+      key={field}
+      label={label}
+      className="narrow"
+      value={response[field]}
+      schema={schema}
+      onCommit={(value) => set(what, { [field]: value })}
+    />
+  );
   return (
     <div className="move-fields">
       {isRelative ? (
         <>
-          <NumberField
-            label="Step when slow"
-            className="narrow"
-            value={response.slowStep}
-            schema={StepSize}
-            onCommit={(slowStep) => set('set a step', { slowStep })}
-          />
-          <NumberField
-            label="Step when fast"
-            className="narrow"
-            value={response.fastStep}
-            schema={StepSize}
-            onCommit={(fastStep) => set('set a step', { fastStep })}
-          />
-          <NumberField
-            label="Fast from, detents/s"
-            className="narrow"
-            value={response.fastPerS}
-            schema={TurnSpeed}
-            onCommit={(fastPerS) => set('say what is fast', { fastPerS })}
-          />
+          {TURN_NUMBERS.map(number)}
           <CurvePick
             label="Step growth"
             value={response.growth}
@@ -84,31 +110,7 @@ export function MoveFields({
           onPick={(takeover) => set('say how it takes hold', { takeover })}
         />
       )}
-      {hasEnds && (
-        <>
-          <NumberField
-            label="Toe fires at, %"
-            className="narrow"
-            value={response.toeAt}
-            schema={whole('Toe', 51, 100, ' %')}
-            onCommit={(toeAt) => set('place the toe action', { toeAt })}
-          />
-          <NumberField
-            label="Heel fires at, %"
-            className="narrow"
-            value={response.heelAt}
-            schema={whole('Heel', 0, 49, ' %')}
-            onCommit={(heelAt) => set('place the heel action', { heelAt })}
-          />
-          <NumberField
-            label="Again after leaving by, %"
-            className="narrow"
-            value={response.hysteresis}
-            schema={whole('Hysteresis', 1, 40, ' %')}
-            onCommit={(hysteresis) => set('set a hysteresis', { hysteresis })}
-          />
-        </>
-      )}
+      {hasEnds && END_NUMBERS.map(number)}
       {onAll && (
         <button type="button" className="btn btn-bare" onClick={onAll.run}>
           The same for all {onAll.count} of its kind here
