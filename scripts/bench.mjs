@@ -195,7 +195,9 @@ await runScript(async () => {
 });
 
 /** What is done now, beside the figures and apart from them. */
-const tell = (what) => process.stderr.write(`… ${what}\n`);
+function tell(what) {
+  process.stderr.write(`… ${what}\n`);
+}
 
 /** Tells each line that the benches write into a file, as it comes. @returns stops it. */
 function tellWhatIsDone(path) {
