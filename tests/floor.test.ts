@@ -5,7 +5,17 @@ import { demoPresets, demoRig } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { choose, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
+import {
+  choose,
+  fill,
+  HeldRequests,
+  openPage,
+  pressButton,
+  textIs,
+  textOf,
+  until,
+  useApp,
+} from './support/app';
 import { addBigPreset } from './support/bigPreset';
 import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
@@ -538,22 +548,12 @@ it('a bank that is added is shown at once, and so is a copy', async () => {
 });
 
 it('says that there is no board only when that is known', async () => {
-  let letSetsCome = () => {};
-  const page = await openPage(running.browser, running.app.base, '/floor', async (p) => {
-    await p.setRequestInterception(true);
-    const waits: (() => void)[] = [];
-    letSetsCome = () => waits.splice(0).forEach((go) => go());
-    p.on('request', (request) => {
-      const go = () => void request.continue();
-      if (/\/api\/(presets|sets)\b/.test(request.url())) waits.push(go);
-      else go();
-    });
-  });
+  const lists = new HeldRequests(/\/api\/(presets|sets)\b/);
+  const page = await openPage(running.browser, running.app.base, '/floor', lists.hold);
   await textIs(page, '.work', (t) => t.includes('Fetching the boards'));
   await rest(300);
   expect(await textOf(page, 'body')).not.toContain('No board yet');
-  const timer = setInterval(letSetsCome, 50);
+  lists.letCome();
   await textIs(page, '.place-head', (t) => t.includes('Plank 10'));
-  clearInterval(timer);
   expect(page.troubles).toEqual([]);
 });

@@ -5,7 +5,7 @@ import { demoRig, DEMO_PORT as PORT } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { choose, fill, openPage, pressButton, textIs, until, useApp } from './support/app';
+import { choose, fill, HeldRequests, openPage, pressButton, textIs, until, useApp } from './support/app';
 import { bindPort, fake, hexOf, openWithPorts } from './support/ports';
 
 /** Routes from bytes to bytes in the real page; the trace and the replay of what was played. */
@@ -430,9 +430,25 @@ describe('the trace', () => {
 });
 
 describe('the bench and the replay', () => {
+  it('try nothing before the routes in play have come', async () => {
+    const lists = new HeldRequests(/\/api\/(presets|sets)\b/);
+    const page = await openPage(running.browser, running.app.base, '/routes/bench', lists.hold);
+    await textIs(page, '.bench', (t) => t.includes('Fetching the routes in play'));
+    await page.locator('.bench .num').click();
+    await page.keyboard.press('Enter');
+    lists.letCome();
+    await page.waitForSelector('.bench .btn-go:not([disabled])');
+    expect(await page.$('[data-pair]')).toBeNull();
+    await pressButton(page, 'Try');
+    await textIs(page, '[data-pair]', (t) => t.includes('80 3C 40'));
+    expect(page.troubles).toEqual([]);
+  });
+
   it('show messages before and after, typed and played', async () => {
     const page = await openPage(running.browser, running.app.base, '/routes/bench');
     await drawn(page);
+    // Nothing can be tried before the routes have come.
+    await page.waitForSelector('.bench .btn-go:not([disabled])');
     await choose(page, 'Input', 'Crossbar In 2');
     await fill(page, 'Bytes', 'B0 1E 40 B0 21 40');
     await textIs(

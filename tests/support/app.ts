@@ -247,6 +247,29 @@ export async function pressButton(page: Page, name: string): Promise<void> {
   await page.locator(`::-p-aria([name="${name}"][role="button"])`).click();
 }
 
+/** Holds back requests of a page until they are let through, as a slow server does. */
+export class HeldRequests {
+  private waits: (() => void)[] = [];
+  private isOver = false;
+
+  /** @param held which addresses wait. */
+  constructor(private readonly held: RegExp) {}
+
+  readonly hold = async (page: Page): Promise<void> => {
+    await page.setRequestInterception(true);
+    page.on('request', (request) => {
+      const go = () => void request.continue();
+      if (!this.isOver && this.held.test(request.url())) this.waits.push(go);
+      else go();
+    });
+  };
+
+  letCome(): void {
+    this.isOver = true;
+    this.waits.splice(0).forEach((go) => go());
+  }
+}
+
 /** The application with the demo and a browser, for all tests of a file. */
 export function useApp(): { app: RunningApp; browser: Browser } {
   const running = {} as { app: RunningApp; browser: Browser };

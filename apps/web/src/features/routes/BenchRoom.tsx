@@ -12,7 +12,7 @@ import {
 import { CircleAlert } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
+import { useIsShown, useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
 import { Pick as PickField } from '../../ui/Fields';
 import { useChosen } from './useChosen';
 import { arrivalOptions } from './routePorts';
@@ -35,6 +35,8 @@ export function BenchRoom({ rig }: { rig: FullRig }) {
   const world = useWorld();
   const state = useLiveState('routes', 'registers', 'pending', 'position');
   const routedPairs = useLiveOf((live) => live.routedPairs);
+  // Before the rig has come there are no routes to try anything on.
+  const isShown = useIsShown(rig.id);
   const [source, setSource] = useState<'typed' | 'played'>('typed');
   const inputs = arrivalOptions(rig);
   const [portId, setPortId] = useChosen(inputs);
@@ -99,7 +101,7 @@ export function BenchRoom({ rig }: { rig: FullRig }) {
             spellCheck={false}
             onChange={(e) => setText(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === 'Enter') (source === 'typed' ? run : play)();
+              if (e.key === 'Enter' && isShown) (source === 'typed' ? run : play)();
             }}
           />
           {error && (
@@ -109,7 +111,11 @@ export function BenchRoom({ rig }: { rig: FullRig }) {
             </span>
           )}
         </Form.Group>
-        <Button variant="go" disabled={inputs.length === 0} onClick={source === 'typed' ? run : play}>
+        <Button
+          variant="go"
+          disabled={inputs.length === 0 || !isShown}
+          onClick={source === 'typed' ? run : play}
+        >
           {source === 'typed' ? 'Try' : 'Play'}
         </Button>
         <Button
@@ -124,9 +130,11 @@ export function BenchRoom({ rig }: { rig: FullRig }) {
         </Button>
       </div>
       <p className="small muted">
-        {source === 'typed'
-          ? 'Nothing leaves: what is tried here goes through the routes as they stand now, and only here.'
-          : 'Play sends the bytes as if they had arrived at that input; everything that routes take in is listed.'}
+        {!isShown
+          ? 'Fetching the routes in play …'
+          : source === 'typed'
+            ? 'Nothing leaves: what is tried here goes through the routes as they stand now, and only here.'
+            : 'Play sends the bytes as if they had arrived at that input; everything that routes take in is listed.'}
       </p>
       {pairs.length === 0 ? (
         <p className="muted">
