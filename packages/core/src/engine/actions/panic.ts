@@ -4,7 +4,7 @@ import { silenceRoutes } from '../heard/routes';
 import { deliver } from '../live/sending';
 import { type Live } from '../live/live';
 import { noMessage } from './sentRow';
-import { LIT_WHILE_DOWN, NO_STEP, NO_VALUES, NOT_TOLD, NOTHING_LASTS, type ActionTraits } from './traits';
+import { GOES_NOWHERE, LIT_WHILE_DOWN, type ActionTraits } from './traits';
 
 /**
  * Silences everything now: drops what waits, ends every note that was sent, and on each channel in use behind
@@ -49,10 +49,7 @@ function dropGestures(live: Live): void {
 /** Silences everything. */
 export const PANIC: ActionTraits<'panic'> = {
   ...LIT_WHILE_DOWN,
-  ...NO_STEP,
-  ...NO_VALUES,
-  ...NOTHING_LASTS,
-  ...NOT_TOLD,
+  ...GOES_NOWHERE,
   act: panic,
   isOwn: false,
   label: () => 'Panic',

@@ -73,6 +73,9 @@ export const NO_VALUES = { values: (): readonly number[] => [], refuses: () => n
 export const NOTHING_LASTS = { lasting: () => null };
 export const NOT_TOLD = { stands: () => null };
 
+/** All of these together. */
+export const GOES_NOWHERE = { ...NO_STEP, ...NO_VALUES, ...NOTHING_LASTS, ...NOT_TOLD };
+
 /** Of two of which one stops and the other starts: whether it runs as the first says; `null` for any other two. */
 export function startsOrStops(first: string, second: string, isRunning: boolean): boolean | null {
   if ((first === 'stop') === (second === 'stop') || first === 'toggle' || second === 'toggle') return null;

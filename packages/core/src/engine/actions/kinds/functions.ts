@@ -11,16 +11,7 @@ import type { World } from '../../world/world';
 import { switchOneOf } from '../arming';
 import type { Names } from '../names';
 import { functionRow, type SentFunction, type SentKnown, type SentRow } from '../sentRow';
-import {
-  lit,
-  NO_STEP,
-  NO_VALUES,
-  NOT_TOLD,
-  NOTHING_LASTS,
-  type ActionTraits,
-  type LampMoment,
-  type Light,
-} from '../traits';
+import { GOES_NOWHERE, lit, type ActionTraits, type LampMoment, type Light } from '../traits';
 
 type OfFunction = Action & { readonly functionId: string };
 
@@ -34,10 +25,7 @@ export const MOVES_FUNCTION = {
   label: (action: OfFunction, names: Names) => found(action, names)?.fn.name ?? 'gone',
   byBoard: () => null,
   follows: () => 'registers',
-  ...NO_STEP,
-  ...NO_VALUES,
-  ...NOTHING_LASTS,
-  ...NOT_TOLD,
+  ...GOES_NOWHERE,
 } satisfies Partial<ActionTraits>;
 
 const needsSwitch = (fn: ChartFunction): string | null =>

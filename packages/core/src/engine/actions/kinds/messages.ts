@@ -9,22 +9,10 @@ import type { Origin } from '../../state/liveState';
 import { switchClock } from '../../time/clocks';
 import { plainMessage } from '../plainMessage';
 import { beyond, noMessage, type OddWord, type SentRow } from '../sentRow';
-import {
-  LIT_WHILE_DOWN,
-  lit,
-  NO_STEP,
-  NO_VALUES,
-  NOT_TOLD,
-  NOTHING_LASTS,
-  startsOrStops,
-  type ActionTraits,
-} from '../traits';
+import { GOES_NOWHERE, lit, LIT_WHILE_DOWN, startsOrStops, type ActionTraits } from '../traits';
 
 const PLAIN = {
-  ...NO_STEP,
-  ...NO_VALUES,
-  ...NOTHING_LASTS,
-  ...NOT_TOLD,
+  ...GOES_NOWHERE,
   isInCues: true,
   leadsAway: false,
 } satisfies Partial<ActionTraits>;

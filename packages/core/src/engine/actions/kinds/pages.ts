@@ -3,13 +3,10 @@ import { bankInForce, pageOfGroup } from '../../world/place';
 import type { Names } from '../names';
 import { changeBank, changePage } from '../pages';
 import { noMessage, type SentKnown } from '../sentRow';
-import { lit, NO_STEP, NO_VALUES, NOT_TOLD, NOTHING_LASTS, type ActionTraits } from '../traits';
+import { GOES_NOWHERE, lit, type ActionTraits } from '../traits';
 
 const TURNS_PAGE = {
-  ...NO_STEP,
-  ...NO_VALUES,
-  ...NOTHING_LASTS,
-  ...NOT_TOLD,
+  ...GOES_NOWHERE,
   isOwn: false,
   byBoard: () => null,
   isInCues: false,

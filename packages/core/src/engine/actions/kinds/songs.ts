@@ -1,21 +1,10 @@
 import { goToScene, goToSongAt } from '../../song/navigate';
 import { turnView, walkSet, wantCapture } from '../../song/setRun';
 import { noMessage } from '../sentRow';
-import {
-  LIT_WHILE_DOWN,
-  lit,
-  NO_STEP,
-  NO_VALUES,
-  NOT_TOLD,
-  NOTHING_LASTS,
-  type ActionTraits,
-} from '../traits';
+import { GOES_NOWHERE, lit, LIT_WHILE_DOWN, type ActionTraits } from '../traits';
 
 const PLAIN = {
-  ...NO_STEP,
-  ...NO_VALUES,
-  ...NOTHING_LASTS,
-  ...NOT_TOLD,
+  ...GOES_NOWHERE,
   isOwn: false,
   byBoard: () => 'host',
   isInCues: true,

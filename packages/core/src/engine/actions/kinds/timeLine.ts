@@ -1,22 +1,10 @@
 import { goToCue, runLine, switchLoop } from '../../time/line';
 import { takeTap } from '../../time/tempo';
 import { noMessage } from '../sentRow';
-import {
-  LIT_WHILE_DOWN,
-  lit,
-  NO_STEP,
-  NO_VALUES,
-  NOT_TOLD,
-  NOTHING_LASTS,
-  startsOrStops,
-  type ActionTraits,
-} from '../traits';
+import { GOES_NOWHERE, lit, LIT_WHILE_DOWN, startsOrStops, type ActionTraits } from '../traits';
 
 const PLAIN = {
-  ...NO_STEP,
-  ...NO_VALUES,
-  ...NOTHING_LASTS,
-  ...NOT_TOLD,
+  ...GOES_NOWHERE,
   isOwn: false,
   byBoard: () => 'host',
   isInCues: true,

@@ -1,6 +1,6 @@
 import { armOnly, armStep } from '../arming';
 import { noMessage } from '../sentRow';
-import { LIT_WHILE_DOWN, NO_STEP, NO_VALUES, NOT_TOLD, NOTHING_LASTS, type ActionTraits } from '../traits';
+import { GOES_NOWHERE, LIT_WHILE_DOWN, type ActionTraits } from '../traits';
 import { litWhileOn, MOVES_FUNCTION, rowOf } from './functions';
 
 /** Arms exactly one track: every other one that its device arms by message is let go. */
@@ -21,10 +21,7 @@ export const ARM_ONLY: ActionTraits<'arm-only'> = {
 /** Arms exactly the track after or before the one that is armed. */
 export const ARM_STEP: ActionTraits<'arm-step'> = {
   ...LIT_WHILE_DOWN,
-  ...NO_STEP,
-  ...NO_VALUES,
-  ...NOTHING_LASTS,
-  ...NOT_TOLD,
+  ...GOES_NOWHERE,
   act: (live, { deviceId, to }) => armStep(live, deviceId, to),
   isOwn: true,
   label: ({ to }) => (to === 'next' ? 'Next track' : 'Previous track'),
