@@ -6,9 +6,12 @@ export type Path = readonly PathStep[];
 
 /** One change of a document, as plain data. */
 export type Change =
-  /** A field or a whole row is another; absent where it is undefined. */
+  /** A field or a whole row has another value. `undefined`: it is not there. */
   | { readonly kind: 'put'; readonly path: Path; readonly from?: Json; readonly to?: Json }
-  /** The rows of a list, or the fields of a part, are others or stand in another order. */
+  /**
+   * A list has other rows, or an object other fields, or the same ones in another order. Both are lists of their
+   * keys.
+   */
   | {
       readonly kind: 'order';
       readonly path: Path;
@@ -72,7 +75,7 @@ export function applied<D extends Json>(doc: D, difference: Difference): D {
   // Rows come and go first, so that the order can be brought about afterwards.
   for (const change of difference) if (change.kind === 'put') next = withChange(next, change.path, change);
   for (const change of difference) if (change.kind === 'order') next = withChange(next, change.path, change);
-  // What a difference was made of was of this kind before and after.
+  // Both texts of a difference have this type, so the result has it too.
   return (next ?? null) as D;
 }
 
@@ -126,13 +129,13 @@ export const reversed = (difference: Difference): Difference =>
       : put(change.path, change.to, change.from),
   );
 
-/** Two differences, one after the other, as one. Law: applying it is applying both. */
+/** Two differences as one. Law: applying it gives the same as applying `first` and then `second`. */
 export function squashed(first: Difference, second: Difference): Difference {
   let all: Change[] = [...first];
   for (const change of second) {
     const outer = all.find((c) => c.kind === 'put' && isWithin(change.path, c.path));
     if (outer?.kind === 'put') {
-      // A part of what was put already: what was put has it now.
+      // The first difference has put the whole around it: the change is made inside the value that was put.
       const to = withChange(outer.to, change.path.slice(outer.path.length), change);
       all = all.map((c) => (c === outer ? put(outer.path, outer.from, to) : c));
       continue;
@@ -143,7 +146,7 @@ export function squashed(first: Difference, second: Difference): Difference {
       all = [...all.filter((c) => c !== same), merged];
       continue;
     }
-    // What was changed within it before is part of what it replaces, as it was at first.
+    // The first difference has changed parts inside it: `from` is then the value before these changes.
     const inner = all.filter((c) => isWithin(c.path, change.path));
     const depth = change.path.length;
     const within = reversed(inner).map((c) => ({ ...c, path: c.path.slice(depth) }));

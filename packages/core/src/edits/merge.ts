@@ -24,7 +24,7 @@ export function merged<D extends Json>(base: D, mine: D, theirs: D, own: readonl
     others.some((o) => (isWithin(c.path, o.path) || isWithin(o.path, c.path)) && !agree(c, o));
   const mineDisputed = myChanges.filter((c) => isDisputed(c, theirChanges));
   const undisputed = myChanges.filter((c) => !mineDisputed.includes(c));
-  // What I took back since it was sent has no change of its own any more, and theirs still has it.
+  // I sent a change and undid it afterwards. Mine has no change there any more, theirs still has the one that I sent.
   const takenBack = mineAlready
     .filter((c) => !myChanges.some((m) => isWithin(m.path, c.path) || isWithin(c.path, m.path)))
     .filter((c) => isAmong(c, differenceOf(base, theirs)))
@@ -47,7 +47,7 @@ const swap = ({ path, from, to }: Change & { kind: 'put' }): Change => ({
 const isAmong = (change: Change, all: Difference): boolean =>
   all.some((c) => c.kind === change.kind && isSameJson(c.path, change.path) && isSameJson(c.to, change.to));
 
-/** Whether two changes of one place, or of one within the other, can both be. */
+/** Whether both of two changes can be made: of the same place, or of one place inside the other. */
 function agree(a: Change, b: Change): boolean {
   if (a.kind === 'put' && b.kind === 'put') return isSameJson(a.path, b.path) && isSameJson(a.to, b.to);
   if (a.kind === 'order' && b.kind === 'order') return a.path.length !== b.path.length || !bothReorder(a, b);
@@ -56,7 +56,7 @@ function agree(a: Change, b: Change): boolean {
   return put.path.length > order.path.length;
 }
 
-/** Whether both put rows that stood there before into different orders. */
+/** Whether both change the order of the rows that both have, and to different orders. */
 function bothReorder(a: Change & { kind: 'order' }, b: Change & { kind: 'order' }): boolean {
   const common = a.from.filter((id) => a.to.includes(id) && b.to.includes(id));
   const kept = (order: readonly string[]) => order.filter((id) => common.includes(id));

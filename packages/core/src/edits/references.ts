@@ -75,10 +75,10 @@ export const takenOut = <D extends Json>(doc: D, isGone: (reference: Reference) 
 
 type To = (reference: Reference) => string | null;
 
-// Rows and fields only go where they pointed at something: what is left is of the same kind.
+// Only whole rows, and fields that may be empty, are taken out: the result still has the type of the document.
 const mapped = <D extends Json>(doc: D, to: To): D | null => (mapPart(doc, [], to) ?? null) as D | null;
 
-/** `undefined` for a part that cannot be without what it pointed at. */
+/** @returns `undefined` for a part that has to go, because it needs what it pointed at. */
 function mapPart(part: Json | undefined, path: readonly (string | number)[], to: To): Json | undefined {
   if (Array.isArray(part)) {
     const rows = part.flatMap((row: Json, i) => mapPart(row, [...path, i], to) ?? []);

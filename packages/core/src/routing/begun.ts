@@ -18,7 +18,10 @@ export const find = (begun: readonly Begun[], portId: string, key: number): Begu
   return undefined;
 };
 
-/** What something is held by until it ends, in one number: a note, a controller, a bend, pressure; -1 for all else. */
+/**
+ * A number for the thing that a message begins or ends: a note, controller, bend or pressure of a channel; −1 for any
+ * other message.
+ */
 export function begunKey(message: Message): number {
   switch (message.kind) {
     case 'note-on':

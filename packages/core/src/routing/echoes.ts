@@ -30,11 +30,12 @@ export type Heard = {
 };
 
 /**
- * Tells an echo from a player, and loses nothing that is played. The same message over and over is either: then what has
- * come is held back for a moment. More than a ring holds, or one that comes later than a ring takes: somebody plays, and
- * all of it leaves at once. Else it leaves after that moment, and again after another one that is longer: what comes back
- * both times equally long after it left has gone round, and is stopped; a player knows nothing of when it left.
- * @param isEnd it ends what was let begin, and so passes. What ends something that is held back comes behind it.
+ * Tells an echo from a player, and loses nothing that is played. The same message again and again may be either, so it is
+ * held back for a moment. If more copies come than fit into a ring, or later than a ring would need, somebody plays, and
+ * all of them leave at once. If not, they leave after the moment, and the next time after a longer one. A message that
+ * comes back equally long after it left both times has gone round, and is stopped: a player does not know when it left.
+ * @param isEnd it ends something that was let through, and so is let through. The end of something that is held back
+ * waits behind it.
  */
 export function hearAgain(
   before: readonly Repeats[],
@@ -55,7 +56,7 @@ export function hearAgain(
         isStopped: false,
       };
     if (isEnd) return { repeats: before, pass: [message], isStopped: false };
-    // The end of what was stopped goes round with it, and ends nothing.
+    // The end of a stopped message goes round too, and nothing is there that it could end.
     const isOfStopped = (r: Repeats): boolean =>
       r.portId === portId &&
       r.phase.kind === 'stopped' &&

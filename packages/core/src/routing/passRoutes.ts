@@ -8,9 +8,9 @@ import type { Passage, RouteConditions, RoutedSend } from './passage';
 /**
  * Sends one message through the routes of the port it comes by.
  *
- * What began ends where it began: a note-off goes where its note-on went, a pedal that goes up and a bend that
- * returns to its centre go also where they went before, whatever has changed since. Where several sources hold the
- * same thing, the last one ends it.
+ * A note-off goes where its note-on went. A pedal that goes up, and a bend that returns to its centre, also go where they
+ * went before. That holds even if the routes have changed since. Where several sources hold the same thing, the last one
+ * ends it.
  * Pure: the memory that comes back is the one to use next; `sends` are in order.
  */
 export function passRoutes(
@@ -31,7 +31,7 @@ export function passRoutes(
   return { memory: way.memory, sends: way.sends, passages: way.passages };
 }
 
-/** Whether what a message ends was taken in before, by whatever rules held then. */
+/** Whether a message ends something that came in earlier, however the routes were then. */
 export function hasBegun(memory: RouteMemory, portId: string, message: Message): boolean {
   const { begun } = memory;
   return begun.length > 0 && find(begun, portId, begunKey(message)) !== undefined;
@@ -55,7 +55,7 @@ export function moveGates(
   return gates === memory.gates ? memory : { ...memory, gates };
 }
 
-/** What was held back until it was told whether it goes round leaves. @param leavesMs when it really does. */
+/** Sends what was held back as a possible echo. @param leavesMs the real time at which it leaves. */
 export function releaseEchoes(
   table: RouteTable,
   memory: RouteMemory,

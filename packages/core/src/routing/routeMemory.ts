@@ -15,10 +15,10 @@ export type RouteMemory = {
   readonly repeats: readonly Repeats[];
 };
 
-/** What came by a port and has not ended; `key` stands for the note, controller or bend that it is. */
+/** A note, controller or bend (`key`, see `begunKey`) that came in by a port and has not ended. */
 export type Begun = { readonly portId: string; readonly key: number; readonly ends: readonly BegunEnd[] };
 
-/** `end` is the message that ends at `portId` what began there; `routeId` is `null` where no route took it. */
+/** `end` is the message to send by `portId` when it ends; `routeId` is `null` where no route took it in. */
 export type BegunEnd = {
   readonly portId: string;
   readonly end: Message;
@@ -36,10 +36,10 @@ export type Repeats = {
   readonly held: readonly Message[];
   readonly phase:
     | { readonly kind: 'counting' }
-    /** Since when; `cameAfterMs` how long after it left the time before the first of them came back. */
+    /** Held back since `sinceMs`. `cameAfterMs`: how long it took to come back after it left the last time. */
     | { readonly kind: 'held'; readonly sinceMs: number; readonly cameAfterMs: number | null }
     | { readonly kind: 'left'; readonly atMs: number; readonly cameAfterMs: number | null }
-    /** It goes round, and ends here until it has been quiet; `ended` is what its end ends, as a key. */
+    /** It goes round and is stopped until it has been quiet. `ended`: the key of what its end would end. */
     | { readonly kind: 'stopped'; readonly ended: number };
   /** When it was last found to be played. */
   readonly playsMs: number | null;

@@ -5,8 +5,8 @@ const meet = <T>(a: readonly T[], b: readonly T[]): boolean =>
   a.length === 0 || b.length === 0 || a.some((x) => b.includes(x));
 
 /**
- * The routes below one that would take in some of the same, and get none of it while its gate is closed: what it holds back
- * it has taken in. None where it offers what it takes in to those below as well. The first of `routeIds` is the one above.
+ * The routes below one with a gate that want some of the same messages. They get none of them while the gate is closed: the
+ * route above has taken them in. None where it passes messages on to those below. The first of `routeIds` is the one above.
  */
 export function starvedRoutes(routes: readonly Route[], index: number): Finding<'starved'> | null {
   const route = routes[index];

@@ -26,11 +26,11 @@ export class Way {
   readonly passages: Passage[] = [];
   /** Ends of what is sent, beside `sends`. */
   private ends: BegunEnd[] = [];
-  /** What came, where it has to end; what would end it is made only where that is kept. */
+  /** The message that came in, if it holds something (a note, a pedal, a bend); `null` if nothing has to end later. */
   private came: Message | null = null;
   /** The port that a note came by. */
   private notePort: string | null = null;
-  /** What it has been through to the line that it is on now. */
+  /** The changes that led to the line on which the message is now. */
   private readonly legs: Leg[] = [];
 
   private begun: RouteMemory['begun'];
@@ -91,7 +91,10 @@ export class Way {
     else this.walk(portId, message);
   }
 
-  /** A pedal that goes up and a bend that comes back go by the rules of now, and everywhere that they went before. */
+  /**
+   * A pedal that goes up, or a bend that returns to its centre, goes through the routes as they are now, and also to
+   * every port at which it went down.
+   */
   private takeMove(portId: string, message: Message): void {
     if (!isAtRest(message)) {
       this.came = message;
@@ -105,7 +108,7 @@ export class Way {
     if (begun) this.endMove(begun, before);
   }
 
-  /** @param since the first of the sends that the rules of now have made of it. */
+  /** @param since index in `sends` of the first one that the routes have just made. */
   private endMove(begun: Begun, since: number): void {
     this.forget(begun);
     const told = this.sends.length;
@@ -204,7 +207,10 @@ export class Way {
     }
   }
 
-  /** Leaves by a port. The end of a note is kept for all that it makes, that of anything else for what holds. */
+  /**
+   * Sends by a port. Remembers how it ends there: for a note always, for a controller or bend only where the result
+   * holds something.
+   */
   private leave(portId: string, message: Message, routeId: string | null, leg: Leg): void {
     this.sends.push({ portId, message, routeId });
     if (this.came === null || (this.notePort === null && !holds(message))) return;

@@ -9,7 +9,7 @@ export type Cell = {
   readonly way: OwnWay | null;
 };
 
-/** A cell whose function was told last by another row, which writes the same register: its value holds no more. */
+/** A cell whose register another row has written since: its value does not hold any more. */
 export type Replaced = {
   /** The function that replaced it. */
   readonly by: string;
@@ -21,7 +21,7 @@ export type Replaced = {
 export type Carrying = {
   /** Every function that arms a track: a scene that arms exactly some lets go of the others. */
   readonly arming: readonly ArmingFunction[];
-  /** Other functions of which telling this one leaves nothing: they read what it writes. */
+  /** Other functions that read what this one writes: setting this one replaces their values. */
   readonly replacedBy: (functionId: string) => readonly string[];
 };
 
@@ -32,7 +32,7 @@ export const PLAIN_CARRYING: Carrying = { arming: [], replacedBy: () => [] };
 export type SceneSheet = {
   /** What every function is told to be, in the order in which it was first set. */
   readonly cells: ReadonlyMap<string, Cell>;
-  /** What was set in it or before and was told otherwise by another row since. */
+  /** Cells of this scene, or carried into it, that another row has replaced since. */
   readonly replaced: ReadonlyMap<string, Replaced>;
 };
 

@@ -133,7 +133,7 @@ function wantedTargets(
     wanted.push(target);
     const { device, fn } = target.reached;
     const { touches, reads } = registersOf(device, fn);
-    // It may move what another target wants, which then has to be told too.
+    // It also writes registers of other rows: a target that reads one of these has to be sent again.
     if (touches.length > reads.length) for (const key of touches) (told ??= new Set()).add(key);
   };
   for (const target of targets)

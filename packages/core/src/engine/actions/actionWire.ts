@@ -30,7 +30,7 @@ export type ActionWire = {
   readonly device: Device | null;
   readonly functionId: string | null;
   readonly value: number | null;
-  /** What comes first where nothing tells whether it is on: its device is asked, or it is told off. */
+  /** Where nothing tells whether it is on: the first press asks the device, or sends off. */
   readonly unknown: 'asks' | 'off' | null;
   readonly link: LinkKind;
   readonly messages: readonly (readonly number[])[];
@@ -56,7 +56,7 @@ export function actionWires(world: World, action: Action, state: LiveState): rea
       : 0;
   const from = { boardId: at?.boardId ?? '', controlId: at?.controlId ?? '', struck };
   const doNow = ({ delay: _none, ...now }: Action): void => start(live, from, { ...now, isOff: false });
-  // An action that is edited is another object than the one in the list.
+  // While an action is edited it is a copy; the one in the list is found by its id.
   const own = at?.assignment[at.list].find((a) => a.id === action.id);
   for (const before of at && own ? doneBefore(live, at, own) : []) {
     doNow(before);
@@ -65,19 +65,19 @@ export function actionWires(world: World, action: Action, state: LiveState): rea
   arrive(live);
   const first = live.effects.length;
   doNow(action);
-  // A control that is up already ends at once what lasts while it is down.
+  // Where the list is done as the control goes up, a momentary action ends at once.
   if (at && action.kind === 'momentary' && isDoneUp(at)) setFunction(live, action.functionId, action.up);
   arrive(live);
   return wiresOf(live, action, live.effects.slice(first));
 }
 
-/** All that waits for its turn leaves, and its devices listen again. */
+/** Lets enough time pass that everything waiting has been sent and every device listens again. */
 function arrive(live: Live): void {
   live.nowMs += QUIET_MS;
   sendPending(live);
 }
 
-/** What of its list is done before an action: what stands before it and waits no longer. */
+/** The actions of its list that are done before an action: those earlier in the list whose delay is not longer. */
 function doneBefore(live: Live, { list, assignment }: Place, action: Action): readonly Action[] {
   const { every } = action;
   const actions = assignment[list];
@@ -86,7 +86,7 @@ function doneBefore(live: Live, { list, assignment }: Place, action: Action): re
   return done.slice(0, done.indexOf(action));
 }
 
-/** What a list does, or `also`, at a turn, in the order in which their delays are over. */
+/** The actions that a list does at an odd or even turn, and `also`, ordered by delay. */
 function inOrder(live: Live, actions: readonly Action[], isEven: boolean, also?: Action): readonly Action[] {
   return actions
     .filter((a) => a === also || (!a.isOff && isDoneBy(a, isEven)))
@@ -101,8 +101,8 @@ export type PressLane = {
 };
 
 /**
- * What the next press, or another list of an assignment, keeps busy: by port, in the order in which they begin. Ports send
- * side by side; what waits for its delay begins after it.
+ * How busy each port is with a press, or with another list of an assignment, in the order in which the ports begin. Ports
+ * send at the same time; an action with a delay begins after its delay.
  */
 export function pressLanes(world: World, actions: readonly Action[], state: LiveState): readonly PressLane[] {
   const live = new Live(world, state);

@@ -24,7 +24,7 @@ export type LampMoment = {
 export type ActionTraits<K extends ActionKind = ActionKind> = {
   /** Does it now. @param from the control, or the cue, that it stands at. */
   act(live: Live, action: Action & { kind: K }, from: Origin): void;
-  /** Whether it says something of its own to the gear; what goes to a scene or a song says what that says. */
+  /** Whether it sends messages of its own. Going to a scene or a song does not: the scene does. */
   readonly isOwn: boolean;
   /** The name proposed for a control that does it first. */
   label(action: Action & { kind: K }, names: Names): string;
@@ -32,11 +32,13 @@ export type ActionTraits<K extends ActionKind = ActionKind> = {
   deed(action: Action & { kind: K }, names: Names): string;
   /** What it sends, as a row of all that a preset sends. */
   row(action: Action & { kind: K }, known: SentKnown): SentRow;
-  /** What a board has to send to do it by itself; `host` for what only this application does, `null` for what depends. */
+  /**
+   * What a board has to send to do it by itself; `host` for what only this application does, `null` for what depends.
+   */
   byBoard(action: Action & { kind: K }): SentKind | 'host' | null;
   /** How the lamp of a control shines that does it first. */
   light(moment: LampMoment, action: Action & { kind: K }): Light;
-  /** The one thing of the live state that this lamp follows, or `null` where it is not one alone. */
+  /** The part of the live state that this lamp follows; `null` where it follows several. */
   follows(action: Action & { kind: K }, functions: ReadonlyMap<string, Reached>): LampCause | null;
   /** Whether a cue may do it. */
   readonly isInCues: boolean;
@@ -48,9 +50,14 @@ export type ActionTraits<K extends ActionKind = ActionKind> = {
   values(action: Action & { kind: K }): readonly number[];
   /** Why it cannot move a function of its kind, as a sentence; `null` where it can. */
   refuses(fn: ChartFunction): string | null;
-  /** What it leaves as it was set where its cue is passed over: done at once, or `null`. */
+  /**
+   * The action that sets at once what this one would have set, where its cue is skipped; `null` where nothing stays.
+   */
   lasting(action: Action & { kind: K }): Action | null;
-  /** Whether what this and another of its kind are about stands as this one leaves it; `null` where that is not told. */
+  /**
+   * Of two actions of this kind that alternate: whether things are now as this one leaves them; `null` where that
+   * cannot be told.
+   */
   stands(
     world: World,
     state: LampCauses,
@@ -61,13 +68,15 @@ export type ActionTraits<K extends ActionKind = ActionKind> = {
 
 export const lit = (isLit: boolean): Light => (isLit ? 'steady' : 'off');
 
-/** What leaves nothing to be seen: its lamp is lit while its control is down. */
+/** Kinds whose effect cannot be seen afterwards: the lamp is lit while the control is down. */
 export const LIT_WHILE_DOWN = {
   light: ({ down }: LampMoment): Light => lit(down),
   follows: (): LampCause => 'held',
 };
 
-/** What most kinds are not: they go nowhere, give no values and leave nothing. */
+/**
+ * What holds for most kinds: they do not step, give no values to a function, and leave nothing when a cue is skipped.
+ */
 export const NO_STEP = { steps: () => false };
 export const NO_VALUES = { values: (): readonly number[] => [], refuses: () => null };
 export const NOTHING_LASTS = { lasting: () => null };
@@ -76,7 +85,7 @@ export const NOT_TOLD = { stands: () => null };
 /** All of these together. */
 export const GOES_NOWHERE = { ...NO_STEP, ...NO_VALUES, ...NOTHING_LASTS, ...NOT_TOLD };
 
-/** Of two of which one stops and the other starts: whether it runs as the first says; `null` for any other two. */
+/** For a start and a stop of one thing: whether it now runs as the first says. `null` for any other pair. */
 export function startsOrStops(first: string, second: string, isRunning: boolean): boolean | null {
   if ((first === 'stop') === (second === 'stop') || first === 'toggle' || second === 'toggle') return null;
   return (first !== 'stop') === isRunning;

@@ -15,7 +15,7 @@ export function refreshLamps(live: Live): boolean {
   const { state, lampsSeen } = live;
   let changed = lampsSeen ? changedCauses(state, lampsSeen) : EVERY_CAUSE;
   if (changed === 0 && !live.tellsLamps) return false;
-  // With other pages in force other lamps are meant, and where none was ever told none was looked at before.
+  // After a change of bank or page other lamps count; at the very first look all are new.
   if (live.tellsLamps || (changed & PAGES) !== 0 || isEmpty(state.lamps)) changed = EVERY_CAUSE;
   const { boards } = live.world;
   for (let boardIndex = 0; boardIndex < boards.length; boardIndex++) {
@@ -30,7 +30,10 @@ export function refreshLamps(live: Live): boolean {
 
 const PAGES = LAMP_CAUSES.banks | LAMP_CAUSES.pages;
 
-/** What lamps follow and that differs, as the sum of its bits. Field by field, because this is asked at every step. */
+/**
+ * The parts of the live state that lamps follow and that differ, as a sum of `LAMP_CAUSES`. Compared one by one: a
+ * loop is too slow for every step.
+ */
 const changedCauses = (a: LampCauses, b: LampCauses): number =>
   // What waits for its device counts as told.
   (a.registers === b.registers && a.pending === b.pending ? 0 : LAMP_CAUSES.registers) |

@@ -16,8 +16,8 @@ export function functionAheadMs(world: World, functionId: string): number {
 }
 
 /**
- * Whether the time has come to hand over what is due then. @param nowMs the moment that what is handed over ahead counts
- * from, where that is later than the one that is worked through.
+ * Whether what is due at `dueMs` is handed over now: `aheadMs` before it is due.
+ * @param nowMs the real time, where it is later than the moment that is worked through.
  */
 export const isToHandOver = (live: Live, dueMs: number, aheadMs: number, nowMs: number): boolean =>
   dueMs - aheadMs <= (aheadMs > 0 ? nowMs : live.nowMs);

@@ -33,7 +33,7 @@ export class Live {
   /** The time of what is handed over ahead of it. */
   handedForMs = -Infinity;
 
-  /** @param lateUntilMs until then nothing could leave: what was due before leaves then. */
+  /** @param lateUntilMs the earliest moment at which anything can leave, in ms: what was due earlier leaves then. */
   constructor(
     readonly world: World,
     before: LiveState,

@@ -40,7 +40,7 @@ export function recall(live: Live, given: readonly RecallTarget[], mode: 'change
     const told = toldBy(plan);
     const staying = state.pending.filter((p) => !plan.reloaded.has(p.deviceId) && !told.whole(p));
     if (staying.length < state.pending.length) {
-      // What is overtaken no longer takes up its port and its device, so the plan may be earlier.
+      // Sends that the plan replaces do not use their port and device any more, so the plan is made again and may be earlier.
       state.pending = staying;
       plan = planRecall(targets, knowledge, mode);
     }

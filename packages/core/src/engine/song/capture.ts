@@ -11,7 +11,7 @@ export type Captured = {
   readonly value: number;
   /** What the scene says of it, its own or carried; `null` where it says nothing. */
   readonly before: number | null;
-  /** Other functions of which the scene says something that this one replaces: they write the same register. */
+  /** Other functions that the scene sets and that write the same register: this one takes their place. */
   readonly replaces: readonly string[];
 };
 

@@ -26,7 +26,10 @@ import { type Live } from '../live/live';
 import { placeOf } from '../world/place';
 import { type WorldSong } from '../world/world';
 
-/** Goes to a scene of the song in play: by the order of its parts, over its ends into the songs beside it, or by number. */
+/**
+ * Goes to a scene of the song in play: by the order of its parts, over its ends into the songs beside it, or by
+ * number.
+ */
 export function goToScene(live: Live, to: SceneTarget): void {
   const { songIndex, partIndex } = placeOf(live.world, live.state);
   const song = live.world.songs[songIndex];
@@ -112,11 +115,11 @@ export function playPart(
 export type Elapsed = { readonly beats: number; readonly seconds: number };
 
 type Wish = {
-  /** What differs from what is known (as usual), or everything again, at once. */
+  /** `changes`: only what differs from what is known, the usual way. `all`: everything again, without glides. */
   readonly mode?: 'changes' | 'all';
   /** The part that is played; else the next one that is this scene, or the first. */
   readonly partIndex?: number | null;
-  /** It began before now, from another scene (−1 for none): what it moves over time is on its way. */
+  /** The part began before now, from another scene (−1 for none): its glides are under way. */
   readonly since?: (Elapsed & { readonly fromScene: number }) | undefined;
 };
 
@@ -150,11 +153,11 @@ export function recallScene(
     if (reached.fn.shape.kind === 'trigger' && setIn !== sceneIndex) continue;
     const ramp = live.state.ramps.find((r) => r.functionId === functionId);
     const isLoading = loading.has(reached.device.id);
-    // What is on its way to where it is wanted goes on, unless the scene itself says how it gets there.
+    // A glide that already leads to the value goes on, unless this scene sets the value itself.
     if (ramp && ramp.to === value && setIn !== sceneIndex && mode === 'changes' && !isLoading) continue;
     // What moves the same under another name is over, too.
     const others = live.world.carrying.replacedBy(functionId);
-    // On its way it would move again and again what the scene sets beside it.
+    // It may not glide: each step would overwrite what the scene sets by another row of the same register.
     const movesOthers = others.some((id) => cells.has(id));
     if (live.state.ramps.length > 0)
       live.state.ramps = live.state.ramps.filter(

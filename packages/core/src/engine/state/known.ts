@@ -39,7 +39,10 @@ export const valueAt = (state: Known, { device, fn }: Reached): number | undefin
 export const stands = (state: Known, { device, fn }: Reached, value: number): boolean =>
   standsAt(device, fn, value, lookUp(state, device.id));
 
-/** The value that a function stands at, as long as nothing was told of it where its chart says that it stands at power-on. */
+/**
+ * The value that a function stands at, as long as nothing was told of it where its chart says that it stands at
+ * power-on.
+ */
 export function assumedValue(world: World, state: Known, functionId: string): number | undefined {
   const reached = world.functions.get(functionId);
   return reached && assumedAt(state, reached);
@@ -52,7 +55,9 @@ export function assumedAt(state: Known, { device, fn }: Reached): number | undef
   return registersOf(device, fn).reads.every((key) => at(key) === undefined) ? fn.powerOn : undefined;
 }
 
-/** Whether something that tells where a function stands is not known: other than that its row has no value for it. */
+/**
+ * Whether some register of a function is not known. A register with a number that the row has no value for is known.
+ */
 export function isNotKnown(state: Known, { device, fn }: Reached): boolean {
   const at = lookUp(state, device.id);
   return registersOf(device, fn).reads.some((key) => typeof at(key) !== 'number');

@@ -31,7 +31,10 @@ export type SetRun = {
   readonly pausedAtMs: number | null;
 };
 
-/** What the stage can show large: the scene, the labels of the switches, the running order, or the song with its scenes. */
+/**
+ * What the stage can show large: the scene, the labels of the switches, the running order, or the song with its
+ * scenes.
+ */
 export const STAGE_VIEWS = ['scene', 'labels', 'order', 'song'] as const;
 export type StageView = (typeof STAGE_VIEWS)[number];
 
@@ -47,8 +50,8 @@ export type Tempo = {
 export const beatMsOf = ({ bpm, beatUnit }: Tempo): number => (quartersOf(beatUnit) * 60_000) / bpm;
 
 /**
- * A switch between its gestures: whatever comes does what was assigned when it went down, even if the bank has changed
- * since.
+ * A switch that is down, or waits for a second press. It does what was assigned when it went down, even if the bank has
+ * changed since.
  */
 export type HeldPress = {
   readonly assignment: Assignment | null;
@@ -94,7 +97,7 @@ export type Ramp = {
 /** A clock at work: its ticks are counted from where its tempo was last set. */
 export type RunningClock = { readonly sinceMs: number; readonly bpm: number; readonly sent: number };
 
-/** The end that a pedal stands at, and what it does there: that ends when the pedal leaves, whatever bank it is by then. */
+/** The end that a pedal stands at, and the actions done there. They end when the pedal leaves, also in another bank. */
 export type PedalEnd = { readonly at: 'toe' | 'heel'; readonly actions: readonly Action[] };
 
 /** How far the time line of a song has come. */
@@ -106,10 +109,10 @@ export type LineState = {
   readonly beat: number;
   readonly sinceMs: number;
   readonly bpm: number;
-  /** Whatever stands up to this beat is done; below 0 nothing is. */
+  /** Cues up to and with this beat are done; below 0 none is. */
   readonly doneBeat: number;
   readonly isLooping: boolean;
-  /** Where it follows a clock that came in: its ticks since the song's beginning, below 0 before the first. */
+  /** Where it follows a clock that comes in: ticks since the beginning of the song, −1 before the first. */
   readonly clock: { readonly ticks: number; readonly isLost: boolean } | null;
 };
 

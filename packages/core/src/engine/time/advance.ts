@@ -56,8 +56,8 @@ export function advance(live: Live, toMs: number): void {
 }
 
 /**
- * Hands over what is due soon after this really happens, where that is later than the moment that was worked through: what
- * came in waited for its turn.
+ * Hands over in advance what is due soon after the real time, where an event came late and the real time is later than the
+ * moment that was worked through.
  */
 export function handOver(live: Live): void {
   const fromMs = live.lateUntilMs;

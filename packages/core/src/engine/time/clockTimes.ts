@@ -7,7 +7,7 @@ export const CLOCKS_A_BEAT = 24;
 export const clockDueMs = ({ sinceMs, bpm, sent }: RunningClock): number =>
   sinceMs + (sent * 60_000) / bpm / CLOCKS_A_BEAT;
 
-/** The tick on its way comes as it would have; the new tempo counts from there. */
+/** Clocks at a new tempo: the next tick comes when it would have come anyway, those after it at the new tempo. */
 export const retimedClocks = (
   clocks: Readonly<Record<string, RunningClock>>,
   bpm: number,

@@ -36,7 +36,7 @@ export function switchClock(
 
 /**
  * Sends the ticks that are due. After a sleep of more than a beat they go on from now instead of catching up.
- * @param nowMs what is handed over ahead is so that long before it is due after this.
+ * @param nowMs the real time, where it is later than the moment that is worked through: see `isToHandOver`.
  */
 export function sendClocks(live: Live, nowMs = live.nowMs): void {
   for (const portId in live.state.clocks) {

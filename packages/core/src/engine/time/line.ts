@@ -30,7 +30,7 @@ export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'toggle'
       return;
     case 'start':
       live.state.line = { ...freshLine(live, song), isLooping: line.isLooping, isRunning: true };
-      // What changes on the way begins as it is written; a tempo that nothing changes may have been tapped.
+      // A song with changes of tempo starts at its written tempo; one without keeps a tempo that was tapped.
       if (song.line.tempos.length > 1 && !live.state.line.clock)
         setTempo(live, { ...live.state.tempo, bpm: song.line.tempos[0]!.bpm });
       align(live, song, 0);
@@ -226,7 +226,7 @@ function hearTick(live: Live, song: WorldSong): void {
   const { line } = live.state;
   if (!line?.isRunning || !line.clock) return;
   const { isLost } = line.clock;
-  // One that went on by itself takes up the tick that is nearest to where it has come.
+  // While the clock was lost the line went on by itself: it continues from the tick nearest to its place.
   const ownTick = Math.round(lineBeat(live.world, line, live.nowMs) * CLOCKS_A_BEAT);
   const ticks = isLost ? Math.max(line.clock.ticks + 1, ownTick) : line.clock.ticks + 1;
   const beat = ticks / CLOCKS_A_BEAT;

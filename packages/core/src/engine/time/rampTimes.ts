@@ -35,13 +35,13 @@ export function stepNow(
 ): { readonly stepsDone: number; readonly share: number } {
   if (!steps(ramp)) return { stepsDone: ramp.stepsDone, share: ramp.share };
   const stepsDone = nextStepOf(ramp, lateUntilMs);
-  // Not by the clock, whose fractions would have one and the same glide say other values at other times of the evening.
+  // Counted in steps, not by the clock: rounding would make the same glide send other values at another time of day.
   return { stepsDone, share: Math.min(1, ramp.share + (stepsDone * ramp.stepMs) / durationMs(ramp)) };
 }
 
 /**
- * A ramp whose steps are counted anew from now, from its start where that is still to come, or from the step that was
- * handed over last where that is of a later time.
+ * A ramp with its steps counted from now on; from its start, where it has not begun; or from its last step, where that was
+ * handed over in advance.
  */
 export function recounted(ramp: Ramp, nowMs: number, part: Partial<Pick<Ramp, 'bpm' | 'stepMs'>>): Ramp {
   const fromMs = Math.max(nowMs, ramp.sinceMs + ramp.stepsDone * (ramp.stepMs ?? 0));

@@ -83,7 +83,7 @@ function wireOf(live: Live, { functionId, to }: Ramp): { portId: string; ms: num
 
 /**
  * Moves every ramp whose next step has come. Its last value is exact.
- * @param nowMs what is handed over ahead is so that long before it is due after this.
+ * @param nowMs the real time, where it is later than the moment that is worked through: see `isToHandOver`.
  */
 export function moveRamps(live: Live, nowMs = live.nowMs): void {
   for (const ramp of live.state.ramps) {

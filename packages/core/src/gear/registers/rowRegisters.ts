@@ -9,11 +9,14 @@ import type { RegisterKey } from './register';
 export type RowRegisters = {
   /** What tells where the row stands, in the order of `writesOf`; none where there is nothing to remember. */
   readonly reads: readonly RegisterKey[];
-  /** Whatever its messages write. A row that reads one of these is replaced when this one is told. */
+  /** Every register that its messages write. Sending it replaces the value of any row that reads one of these. */
   readonly touches: readonly RegisterKey[];
   /** What its own message writes, halves in their order. */
   readonly own: readonly RegisterKey[];
-  /** The fine half that its coarse half sets to 0, where another row drives both. */
+  /**
+   * The fine half of a pair that another row drives whole, where this row sends only the coarse half, which sets it
+   * to 0.
+   */
   readonly fine: RegisterKey | null;
 };
 
