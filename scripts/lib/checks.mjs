@@ -2,16 +2,27 @@ import { ROOT } from './prepare.mjs';
 import { run } from './processes.mjs';
 import { say } from './say.mjs';
 
-/** Checks besides the tests; each counts as one in the closing line. */
+/** The compiler that is native code; ESLint needs the one that is a library, which is an older one. */
+const TYPES = ['node_modules/typescript-7/bin/tsc', '-p'];
+/** What was looked at before and has not changed since is not looked at again. */
+const cached = (name) => [
+  '--cache',
+  '--cache-strategy',
+  'content',
+  '--cache-location',
+  `.data/check/${name}`,
+];
+
+/** Checks besides the tests; each counts as one in the closing line. The longest come first. */
 export const CHECKS = [
-  ['types', 'npx', ['tsc', '-p', 'packages/core']],
-  ['types of the contract', 'npx', ['tsc', '-p', 'packages/contract']],
-  ['types of the demo', 'npx', ['tsc', '-p', 'packages/demo']],
-  ['types of the server', 'npx', ['tsc', '-p', 'apps/server']],
-  ['types of the page', 'npx', ['tsc', '-p', 'apps/web']],
-  ['types of the tests', 'npx', ['tsc', '-p', 'tsconfig.tests.json']],
-  ['lint', 'npx', ['eslint', '.']],
-  ['format', 'npx', ['prettier', '--check', '--log-level=warn', '.']],
+  ['format', 'npx', ['prettier', '--check', '--log-level=warn', ...cached('prettier'), '.']],
+  ['lint', 'npx', ['eslint', ...cached('eslint'), '.']],
+  ['types', 'node', [...TYPES, 'packages/core']],
+  ['types of the contract', 'node', [...TYPES, 'packages/contract']],
+  ['types of the demo', 'node', [...TYPES, 'packages/demo']],
+  ['types of the server', 'node', [...TYPES, 'apps/server']],
+  ['types of the page', 'node', [...TYPES, 'apps/web']],
+  ['types of the tests', 'node', [...TYPES, 'tsconfig.tests.json']],
   [
     'layers',
     'npx',

@@ -33,7 +33,6 @@ type Props = {
 export function MonitorList({ lines, isWide, isFlood }: Props) {
   const scroll = useRef<HTMLDivElement>(null);
   const rowPx = isWide ? WIDE_ROW_PX : DRAWER_ROW_PX;
-  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroll.current,

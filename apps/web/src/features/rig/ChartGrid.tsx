@@ -21,7 +21,6 @@ export function ChartGrid({ rig, device, grid }: Props) {
   useScrolledAside(scroll);
   const doubles = useMemo(() => chartDoubles(device), [device]);
   const { rows, columns } = grid;
-  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
   const virtual = useVirtualizer({
     count: rows.length + 1,
     getScrollElement: () => scroll.current,

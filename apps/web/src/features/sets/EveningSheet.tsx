@@ -152,7 +152,6 @@ function LogTable({ log, children }: { log: EveningLog; children: React.ReactNod
   const [kind, setKind] = useState<Kind>('walk');
   const lines = useMemo(() => log.entries.filter((e) => isOf(e, kind)), [log, kind]);
   const scroll = useRef<HTMLDivElement>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroll.current,

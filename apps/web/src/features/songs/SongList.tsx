@@ -51,7 +51,6 @@ export function SongList({ rigId, songs, total, set, sets, shownId }: Props) {
   const [picked, setPicked] = useState<ReadonlySet<string> | null>(null);
   const list = useRef<HTMLOListElement>(null);
   const lines = useMemo(() => songLines(songs, set, wanted, order), [songs, set, wanted, order]);
-  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are called here only
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => list.current,
