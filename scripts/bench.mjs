@@ -125,8 +125,10 @@ const pageRows = (f) => [
   ].flatMap(([name, what]) => [
     [`whole rig: ${what}`, f[`whole${name}S`], 's', null, ''],
     [`  others wait meanwhile, 99 %`, f[`whole${name}OthersP99Ms`], 'ms', null, ''],
+    [`  others wait meanwhile, most`, f[`whole${name}OthersAllMostMs`], 'ms', null, ''],
+    [`  questions while the host took nothing`, f[`whole${name}OthersUndisturbedPercent`], '%', null, ''],
     [
-      `  others wait meanwhile, most`,
+      `  others wait then, most`,
       f[`whole${name}OthersMostMs`],
       'ms',
       f[`whole${name}OthersMostMs`] < 200,

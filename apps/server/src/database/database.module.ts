@@ -23,6 +23,7 @@ import { Floor1763990000000 } from './floor.migration';
 import { Gear1763980000000 } from './gear.migration';
 import { Gestures1763985000000 } from './gestures.migration';
 import { Meter1764420000000 } from './meter.migration';
+import { Names1764490000000 } from './names.migration';
 import { Panic1764340000000 } from './panic.migration';
 import { Routes1764030000000 } from './routes.migration';
 import { Revisions1764060000000 } from './revisions.migration';
@@ -60,6 +61,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     Panic1764340000000,
     Meter1764420000000,
     Bin1764470000000,
+    Names1764490000000,
   ],
   entities: [
     RigRow,

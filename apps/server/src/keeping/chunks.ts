@@ -1,5 +1,5 @@
 /** Rows written or read at once: enough to be quick, few enough that others get their turn between. */
-export const CHUNK = 20;
+export const CHUNK = 10;
 
 /** A list in pieces of at most `CHUNK`. */
 export function* inChunks<T>(all: readonly T[]): Generator<readonly T[]> {

@@ -29,7 +29,17 @@ export class SongsService extends Keeper<Song, SongRow> {
   /** Lines of the list of a rig's songs, by name. */
   summaries(rigId: string, from: number, count: number): Promise<Page<SongSummary>> {
     return this.asked(async (manager) => {
-      const [rows, total] = await manager.findAndCount(SongRow, {
+      const total = await this.countOf(manager, rigId);
+      // The place in the list is found by names alone: only the rows of the page are read.
+      const lines = await manager.find(SongRow, {
+        select: { id: true },
+        where: { rigId },
+        order: { name: 'ASC', id: 'ASC' },
+        skip: from,
+        take: count,
+      });
+      const ofPage = In(lines.map((line) => line.id));
+      const rows = await manager.find(SongRow, {
         select: {
           id: true,
           rigId: true,
@@ -42,16 +52,14 @@ export class SongsService extends Keeper<Song, SongRow> {
           remark: true,
           tags: true,
         },
-        where: { rigId },
+        where: { id: ofPage },
         order: { name: 'ASC', id: 'ASC' },
-        skip: from,
-        take: count,
       });
       const counts = await manager
         .createQueryBuilder(SceneRow, 'scene')
         .select('scene.songId', 'songId')
         .addSelect('COUNT(*)', 'scenes')
-        .where({ songId: In(rows.map((r) => r.id)) })
+        .where({ songId: ofPage })
         .groupBy('scene.songId')
         .getRawMany<{ songId: string; scenes: string }>();
       const scenesOf = new Map(counts.map((c) => [c.songId, Number(c.scenes)]));
