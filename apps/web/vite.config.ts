@@ -39,7 +39,13 @@ export default defineConfig({
     outDir: 'dist',
     target: 'es2022',
     sourcemap: true,
-    rolldownOptions: { checks: { pluginTimings: false } },
+    rolldownOptions: {
+      checks: { pluginTimings: false },
+      output: {
+        // What several places use comes in one file: dozens of small ones come one after the other.
+        codeSplitting: { groups: [{ name: 'shared', minShareCount: 3 }] },
+      },
+    },
     assetsInlineLimit: 0,
     chunkSizeWarningLimit: 1200,
   },

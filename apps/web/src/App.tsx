@@ -3,10 +3,10 @@ import { useUndoKeys } from './documents/useUndoKeys';
 import { useSwitchKeys } from './features/frame/useSwitchKeys';
 import { useCapture } from './live/use/useCapture';
 import { useFeedLive } from './live/use/useShow';
+import { Framed } from './Framed';
 import { inPieces } from './ui/inPieces';
 
 const fetching = (name: string) => <p className="work-pad muted">Fetching {name} …</p>;
-const Framed = inPieces(() => import('./Framed').then((m) => m.Framed), <main className="frame" />);
 const RigPlace = inPieces(() => import('./features/rig/RigPlace').then((m) => m.RigPlace), fetching('Rig'));
 const FloorPlace = inPieces(
   () => import('./features/floor/FloorPlace').then((m) => m.FloorPlace),
