@@ -144,13 +144,16 @@ async function closeWindows(browser: Browser, kept: ReadonlySet<BrowserContext>)
   }
 }
 
-/** A window with storage of its own. What goes wrong in the page is kept in `troubles`. */
+/** A page of the application. What goes wrong in it is kept in `troubles`. */
+type OpenPage = Page & { troubles: string[] };
+
+/** A window with storage of its own. */
 export async function openPage(
   browser: Browser,
   base: string,
   path: string,
   before?: (page: Page) => Promise<unknown>,
-): Promise<Page & { troubles: string[] }> {
+): Promise<OpenPage> {
   const context = emptied.get(browser)?.pop() ?? (await browser.createBrowserContext());
   inUse.set(context, (inUse.get(context) ?? new Set()).add(base));
   const page = Object.assign(await context.newPage(), { troubles: [] as string[] });
@@ -287,6 +290,26 @@ export function useApp(): { app: RunningApp; browser: Browser } {
     await running.app.kill();
   });
   return running;
+}
+
+/**
+ * One window for all tests of a group, where opening the page is not what is tested.
+ * @returns brings it to an address, as a link of the page does.
+ */
+export function usePage(running: { app: RunningApp; browser: Browser }): (path: string) => Promise<OpenPage> {
+  let page: OpenPage;
+  beforeAll(async () => {
+    page = await openPage(running.browser, running.app.base, '/rigs');
+    await page.waitForSelector('h1');
+  });
+  afterAll(() => page.close());
+  return async (path) => {
+    await page.evaluate((to) => {
+      window.history.pushState(null, '', to);
+      window.dispatchEvent(new PopStateEvent('popstate'));
+    }, path);
+    return page;
+  };
 }
 
 /** What stands in a labelled field. */
