@@ -156,6 +156,33 @@ describe('what does not go together is refused at its place', () => {
       'labels: A choice needs at least one value.',
     ],
     [
+      'a choice with a number too few',
+      ShapeSchema,
+      { kind: 'choice', first: 0, shownFrom: 1, labels: ['Dry', 'Full'], sent: [0] },
+      'sent: There are 1 numbers to send for 2 names; one each would be right.',
+    ],
+    [
+      'a choice whose numbers fall',
+      ShapeSchema,
+      { kind: 'choice', first: 0, shownFrom: 1, labels: ['Dry', 'Full'], sent: [64, 0] },
+      'sent: The numbers that are sent have to rise from name to name.',
+    ],
+    [
+      'a choice of numbers that starts elsewhere',
+      ShapeSchema,
+      { kind: 'choice', first: 3, shownFrom: 1, labels: ['Dry', 'Full'], sent: [0, 64] },
+      'sent: Where each name has a number of its own, the first is 0 and not 3.',
+    ],
+    [
+      'a choice beyond what its message carries',
+      ChartFunctionSchema,
+      fn({
+        name: 'Mode',
+        shape: { kind: 'choice', first: 0, shownFrom: 1, labels: ['A', 'B'], sent: [0, 128] },
+      }),
+      'shape: Mode: 128 is more than its message carries; up to 127 would be right.',
+    ],
+    [
       'a transport command that is a switch',
       ChartFunctionSchema,
       fn({

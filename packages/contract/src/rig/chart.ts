@@ -72,6 +72,7 @@ export const ShapeSchema = z
       first: DataByte,
       shownFrom: ShownFrom,
       labels: z.array(Label).min(1, { error: 'A choice needs at least one value.' }).max(128),
+      sent: z.array(Sent).min(1).max(128).optional(),
     }),
     z.object({
       kind: z.literal('program'),
@@ -103,7 +104,21 @@ export const ShapeSchema = z
         path: ['labels'],
         message: `${shape.labels.length} values from ${shape.first} on go beyond 127.`,
       });
+    if (shape.kind === 'choice' && shape.sent) checkSent(shape.sent, shape, ctx);
   }) satisfies z.ZodType<FunctionShape>;
+
+function checkSent(
+  sent: readonly number[],
+  { first, labels }: { readonly first: number; readonly labels: readonly string[] },
+  ctx: z.RefinementCtx,
+): void {
+  const refuse = (message: string) => ctx.addIssue({ code: 'custom', path: ['sent'], message });
+  if (sent.length !== labels.length)
+    refuse(`There are ${sent.length} numbers to send for ${labels.length} names; one each would be right.`);
+  else if (first !== 0) refuse(`Where each name has a number of its own, the first is 0 and not ${first}.`);
+  else if (sent.some((n, i) => i > 0 && n <= sent[i - 1]!))
+    refuse('The numbers that are sent have to rise from name to name.');
+}
 
 /** Whole messages as hexadecimal pairs, or empty. */
 const RequestText = z
@@ -149,7 +164,14 @@ function checkFunction(fn: ChartFunction, ctx: z.RefinementCtx): void {
   if (mismatch) return refuse(['shape'], `${fn.name}: ${mismatch}.`);
   const limit = valueLimit(fn.drive);
   const { shape } = fn;
-  const sent = shape.kind === 'switch' ? [shape.off, shape.on] : shape.kind === 'trigger' ? [shape.sent] : [];
+  const sent =
+    shape.kind === 'switch'
+      ? [shape.off, shape.on]
+      : shape.kind === 'trigger'
+        ? [shape.sent]
+        : shape.kind === 'choice'
+          ? (shape.sent ?? [])
+          : [];
   const highest = Math.max(...sent, shape.kind === 'program' ? 0 : valueBounds(shape).max);
   if (highest > limit)
     refuse(

@@ -63,6 +63,12 @@ const rowsOf = (settleMs: number): ChartFunction[] =>
         shape: { kind: 'choice', first: 0, shownFrom: 1, labels: ['a', 'b', 'c'] },
       },
       { id: 't22', drive: cc(22), shape: { kind: 'trigger', sent: 3 } },
+      {
+        id: 'c28',
+        drive: cc(28),
+        shape: { kind: 'choice', first: 0, shownFrom: 1, labels: ['a', 'b', 'c'], sent: [0, 64, 127] },
+      },
+      { id: 'r28', drive: cc(28), shape: range },
       { id: 'wide', drive: { kind: 'controller-14', controller: 7 }, shape: wide },
       { id: 'coarse', drive: cc(7), shape: range },
       { id: 'fine', drive: cc(39), shape: range },
@@ -531,7 +537,14 @@ function wantedOf(device: Device, fn: ChartFunction, value: number): (readonly [
       ? [[ch, 'bank lsb', number & 127] as const]
       : []),
   ];
-  const sent = shape.kind === 'switch' ? (value === 1 ? shape.on : shape.off) : value;
+  const sent =
+    shape.kind === 'switch'
+      ? value === 1
+        ? shape.on
+        : shape.off
+      : shape.kind === 'choice' && shape.sent
+        ? shape.sent[value]!
+        : value;
   switch (drive.kind) {
     case 'program':
       return [...(drive.bank === null ? [] : bank(drive.bank)), [ch, 'program', value]];

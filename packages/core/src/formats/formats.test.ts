@@ -45,12 +45,28 @@ const choices = (limit: number): fc.Arbitrary<FunctionShape> =>
       fc.integer({ min: -5, max: 5 }),
     )
     .map(([labels, first, shownFrom]) => ({ kind: 'choice', first, shownFrom, labels }));
+/** Numbers that do not follow each other. */
+const gappedChoices = (limit: number): fc.Arbitrary<FunctionShape> =>
+  fc
+    .tuple(
+      fc.uniqueArray(fc.nat(limit), { minLength: 2, maxLength: 8 }).map((a) => a.toSorted((x, y) => x - y)),
+      fc.array(label, { minLength: 8, maxLength: 8 }),
+      fc.integer({ min: -5, max: 5 }),
+    )
+    .filter(([sent]) => sent.at(-1)! - sent[0]! >= sent.length)
+    .map(([sent, labels, shownFrom]) => ({
+      kind: 'choice',
+      first: 0,
+      shownFrom,
+      labels: labels.slice(0, sent.length),
+      sent,
+    }));
 const programs = (): fc.Arbitrary<FunctionShape> =>
   fc
     .uniqueArray(fc.record({ program: byte, name: label }), { maxLength: 8, selector: (p) => p.program })
     .map((names) => ({ kind: 'program', names }));
 function shapes(limit: number): fc.Arbitrary<FunctionShape> {
-  return fc.oneof(triggers(limit), switches(limit), ranges(limit), choices(limit));
+  return fc.oneof(triggers(limit), switches(limit), ranges(limit), choices(limit), gappedChoices(limit));
 }
 
 const drives: fc.Arbitrary<[Drive, fc.Arbitrary<FunctionShape>]> = fc.oneof(
@@ -301,8 +317,9 @@ describe('a cell of a row typed anew', () => {
         { column: 'kind', sentence: expect.stringContaining('range, switch, choice, trigger') as string },
       ],
     });
-    expect(withCell(snapshot, 'values', '0=a; 2=b', middleC)).toMatchObject({
-      error: [{ column: 'values', sentence: expect.stringContaining('2 comes out of turn') as string }],
+    expect(withCell(snapshot, 'values', '0=a; 2=b; 2=c', middleC)).toMatchObject({
+      ok: false,
+      error: [{ column: 'values', sentence: 'The value 2 has two names.' }],
     });
     expect(withCell(snapshot, 'powerOn', '2', middleC)).toMatchObject({ error: [{ column: 'powerOn' }] });
   });

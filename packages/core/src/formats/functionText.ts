@@ -4,7 +4,7 @@ import {
   SOUND_LIMIT,
   PLAIN_FUNCTION,
   sentValue,
-  takesValue,
+  readValue,
   valueBounds,
   valueLimit,
   type ChartFunction,
@@ -124,7 +124,9 @@ function valuesText(shape: FunctionShape): string {
     case 'range':
       return `${shape.min}-${shape.max}`;
     case 'choice':
-      return shape.labels.map((label, i) => `${shape.first + i}=${escapeName(label)}`).join('; ');
+      return shape.labels
+        .map((label, i) => `${sentValue(shape, shape.first + i)}=${escapeName(label)}`)
+        .join('; ');
     case 'program':
       return shape.names.map((n) => `${n.program}=${escapeName(n.name)}`).join('; ');
     case 'sound':
@@ -200,13 +202,12 @@ function shapeOf(
       const names = counted(values, limit) ?? parseNames(values, limit);
       if (typeof names === 'string') return refuse(names);
       if (names.length === 0) return refuse('A choice needs at least one value, like 0=Dry; 1=Full.');
+      names.sort((a, b) => a.number - b.number);
       const first = names[0]!.number;
-      const gap = names.find((n, i) => n.number !== first + i);
-      if (gap)
-        return refuse(
-          `The values of a choice follow each other without gaps; ${gap.number} comes out of turn.`,
-        );
-      return { kind, first, shownFrom: shown ?? 1, labels: names.map((n) => n.name) };
+      const labels = names.map((n) => n.name);
+      return names.every((n, i) => n.number === first + i)
+        ? { kind, first, shownFrom: shown ?? 1, labels }
+        : { kind, first: 0, shownFrom: shown ?? 1, labels, sent: names.map((n) => n.number) };
     }
     case 'program': {
       const names = parseNames(values, 127);
@@ -274,7 +275,7 @@ function parseChannel(text: string, refuse: Refuse): { number: number | null; na
 
 function powerOnText({ shape, powerOn }: ChartTemplate): string {
   if (powerOn === null) return '';
-  return shape.kind === 'switch' ? (powerOn === 1 ? 'on' : 'off') : String(powerOn);
+  return shape.kind === 'switch' ? (powerOn === 1 ? 'on' : 'off') : String(sentValue(shape, powerOn));
 }
 
 function parsePowerOn(text: string, shape: FunctionShape, refuse: Refuse): number | null {
@@ -286,8 +287,9 @@ function parsePowerOn(text: string, shape: FunctionShape, refuse: Refuse): numbe
     if (typed === 'off' || number === shape.off) return 0;
     return refuse('powerOn', `“${text}” is neither on nor off.`);
   }
-  const { min, max } = valueBounds(shape);
-  if (number !== null && takesValue(shape, number)) return number;
+  const value = number === null ? null : readValue(shape, number);
+  if (value !== null) return value;
+  const { lowest: min, highest: max } = sentBounds({ shape });
   return refuse('powerOn', `“${text}” is none of its values as sent; ${min} to ${max} would be right.`);
 }
 
@@ -323,7 +325,7 @@ export function withCell(
 }
 
 /** The lowest and highest number that a row sends, for sorting and bulk work. */
-export const sentBounds = ({ shape }: ChartTemplate): { lowest: number; highest: number } => {
+export const sentBounds = ({ shape }: Pick<ChartTemplate, 'shape'>): { lowest: number; highest: number } => {
   const { min, max } = valueBounds(shape);
   return { lowest: sentValue(shape, min), highest: sentValue(shape, max) };
 };

@@ -5,6 +5,7 @@ import {
   type Drive,
   type FunctionShape,
   type SoundName,
+  sentValue,
 } from '../gear';
 import { CONTROLLER, join14, split14 } from '../midi';
 
@@ -178,16 +179,13 @@ function controlOf({ name, drive, shape }: ChartTemplate): MidnamControl | null 
         values: { min: Math.min(shape.off, shape.on), max: Math.max(shape.off, shape.on), names },
       };
     }
-    case 'choice':
-      return {
-        ...head,
-        name,
-        values: {
-          min: shape.first,
-          max: shape.first + shape.labels.length - 1,
-          names: shape.labels.map((label, i) => ({ number: shape.first + i, name: label })),
-        },
-      };
+    case 'choice': {
+      const names = shape.labels.map((label, i) => ({
+        number: sentValue(shape, shape.first + i),
+        name: label,
+      }));
+      return { ...head, name, values: { min: names[0]!.number, max: names.at(-1)!.number, names } };
+    }
     default:
       return { ...head, name, values: null };
   }
@@ -217,7 +215,7 @@ function driveOf({ type, number, values }: MidnamControl): Drive {
   };
 }
 
-/** Two named values off and on are a switch, names without gaps a choice, everything else a range. */
+/** Two named values off and on are a switch, names of the lowest, the highest and some between a choice, all else a range. */
 function shapeOf({ type, values }: MidnamControl): FunctionShape {
   const limit = type === '14bit' ? 16383 : 127;
   if (!values) return { kind: 'range', min: 0, max: limit, shownFrom: 0 };
@@ -226,10 +224,14 @@ function shapeOf({ type, values }: MidnamControl): FunctionShape {
   const [off, on] = [called('off'), called('on')];
   if (type !== '14bit' && names.length === 2 && off !== undefined && on !== undefined && off !== on)
     return { kind: 'switch', off, on };
-  const first = names[0]?.number ?? 0;
-  const inTurn = names.length > 0 && names.length <= 128 && names.every((n, i) => n.number === first + i);
-  if (type !== '14bit' && inTurn && first === min && first + names.length - 1 === max)
-    return { kind: 'choice', first, shownFrom: 1, labels: names.map((n) => n.name) };
+  const sent = names.map((n) => n.number);
+  const [first, last] = [sent[0] ?? 0, sent.at(-1) ?? 0];
+  const isRising =
+    names.length > 0 && names.length <= 128 && sent.every((n, i) => i === 0 || n > sent[i - 1]!);
+  if (type !== '14bit' && isRising && first === min && last === max) {
+    const choice = { kind: 'choice', shownFrom: 1, labels: names.map((n) => n.name) } as const;
+    return last - first === names.length - 1 ? { ...choice, first } : { ...choice, first: 0, sent };
+  }
   return { kind: 'range', min, max, shownFrom: min };
 }
 

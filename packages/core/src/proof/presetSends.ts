@@ -22,7 +22,7 @@ import {
   type RigWithBoards,
   type SentKind,
 } from '../floor';
-import { shownValue } from '../gear';
+import { shownValue, sentText } from '../gear';
 
 /** One message that a preset can send, and what is odd about it. */
 export type Sent = Omit<SentRow, 'marks'> & {
@@ -118,7 +118,7 @@ function labelMarks(
   const said = /\d+/.exec(label)?.[0];
   if (!found || said === undefined || found.fn.shape.kind !== 'choice') return [];
   const shown = shownValue(found.device, found.fn, action.value).number;
-  if (said === shown || Number(said) !== action.value) return [];
+  if (said === shown || said !== sentText(found.fn, action.value)) return [];
   return [
     {
       code: 'off-by-one',

@@ -11,6 +11,7 @@ import {
   type ChartFunction,
   type Device,
   type RigPath,
+  readValue,
 } from '../gear';
 import { describeMessage, encode, hex, type Message } from '../midi';
 import type { Gate, Passage, Route } from '../routing';
@@ -292,7 +293,8 @@ function valueIn(fn: ChartFunction, message: Message): number | null {
   if (raw === null) return valueBounds(fn.shape).min;
   if (fn.shape.kind === 'switch')
     return raw === fn.shape.on ? 1 : raw === fn.shape.off ? 0 : raw >= 64 ? 1 : 0;
-  return fn.shape.kind === 'trigger' ? 0 : raw;
+  if (fn.shape.kind === 'trigger') return 0;
+  return fn.shape.kind === 'choice' && fn.shape.sent ? readValue(fn.shape, raw) : raw;
 }
 
 const isSameNumber = ({ drive }: ChartFunction, message: Message): boolean =>
@@ -345,6 +347,7 @@ const functionChannelWords = (device: Device, fn: ChartFunction | null, message:
 
 const boundsWords = (fn: ChartFunction): string => {
   const { min, max } = valueBounds(fn.shape);
+  if (fn.shape.kind === 'choice' && fn.shape.sent) return `its choices are ${fn.shape.sent.join(', ')}`;
   return fn.shape.kind === 'choice'
     ? `its choices are ${min} to ${max}, shown from ${fn.shape.shownFrom}`
     : `it takes ${min} to ${max}`;

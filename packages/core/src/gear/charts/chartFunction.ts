@@ -30,9 +30,8 @@ export type Drive =
  * What values a function takes.
  *
  * A value is what is sent (0–127, or 0–16383 where the drive has 14 bits), except for a switch, where it is 0 (off)
- * or 1 (on), for a trigger, which has none and is always 0, and for a sound, where it is bank × 128 + program.
- * `shownFrom` is the number people see for the first
- * choice, or for a range's lowest.
+ * or 1 (on), for a trigger, which has none and is always 0, for a sound, where it is bank × 128 + program, and for a
+ * choice with `sent`. `shownFrom` is the number people see for the first choice, or for a range's lowest.
  */
 export type FunctionShape =
   | { readonly kind: 'trigger'; readonly sent: number }
@@ -43,6 +42,11 @@ export type FunctionShape =
       readonly first: number;
       readonly shownFrom: number;
       readonly labels: readonly string[];
+      /**
+       * What each label sends, where the numbers do not follow each other (0, 64, 127): rising, one a label, and values
+       * are then the places of the labels, from `first` = 0.
+       */
+      readonly sent?: readonly number[] | undefined;
     }
   | { readonly kind: 'program'; readonly names: readonly ProgramName[] }
   | { readonly kind: 'sound'; readonly names: readonly SoundName[] };

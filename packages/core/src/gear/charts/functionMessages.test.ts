@@ -61,6 +61,7 @@ const bytes = (fn: ChartFunction, value: number) =>
 describe('function to bytes', () => {
   it.each([
     ['choice', snapshot, 2, 'B2 16 02'],
+    ['choice with gaps', { ...snapshot, shape: { ...snapshot.shape, sent: [0, 64, 127] } }, 1, 'B2 16 40'],
     ['switch on', block, 1, 'B2 18 7F'],
     ['switch off', block, 0, 'B2 18 00'],
     ['inverted switch on', inverted, 1, 'B2 19 00'],

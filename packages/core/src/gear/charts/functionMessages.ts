@@ -187,6 +187,7 @@ export const needsSequence = ({ drive }: ChartFunction): boolean =>
 /** The number that stands for a value: a data byte, or both halves of one with 14 bits. */
 export function sentValue(shape: FunctionShape, value: number): number {
   if (shape.kind === 'switch') return value === 1 ? shape.on : shape.off;
+  if (shape.kind === 'choice') return shape.sent?.[value] ?? value;
   return shape.kind === 'trigger' ? shape.sent : value;
 }
 
@@ -194,7 +195,8 @@ export function sentValue(shape: FunctionShape, value: number): number {
 export function readValue(shape: FunctionShape, sent: number): number | null {
   if (shape.kind === 'trigger') return sent === shape.sent ? 0 : null;
   if (shape.kind === 'switch') return Math.abs(sent - shape.on) < Math.abs(sent - shape.off) ? 1 : 0;
-  return takesValue(shape, sent) ? sent : null;
+  const value = shape.kind === 'choice' && shape.sent ? shape.sent.indexOf(sent) : sent;
+  return takesValue(shape, value) ? value : null;
 }
 
 /** Which halves of bank select a device wants. */

@@ -1,5 +1,5 @@
 import { touchOf, velocityOf, type Action } from '../../../floor';
-import { functionChannel, keepsNumber, takesValue, type Device } from '../../../gear';
+import { functionChannel, keepsNumber, readValue, type Device } from '../../../gear';
 import { isReservedByStandard, noteOff, parseBytes, type Message } from '../../../midi';
 import { allDrivenBy } from '../../heard/drivenBy';
 import type { Live } from '../../live/live';
@@ -60,7 +60,7 @@ function messageRow(action: Action & { kind: 'message' }, device: Device): SentR
         code: 'reserved',
         sentence: `${device.name} keeps ${message} for its own hardware, so nothing will happen.`,
       });
-    else if (fn.shape.kind === 'choice' && !takesValue(fn.shape, action.value))
+    else if (fn.shape.kind === 'choice' && readValue(fn.shape, action.value) === null)
       marks.push(beyond({ device, fn }, action.value));
   }
   const value = send === 'program' ? null : action.value;
