@@ -8,3 +8,4 @@ export * from './midnam';
 export * from './smf';
 export * from './midnamReader';
 export * from './pastedCells';
+export * from './manual';

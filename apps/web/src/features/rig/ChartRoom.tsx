@@ -4,7 +4,17 @@ import { useFileChooser } from '../../files/useFileChooser';
 
 import type { FileFault } from '@idle-step/core/formats';
 import { valueOf } from '@idle-step/core/engine';
-import { CircleAlert, Copy, Download, Plus, Send, Split, Trash2, Upload } from 'lucide-react';
+import {
+  CircleAlert,
+  Copy,
+  Download,
+  Plus,
+  Send,
+  Split,
+  TextCursorInput,
+  Trash2,
+  Upload,
+} from 'lucide-react';
 import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../drafts/useDocs';
@@ -14,6 +24,8 @@ import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
 import { ChartGrid } from './ChartGrid';
+import { RowsFromText } from './RowsFromText';
+import { counted } from '../../words/counted';
 import { addRows, duplicateRows, newRow, spreadOverParts } from '../../edits/chartEdits';
 import { chartAsCsv, chartAsMidnam, loadChartFile } from '../../files/chartFiles';
 import type { FunctionDoc } from '../../words/chartWords';
@@ -34,13 +46,16 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
   const removal = useRemoval(rig);
   const [filter, setFilter] = useState(NO_FILTER);
   const [told, setTold] = useState<Told | null>(null);
+  // A chart without rows begins with what the manual says.
+  const [isReading, setReading] = useState<'from-start' | boolean>(device.chart.length === 0 && 'from-start');
+  const [manual, setManual] = useState('');
   const setChart = (label: string, chart: Device['chart']) =>
     edit(rig.id, label, (r) => withDevice(r, device.id, (d) => ({ ...d, chart })));
   const take = (label: string, result: ReturnType<typeof addRows>) => {
     if ('chart' in result) setChart(label, result.chart);
     setTold(
       'chart' in result
-        ? { text: `${result.count} functions added.`, faults: [] }
+        ? { text: `${counted(result.count, 'function')} added.`, faults: [] }
         : { text: 'Nothing was added.', faults: result.faults },
     );
   };
@@ -60,7 +75,7 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
       setTold(
         'faults' in result
           ? { text: 'Nothing was pasted.', faults: result.faults }
-          : { text: `${result.count} rows pasted.`, faults: [] },
+          : { text: `${counted(result.count, 'row')} pasted.`, faults: [] },
       ),
     onDelete: remove,
   });
@@ -87,6 +102,10 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
         <Button variant="quiet" onClick={add}>
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Function
+        </Button>
+        <Button variant="quiet" aria-expanded={isReading !== false} onClick={() => setReading(!isReading)}>
+          <TextCursorInput size={16} strokeWidth={1.75} aria-hidden="true" />
+          Rows from text
         </Button>
         <IconButton
           line
@@ -130,12 +149,23 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
         )}
         <Files device={device} rig={rig} onLoaded={(result) => take('load a chart', result)} onReady={take} />
       </div>
+      {isReading !== false && (
+        <RowsFromText
+          hasFocus={isReading === true}
+          rig={rig}
+          device={device}
+          text={manual}
+          onText={setManual}
+          onTake={(result) => take('add rows from text', result)}
+          onLeave={() => setReading(false)}
+        />
+      )}
       {told && <ToldFaults told={told} onClose={() => setTold(null)} />}
       <ChartGrid rig={rig} device={device} grid={grid} />
       <p className="small muted chart-foot">
         {grid.rows.length === device.chart.length
-          ? `${device.chart.length} functions`
-          : `${grid.rows.length} of ${device.chart.length} functions shown`}
+          ? counted(device.chart.length, 'function')
+          : `${grid.rows.length} of ${counted(device.chart.length, 'function')} shown`}
         . Arrows move, typing edits, Enter opens, Escape leaves; rows copied from a spreadsheet are pasted
         where the focus is.
       </p>
