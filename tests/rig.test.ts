@@ -391,7 +391,7 @@ describe('charts from files', () => {
       browserContextId: page.browserContext().id!,
     });
     for (const item of ['CSV, everything', 'MIDNAM, names only']) {
-      await page.locator('.chart-tools ::-p-text(Save as)').click();
+      await page.locator('.chart-tools [aria-label="Save as"]').click();
       await page.locator(`.dropdown-item ::-p-text(${item})`).click();
     }
     const file = async (ending: string) => {

@@ -276,9 +276,14 @@ function Files({
         </Dropdown.Menu>
       </Dropdown>
       <Dropdown align="end">
-        <Dropdown.Toggle variant="quiet" className="no-caret" disabled={device.chart.length === 0}>
+        <Dropdown.Toggle
+          variant="quiet"
+          className="no-caret"
+          aria-label="Save as"
+          title="Save as"
+          disabled={device.chart.length === 0}
+        >
           <Download size={16} strokeWidth={1.75} aria-hidden="true" />
-          Save as
         </Dropdown.Toggle>
         <Dropdown.Menu>
           <Dropdown.Item

@@ -31,6 +31,7 @@ export function RowsFromText({ rig, device, hasFocus, text, onText, onTake, onLe
     if (look.rows.length === 0) return;
     onTake(takeManual(device, look));
     onText(look.left);
+    if (look.left === '') onLeave();
   };
   return (
     <section
