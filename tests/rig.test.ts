@@ -286,7 +286,12 @@ describe('charts from files', () => {
   const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
   const CSV = writeChartCsv(kelpline.chart.filter((f) => f.under === null));
   const MIDNAM = writeMidnam(
-    midnamOfChart(kelpline.chart, { manufacturer: 'Quayside', model: 'Reed', programsShownFrom: 1 }),
+    midnamOfChart(kelpline.chart, {
+      manufacturer: 'Quayside',
+      model: 'Reed',
+      programsShownFrom: 1,
+      programPattern: null,
+    }),
   );
 
   it('that are not right are refused whole, each with its reason, and nothing changes', async () => {

@@ -35,7 +35,10 @@ const partsOf = (rig: RoutedRig): ReadonlyMap<string, string> =>
   new Map([
     ...[...functionTable(rig)].map(
       ([id, { device, fn }]) =>
-        [id, JSON.stringify([fn.shape, fn.arms, device.name, device.programsShownFrom])] as const,
+        [
+          id,
+          JSON.stringify([fn.shape, fn.arms, device.name, device.programsShownFrom, device.programPattern]),
+        ] as const,
     ),
     ...rig.devices.flatMap((d) => [d.id, ...d.ports.map((p) => p.id)].map((id) => [id, ''] as const)),
     ...(rig.routing?.routes ?? []).map((r) => [`route ${r.id}`, ''] as const),

@@ -46,6 +46,7 @@ export class DeviceRow {
   @JsonColumn() startUp!: unknown;
   @JsonColumn() keptNumbers!: unknown;
   @SmallColumn() programsShownFrom!: number;
+  @OptionalTextColumn() programPattern!: string | null;
   @FlagColumn() soundOffAtPanic!: boolean;
   @OptionalTextColumn(32) standIn!: string | null;
   @FlagColumn() away!: boolean;

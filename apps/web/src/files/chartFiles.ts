@@ -48,5 +48,6 @@ export const chartAsMidnam = (device: Device): string =>
       manufacturer: device.description || device.name,
       model: device.name,
       programsShownFrom: device.programsShownFrom,
+      programPattern: device.programPattern,
     }),
   );

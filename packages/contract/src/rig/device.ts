@@ -3,6 +3,7 @@ import {
   DEVICE_ROLES,
   PLAIN_DEVICE,
   PLAIN_PORT,
+  parseProgramPattern,
   STAND_IN_KINDS,
   TAPE_COLOURS,
   TAPE_SHAPES,
@@ -66,6 +67,16 @@ const SettingSchema = z
       });
   });
 
+/** How a display counts programs, as `parseProgramPattern` reads it. */
+export const ProgramPatternText = z
+  .string()
+  .trim()
+  .max(80, { error: 'The pattern of program numbers is longer than 80 characters.' })
+  .superRefine((text, ctx) => {
+    const read = parseProgramPattern(text);
+    if (!read.ok) ctx.addIssue({ code: 'custom', message: read.error });
+  });
+
 export const DeviceSchema = z
   .object({
     id: Id,
@@ -96,6 +107,7 @@ export const DeviceSchema = z
     programsShownFrom: z.union([z.literal(0), z.literal(1)], {
       error: 'Programs are shown from 0 or from 1.',
     }),
+    programPattern: ProgramPatternText.nullable().default(PLAIN_DEVICE.programPattern),
     soundOffAtPanic: z.boolean().default(PLAIN_DEVICE.soundOffAtPanic),
     standIn: z.enum(STAND_IN_KINDS).nullable(),
     away: z.boolean(),

@@ -440,7 +440,12 @@ describe('a MIDI name document', () => {
   });
 
   const writable = (chart: readonly ChartTemplate[]) =>
-    midnamOfChart(chart, { manufacturer: 'Quay & Co', model: '<Reed>', programsShownFrom: 1 });
+    midnamOfChart(chart, {
+      manufacturer: 'Quay & Co',
+      model: '<Reed>',
+      programsShownFrom: 1,
+      programPattern: null,
+    });
   it('comes back as it was, whatever is in it', () =>
     fc.assert(
       fc.property(charts, (chart) => {

@@ -5,7 +5,9 @@ import {
   type Drive,
   type FunctionShape,
   type SoundName,
+  programText,
   sentValue,
+  type ProgramCounting,
 } from '../gear';
 import { CONTROLLER, join14, split14 } from '../midi';
 
@@ -50,7 +52,7 @@ export const CONTROL_TYPES = { '7bit': '7bit', '14bit': '14bit', RPN: 'RPN', NRP
 /** What of a chart a name document can hold: programs, notes and controllers, grouped as in the chart. */
 export function midnamOfChart(
   chart: readonly ChartTemplate[],
-  about: { readonly manufacturer: string; readonly model: string; readonly programsShownFrom: 0 | 1 },
+  about: { readonly manufacturer: string; readonly model: string } & ProgramCounting,
 ): MidnamDocument {
   const banks: MidnamBank[] = [];
   const noteGroups = new Map<string, { number: number; name: string }[]>();
@@ -62,13 +64,12 @@ export function midnamOfChart(
         name: fn.name,
         commands: bankCommands(drive.bank),
         patches: shape.names.map(({ program, name }) => ({
-          number: String(program + about.programsShownFrom),
+          number: programText(about, program),
           name,
           program,
         })),
       });
-    else if (shape.kind === 'sound')
-      banks.push(...banksOfSounds(fn.name, shape.names, about.programsShownFrom));
+    else if (shape.kind === 'sound') banks.push(...banksOfSounds(fn.name, shape.names, about));
     else if (drive.kind === 'note')
       append(noteGroups, fn.group || 'Notes', { number: drive.note, name: fn.name });
     else {
@@ -148,7 +149,7 @@ const soundsOf = (banks: readonly MidnamBank[]): FunctionShape => ({
   ),
 });
 
-function banksOfSounds(name: string, sounds: readonly SoundName[], shownFrom: 0 | 1): MidnamBank[] {
+function banksOfSounds(name: string, sounds: readonly SoundName[], about: ProgramCounting): MidnamBank[] {
   const numbers = firstOfEach(
     sounds.map((s) => s.bank),
     (bank) => bank,
@@ -158,7 +159,7 @@ function banksOfSounds(name: string, sounds: readonly SoundName[], shownFrom: 0 
     commands: bankCommands(bank),
     patches: sounds
       .filter((s) => s.bank === bank)
-      .map((s) => ({ number: String(s.program + shownFrom), name: s.name, program: s.program })),
+      .map((s) => ({ number: programText(about, s.program), name: s.name, program: s.program })),
   }));
 }
 

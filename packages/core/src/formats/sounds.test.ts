@@ -143,7 +143,7 @@ describe('a name document of several banks', () => {
       ],
     ]));
   it('written and read again is the same', () => {
-    const about = { manufacturer: 'M', model: 'K', programsShownFrom: 0 as const };
+    const about = { manufacturer: 'M', model: 'K', programsShownFrom: 0 as const, programPattern: null };
     const again = readMidnam(writeMidnam(midnamOfChart(rows, about)));
     expect(again.ok && chartOfMidnam(again.value)).toEqual(rows);
   });

@@ -4,6 +4,7 @@ export * from './rig';
 export * from './cabling/portWords';
 export * from './cabling/listening';
 export * from './charts/functionMessages';
+export * from './charts/programNumbers';
 export * from './charts/shown';
 export * from './cabling/reach';
 export * from './cabling/passages';

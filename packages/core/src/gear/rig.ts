@@ -114,6 +114,8 @@ export type Device = {
   readonly keptNumbers: readonly { readonly from: number; readonly to: number }[];
   /** What the device's own display calls its first program. */
   readonly programsShownFrom: 0 | 1;
+  /** How its display counts programs where they are no plain numbers, see `parseProgramPattern`; else `null`. */
+  readonly programPattern: string | null;
   /** Whether panic cuts its tails too: all sound off beside all notes off, after which it releases its notes itself. */
   readonly soundOffAtPanic: boolean;
   readonly standIn: StandInKind | null;
@@ -135,6 +137,7 @@ export const PLAIN_DEVICE = {
   startUp: [],
   keptNumbers: [],
   programsShownFrom: 0,
+  programPattern: null,
   soundOffAtPanic: true,
   standIn: null,
   away: false,

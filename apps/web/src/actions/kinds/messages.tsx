@@ -1,6 +1,7 @@
 import { PlainNumber, PlainValue, RawByte, whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import type { Action } from '@idle-step/core/floor';
+import { programSpan, programText, typedProgram, type Device } from '@idle-step/core/gear';
 import { hex, noteName, parseBytes } from '@idle-step/core/midi';
 import { Clock, Waves } from 'lucide-react';
 import { NumberField, Pick, TypedField } from '../../ui/Fields';
@@ -36,10 +37,36 @@ function messageWords(world: World, action: Action & { kind: 'message' }): strin
     case 'controller':
       return `CC ${action.number} value ${action.value}`;
     case 'program': {
-      const from = world.ways.get(action.deviceId)?.device.programsShownFrom ?? 0;
-      return `program ${action.number + from}`;
+      const device = world.ways.get(action.deviceId)?.device;
+      return `program ${device ? programText(device, action.number) : action.number}`;
     }
   }
+}
+
+/** A program as its device calls it. */
+function ProgramField({
+  device,
+  value,
+  onCommit,
+}: {
+  device: Device;
+  value: number;
+  onCommit(program: number): void;
+}) {
+  return (
+    <TypedField
+      label="Program"
+      className="narrow"
+      shown={programText(device, value)}
+      parse={(text) => {
+        const program = typedProgram(device, text);
+        return typeof program === 'number'
+          ? { value: program }
+          : { error: `“${text}” is no program of ${device.name}; ${programSpan(device)} would be right.` };
+      }}
+      onCommit={onCommit}
+    />
+  );
 }
 
 /** A note, controller or program by its number, whether or not a chart names it. */
@@ -69,12 +96,17 @@ function MessageFields({ world, action, onChange }: Fields<'message'>) {
           value={action.number}
           onCommit={(number) => onChange({ ...action, number })}
         />
+      ) : action.send === 'program' && device ? (
+        <ProgramField
+          device={device}
+          value={action.number}
+          onCommit={(number) => onChange({ ...action, number })}
+        />
       ) : (
         <NumberField
-          label={action.send === 'program' ? 'Program' : 'Controller'}
+          label="Controller"
           className="narrow"
           value={action.number}
-          shownOffset={action.send === 'program' ? (device?.programsShownFrom ?? 0) : 0}
           schema={PlainNumber}
           onCommit={(number) => onChange({ ...action, number })}
         />

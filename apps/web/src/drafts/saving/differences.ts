@@ -16,6 +16,7 @@ const WORDS: Record<string, string> = {
   entries: 'line',
   middleC: 'name of note 60',
   programsShownFrom: 'programs shown from',
+  programPattern: 'how programs are counted',
   soundOffAtPanic: 'all sound off at panic',
   settleMs: 'settle time',
   functionId: 'function',

@@ -13,6 +13,7 @@ import { Form } from 'react-bootstrap';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { TapeMark } from '../../ui/TapeMark';
 import { ExtraChannels } from './ExtraChannels';
+import { ProgramCounting } from './ProgramCounting';
 import { SettingEditor } from './SettingEditor';
 
 type Props = {
@@ -158,16 +159,7 @@ function Answers({ device, change }: Omit<Props, 'rig'>) {
           {device.channel + listens.count}
         </span>
       )}
-      <Pick
-        label="Programs from"
-        className="narrow"
-        value={device.programsShownFrom}
-        options={[
-          { value: 0, text: '0' },
-          { value: 1, text: '1' },
-        ]}
-        onPick={(programsShownFrom) => change('number programs', { programsShownFrom })}
-      />
+      <ProgramCounting device={device} onChange={(part) => change('number programs', part)} />
       <Pick
         label="Bank select"
         value={device.bankSelect}

@@ -3,6 +3,7 @@ import { findName, readWhole } from '../../typed';
 import { split14 } from '../../midi';
 import type { ChartFunction } from './chartFunction';
 import { sentValue, valueBounds } from './functionMessages';
+import { programSpan, programText, soundText, typedPlace, typedProgram } from './programNumbers';
 import type { Device } from '../rig';
 
 /** The one place where a value as sent becomes what people see on the device, and back. */
@@ -28,12 +29,12 @@ export function shownValue(
       };
     case 'program':
       return {
-        number: String(value + device.programsShownFrom),
+        number: programText(device, value),
         label: shape.names.find((n) => n.program === value)?.name ?? '',
       };
     case 'sound':
       return {
-        number: `${bankText(device, value >> 7)}/${(value & 127) + device.programsShownFrom}`,
+        number: shownSound(device, value >> 7, value & 127),
         label: shape.names.find((n) => soundValue(n) === value)?.name ?? '',
       };
   }
@@ -125,9 +126,10 @@ const squeezed = (text: string): string =>
 function numberTyped(device: Device, fn: ChartFunction, typed: string): number | null | 'beyond' {
   const { shape } = fn;
   if (shape.kind === 'sound') return typedSound(device, typed);
+  if (shape.kind === 'program') return typedProgram(device, typed);
   const number = readWhole(typed);
   if (number === null) return null;
-  const value = number - shownOffset(device, fn);
+  const value = number - shownOffset(fn);
   const { min, max } = valueBounds(shape);
   return value >= min && value <= max ? value : 'beyond';
 }
@@ -137,17 +139,28 @@ export function expectedText(device: Device, fn: ChartFunction): string {
   if (fn.shape.kind === 'trigger') return 'send';
   if (fn.shape.kind === 'switch') return 'on or off';
   if (fn.shape.kind === 'sound') {
-    const from = device.programsShownFrom;
-    return `bank and program, like 2/${from} to 2/${from + 127}, or a name`;
+    if (soundText(device, 0, 0) !== null) return `a sound like ${programText(device, 0)}, or a name`;
+    return `bank and program, like 2/${programText(device, 0)} to 2/${programText(device, 127)}, or a name`;
   }
+  if (fn.shape.kind === 'program') return programSpan(device);
   const { min, max } = valueBounds(fn.shape);
-  const offset = shownOffset(device, fn);
+  const offset = shownOffset(fn);
   return `${min + offset} to ${max + offset}`;
 }
 
 /** Bank × 128 + program. */
 export const soundValue = ({ bank, program }: { bank: number; program: number }): number =>
   (bank << 7) | program;
+
+/** A sound as its device counts it: by a pattern that goes on over banks, else by bank and program. */
+function shownSound(device: Device, bank: number, program: number): string {
+  const text = soundText(device, placeOfBank(device, bank), program);
+  return text ?? `${bankText(device, bank)}/${programText(device, program)}`;
+}
+
+/** Banks by the half that the device wants, counted from 0. */
+const placeOfBank = ({ bankSelect }: Device, bank: number): number =>
+  bankSelect === 'msb' ? bank >> 7 : bank;
 
 /** A bank as its device counts it: by the half that it wants, else MSB/LSB where the first is used. */
 function bankText({ bankSelect }: Device, bank: number): string {
@@ -158,20 +171,24 @@ function bankText({ bankSelect }: Device, bank: number): string {
 
 /** Reads `2/5` or `1/0/5`, and what is shown behind it. `null` where it is neither. */
 function typedSound(device: Device, typed: string): number | null | 'beyond' {
-  const match = /^(?:(\d{1,3})\s*\/\s*)?(\d{1,5})\s*\/\s*(\d{1,3})$/.exec(typed);
+  const place = typedPlace(device, typed);
+  if (place)
+    return soundValue({ ...place, bank: device.bankSelect === 'msb' ? place.bank << 7 : place.bank });
+  const match = /^(?:(\d{1,3})\s*\/\s*)?(\d{1,5})\s*\/\s*([^/]+)$/.exec(typed);
   if (!match) return null;
   const [coarse, number] = [match[1] === undefined ? null : Number(match[1]), Number(match[2])];
-  const program = Number(match[3]) - device.programsShownFrom;
+  const program = typedProgram(device, match[3]!);
+  if (program === null) return null;
   const isHalf = coarse !== null || device.bankSelect === 'msb' || device.bankSelect === 'lsb';
-  if (program < 0 || program > 127 || (coarse ?? 0) > 127 || number > (isHalf ? 127 : 16383)) return 'beyond';
+  if (program === 'beyond' || (coarse ?? 0) > 127 || number > (isHalf ? 127 : 16383)) return 'beyond';
   const bank = coarse !== null ? (coarse << 7) | number : device.bankSelect === 'msb' ? number << 7 : number;
   return soundValue({ bank, program });
 }
 
 /** What is added to a value to get the number that people see. */
-function shownOffset(device: Device, fn: ChartFunction): number {
+function shownOffset(fn: ChartFunction): number {
   const { shape } = fn;
   if (shape.kind === 'range') return shape.shownFrom - shape.min;
   if (shape.kind === 'choice') return shape.shownFrom - shape.first;
-  return shape.kind === 'program' ? device.programsShownFrom : 0;
+  return 0;
 }
