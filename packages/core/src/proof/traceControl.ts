@@ -4,6 +4,7 @@ import {
   placeOf,
   traitsOf,
   type Command,
+  type LiveState,
   type World,
   type WorldBank,
   type WorldBoard,
@@ -212,33 +213,14 @@ function followDeed(
         ),
       },
     ];
-  return [{ hops: [...hops, hop('effect', stateWords(done))], loss: null }];
+  return [{ hops: [...hops, hop('effect', doneWords(world, rig.state, done))], loss: null }];
 }
 
-/** What an action does that sends nothing: banks, routes, the tempo. */
-const stateWords = (action: Action | undefined): string => {
-  switch (action?.kind) {
-    case 'bank':
-    case 'page':
-      return 'turns the page';
-    case 'route':
-      return 'switches the route';
-    case 'tap':
-      return 'sets the tempo';
-    case 'view':
-      return 'turns the view';
-    case 'capture':
-      return 'is kept in the scene';
-    case 'show':
-      return 'walks the set';
-    case 'line':
-      return 'runs the time line';
-    case 'loop':
-      return 'switches the loop';
-    default:
-      return 'nothing had to change';
-  }
-};
+/** What an action does that has sent nothing. */
+function doneWords(world: World, state: LiveState, action: Action | undefined): string {
+  if (!action || traitsOf(action).isOwn) return 'nothing had to change';
+  return traitsOf(action).deed(action, namesIn(world, placeOf(world, state).songIndex));
+}
 
 const travelTo = (control: Control, travel: number): Command =>
   control.hardware.encoding === 'absolute'
