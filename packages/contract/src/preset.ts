@@ -151,6 +151,7 @@ export const ActionSchema = z.discriminatedUnion('kind', [
   }),
   z.object({ ...head, kind: z.literal('loop'), to: z.enum(['on', 'off', 'toggle']) }),
   z.object({ ...head, kind: z.literal('tap') }),
+  z.object({ ...head, kind: z.literal('song-tempo') }),
   z.object({ ...head, kind: z.literal('panic') }),
 ]) satisfies z.ZodType<Action>;
 

@@ -7,7 +7,7 @@ import { CLOCK, MESSAGE, RAW } from './kinds/messages';
 import { BANK, PAGE } from './kinds/pages';
 import { ROUTE } from './kinds/routes';
 import { CAPTURE, SCENE, SHOW, SONG, VIEW } from './kinds/songs';
-import { CUE, LINE, LOOP, PANIC, TAP } from './kinds/timeLine';
+import { CUE, LINE, LOOP, PANIC, SONG_TEMPO, TAP } from './kinds/timeLine';
 import { ARM_ONLY, ARM_STEP } from './kinds/tracks';
 import { outputs, receivers } from './targets';
 
@@ -24,6 +24,7 @@ const ENTRIES: { readonly [K in ActionKind]: ActionEntry<K> } = {
   'arm-only': ARM_ONLY,
   'arm-step': ARM_STEP,
   tap: TAP,
+  'song-tempo': SONG_TEMPO,
   clock: CLOCK,
   route: ROUTE,
   scene: SCENE,

@@ -389,6 +389,16 @@ describe('banks, lamps, tempo, panic', () => {
     expect(run.state.tempo).toMatchObject({ bpm: 100, originMs: 3801 });
   });
 
+  it('goes back to the tempo of the song from one that was tapped', () => {
+    const slow = makeSong('Slow', [['Only', { snapshot: 2 }]], { tempoBpm: 84 });
+    const run = new Run(makeWorld([[assign('s0', [{ kind: 'song-tempo' }])]], [slow]));
+    run.command(0, { kind: 'scene', to: 'next' });
+    for (const at of [0, 600, 1200]) run.command(at, { kind: 'tap' });
+    expect(run.state.tempo.bpm).toBe(100);
+    run.down(2000, 0);
+    expect(run.state).toMatchObject({ taps: [], tempo: { bpm: 84 } });
+  });
+
   it('panic ends sent notes, silences every channel in use, and drops what waits', () => {
     const run = new Run(
       makeWorld([

@@ -92,6 +92,19 @@ export const TAP: ActionEntry<'tap'> = {
   begin: () => ({ kind: 'tap' }),
 };
 
+export const SONG_TEMPO: ActionEntry<'song-tempo'> = {
+  text: 'back to the song’s tempo',
+  sign: Metronome,
+  words: () => ({ title: 'Tempo', value: 'of the song' }),
+  instead: () => 'sends nothing',
+  fields: () => (
+    <p className="small muted">
+      The tempo that is written where the song stands, in place of one that was tapped.
+    </p>
+  ),
+  begin: () => ({ kind: 'song-tempo' }),
+};
+
 export const PANIC: ActionEntry<'panic'> = {
   text: 'panic',
   sign: OctagonX,

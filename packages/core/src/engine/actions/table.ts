@@ -4,7 +4,7 @@ import { CLOCK, MESSAGE, RAW } from './kinds/messages';
 import { BANK, PAGE } from './kinds/pages';
 import { ROUTE } from './kinds/routes';
 import { CAPTURE, SCENE, SHOW, SONG, VIEW } from './kinds/songs';
-import { CUE, LINE, LOOP, TAP } from './kinds/timeLine';
+import { CUE, LINE, LOOP, SONG_TEMPO, TAP } from './kinds/timeLine';
 import { ARM_ONLY, ARM_STEP } from './kinds/tracks';
 import { PANIC } from './panic';
 import type { ActionTraits } from './traits';
@@ -22,6 +22,7 @@ export const ACTIONS: { readonly [K in ActionKind]: ActionTraits<K> } = {
   'arm-only': ARM_ONLY,
   'arm-step': ARM_STEP,
   tap: TAP,
+  'song-tempo': SONG_TEMPO,
   clock: CLOCK,
   route: ROUTE,
   scene: SCENE,

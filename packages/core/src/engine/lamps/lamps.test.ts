@@ -125,6 +125,7 @@ const WORKS: readonly object[] = [
   ...['begin', 'end', 'next'].map((to) => ({ kind: 'show', to })),
   { kind: 'song', to: 'next' },
   { kind: 'tap' },
+  { kind: 'song-tempo' },
   { kind: 'panic' },
 ];
 const anyWork = fc.constantFrom(...WORKS);

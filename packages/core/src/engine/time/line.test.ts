@@ -196,6 +196,26 @@ describe('a time line by its own tempo', () => {
     expect(tapped.sent.map(([at]) => at)).toEqual([0, 2000 + 12_000]);
   });
 
+  it('goes back from a tapped tempo to the one that is written where it stands', () => {
+    const back = { kind: 'song-tempo' };
+    const p = play({ cues: [cue(4, 1, [back])] });
+    p.do(0, start);
+    // Tapped to 60 bpm: beat 4 at 2 s, beat 12 (bar 4) at 10 s; from there at 120 again, so Verse at beat 16 is at 12 s.
+    for (const at of [1000, 2000, 3000]) p.do(at, { kind: 'tap' });
+    p.wait(20_000);
+    expect(p.sent.map(([at]) => at).slice(0, 2)).toEqual([0, 12_000]);
+    // Bars 1–2 at 120, from bar 3 on at 60: beat 8 at 4 s. Tapped to 120 there, beat 12 is at 6 s instead of 8 s.
+    const slower = play({
+      tempos: [{ ...PLAIN_TEMPO_CHANGE, id: 't', bar: 3, bpm: 60 }],
+      cues: [cue(4, 1, [back])],
+    });
+    slower.do(0, start);
+    for (const at of [4000, 4500]) slower.do(at, { kind: 'tap' });
+    slower.wait(20_000);
+    // One beat of the tapping still at 60, three at 120: bar 4 begins at 6 s; its four beats at 60 again.
+    expect(slower.sent.at(-1)![0]).toBe(4500 + 3.5 * 500 + 4000);
+  });
+
   it('plays its loop again and again, until it is switched off', () => {
     const p = play({
       loop: { fromBar: 2, toBar: 2, isOn: true },

@@ -78,6 +78,8 @@ type ActionBody =
   /** Plays the loop of the song in play again and again, or goes on after it. */
   | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'toggle' }
   | { readonly kind: 'tap' }
+  /** The tempo that is written where the song stands, in place of one that was tapped. */
+  | { readonly kind: 'song-tempo' }
   | { readonly kind: 'panic' };
 
 /** 0 and above. Beats follow the tempo, also when it changes on the way. */

@@ -1,4 +1,5 @@
 import { goToCue, runLine, switchLoop } from '../../time/line';
+import { backToSongTempo } from '../../time/songTempo';
 import { takeTap } from '../../time/tempo';
 import { noMessage } from '../sentRow';
 import { GOES_NOWHERE, lit, LIT_WHILE_DOWN, startsOrStops, type ActionTraits } from '../traits';
@@ -53,6 +54,17 @@ export const LOOP: ActionTraits<'loop'> = {
   row: ({ to }) => noMessage(to === 'toggle' ? 'switches the loop' : `switches the loop ${to}`),
   light: ({ state }) => lit(state.line?.isLooping ?? false),
   follows: () => 'line',
+};
+
+/** The tempo that is written where the song stands. */
+export const SONG_TEMPO: ActionTraits<'song-tempo'> = {
+  ...PLAIN,
+  ...LIT_WHILE_DOWN,
+  act: backToSongTempo,
+  label: () => 'Song tempo',
+  deed: () => 'go back to the tempo of the song',
+  row: () => noMessage('goes back to the tempo of the song'),
+  leadsAway: false,
 };
 
 /** The time between two taps is a beat. */
