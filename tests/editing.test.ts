@@ -101,6 +101,24 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
     await textIs(page, '[data-testid="wire-bytes"]', (t) => t.startsWith('B2') && t.includes('02'));
   });
 
+  it('a number that its device keeps is said where it is typed', async () => {
+    const keeps = 'Kelpline keeps CC 75 for its own hardware, so nothing will happen.';
+    const page = await pageAt('/floor');
+    await page.locator('[data-control="far 4"]').click();
+    await page.locator('.action-open').click();
+    await choose(page, 'Does', 'send a note, CC or program');
+    await choose(page, 'To', 'Kelpline');
+    await choose(page, 'Sends', 'controller');
+    await fill(page, 'Controller', '75');
+    await textIs(page, '.action-editor .row-warning', (t) => t === keeps);
+    await fill(page, 'Controller', '76');
+    await until(
+      'over',
+      () => textOf(page, '.action-editor .row-warning'),
+      (t) => t !== keeps,
+    );
+  });
+
   it('a song that is gone, by its address', async () => {
     const page = await pageAt('/songs/00000000-0000-4000-8000-00000000dead');
     await textIs(page, '.empty-place', (t) => t.startsWith('This song is gone'));

@@ -1,5 +1,6 @@
-import { ACTIONS } from '@idle-step/core/engine';
+import { ACTIONS, knownIn, traitsOf } from '@idle-step/core/engine';
 import type { Action } from '@idle-step/core/floor';
+import { useMemo } from 'react';
 import { useWorld } from '../live/use/useLive';
 import { Pick } from '../ui/Fields';
 import { DelayFields } from './DelayFields';
@@ -19,6 +20,8 @@ export function ActionEditor({
   const world = useWorld();
   const boardIndex = home.kind === 'board' ? home.boardIndex : -1;
   const Fields = entryOf(action).fields;
+  const known = useMemo(() => knownIn(world), [world]);
+  const { marks } = traitsOf(action).row(action, known);
   return (
     <div className="action-editor">
       <Pick
@@ -35,6 +38,11 @@ export function ActionEditor({
         }}
       />
       <Fields key={action.kind} world={world} home={home} action={action} onChange={onChange} />
+      {marks.map(({ sentence }) => (
+        <p key={sentence} className="row-warning" role="status">
+          {sentence}
+        </p>
+      ))}
       <DelayFields action={action} isSwitched={home.kind === 'board'} onChange={onChange} />
     </div>
   );

@@ -1,7 +1,7 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { portWords, computerPorts, type RigPath } from '@idle-step/core/gear';
 import type { LinkKind } from '@idle-step/core/midi';
-import { useEffect, useMemo, useRef, type ReactNode } from 'react';
+import { useCallback, useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { Corners } from '../ui/Corners';
 import { TapeMark } from '../ui/TapeMark';
 import { useMeasure } from '../ui/useMeasure';
@@ -40,6 +40,13 @@ type Props = {
 export function RigMap({ rig, picked, onPick, paths, drawing, wanted, onWay }: Props) {
   const [measure, widthPx] = useMeasure();
   const box = useRef<HTMLDivElement | null>(null);
+  const hold = useCallback(
+    (element: HTMLDivElement | null) => {
+      box.current = element;
+      measure(element);
+    },
+    [measure],
+  );
   const layout = useMemo(() => layOut(rig, widthPx), [rig, widthPx]);
   const isFound = (card: PlacedCard) => card.device.name.toLowerCase().includes(wanted.toLowerCase());
   const firstFound = wanted === '' ? undefined : layout.cards.find(isFound);
@@ -55,10 +62,7 @@ export function RigMap({ rig, picked, onPick, paths, drawing, wanted, onWay }: P
       <div className={`map-room ${layout.isDense ? 'dense' : ''}`}>
         <div
           className={`rig-map ${layout.isDense ? 'dense' : ''}`}
-          ref={(element) => {
-            box.current = element;
-            measure(element);
-          }}
+          ref={hold}
           style={{ height: layout.heightPx }}
         >
           <Cables rig={rig} layout={layout} picked={picked} onPick={onPick} paths={paths} drawing={drawing} />

@@ -10,6 +10,8 @@ export type ScreenState = {
   /** The monitor lies wide over the place. */
   readonly monitorWide: boolean;
   readonly dockFolded: boolean;
+  /** The map of the rig is a strip of its devices. */
+  readonly mapFolded: boolean;
   /** The stage: blackout, or daylight for an open deck in the sun. */
   readonly stageTheme: 'dark' | 'light';
   readonly theme: 'dark' | 'light';
@@ -43,6 +45,7 @@ const PARTS = {
   drawerFolded: z.boolean(),
   monitorWide: z.boolean(),
   dockFolded: z.boolean(),
+  mapFolded: z.boolean(),
   stageTheme: z.enum(['dark', 'light']),
   theme: z.enum(['dark', 'light']),
   floorPlays: z.boolean(),
@@ -87,6 +90,7 @@ const slice = createSlice({
     drawerFolded: window.innerWidth < 1200,
     monitorWide: false,
     dockFolded: false,
+    mapFolded: false,
     stageTheme: 'dark',
     theme: 'light',
     floorPlays: false,

@@ -1,5 +1,5 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Device, chartDoubles, isInForce } from '@idle-step/core/gear';
+import { type Device, chartDoubles, isInForce, keepsNumber } from '@idle-step/core/gear';
 import { cellsOf } from '@idle-step/core/formats';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
@@ -95,11 +95,14 @@ export function ChartGrid({ rig, device, grid }: Props) {
                 fn={fn}
                 index={index}
                 grid={grid}
-                warning={
-                  twins
-                    ? `Cannot be told apart from ${twins.map((t) => t.name).join(', ')}: the same message.`
-                    : null
-                }
+                warnings={[
+                  ...(twins
+                    ? [`Cannot be told apart from ${twins.map((t) => t.name).join(', ')}: the same message.`]
+                    : []),
+                  ...(fn && !fn.reserved && isKept(device, fn)
+                    ? [`${device.name} keeps this number for its own hardware, so it may not answer to it.`]
+                    : []),
+                ]}
               />
             );
           })}
@@ -109,6 +112,9 @@ export function ChartGrid({ rig, device, grid }: Props) {
     </div>
   );
 }
+
+const isKept = (device: Device, { drive }: FunctionDoc): boolean =>
+  drive.kind === 'controller' && keepsNumber(device, drive.controller);
 
 const Bytes = ({ bytes }: { bytes: string }) => (
   <td className={`bytes muted ${mayOverrun(bytes, BYTES_PX - 16)}`} role="gridcell" title={bytes}>
@@ -128,8 +134,8 @@ function Row({
   fn,
   index,
   grid,
-  warning,
-}: Props & { fn: FunctionDoc | undefined; index: number; warning: string | null }) {
+  warnings,
+}: Props & { fn: FunctionDoc | undefined; index: number; warnings: readonly string[] }) {
   const cells = fn ? cellsOf(fn, rig.middleC) : null;
   const errors = grid.columns.flatMap(({ column }) => grid.errorAt(fn?.id ?? NEW_ROW, column) ?? []);
   const told: ReactNode[] = [
@@ -138,13 +144,11 @@ function Row({
         {e.sentence}
       </span>
     )),
-    ...(warning
-      ? [
-          <span key="double" className="row-warning">
-            {warning}
-          </span>,
-        ]
-      : []),
+    ...warnings.map((warning) => (
+      <span key={warning} className="row-warning">
+        {warning}
+      </span>
+    )),
   ];
   const classes = [
     grid.isInRange(index) ? 'in-range' : '',

@@ -1,16 +1,20 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { cableFaults, pathsThrough, rigPaths, type CableFinding } from '@idle-step/core/gear';
-import { Ear, ListChecks, Plus } from 'lucide-react';
+import { ChevronsDown, ChevronsUp, Ear, ListChecks, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { Link, useNavigate, useParams } from 'react-router-dom';
 import { useEdit, useRig } from '../../drafts/useDocs';
+import { screenChanged } from '../../screen/screenSlice';
+import { useAppDispatch, useAppSelector } from '../../store';
+import { IconButton } from '../../ui/IconButton';
 import { SearchField } from '../../ui/SearchField';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
 import { CablePanel } from './CablePanel';
 import { DeviceDetail } from './DeviceDetail';
+import { DeviceStrip } from './DeviceStrip';
 import { FaultList } from './FaultList';
 import { withNewBoard } from '../../edits/boardEdits';
 import { ControllerItems } from '../../gear/ControllerItems';
@@ -41,6 +45,7 @@ function RigOf({ rig }: { rig: FullRig }) {
   const [cableId, setCableId] = useState<string | null>(null);
   const [sheet, setSheet] = useState<Sheet>(null);
   const [wanted, setWanted] = useState('');
+  const isFolded = useAppSelector((s) => s.screen.mapFolded);
   const drawing = useCableInHand(rig, setCableId);
   const allPaths = useMemo(() => rigPaths(rig), [rig]);
   const warnings = useMemo(() => cableFaults(rig).filter((f) => f.severity === 'warned'), [rig]);
@@ -83,14 +88,23 @@ function RigOf({ rig }: { rig: FullRig }) {
         <FirstStep onAdd={add} onAddBoard={() => took(withNewBoard(rig, 'ten-and-two', false))} />
       ) : (
         <>
-          <RigMap
-            rig={rig}
-            picked={cable ? { kind: 'cable', id: cable.id } : { kind: 'device', id: device.id }}
-            onPick={pick}
-            paths={paths}
-            drawing={drawing}
-            wanted={wanted}
-          />
+          {isFolded ? (
+            <DeviceStrip
+              rig={rig}
+              deviceId={device.id}
+              wanted={wanted}
+              onPick={(id) => pick({ kind: 'device', id })}
+            />
+          ) : (
+            <RigMap
+              rig={rig}
+              picked={cable ? { kind: 'cable', id: cable.id } : { kind: 'device', id: device.id }}
+              onPick={pick}
+              paths={paths}
+              drawing={drawing}
+              wanted={wanted}
+            />
+          )}
           {drawing.inHand && !drawing.inHand.free && (
             <p className="notice" role="status">
               A cable is in hand: press the socket where it goes, or Escape to let go.
@@ -137,6 +151,8 @@ function RigHead({
   onWanted(text: string): void;
 }) {
   const away = rig.devices.filter((d) => d.away).length;
+  const isFolded = useAppSelector((s) => s.screen.mapFolded);
+  const dispatch = useAppDispatch();
   const steps = rig.devices.filter((d) => !d.away).flatMap((d) => d.startUp);
   const open = steps.filter((s) => !s.done).length;
   return (
@@ -155,6 +171,14 @@ function RigHead({
         <span className="gap" />
         {rig.devices.length >= SEARCHED_FROM && (
           <SearchField label="Find a device" placeholder="Find a device" value={wanted} onChange={onWanted} />
+        )}
+        {rig.devices.length > 0 && (
+          <IconButton
+            line
+            icon={isFolded ? ChevronsDown : ChevronsUp}
+            label={isFolded ? 'Show the map with its cables' : 'Fold the map to a strip'}
+            onClick={() => dispatch(screenChanged({ mapFolded: !isFolded }))}
+          />
         )}
         <Button variant="quiet" aria-pressed={sheet === 'start-up'} onClick={() => onSheet('start-up')}>
           <ListChecks size={16} strokeWidth={1.75} aria-hidden="true" />

@@ -1,3 +1,4 @@
+import type { World } from '../world/world';
 import {
   functionChannel,
   isInForce,
@@ -42,6 +43,16 @@ export type SentKnown = {
   /** Scenes of the song with the most of them, `null` when there are no songs to tell. */
   readonly scenesAtMost: number | null;
 };
+
+/** What a world knows, for the rows of single actions. */
+export const knownIn = (world: World): SentKnown => ({
+  functions: world.functions,
+  devices: new Map([...world.ways].map(([id, { device }]) => [id, device])),
+  pages: new Set(world.pageNames.keys()),
+  groups: new Set(world.boards.flatMap((b) => b.groups.map((g) => g.group.id))),
+  scenesAtMost:
+    world.songs.length === 0 ? null : Math.max(...world.songs.map(({ song }) => song.scenes.length)),
+});
 
 /** The row of what sends no message of its own. @param sentence what it points at and is gone, or `null`. */
 export const noMessage = (does: string, sentence: string | null = null): SentRow => ({
