@@ -102,16 +102,16 @@ describe('bad input in the page: a sentence at its place, the text kept, nothing
   });
 
   it('a number that its device keeps is said where it is typed', async () => {
-    const keeps = 'Kelpline keeps CC 75 for its own hardware, so nothing will happen.';
+    const keeps = 'Kelpline keeps CC 102 for its own hardware, so nothing will happen.';
     const page = await pageAt('/floor');
     await page.locator('[data-control="far 4"]').click();
     await page.locator('.action-open').click();
     await choose(page, 'Does', 'send a note, CC or program');
     await choose(page, 'To', 'Kelpline');
     await choose(page, 'Sends', 'controller');
-    await fill(page, 'Controller', '75');
+    await fill(page, 'Controller', '102');
     await textIs(page, '.action-editor .row-warning', (t) => t === keeps);
-    await fill(page, 'Controller', '76');
+    await fill(page, 'Controller', '110');
     await until(
       'over',
       () => textOf(page, '.action-editor .row-warning'),
@@ -268,7 +268,7 @@ describe('from nothing', () => {
     await choose(page, 'Does', 'go to a scene');
     await page.goto(`${empty.base}/songs`);
     await pressButton(page, 'Write a song');
-    await page.waitForSelector('.add-row select');
+    await page.waitForSelector('.add-row input');
     await choose(page, 'Add a line to the sheet', 'String processor: Snapshot');
     await page.waitForSelector('[data-cell="in-hand"]');
     await page.keyboard.type('4');

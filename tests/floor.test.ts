@@ -222,7 +222,7 @@ describe('the preset as a table', () => {
     await page.locator(target).click();
     await page.keyboard.type('note 300');
     await page.keyboard.press('Enter');
-    await textIs(page, '.table-room [role="alert"]', (t) => t.includes('“note 300” is no message'));
+    await textIs(page, '.table-room [role="alert"]', (t) => t.includes('“note 300” is no action'));
     expect(await page.$eval('.preset-grid .cell-input', (i) => (i as HTMLInputElement).value)).toBe(
       'note 300',
     );

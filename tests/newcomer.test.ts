@@ -159,7 +159,7 @@ describe('a newcomer’s first evening, from an empty database', () => {
     // A song of three scenes, with a row of values.
     await me.click('.rail a[href="/songs"]');
     await me.press('Write a song');
-    await page.waitForSelector('.add-row select');
+    await page.waitForSelector('.add-row input');
     await me.press('Scene');
     await me.press('Scene');
     await me.choose('Add a line to the sheet', 'Skiff: Snapshot');

@@ -38,8 +38,8 @@ describe('a song of eight scenes and forty lines', () => {
       );
     }
     for (let n = 1; n <= 40; n++) {
-      await page.focus('.add-row select');
-      await press(page, 'ArrowDown');
+      await page.focus('.add-row input');
+      await press(page, 'Enter');
       await until(
         'lines',
         () => page.$$('.cue-grid tbody tr'),

@@ -2,7 +2,13 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
-import puppeteer, { type Browser, type BrowserContext, type KeyInput, type Page } from 'puppeteer-core';
+import puppeteer, {
+  type Browser,
+  type BrowserContext,
+  type ElementHandle,
+  type KeyInput,
+  type Page,
+} from 'puppeteer-core';
 import { afterAll, afterEach, beforeAll, beforeEach, inject } from 'vitest';
 import { emptyDatabase } from './database';
 
@@ -205,8 +211,15 @@ export const textIs = (
     (text) => text !== null && holds(text),
   );
 
-/** Chooses an option of a labelled list by its visible text, once it is there. */
+/** Chooses an option of a labelled list by its visible text, once it is there; one that is found by typing is typed. */
 export async function choose(page: Page, label: string, text: string): Promise<void> {
+  const field = await until(
+    `a list “${label}”`,
+    () => labelled(page, label),
+    (found) => found !== null,
+  );
+  if ((await field?.evaluate((e) => e.getAttribute('role'))) === 'combobox')
+    return chooseTyped(page, field!, text);
   const choice = () =>
     page.evaluate(
       (l, t) => {
@@ -227,6 +240,23 @@ export async function choose(page: Page, label: string, text: string): Promise<v
   await until(`“${text}” in “${label}”`, choice, (missing) => missing === null);
 }
 
+/** The field that a label names, or `null`. */
+async function labelled(page: Page, label: string): Promise<ElementHandle<HTMLElement> | null> {
+  const handle = await page.evaluateHandle((l) => {
+    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)?.getAttribute('for');
+    return document.getElementById(id ?? '');
+  }, label);
+  return handle.asElement() as ElementHandle<HTMLElement> | null;
+}
+
+async function chooseTyped(page: Page, field: ElementHandle<HTMLElement>, text: string): Promise<void> {
+  await field.click({ count: 3 });
+  await page.keyboard.type(text);
+  const first = () => textOf(page, '.filter-menu li.in-hand');
+  await until(`“${text}” in the list`, first, (found) => found === text);
+  await page.keyboard.press('Enter');
+}
+
 /** Types into a labelled field in place of what is there, and presses a key. */
 export async function fill(
   page: Page,
@@ -234,13 +264,9 @@ export async function fill(
   text: string,
   key: 'Enter' | 'Tab' = 'Enter',
 ): Promise<void> {
-  const handle = await page.evaluateHandle((l) => {
-    const id = [...document.querySelectorAll('label')].find((x) => x.textContent === l)?.getAttribute('for');
-    return document.getElementById(id ?? '');
-  }, label);
-  const input = handle.asElement();
+  const input = await labelled(page, label);
   if (!input) throw new Error(`no field “${label}”`);
-  await (input as unknown as { click(options: object): Promise<void> }).click({ count: 3 });
+  await input.click({ count: 3 });
   await page.keyboard.press('Backspace');
   await page.keyboard.type(text);
   await page.keyboard.press(key);

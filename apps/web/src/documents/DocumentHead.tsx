@@ -7,7 +7,7 @@ type Props = {
   /** What the page is called when it is read out; seen where no field shows it. */
   title: string;
   /** The field of its name, where it can be renamed here. */
-  named?: { readonly label: string; onRename(name: string): void };
+  named?: { readonly label: string; onRename(name: string): void; readonly isNew?: boolean };
   /** Whose saving is told; none where nothing is kept yet. */
   doc: { readonly resource: Resource; readonly id: string } | null;
   /** What stands between the name and how it is saved. */
@@ -24,6 +24,9 @@ export function DocumentHead({ title, named, doc, facts, className = '', childre
       <h1 className={named ? 'visually-hidden' : ''}>{title}</h1>
       {named && (
         <TextField
+          // One that was just made is named first.
+          key={named.isNew ? doc?.id : 'named'}
+          startsMarked={named.isNew ?? false}
           hideLabel
           label={named.label}
           className="song-title"

@@ -10,6 +10,7 @@ import {
 } from '@idle-step/core/gear';
 import { useWorld } from '../live/use/useLive';
 import { Pick, TypedField } from '../ui/Fields';
+import { FilterPick } from '../ui/FilterPick';
 
 type FunctionPickProps = {
   functionId: string;
@@ -39,7 +40,7 @@ export function FunctionPick({ functionId, accepts, onPick }: FunctionPickProps)
         options={devices.map((d) => ({ value: d.id, text: d.name }))}
         onPick={pickDevice}
       />
-      <Pick
+      <FilterPick
         label="Function"
         value={functionId}
         options={[...(found ? [] : [gone]), ...offered.map((f) => ({ value: f.id, text: f.name }))]}

@@ -13,6 +13,8 @@ type TextFieldProps = {
   hideLabel?: boolean;
   className?: string;
   placeholder?: string;
+  /** Whether one types at once, in place of what stands in it. */
+  startsMarked?: boolean;
 };
 
 /** A line of text that is taken over on Enter or on leaving it; Escape puts back what was there. */
@@ -69,6 +71,7 @@ type TypedFieldProps<T> = {
   hideLabel?: boolean;
   className?: string;
   placeholder?: string;
+  startsMarked?: boolean;
 };
 
 export function TypedField<T>({
@@ -80,6 +83,7 @@ export function TypedField<T>({
   hideLabel,
   className,
   placeholder,
+  startsMarked,
 }: TypedFieldProps<T>) {
   const [text, setText] = useState(shown);
   const [error, setError] = useState<string | null>(null);
@@ -114,6 +118,8 @@ export function TypedField<T>({
         isInvalid={error !== null}
         aria-describedby={error ? `${id}-error` : undefined}
         autoComplete="off"
+        autoFocus={startsMarked ?? false}
+        onFocus={(e) => startsMarked && !isTyping.current && e.target.select()}
         onChange={(e) => {
           isTyping.current = true;
           setText(e.target.value);

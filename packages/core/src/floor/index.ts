@@ -12,6 +12,7 @@ export * from './gestures/debounce';
 export * from './preset/feel';
 export * from './preset/fill';
 export * from './preset/cellText';
+export * from './preset/readCell';
 export * from './preset/layOut';
 export * from './board/boardShapes';
 export * from './board/arrange';

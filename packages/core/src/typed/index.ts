@@ -38,3 +38,25 @@ export function cutText(text: string, most: number): string {
   const cut = text.slice(0, most);
   return /[\uD800-\uDBFF]$/.test(cut) ? cut.slice(0, -1) : cut;
 }
+
+/**
+ * The places of the texts that are meant while one types: every word typed is in them, in whatever order; those that begin
+ * with what is typed come first, then those of which a word does. All where nothing is typed.
+ */
+export function matching(texts: readonly string[], typed: string): readonly number[] {
+  const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const places = texts.map((_, i) => i);
+  if (wanted.length === 0) return places;
+  const low = texts.map((t) => t.toLowerCase());
+  const rank = (text: string): number => {
+    if (text.startsWith(wanted.join(' '))) return 0;
+    return wanted.every((w) => text.startsWith(w) || /[^\p{L}\p{N}]/u.test(text[text.indexOf(w) - 1] ?? ''))
+      ? 1
+      : 2;
+  };
+  return places
+    .filter((i) => wanted.every((w) => low[i]!.includes(w)))
+    .map((i) => ({ i, rank: rank(low[i]!) }))
+    .sort((a, b) => a.rank - b.rank || a.i - b.i)
+    .map(({ i }) => i);
+}

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cutText, findName, readNumber, readWhole } from './index';
+import { cutText, findName, matching, readNumber, readWhole } from './index';
 
 describe('a number that is typed', () => {
   it.each([
@@ -83,4 +83,26 @@ it('a text that is cut has no half characters', () => {
     }),
     { seed: 16 },
   );
+});
+
+describe('names that are meant while one types', () => {
+  const names = [
+    'Kelpline: Volume',
+    'Kelpline: Snapshot',
+    'Roundel: Volume',
+    'Song tempo',
+    'Volume pedal',
+    'Revolution',
+  ];
+  it.each([
+    ['', [0, 1, 2, 3, 4, 5]],
+    ['vol', [4, 0, 2, 5]],
+    ['VOLUME', [4, 0, 2]],
+    ['round vol', [2]],
+    ['vol round', [2]],
+    ['kelp', [0, 1]],
+    ['song tempo', [3]],
+    ['nothing', []],
+    ['  ', [0, 1, 2, 3, 4, 5]],
+  ])('“%s”', (typed, places) => expect(matching(names, typed)).toEqual(places));
 });

@@ -4,7 +4,7 @@ import {
   CONTROL_KINDS,
   copiedBank,
   copiedTo,
-  parseCellText,
+  readActionCell,
   withAssignments,
   type Assignment,
   type Candidate,
@@ -45,8 +45,8 @@ import {
   pasteText,
   tableColumns,
   tableRows,
-  plainFallback,
   typeCell,
+  cellContext,
   usedTexts,
   type Range,
 } from './table/tableCells';
@@ -152,7 +152,7 @@ describe('the table', () => {
   });
   it('is copied whole and pasted with identifiers of its own, as often as it fits', () => {
     const copied = copyRange(world, preset, rows, columns, range(0, 0));
-    expect(copied.text).toBe('Kelpline Drive toggle');
+    expect(copied.text).toBe('Drive');
     const result = pasteCopied(preset, copied, rows, columns, range(1, 3, 2));
     if ('error' in result) throw new Error(result.error);
     expect(result.changed).toBe(3);
@@ -167,15 +167,17 @@ describe('the table', () => {
     ['CC 20\nCC 21', range(0, 0), 2],
     ['note 36\tnote 48', range(0, 0), 2],
     ['\tCC 20', range(0, 0), 2],
+    ['ch 3 CC 11\nVolume 20-110', range(10, 10), 2],
+    ['scene 2\tbank +\nDrive\tSnapshot 3', range(0, 0), 4],
   ])('takes “%s” from a spreadsheet', (text, at, changed) => {
     const result = pasteText(world, preset, text, rows, columns, at);
     expect('changed' in result && result.changed).toBe(changed);
   });
   it.each([
-    ['CC 20\nloud', range(0, 0), /^Line 2, cell 1: “loud” is no message/],
+    ['CC 20\nloud', range(0, 0), /^Line 2, cell 1: “loud” is no action/],
     ['CC 20\tCC 21\tCC 22\tCC 23', range(0, 0), /4 cells do not fit|1 by 4 cells do not fit/],
     ['a\n"b', range(0, 0), /no table of cells/],
-    ['CC 7', range(10, 10), /pedal 1 is moved/],
+    ['bank +', range(10, 10), /“bank \+” is no action; a function that moves/],
   ])('refuses “%s” whole, with its place', (text, at, sentence) => {
     const result = pasteText(world, preset, text, rows, columns, at);
     expect('error' in result && result.error).toMatch(sentence);
@@ -314,8 +316,9 @@ describe('another thing that an action does', () => {
 it('the table offers what its cells are told already, each once, as it can be typed', () => {
   const told = pasteText(world, preset as Preset, 'CC 24\nnote 40\nCC 24\n', rows, columns, range(0, 2));
   if ('error' in told) throw new Error(told.error);
-  const offered = usedTexts(told.preset, 3);
+  const context = cellContext(world, told.preset);
+  const offered = usedTexts(context, told.preset);
   expect(offered.length).toBeGreaterThan(1);
   expect(new Set(offered).size).toBe(offered.length);
-  for (const text of offered) expect(parseCellText(text, 3, plainFallback(world)).ok).toBe(true);
+  for (const text of offered) expect(readActionCell(text, context).ok).toBe(true);
 });

@@ -70,6 +70,10 @@ export function RunningOrder({
   const { songs, isLoaded } = useSongsOf(set);
   const byId = useMemo(() => new Map(songs.map((s) => [s.id, s])), [songs]);
   const times = useMemo(() => setTimes(set, (id) => byId.get(id)), [set, byId]);
+  const taken = useMemo(
+    () => new Set(set.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []))),
+    [set.entries],
+  );
   // The same function as long as it is the same set, so that lines which did not change are not drawn again.
   const change = useCallback(
     (label: string, entries: (old: readonly SetEntry[]) => readonly SetEntry[]) =>
@@ -88,7 +92,16 @@ export function RunningOrder({
         }
       />
       <div className="place-head order-tools">
-        <AddSong songs={list} onAdd={(songId) => change('add a song', (e) => [...e, songEntry(songId)])} />
+        <AddSong
+          songs={list}
+          taken={taken}
+          onAdd={(ids) =>
+            change(ids.length === 1 ? 'add a song' : `add ${ids.length} songs`, (e) => [
+              ...e,
+              ...ids.map((id) => songEntry(id)),
+            ])
+          }
+        />
         <Button variant="quiet" onClick={() => change('add a break', (e) => [...e, pauseEntry('break')])}>
           <Coffee size={16} strokeWidth={1.75} aria-hidden="true" />
           Break

@@ -88,7 +88,7 @@ export function SongsPlace() {
     );
     const refused = await create('songs', made);
     setSentence(refused?.sentence ?? null);
-    if (!refused) void navigate(`/songs/${made.id}`);
+    if (!refused) void navigate(`/songs/${made.id}`, { state: { madeId: made.id } });
   };
   const make = async (made: Song) => {
     const name = freeName(

@@ -1,6 +1,6 @@
 import { parseNote, noteName, type MiddleC } from '../../midi';
 import { fail, ok, type Result } from '../../result';
-import type { Action, PlainMessage } from './action';
+import type { PlainMessage } from './action';
 
 /** A plain message as a cell of a spreadsheet has it; `channel` 0–15 or `null` for the device's own. */
 export type CellMessage = PlainMessage & { readonly channel: number | null };
@@ -20,12 +20,6 @@ export function messageText(action: CellMessage, middleC: MiddleC): string {
     case 'program':
       return `program ${action.number}${channel}`;
   }
-}
-
-/** The first action of a list as text, where it is a plain message; else empty. */
-export function cellText(actions: readonly Action[], middleC: MiddleC): string {
-  const first = actions[0];
-  return first?.kind === 'message' ? messageText(first, middleC) : '';
 }
 
 const KINDS: Record<string, PlainMessage['send']> = {

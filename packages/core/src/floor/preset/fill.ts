@@ -1,6 +1,6 @@
 import type { Curve } from '../travel/curve';
 import type { ActionListName } from '../gestures/gesture';
-import { type Action, type PlainMessage } from './action';
+import type { Action, LooseAction, PlainMessage } from './action';
 import {
   isBare,
   PLAIN_ASSIGNMENT,
@@ -11,6 +11,7 @@ import {
   type Preset,
   type Sweep,
 } from './preset';
+import type { CellSweep } from './readCell';
 import type { Takeover } from '../travel/takeOver';
 
 /** One place of a preset's table: a control in a bank or page, and which of its lists. */
@@ -57,11 +58,15 @@ export type Fill =
     }
   /** A function set to values that count on. */
   | { readonly kind: 'set'; readonly functionId: string; readonly values: Series }
+  /** One action in place of what was there. */
+  | { readonly kind: 'action'; readonly action: LooseAction }
   /** Channel (0–15), number or value of the plain messages and values that are there already. */
   | { readonly kind: 'channel' | 'number' | 'value'; readonly numbers: Series }
   | { readonly kind: 'holdMs' | 'doubleMs'; readonly numbers: Series }
   /** A pedal or knob moves a function over a range. */
   | { readonly kind: 'sweep'; readonly functionId: string; readonly from: number; readonly to: number }
+  /** A pedal or knob sends a controller, whether or not a chart names it. */
+  | ({ readonly kind: 'plain-sweep' } & Extract<CellSweep, { readonly functionId: null }>)
   | { readonly kind: 'curve'; readonly curve: Exclude<Curve, 'points'> }
   | { readonly kind: 'takeover'; readonly takeover: Takeover }
   | { readonly kind: 'clear' };
@@ -176,10 +181,13 @@ function fits(cell: TableCell, fill: Fill, assignment: Assignment): boolean {
     case 'clear':
       return true;
     case 'sweep':
+    case 'plain-sweep':
+      return cell.list === 'sweeps';
     case 'curve':
     case 'takeover':
-      return cell.list === 'sweeps' && (fill.kind === 'sweep' || assignment.sweeps.length > 0);
+      return cell.list === 'sweeps' && assignment.sweeps.length > 0;
     case 'message':
+    case 'action':
     case 'set':
       return cell.list !== 'sweeps';
     case 'holdMs':
@@ -212,6 +220,8 @@ function filled(
       const id = actions[0]?.id ?? newId();
       return put([{ id, kind: 'message', deviceId, channel, send, number, value }]);
     }
+    case 'action':
+      return put([{ ...fill.action, id: actions[0]?.id ?? newId() }]);
     case 'set':
       return put([
         { id: actions[0]?.id ?? newId(), kind: 'set', functionId: fill.functionId, value: number },
@@ -233,16 +243,27 @@ function filled(
 
 function filledSweeps(before: Assignment, fill: Fill, newId: () => string): Assignment {
   switch (fill.kind) {
-    case 'sweep': {
-      const sweep: Sweep = {
-        id: before.sweeps[0]?.id ?? newId(),
-        functionId: fill.functionId,
-        from: fill.from,
-        to: fill.to,
+    case 'sweep':
+    case 'plain-sweep': {
+      const [old] = before.sweeps;
+      const shape = {
+        id: old?.id ?? newId(),
         invert: false,
-        curve: before.sweeps[0]?.curve ?? 'linear',
-        points: before.sweeps[0]?.points ?? [],
+        curve: old?.curve ?? 'linear',
+        points: old?.points ?? [],
       };
+      const sweep: Sweep =
+        fill.kind === 'sweep'
+          ? { ...shape, functionId: fill.functionId, from: fill.from, to: fill.to }
+          : {
+              ...shape,
+              functionId: null,
+              deviceId: fill.deviceId,
+              channel: fill.channel,
+              controller: fill.controller,
+              from: 0,
+              to: 127,
+            };
       return { ...before, sweeps: [sweep] };
     }
     case 'curve':

@@ -6,7 +6,6 @@ import {
   aligned,
   assignmentAt,
   BOARD_SHAPES,
-  cellText,
   comparePresets,
   controlsOfKind,
   copiedBank,
@@ -193,10 +192,6 @@ describe('a cell as text', () => {
       ),
       { seed: 82 },
     );
-    expect(cellText([{ ...plain, id: 'a', kind: 'message', deviceId: 'gear' }], 3)).toBe(
-      'note 36 C1 velocity 100',
-    );
-    expect(cellText([], 3)).toBe('');
   });
 });
 

@@ -1,17 +1,21 @@
 import {
   type Bank,
   assignmentAt,
-  cellText,
+  actionCell,
   copiedTo,
   fillCells,
   GESTURES,
   isPressed,
-  parseCellText,
+  readActionCell,
+  readSweepCell,
+  sweepCell,
   withAssignments,
   type Assignment,
   type Board,
   type TableCell,
+  type CellContext,
   type CellMessage,
+  type CellTextError,
   type Control,
   type Fill,
   type Gesture,
@@ -21,7 +25,6 @@ import {
 import type { World } from '@idle-step/core/engine';
 import { copiedText, pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
-import type { MiddleC } from '@idle-step/core/midi';
 import { actionWords } from '../../../actions/actionWords';
 
 /** One line of a preset's table: a control, and which of its lists. */
@@ -126,14 +129,34 @@ export const plainFallback = (world: World): CellMessage & { deviceId: string | 
     null,
 });
 
+/** What cells of a preset are read with, and written for. */
+export const cellContext = (world: World, preset: Preset): CellContext => ({
+  devices: world.show.rig.devices,
+  middleC: world.show.rig.middleC,
+  fallback: plainFallback(world),
+  banks: preset.banks,
+});
+
+/** The text that a cell is edited as; empty where it can only be edited as a whole. */
+export const editText = (
+  context: CellContext,
+  assignment: Assignment | undefined,
+  list: TableCell['list'],
+): string =>
+  !assignment
+    ? ''
+    : list === 'sweeps'
+      ? sweepCell(assignment.sweeps, context)
+      : actionCell(assignment[list], context);
+
 /** Texts offered at the most. */
 const OFFERED = 60;
 
 /** What is typed in cells of a preset so far, each once. */
-export function usedTexts(preset: Preset, middleC: MiddleC): readonly string[] {
+export function usedTexts(context: CellContext, preset: Preset): readonly string[] {
   const pages = [...preset.banks, ...preset.groups.flatMap((g) => g.pages)];
   const texts = pages.flatMap((p) =>
-    p.assignments.flatMap((a) => GESTURES.map((g) => cellText(a[g], middleC))),
+    p.assignments.flatMap((a) => GESTURES.map((g) => editText(context, a, g))),
   );
   return [...new Set(texts.filter(Boolean))].slice(0, OFFERED);
 }
@@ -152,17 +175,13 @@ export function copyRange(
   columns: readonly TableColumn[],
   range: Range,
 ): Copied {
-  const { middleC } = world.show.rig;
+  const context = cellContext(world, preset);
   const inRows = rows.slice(range.top, range.bottom + 1);
   const inColumns = columns.slice(range.left, range.right + 1);
   const lists = inRows.map((row) => inColumns.map((column) => assignmentAt(preset, cellAt(row, column))));
   const text = copiedText(
     inRows.map((row, r) =>
-      lists[r]!.map((a) =>
-        row.list === 'sweeps'
-          ? cellWords(world, a, row.list)
-          : cellText(a[row.list], middleC) || cellWords(world, a, row.list),
-      ),
+      lists[r]!.map((a) => editText(context, a, row.list) || cellWords(world, a, row.list)),
     ),
   );
   return { text, lists, rows: inRows.map((r) => r.list) };
@@ -240,34 +259,32 @@ export function typeCell(
   column: TableColumn,
   text: string,
 ): Pasted {
-  const { middleC } = world.show.rig;
   const cell = cellAt(row, column);
+  const context = cellContext(world, preset);
   if (!isHere(preset, row.control.id, column))
     return text.trim() === ''
       ? { preset, changed: 0 }
       : { error: `${row.control.name} has pages of its own; it is told there.` };
   if (row.list === 'sweeps') {
-    if (text.trim() === '') return filledCells(preset, [cell], { kind: 'clear' });
-    return { error: `${row.control.name} is moved: choose with Fill what it moves.` };
+    const read = readSweepCell(text, context);
+    if (!read.ok) return { error: refusal(read.error) };
+    const { value } = read;
+    if (value === null) return filledCells(preset, [cell], { kind: 'clear' });
+    return filledCells(
+      preset,
+      [cell],
+      value.functionId === null ? { kind: 'plain-sweep', ...value } : { kind: 'sweep', ...value },
+    );
   }
   const now = assignmentAt(preset, cell)[row.list][0];
-  const fallback = plainFallback(world);
-  const told = now?.kind === 'message' ? now : fallback;
-  const parsed = parseCellText(text, middleC, told);
-  if (!parsed.ok)
-    return { error: `“${parsed.error.received}” is no message; ${parsed.error.expected} would be right.` };
-  if (parsed.value === null) return filledCells(preset, [cell], { kind: 'clear' });
-  const deviceId = now?.kind === 'message' ? now.deviceId : fallback.deviceId;
-  if (deviceId === null)
-    return { error: 'No cable leads to a device that could answer; lay one in Rig first.' };
-  const { send, number, value, channel } = parsed.value;
-  const numbers = { start: number, step: 0, atEnd: 'stay', low: 0, high: 127 } as const;
-  return filledCells(preset, [cell], { kind: 'message', deviceId, channel, send, numbers, value });
+  const read = readActionCell(text, now?.kind === 'message' ? { ...context, fallback: now } : context);
+  if (!read.ok) return { error: refusal(read.error) };
+  return filledCells(
+    preset,
+    [cell],
+    read.value === null ? { kind: 'clear' } : { kind: 'action', action: read.value },
+  );
 }
 
-/** The text that a cell is edited as. */
-export const editText = (
-  assignment: Assignment | undefined,
-  list: TableCell['list'],
-  middleC: MiddleC,
-): string => (assignment && list !== 'sweeps' ? cellText(assignment[list], middleC) : '');
+const refusal = ({ received, expected }: CellTextError): string =>
+  `“${received}” is no action; ${expected} would be right.`;

@@ -4,6 +4,7 @@ import { useRef, useState, type ClipboardEvent, type KeyboardEvent, type RefObje
 import {
   cellsIn,
   copyRange,
+  cellContext,
   editText,
   filledCells,
   isHere,
@@ -109,7 +110,7 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
     setAnchor(null);
     setEditing({
       ...spot,
-      text: text ?? editText(assignment, row.list, world.show.rig.middleC),
+      text: text ?? editText(cellContext(world, preset), assignment, row.list),
       isWhole: text === null,
     });
   };
@@ -119,7 +120,7 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
     const row = rows[typed.row]!;
     const column = columns[typed.col]!;
     const assignment = column.page.assignments.find((a) => a.controlId === row.control.id);
-    const isSame = editText(assignment, row.list, world.show.rig.middleC) === typed.text;
+    const isSame = editText(cellContext(world, preset), assignment, row.list) === typed.text;
     if (!isSame && !take(`change ${row.control.name}`, typeCell(world, preset, row, column, typed.text)))
       return;
     setEditing(null);
@@ -132,7 +133,7 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
     editing,
     error,
     holdsFocus,
-    suggestions: () => usedTexts(preset, world.show.rig.middleC),
+    suggestions: () => usedTexts(cellContext(world, preset), preset),
     cells: (order) => cellsIn(preset, rows, columns, range, order),
     press: (spot, isExtending) => {
       isDragging.current = true;

@@ -3,10 +3,8 @@ import type { Preset } from '@idle-step/core/floor';
 import { memo } from 'react';
 
 import { isUsable } from '@idle-step/core/gear';
-import { Pick } from '../../../ui/Fields';
+import { FilterPick } from '../../../ui/FilterPick';
 import { allCueRows } from '../../../edits/cueRows';
-
-const NONE = '';
 
 /** Brings another line into the sheet: a function of the rig, the tempo, a bank, a route, a remark. */
 export const AddRow = memo(AddRowPick, (a, b) => {
@@ -32,19 +30,17 @@ function AddRowPick({
   const words = (row: (typeof rows)[number]) =>
     row.kind === 'function' ? `${row.device.name}: ${row.title}` : row.title;
   return (
-    <Pick
+    <FilterPick
       hideLabel
       label="Add a line to the sheet"
       className="add-row"
-      value={NONE}
+      placeholder="+ add a line: type a part of its name"
+      value={null}
       options={[
-        { value: NONE, text: '+ add a line …' },
         ...rows.filter((r) => r.kind !== 'function').map((r) => ({ value: r.key, text: words(r) })),
         ...rows.filter((r) => r.kind === 'function').map((r) => ({ value: r.key, text: words(r) })),
       ]}
-      onPick={(key) => {
-        if (key !== NONE) onAdd(key);
-      }}
+      onPick={onAdd}
     />
   );
 }

@@ -3,7 +3,7 @@ import { type Song, barText } from '@idle-step/core/show';
 import { measure, SongSchema } from '@idle-step/contract';
 import { Copy, Plus, Trash2 } from 'lucide-react';
 import { Button } from 'react-bootstrap';
-import { Link, NavLink, useNavigate } from 'react-router-dom';
+import { Link, NavLink, useLocation, useNavigate } from 'react-router-dom';
 import { useSteps } from '../../../drafts/useSteps';
 import { useSetsWithQuery } from '../../../api/api';
 import { useEdit, usePresets } from '../../../drafts/useDocs';
@@ -146,12 +146,17 @@ function SongHead({
   const edit = useEdit('songs');
   const { deleteDoc } = useSteps();
   const navigate = useNavigate();
+  const { state } = useLocation() as { state: { madeId?: string } | null };
   const change = (label: string, part: Partial<Song>) => edit(song.id, label, (s) => ({ ...s, ...part }));
   const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
   return (
     <DocumentHead
       title={song.name}
-      named={{ label: 'Name of the song', onRename: (name) => change('rename a song', { name }) }}
+      named={{
+        label: 'Name of the song',
+        onRename: (name) => change('rename a song', { name }),
+        isNew: state?.madeId === song.id,
+      }}
       doc={{ resource: 'songs', id: song.id }}
       className="song-head"
       facts={
