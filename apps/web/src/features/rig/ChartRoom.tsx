@@ -42,7 +42,6 @@ type Told = { readonly text: string; readonly faults: readonly FileFault[] };
 /** What a device answers to: the table, and what is done with its rows. */
 export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
   const edit = useEdit('rigs');
-  const host = useLiveHost();
   const removal = useRemoval(rig);
   const [filter, setFilter] = useState(NO_FILTER);
   const [told, setTold] = useState<Told | null>(null);
@@ -80,21 +79,11 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
     onDelete: remove,
   });
   const { selected } = grid;
-  const ids = new Set(selected.map((f) => f.id));
-  const first = selected[0];
   const add = () => {
     setFilter(NO_FILTER);
     const row = newRow(device);
     setChart('add a function', [...device.chart, row]);
     grid.goTo(row.id);
-  };
-  const send = (fn: FunctionDoc) => {
-    const { min, max } = valueBounds(fn.shape);
-    host.command({
-      kind: 'set',
-      functionId: fn.id,
-      value: valueOf(host.now().world, host.now().state, fn.id) === max ? min : max,
-    });
   };
   return (
     <section className="chart" aria-label={`Chart of ${device.name}`}>
@@ -107,42 +96,7 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
           <TextCursorInput size={16} strokeWidth={1.75} aria-hidden="true" />
           Rows from text
         </Button>
-        <IconButton
-          line
-          icon={Copy}
-          label={
-            selected.length > 1 ? `Duplicate ${selected.length} rows` : `Duplicate ${first?.name ?? 'a row'}`
-          }
-          disabled={!first}
-          onClick={() => setChart('duplicate rows', duplicateRows(device.chart, ids))}
-        />
-        <IconButton
-          line
-          icon={Trash2}
-          label={selected.length > 1 ? `Delete ${selected.length} rows` : `Delete ${first?.name ?? 'a row'}`}
-          disabled={!first}
-          onClick={() => remove(selected)}
-        />
-        <Button
-          variant="quiet"
-          disabled={!first}
-          onClick={() => first && send(first)}
-          title="Sends the highest value of the row in hand, and the lowest the next time"
-        >
-          <Send size={16} strokeWidth={1.75} aria-hidden="true" />
-          Test send
-        </Button>
-        {device.listens.kind === 'parts' && (
-          <Button
-            variant="quiet"
-            disabled={!first}
-            onClick={() => setChart('a row for each part', spreadOverParts(device, ids))}
-            title="One row for each part, on the part’s channel"
-          >
-            <Split size={16} strokeWidth={1.75} aria-hidden="true" />
-            For each part
-          </Button>
-        )}
+        <RowTools device={device} selected={selected} setChart={setChart} onRemove={remove} />
         <span className="gap" />
         {device.chart.length >= FILTERED_FROM && (
           <FilterFields device={device} filter={filter} onFilter={setFilter} />
@@ -171,6 +125,70 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
       </p>
       {removal.dialog}
     </section>
+  );
+}
+
+/** What is done with the rows in hand. */
+function RowTools({
+  device,
+  selected,
+  setChart,
+  onRemove,
+}: {
+  device: Device;
+  selected: readonly FunctionDoc[];
+  setChart(label: string, chart: Device['chart']): void;
+  onRemove(rows: readonly FunctionDoc[]): void;
+}) {
+  const host = useLiveHost();
+  const ids = new Set(selected.map((f) => f.id));
+  const first = selected[0];
+  const named = selected.length > 1 ? counted(selected.length, 'row') : (first?.name ?? 'a row');
+  const send = (fn: FunctionDoc) => {
+    const { min, max } = valueBounds(fn.shape);
+    host.command({
+      kind: 'set',
+      functionId: fn.id,
+      value: valueOf(host.now().world, host.now().state, fn.id) === max ? min : max,
+    });
+  };
+  return (
+    <>
+      <IconButton
+        line
+        icon={Copy}
+        label={`Duplicate ${named}`}
+        disabled={!first}
+        onClick={() => setChart('duplicate rows', duplicateRows(device.chart, ids))}
+      />
+      <IconButton
+        line
+        icon={Trash2}
+        label={`Delete ${named}`}
+        disabled={!first}
+        onClick={() => onRemove(selected)}
+      />
+      <Button
+        variant="quiet"
+        disabled={!first}
+        onClick={() => first && send(first)}
+        title="Sends the highest value of the row in hand, and the lowest the next time"
+      >
+        <Send size={16} strokeWidth={1.75} aria-hidden="true" />
+        Test send
+      </Button>
+      {device.listens.kind === 'parts' && (
+        <Button
+          variant="quiet"
+          disabled={!first}
+          onClick={() => setChart('a row for each part', spreadOverParts(device, ids))}
+          title="One row for each part, on the part’s channel"
+        >
+          <Split size={16} strokeWidth={1.75} aria-hidden="true" />
+          For each part
+        </Button>
+      )}
+    </>
   );
 }
 
