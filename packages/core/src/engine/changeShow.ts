@@ -159,6 +159,7 @@ function adoptWorld(before: World, world: World, state: LiveState): LiveState {
     },
     tempo: song ? { ...state.tempo, bpm, beatsPerBar, beatUnit } : state.tempo,
     run: stayingRun(before, world, state.run),
+    isOver: state.isOver && before.show.setId === world.show.setId,
     ...stayingPages(before, world, state),
     contacts: ofControls(state.contacts),
     coarse: ofControls(state.coarse),

@@ -27,4 +27,11 @@ export { stateKey } from './state/stateKey';
 export { EVERY_CAUSE, LAMP_CAUSES, type LampCause } from './lamps/causes';
 export { ACTIONS, traitsOf } from './actions/table';
 export { namesIn, type Names } from './actions/names';
-export { functionRow, knownIn, type OddWord, type SentCode, type SentFunction, type SentRow } from './actions/sentRow';
+export {
+  functionRow,
+  knownIn,
+  type OddWord,
+  type SentCode,
+  type SentFunction,
+  type SentRow,
+} from './actions/sentRow';

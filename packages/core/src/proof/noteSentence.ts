@@ -74,6 +74,7 @@ const SENTENCES: { readonly [C in LiveNote['code']]: Says<LiveNote & { readonly 
   'no-such-cue': () => 'There is no such cue in this song. Its cues stand in Songs, under Time.',
   'set-began': (_, { world }) => `The set has begun${world.show.setName ? `: ${world.show.setName}` : ''}.`,
   'set-ended': () => 'The set has ended.',
+  'set-over': () => 'The set is over. To play it again, begin it.',
   'set-runs': () => 'The set runs already.',
   'set-runs-not': () => 'The set does not run: begin it first.',
   captured: ({ count }) =>

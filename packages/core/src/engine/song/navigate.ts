@@ -325,6 +325,7 @@ function enterSong(live: Live, songIndex: number, sceneIndex: number | null, par
     const { beatsPerBar, beatUnit } = song;
     setTempo(live, { bpm, beatsPerBar, beatUnit, originMs: live.nowMs });
   }
+  state.isOver = false;
   // What is played ends the break before it.
   if (state.run?.pauseId) state.run = { ...state.run, pauseId: null, pausedAtMs: null };
   // The time line of another song is over.

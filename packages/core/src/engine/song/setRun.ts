@@ -19,6 +19,7 @@ export function walkSet(live: Live, to: 'begin' | 'end' | 'next' | 'previous'): 
       return;
     case 'next':
       if (run) goOn(live, run);
+      else if (live.state.isOver) live.note({ code: 'set-over' });
       else beginSet(live);
       return;
     case 'previous':
@@ -107,6 +108,7 @@ function beginSet(live: Live): void {
   }
   const run = { startedAtMs: live.nowMs, pauseId: null, pausedAtMs: null };
   live.state.run = run;
+  live.state.isOver = false;
   // Whatever was tried before, the first song begins anew.
   live.state.position = { entryId: null, sceneId: null, partId: null };
   live.note({ code: 'set-began' });
@@ -127,6 +129,7 @@ function goOn(live: Live, run: SetRun): void {
       return;
     case 'end':
       endSet(live);
+      live.state.isOver = true;
       return;
     case 'song':
       goToSong(live, ahead.songIndex, 'first');

@@ -213,6 +213,22 @@ describe('the set is walked by one switch', () => {
     expect(player.state.run).toEqual(run);
   });
 
+  it('going on after the last thing ends it, and does not begin it again', () => {
+    const player = new Player(compileWorld(showOf()));
+    player.do(show('begin'));
+    for (let i = 0; i < 30 && player.state.run; i++) player.do(show('next'));
+    expect(player.state).toMatchObject({ run: null, isOver: true });
+    const { where } = player;
+    expect(player.do(show('next')).notes).toContain('set-over');
+    expect([player.state.run, player.where]).toEqual([null, where]);
+    // Begun by what begins it, or once something else was gone to.
+    expect(player.do(show('begin')).state.isOver).toBe(false);
+    expect(player.state.run).not.toBeNull();
+    for (let i = 0; i < 30 && player.state.run; i++) player.do(show('next'));
+    player.do({ kind: 'song', to: { index: 0 } });
+    expect(player.do(show('next')).state.run).not.toBeNull();
+  });
+
   it('a scene that is gone to ends a break; what sounded goes on through it', () => {
     const player = new Player(compileWorld(showOf()));
     for (let i = 0; i < 4; i++) player.do(show('next'));

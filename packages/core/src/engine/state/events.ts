@@ -136,7 +136,7 @@ export type LiveNote =
   /** There is no cue to go to. */
   | { readonly code: 'no-such-cue' }
   | { readonly code: 'no-loop' }
-  | { readonly code: 'set-began' | 'set-ended' | 'set-runs' | 'set-runs-not' | 'no-scene' }
+  | { readonly code: 'set-began' | 'set-ended' | 'set-over' | 'set-runs' | 'set-runs-not' | 'no-scene' }
   /** What stood otherwise than the scene said is part of it now, or could not be kept. */
   | { readonly code: 'captured'; readonly count: number }
   | { readonly code: 'capture-lost' }

@@ -125,6 +125,8 @@ export type LiveState = {
   readonly songStartedAtMs: number | null;
   /** The set while it runs, `null` before and after. */
   readonly run: SetRun | null;
+  /** The set was played to its end by going on; going on once more does not begin it again. */
+  readonly isOver: boolean;
   readonly view: StageView;
   /** When each action that must not be doubled was done last, by action; kept only where steps are guarded. */
   readonly steppedMs: Readonly<Record<string, number>>;
@@ -209,6 +211,7 @@ export function initialState(world: World, atMs: number): LiveState {
     },
     songStartedAtMs: null,
     run: null,
+    isOver: false,
     view: 'scene',
     steppedMs: {},
     taps: [],
@@ -256,6 +259,7 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   tempo: s.tempo,
   songStartedAtMs: s.songStartedAtMs,
   run: s.run,
+  isOver: s.isOver,
   view: s.view,
   steppedMs: s.steppedMs,
   taps: s.taps,

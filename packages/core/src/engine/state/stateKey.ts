@@ -29,6 +29,7 @@ export function stateKey(world: World, state: LiveState): string {
     [rounded(state.tempo.bpm), state.tempo.beatsPerBar, state.tempo.beatUnit],
     state.songStartedAtMs !== null,
     state.run && [state.run.pauseId],
+    state.isOver,
     state.view,
     recent(state.steppedMs, world.show.rig.stepGuardMs ?? 0),
     lastTap !== undefined && nowMs - lastTap <= LONGEST_GAP_MS ? state.taps.map(since) : [],
