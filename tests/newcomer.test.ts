@@ -2,10 +2,11 @@ import type { FullRig } from '@idle-step/core/routing';
 import type { Kept } from '@idle-step/contract';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Page } from 'puppeteer-core';
+
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { choose, fill, openPage, RunningApp, textIs, until, useApp } from './support/app';
+import { openPage, RunningApp, textIs, until, useApp } from './support/app';
+import { Person } from './support/person';
 import { fake, FAKE_SOURCE, hexOf } from './support/ports';
 
 /** Where pictures of each step go, when somebody wants to look at them. */
@@ -23,42 +24,9 @@ const COPIED = [
   .map((r) => r.join('\t'))
   .join('\n');
 
-/** What a person does: each click, choice, paste, key and typed field counts one. */
-class Newcomer {
-  inputs = 0;
+/** Somebody who can have a picture of each step. */
+class Newcomer extends Person {
   private pictures = 0;
-  constructor(readonly page: Page) {}
-  private async did<T>(what: Promise<T>): Promise<T> {
-    this.inputs++;
-    return what;
-  }
-  press = (text: string) =>
-    this.did(
-      this.page.locator(`::-p-xpath(//*[self::button or self::a][normalize-space()="${text}"])`).click(),
-    );
-  click = (selector: string) => this.did(this.page.locator(selector).click());
-  choose = (label: string, text: string) => this.did(choose(this.page, label, text));
-  fill = (label: string, text: string) => this.did(fill(this.page, label, text));
-  async type(text: string): Promise<void> {
-    await this.did(this.page.keyboard.type(text));
-    await this.did(this.page.keyboard.press('Enter'));
-  }
-  key = (key: 'ArrowRight') => this.did(this.page.keyboard.press(key));
-  async withShift(...selectors: string[]): Promise<void> {
-    await this.page.keyboard.down('Shift');
-    for (const selector of selectors) await this.click(selector);
-    await this.page.keyboard.up('Shift');
-  }
-  paste = (text: string) =>
-    this.did(
-      this.page.evaluate((t) => {
-        const data = new DataTransfer();
-        data.setData('text/plain', t);
-        document.activeElement!.dispatchEvent(
-          new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
-        );
-      }, text),
-    );
   async look(name: string): Promise<void> {
     if (!PICTURES) return;
     mkdirSync(PICTURES, { recursive: true });

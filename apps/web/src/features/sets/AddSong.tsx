@@ -53,7 +53,6 @@ export function AddSong({ songs, taken, onAdd }: Props) {
   };
   return (
     <Dropdown
-      align="end"
       autoClose="outside"
       onToggle={(isOpen) => {
         // The field is there once the menu is drawn.
