@@ -16,7 +16,6 @@ export const BookmarkSchema = z.object({
   beatUnit: BeatUnitNumber.default(4),
   songForMs: Place.nullable(),
   run: z.object({ forMs: Place, pauseId: Text.nullable(), pausedForMs: Place.nullable() }).nullable(),
-  isOver: z.boolean().default(false),
   view: z.enum(STAGE_VIEWS),
   // A key has a SysEx template in it; one of before knew rows of charts, so that nothing is taken as known.
   registers: z.record(z.string().max(2200), Place.nullable()).default({}),

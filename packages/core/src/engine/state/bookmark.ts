@@ -18,7 +18,6 @@ export type Bookmark = {
     readonly pauseId: string | null;
     readonly pausedForMs: number | null;
   } | null;
-  readonly isOver: boolean;
   readonly view: StageView;
   /** What was told and left. What still waited for a device when the page went away was never sent. */
   readonly registers: LiveState['registers'];

@@ -13,7 +13,6 @@ export const BOOKMARKED = [
   'tempo',
   'songStartedAtMs',
   'run',
-  'isOver',
   'view',
   'registers',
   'banks',
@@ -42,7 +41,6 @@ export const bookmarkOf = (world: World, state: LiveState, nowMs: number): Bookm
     pauseId: state.run.pauseId,
     pausedForMs: state.run.pausedAtMs === null ? null : nowMs - state.run.pausedAtMs,
   },
-  isOver: state.isOver,
   view: state.view,
   registers: state.registers,
   banks: state.banks,
@@ -106,7 +104,6 @@ function resumed(world: World, bookmark: Bookmark, nowMs: number, awayMs: number
             pausedAtMs: run.pausedForMs === null ? null : nowMs - run.pausedForMs - awayMs,
           }
         : null,
-    isOver: bookmark.isOver && isSameSet,
     view: bookmark.view,
     registers: bookmark.registers,
     banks: bookmark.banks,
