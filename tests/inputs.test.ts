@@ -54,6 +54,7 @@ describe('how few inputs a piece of work takes', () => {
     for (const title of titles) await me.click(`.add-songs.show .dropdown-item::-p-text(${title})`);
     await textIs(page, '.add-songs [role="status"]', (t) => t === '12 songs added.');
     await me.key('Escape');
+    await page.waitForSelector('.add-songs.show', { hidden: true });
     within('twelve songs into a set, pressed', me, 20);
     await saved(me);
     expect(await inSet(me)).toEqual(titles.map(idOf));

@@ -22,6 +22,7 @@ type Props = {
  */
 export function AddSong({ songs, taken, onAdd }: Props) {
   const field = useRef<HTMLInputElement>(null);
+  const [isOpen, setOpen] = useState(false);
   const [wanted, setWanted] = useState('');
   const [added, setAdded] = useState(0);
   const [missing, setMissing] = useState<readonly string[]>([]);
@@ -53,10 +54,15 @@ export function AddSong({ songs, taken, onAdd }: Props) {
   };
   return (
     <Dropdown
+      show={isOpen}
       autoClose="outside"
-      onToggle={(isOpen) => {
+      onKeyDown={(event: KeyboardEvent) => {
+        if (event.key === 'Escape') setOpen(false);
+      }}
+      onToggle={(next) => {
+        setOpen(next);
         // The field is there once the menu is drawn.
-        if (isOpen) requestAnimationFrame(() => field.current?.focus());
+        if (next) requestAnimationFrame(() => field.current?.focus());
         setWanted('');
         setAdded(0);
         setMissing([]);
