@@ -252,7 +252,7 @@ async function labelled(page: Page, label: string): Promise<ElementHandle<HTMLEl
 async function chooseTyped(page: Page, field: ElementHandle<HTMLElement>, text: string): Promise<void> {
   await field.click({ count: 3 });
   await page.keyboard.type(text);
-  const first = () => textOf(page, '.filter-menu li.in-hand');
+  const first = () => textOf(page, '.found-menu li.in-hand');
   await until(`“${text}” in the list`, first, (found) => found === text);
   await page.keyboard.press('Enter');
 }

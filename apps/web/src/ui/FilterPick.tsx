@@ -83,7 +83,7 @@ export function FilterPick({ label, options, onPick, value, placeholder, hideLab
       />
       <Overlay target={field} show={isOpen} placement="bottom-start" flip transition={false}>
         {({ ref, style }) => (
-          <div ref={ref} className="filter-menu" style={{ ...style, minWidth: field?.offsetWidth }}>
+          <div ref={ref} className="found-menu" style={{ ...style, minWidth: field?.offsetWidth }}>
             <Options
               menu={getMenuProps({}, { suppressRefError: true })}
               found={found}

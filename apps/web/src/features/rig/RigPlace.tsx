@@ -46,6 +46,7 @@ function RigOf({ rig }: { rig: FullRig }) {
   const [sheet, setSheet] = useState<Sheet>(null);
   const [wanted, setWanted] = useState('');
   const isFolded = useAppSelector((s) => s.screen.mapFolded);
+  const dispatch = useAppDispatch();
   const drawing = useCableInHand(rig, setCableId);
   const allPaths = useMemo(() => rigPaths(rig), [rig]);
   const warnings = useMemo(() => cableFaults(rig).filter((f) => f.severity === 'warned'), [rig]);
@@ -88,23 +89,30 @@ function RigOf({ rig }: { rig: FullRig }) {
         <FirstStep onAdd={add} onAddBoard={() => took(withNewBoard(rig, 'ten-and-two', false))} />
       ) : (
         <>
-          {isFolded ? (
-            <DeviceStrip
-              rig={rig}
-              deviceId={device.id}
-              wanted={wanted}
-              onPick={(id) => pick({ kind: 'device', id })}
+          <div className={`map-holder ${isFolded ? 'is-folded' : ''}`}>
+            {isFolded ? (
+              <DeviceStrip
+                rig={rig}
+                deviceId={device.id}
+                wanted={wanted}
+                onPick={(id) => pick({ kind: 'device', id })}
+              />
+            ) : (
+              <RigMap
+                rig={rig}
+                picked={cable ? { kind: 'cable', id: cable.id } : { kind: 'device', id: device.id }}
+                onPick={pick}
+                paths={paths}
+                drawing={drawing}
+                wanted={wanted}
+              />
+            )}
+            <IconButton
+              icon={isFolded ? ChevronsDown : ChevronsUp}
+              label={isFolded ? 'Show the map with its cables' : 'Fold the map to a strip'}
+              onClick={() => dispatch(screenChanged({ mapFolded: !isFolded }))}
             />
-          ) : (
-            <RigMap
-              rig={rig}
-              picked={cable ? { kind: 'cable', id: cable.id } : { kind: 'device', id: device.id }}
-              onPick={pick}
-              paths={paths}
-              drawing={drawing}
-              wanted={wanted}
-            />
-          )}
+          </div>
           {drawing.inHand && !drawing.inHand.free && (
             <p className="notice" role="status">
               A cable is in hand: press the socket where it goes, or Escape to let go.
@@ -151,8 +159,6 @@ function RigHead({
   onWanted(text: string): void;
 }) {
   const away = rig.devices.filter((d) => d.away).length;
-  const isFolded = useAppSelector((s) => s.screen.mapFolded);
-  const dispatch = useAppDispatch();
   const steps = rig.devices.filter((d) => !d.away).flatMap((d) => d.startUp);
   const open = steps.filter((s) => !s.done).length;
   return (
@@ -171,14 +177,6 @@ function RigHead({
         <span className="gap" />
         {rig.devices.length >= SEARCHED_FROM && (
           <SearchField label="Find a device" placeholder="Find a device" value={wanted} onChange={onWanted} />
-        )}
-        {rig.devices.length > 0 && (
-          <IconButton
-            line
-            icon={isFolded ? ChevronsDown : ChevronsUp}
-            label={isFolded ? 'Show the map with its cables' : 'Fold the map to a strip'}
-            onClick={() => dispatch(screenChanged({ mapFolded: !isFolded }))}
-          />
         )}
         <Button variant="quiet" aria-pressed={sheet === 'start-up'} onClick={() => onSheet('start-up')}>
           <ListChecks size={16} strokeWidth={1.75} aria-hidden="true" />
