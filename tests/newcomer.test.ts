@@ -108,7 +108,7 @@ describe('a newcomer’s first evening, from an empty database', () => {
     // The chart comes from a spreadsheet.
     await me.click('.rail a[href="/rig"]');
     await me.click('.device-card ::-p-text(Skiff)');
-    await me.click('.detail [role="tab"]::-p-text(Chart)');
+    await me.click('.detail[aria-label="Skiff"] [role="tab"]::-p-text(Chart)');
     await me.click('.new-row .c-name');
     await me.paste(COPIED);
     await textIs(page, '.notice', (t) => t.includes('4 rows pasted'));

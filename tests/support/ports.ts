@@ -44,10 +44,10 @@ export async function openPorts(page: Page): Promise<void> {
   await textIs(page, '.ports-word', (t) => t === '0 in, 0 out');
 }
 
-/** Picks a device on the map and opens one of its rooms. */
+/** Picks a device on the map and, once it is the one shown, opens one of its rooms. */
 export async function openRoom(page: Page, device: string, room: string): Promise<void> {
   await page.locator(`.device-card ::-p-text(${device})`).click();
-  await page.locator(`.detail [role="tab"]::-p-text(${room})`).click();
+  await page.locator(`.detail[aria-label="${device}"] [role="tab"]::-p-text(${room})`).click();
 }
 
 /** Binds a port of the rig to one of the browser's, in the place Rig. */
