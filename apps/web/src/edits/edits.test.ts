@@ -12,7 +12,8 @@ import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './pr
 import { withNewBoard, withNewControls, withoutBoard } from './boardEdits';
 import { DEVICE_KINDS, withNewDevice } from './newDevice';
 import { exampleBytes, rangeWords, valueWords } from '../words/chartWords';
-import { newSong, withNewScene, withoutValue, withValue } from './songEdits';
+import { withoutValue, withValue } from '@idle-step/core/sheet';
+import { newSong, withNewScene } from './songEdits';
 import { freeName } from '../words/names';
 import { minutes, parseMinutes } from '../words/times';
 

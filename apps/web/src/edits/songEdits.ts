@@ -9,19 +9,11 @@ import {
   partsOf,
 } from '@idle-step/core/show';
 import type { Action } from '@idle-step/core/floor';
+import { mapScene, withoutValue, withValue } from '@idle-step/core/sheet';
 import type { Captured } from '@idle-step/core/engine';
 import { moved } from './moved';
 
 /** Changes of a song as pure functions. */
-
-export function withValue(song: Song, sceneId: string, functionId: string, value: number): Song {
-  return mapScene(song, sceneId, (scene) => {
-    const at = scene.values.findIndex((v) => v.functionId === functionId);
-    return at < 0
-      ? { ...scene, values: [...scene.values, { functionId, value, way: null }] }
-      : { ...scene, values: scene.values.with(at, { ...scene.values[at]!, value }) };
-  });
-}
 
 /** What was captured is set in the scene; what it takes the place of there is not any more. */
 export const withCaptured = (song: Song, sceneId: string, captured: readonly Captured[]): Song =>
@@ -33,13 +25,6 @@ export const withCaptured = (song: Song, sceneId: string, captured: readonly Cap
       ),
     song,
   );
-
-/** The scene no longer sets the function: it is carried over from the scene before. */
-export const withoutValue = (song: Song, sceneId: string, functionId: string): Song =>
-  mapScene(song, sceneId, (scene) => ({
-    ...scene,
-    values: scene.values.filter((v) => v.functionId !== functionId),
-  }));
 
 /** How one value gets there; of no account where the scene does not set it. */
 export const withWay = (
@@ -134,11 +119,6 @@ export const withoutPart = (song: Song, index: number): Song => {
   const ordered = withOrder(song);
   return { ...ordered, parts: ordered.parts.filter((_, i) => i !== index) };
 };
-
-export const mapScene = (song: Song, sceneId: string, change: (scene: Scene) => Scene): Song => ({
-  ...song,
-  scenes: song.scenes.map((s) => (s.id === sceneId ? change(s) : s)),
-});
 
 const newScene = (name: string): Scene => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name });
 const newPart = (sceneId: string): Part => ({

@@ -12,7 +12,7 @@ import { useEdit } from '../../../drafts/useDocs';
 import { useRemoval } from '../../../gear/useRemoval';
 import { layersUsed, rangeWords } from '../../../edits/lineRows';
 import { newLayer, withRoute, withRoutes } from '../../../edits/routeEdits';
-import { mapScene, withoutValue, withValue } from '../../../edits/songEdits';
+import { mapScene, withoutValue, withValue } from '@idle-step/core/sheet';
 import { Cloth } from '../../../ui/Cloth';
 import { NumberField, Pick, TextField, TypedField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';

@@ -10,13 +10,8 @@ import { CurvePick } from '../../../ui/CurvePick';
 import { NumberField, Pick, TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import type { InHand } from '../sheet/inHand';
-import {
-  mapScene,
-  withoutScene,
-  withSceneCopy,
-  withSceneMoved,
-  withSceneSplit,
-} from '../../../edits/songEdits';
+import { mapScene } from '@idle-step/core/sheet';
+import { withoutScene, withSceneCopy, withSceneMoved, withSceneSplit } from '../../../edits/songEdits';
 import { GlideTime } from '../../../ui/GlideTime';
 
 const GlideChart = lazy(() => import('../time/GlideChart').then((m) => ({ default: m.GlideChart })));

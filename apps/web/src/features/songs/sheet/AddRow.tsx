@@ -4,7 +4,7 @@ import { memo } from 'react';
 
 import { isUsable } from '@idle-step/core/gear';
 import { FilterPick } from '../../../ui/FilterPick';
-import { allCueRows } from '../../../edits/cueRows';
+import { allCueRows } from '@idle-step/core/sheet';
 
 /** Brings another line into the sheet: a function of the rig, the tempo, a bank, a route, a remark. */
 export const AddRow = memo(AddRowPick, (a, b) => {

@@ -13,8 +13,15 @@ import { ValuePick } from '../../../gear/FunctionPick';
 import { driveText } from '@idle-step/core/formats';
 import { rangeWords } from '../../../words/chartWords';
 import type { CellAt } from './inHand';
-import { allCueRows, cueCell, sheetState, withoutCell, type CueRow } from '../../../edits/cueRows';
-import { withoutValue, withValue } from '../../../edits/songEdits';
+import {
+  allCueRows,
+  cueCell,
+  sheetState,
+  withoutCell,
+  withoutValue,
+  withValue,
+  type CueRow,
+} from '@idle-step/core/sheet';
 import { OwnWay } from './OwnWay';
 
 type Props = { rig: FullRig; presets: readonly Preset[]; song: Song; at: CellAt };

@@ -2,7 +2,7 @@ import { Pin, StepForward, TrendingUp } from 'lucide-react';
 import { memo, useId } from 'react';
 import { Corners } from '../../../ui/Corners';
 import { OfferedValues } from '../../../ui/OfferedValues';
-import type { CueCell as Said } from '../../../edits/cueRows';
+import type { CueCell as Said } from '@idle-step/core/sheet';
 import type { Typing } from './useCueGrid';
 
 type Props = {

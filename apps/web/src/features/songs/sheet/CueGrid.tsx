@@ -20,7 +20,7 @@ import {
   typedValues,
   type CueRow,
   type SheetState,
-} from '../../../edits/cueRows';
+} from '@idle-step/core/sheet';
 import { transitionWords } from '../../../words/transitionWords';
 import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';

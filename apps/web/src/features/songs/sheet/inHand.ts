@@ -1,4 +1,4 @@
-import type { CueRange } from '../../../edits/cueRows';
+import type { CueRange } from '@idle-step/core/sheet';
 
 /** A place of the cue sheet: a line by its key, a scene by its place from 0. */
 export type CellAt = { readonly sceneIndex: number; readonly rowKey: string };

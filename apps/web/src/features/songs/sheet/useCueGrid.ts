@@ -14,7 +14,7 @@ import {
   type CueRange,
   type CueRow,
   type SheetState,
-} from '../../../edits/cueRows';
+} from '@idle-step/core/sheet';
 import type { InHand } from './inHand';
 
 export type Typing = { readonly text: string; readonly error: string | null };

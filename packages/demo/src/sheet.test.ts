@@ -14,7 +14,7 @@ import {
   withPasted,
   withTyped,
   type CueRow,
-} from './cueRows';
+} from '@idle-step/core/sheet';
 
 const song = demoSongs.find((s) => s.name === 'Slow Ferry')!;
 const all = allCueRows(demoRig, demoPresets);

@@ -1,0 +1,5 @@
+export * from './rows';
+export * from './said';
+export * from './sceneEdits';
+export * from './typedCell';
+export * from './range';

@@ -1,0 +1,129 @@
+import { namesOf, parseShown, shownText } from '../gear';
+import type { Scene, Song } from '../show';
+import { findName, readNumber, readWhole } from '../typed';
+import type { CueRow } from './rows';
+import { mapScene, withoutValue, withValue } from './sceneEdits';
+
+const onlyPlace = (found: ReturnType<typeof findName>): number => (typeof found === 'number' ? found : -1);
+
+/** The place of a bank by its number from 1, by its name or a part of that, or by both as they are shown. */
+function placeTyped(names: readonly string[], text: string): number | null {
+  const [first, ...behind] = text.trim().split(/\s+/);
+  const number = readWhole(first ?? '');
+  if (number !== null && number >= 1 && number <= names.length) {
+    const name = names[number - 1]!.trim().toLowerCase().replace(/\s+/g, ' ');
+    if (behind.length === 0 || behind.join(' ').toLowerCase() === name) return number - 1;
+  }
+  const found = onlyPlace(findName(names, text));
+  return found < 0 ? null : found;
+}
+
+/** What may be typed into a cell of a line: its values by number and name; none where they are too many to name. */
+export function typedValues(row: CueRow): readonly string[] {
+  switch (row.kind) {
+    case 'function': {
+      const { device, fn } = row;
+      if (fn.shape.kind === 'switch') return ['on', 'off'];
+      return namesOf(fn)
+        .filter((n) => n.name !== '')
+        .map((n) => shownText(device, fn, n.value));
+    }
+    case 'bank':
+      return row.names.map((name, i) => `${i + 1} ${name}`.trim());
+    case 'route':
+      return row.part === 'gate' ? ['open', 'closed'] : ['on', 'off'];
+    case 'armed':
+      return [...row.tracks.map((t) => t.name), 'none'];
+    default:
+      return [];
+  }
+}
+
+/** Whether what is typed leaves it to the scene before. */
+const isBare = (text: string): boolean => ['', '-', '–', '—'].includes(text.trim());
+
+/**
+ * A song with a cell as it was typed: a value in the numbering that people see, a name, on or off; nothing or a dash
+ * carries it over. Refused: a sentence that says what would be right.
+ */
+export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: string): Song | string {
+  const scene = song.scenes[sceneIndex];
+  if (!scene) return 'There is no such scene.';
+  if (isBare(text)) return withoutCell(song, row, sceneIndex);
+  const change = (to: (scene: Scene) => Scene) => mapScene(song, scene.id, to);
+  const refuse = (expected: string) =>
+    `“${text.trim()}” is not a value of ${row.title}; ${expected} would be right.`;
+  switch (row.kind) {
+    case 'function': {
+      const result = parseShown(row.device, row.fn, text);
+      return result.ok ? withValue(song, scene.id, row.fn.id, result.value) : refuse(result.error.expected);
+    }
+    case 'tempo': {
+      const bpm = readNumber(text.trim().replace(/\s*bpm$/i, ''));
+      return bpm !== null && bpm >= 20 && bpm <= 400
+        ? change((s) => ({ ...s, tempoBpm: bpm }))
+        : refuse('20 to 400 bpm');
+    }
+    case 'bank': {
+      const index = placeTyped(row.names, text);
+      if (index === null) return refuse(`1 to ${row.names.length}, or a bank's name,`);
+      const { boardId } = row;
+      return change((s) => ({
+        ...s,
+        banks: [...s.banks.filter((b) => b.boardId !== boardId), { boardId, index }],
+      }));
+    }
+    case 'route': {
+      const on = SAYS_ON.test(text.trim()) ? true : SAYS_OFF.test(text.trim()) ? false : null;
+      if (on === null) return refuse(row.part === 'gate' ? 'open or closed' : 'on or off');
+      const { routeId, part } = row;
+      return change((s) => ({
+        ...s,
+        routes: [...s.routes.filter((r) => r.routeId !== routeId || r.part !== part), { routeId, part, on }],
+      }));
+    }
+    case 'armed': {
+      const typed = text.split(/[,;]/).map((t) => t.trim());
+      const names = /^(none|nothing)$/i.test(text.trim()) ? [] : typed.filter(Boolean);
+      const all = row.tracks.map((t) => t.name);
+      const ids = names.map((n) => row.tracks[onlyPlace(findName(all, n))]?.id);
+      const wrong = names[ids.indexOf(undefined)];
+      if (wrong !== undefined)
+        return `“${wrong}” is no track; ${row.tracks.map((t) => t.name).join(', ')} or none would be right.`;
+      const armedFunctionIds = [...new Set(ids.flatMap((id) => id ?? []))];
+      return change((s) => ({ ...s, armedFunctionIds }));
+    }
+    case 'remark':
+      return text.trim().length > 400
+        ? 'A remark has up to 400 characters.'
+        : change((s) => ({ ...s, remark: text.trim() }));
+  }
+}
+
+const SAYS_ON = /^(on|open|yes|1)$/i;
+const SAYS_OFF = /^(off|closed|no|0)$/i;
+
+/** The scene says nothing in this line any more. */
+export function withoutCell(song: Song, row: CueRow, sceneIndex: number): Song {
+  const sceneId = song.scenes[sceneIndex]!.id;
+  switch (row.kind) {
+    case 'function':
+      return withoutValue(song, sceneId, row.fn.id);
+    case 'tempo':
+      return mapScene(song, sceneId, (s) => ({ ...s, tempoBpm: null }));
+    case 'bank':
+      return mapScene(song, sceneId, (s) => ({
+        ...s,
+        banks: s.banks.filter((b) => b.boardId !== row.boardId),
+      }));
+    case 'route':
+      return mapScene(song, sceneId, (s) => ({
+        ...s,
+        routes: s.routes.filter((r) => r.routeId !== row.routeId || r.part !== row.part),
+      }));
+    case 'armed':
+      return mapScene(song, sceneId, (s) => ({ ...s, armedFunctionIds: null }));
+    case 'remark':
+      return mapScene(song, sceneId, (s) => ({ ...s, remark: '' }));
+  }
+}
