@@ -3,6 +3,7 @@ export * from './driveText';
 export * from './chartCsv';
 export * from './listCsv';
 export * from './setCsv';
+export { FAULTS_TOLD, lengthIn } from './listTable';
 export * from './midnamModel';
 export * from './midnam';
 export * from './smf';

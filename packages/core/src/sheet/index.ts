@@ -3,3 +3,5 @@ export * from './said';
 export * from './sceneEdits';
 export * from './typedCell';
 export * from './range';
+export * from './book';
+export * from './bookTable';

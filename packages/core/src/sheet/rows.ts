@@ -77,14 +77,9 @@ export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
   ];
 }
 
-/** The lines that say something in a song, and those that were just brought in. */
-export function cueRows(
-  rig: FullRig,
-  presets: readonly Preset[],
-  song: Song,
-  brought: readonly string[],
-): CueRow[] {
-  const used = new Set(brought);
+/** Keys of the lines in which a song says something. */
+export function usedRows(song: Song): ReadonlySet<string> {
+  const used = new Set<string>();
   for (const scene of song.scenes) {
     for (const v of scene.values) used.add(v.functionId);
     for (const b of scene.banks) used.add(`bank/${b.boardId}`);
@@ -93,5 +88,16 @@ export function cueRows(
     if (scene.tempoBpm !== null) used.add('tempo');
     if (scene.remark !== '') used.add('remark');
   }
+  return used;
+}
+
+/** The lines that say something in a song, and those that were just brought in. */
+export function cueRows(
+  rig: FullRig,
+  presets: readonly Preset[],
+  song: Song,
+  brought: readonly string[],
+): CueRow[] {
+  const used = new Set([...usedRows(song), ...brought]);
   return allCueRows(rig, presets).filter((row) => used.has(row.key));
 }

@@ -70,7 +70,7 @@ export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: str
       const { boardId } = row;
       return change((s) => ({
         ...s,
-        banks: [...s.banks.filter((b) => b.boardId !== boardId), { boardId, index }],
+        banks: withOne(s.banks, { boardId, index }, (b) => b.boardId === boardId),
       }));
     }
     case 'route': {
@@ -79,7 +79,7 @@ export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: str
       const { routeId, part } = row;
       return change((s) => ({
         ...s,
-        routes: [...s.routes.filter((r) => r.routeId !== routeId || r.part !== part), { routeId, part, on }],
+        routes: withOne(s.routes, { routeId, part, on }, (r) => r.routeId === routeId && r.part === part),
       }));
     }
     case 'armed': {
@@ -99,6 +99,12 @@ export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: str
         : change((s) => ({ ...s, remark: text.trim() }));
   }
 }
+
+/** A list with one thing in the place of what is the same, or behind the others. */
+const withOne = <T>(list: readonly T[], one: T, isSame: (other: T) => boolean): readonly T[] => {
+  const at = list.findIndex(isSame);
+  return at < 0 ? [...list, one] : list.with(at, one);
+};
 
 const SAYS_ON = /^(on|open|yes|1)$/i;
 const SAYS_OFF = /^(off|closed|no|0)$/i;
