@@ -1,9 +1,9 @@
 import { Pin, StepForward, TrendingUp } from 'lucide-react';
-import { memo, useId } from 'react';
+import { memo } from 'react';
 import { Corners } from '../../../ui/Corners';
-import { OfferedValues } from '../../../ui/OfferedValues';
 import type { CueCell as Said } from '@idle-step/core/sheet';
-import type { Typing } from './useCueGrid';
+import type { Typing } from '../../../ui/useCellGrid';
+import { CellInput, type CellActs } from '../../../ui/CellInput';
 
 type Props = {
   /** Example: `Kelpline Snapshot`. */
@@ -24,14 +24,10 @@ type Props = {
   typing: Typing | null;
   /** What may be typed here, while something is. */
   values: readonly string[] | null;
+  /** Its place across, where that is not its scene. */
+  col?: number;
   /** Stays the same from drawing to drawing. */
-  acts: {
-    pick(row: number, sceneIndex: number, extends_: boolean): void;
-    type(text: string): void;
-    commit(text: string): boolean;
-    onKey(event: React.KeyboardEvent, row: number, sceneIndex: number): void;
-    onTypingKey(event: React.KeyboardEvent, row: number, sceneIndex: number): void;
-  };
+  acts: CellActs;
 };
 
 const AT_ONCE = 'its device loads a program here';
@@ -39,8 +35,7 @@ const AT_ONCE = 'its device loads a program here';
 /** One cell: set here, or carried from a scene to its left. */
 export const CueCell = memo(function CueCell(props: Props) {
   const { title, said, goesOn, glides, isAtOnce, row, sceneIndex, sceneName, colour, typing, acts } = props;
-  const listId = useId();
-  const { isInHand, isInRange, isTabStop } = props;
+  const { isInHand, isInRange, isTabStop, col = sceneIndex } = props;
   const isReplaced = said?.isReplaced ?? false;
   const isSet = said?.setIn === sceneIndex && !isReplaced;
   const text = said?.text ?? '';
@@ -68,33 +63,17 @@ export const CueCell = memo(function CueCell(props: Props) {
       tabIndex={isTabStop ? 0 : -1}
       data-cell={isInHand ? 'in-hand' : undefined}
       onMouseDown={(e) => {
-        if (!typing) acts.pick(row, sceneIndex, e.shiftKey);
+        if (!typing) acts.pick(row, col, e.shiftKey);
       }}
       onDoubleClick={() => acts.type(text)}
       onFocus={(e) => {
-        if (!isInHand && e.target === e.currentTarget) acts.pick(row, sceneIndex, false);
+        if (!isInHand && e.target === e.currentTarget) acts.pick(row, col, false);
       }}
-      onKeyDown={(e) => !typing && acts.onKey(e, row, sceneIndex)}
+      onKeyDown={(e) => !typing && acts.onKey(e, row, col)}
     >
       {isInHand && <Corners />}
       {typing ? (
-        <>
-          <input
-            className="cell-input num"
-            aria-label={says}
-            list={listId}
-            autoComplete="off"
-            aria-invalid={typing.error !== null}
-            value={typing.text}
-            autoFocus
-            onChange={(e) => acts.type(e.target.value)}
-            onKeyDown={(e) => acts.onTypingKey(e, row, sceneIndex)}
-            onBlur={(e) => {
-              if (typing.error === null) acts.commit(e.target.value);
-            }}
-          />
-          <OfferedValues id={listId} values={props.values ?? []} />
-        </>
+        <CellInput label={says} typing={typing} values={props.values ?? []} acts={acts} />
       ) : (
         <span className="cell">
           {isSet && <b className="cell-edge" />}
