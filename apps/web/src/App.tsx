@@ -20,6 +20,10 @@ const SongsPlace = inPieces(
   () => import('./features/songs/SongsPlace').then((m) => m.SongsPlace),
   fetching('Songs'),
 );
+const BookPlace = inPieces(
+  () => import('./features/songs/book/BookPlace').then((m) => m.BookPlace),
+  fetching('the book'),
+);
 const SetsPlace = inPieces(
   () => import('./features/sets/SetsPlace').then((m) => m.SetsPlace),
   fetching('Sets'),
@@ -60,6 +64,7 @@ export function App() {
         <Route path="bin" element={<BinPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="routes/:room?" element={<RoutesPlace />} />
+        <Route path="songs/book" element={<BookPlace />} />
         <Route path="songs/:songId?/:room?" element={<SongsPlace />} />
         <Route path="sets/:setId?" element={<SetsPlace />} />
         <Route path="sets/:setId/evenings/:eveningId?" element={<SetsPlace room="evenings" />} />

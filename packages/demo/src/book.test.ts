@@ -253,12 +253,28 @@ describe('songs as a table', () => {
       ['1 Dry', '20'],
       ['6 Swirl', '20'],
     ]);
-    // Scenes that the table does not name stay, behind the one that it does.
+    // Scenes that the table does not name stay where they are.
     const was = demoSongs.find((s) => s.name === 'Slow Ferry')!;
-    expect(ferry!.song.scenes.map((s) => s.name).toSorted()).toEqual(
-      was.scenes.map((s) => s.name).toSorted(),
+    expect(ferry!.song.scenes.map((s) => s.id)).toEqual(was.scenes.map((s) => s.id));
+    expect(ferry!.song.parts).toEqual(was.parts);
+  });
+
+  it('a new scene comes behind the one of the row before, and lengths alone leave the order', () => {
+    const was = demoSongs.find((s) => s.parts.length > s.scenes.length)!;
+    const [first, second] = was.scenes;
+    const { songs } = readWell(
+      ['song,scene,bars', `${was.name},${first!.name},12`, `,Middle,`, `,${second!.name},`].join('\n'),
     );
-    expect(ferry!.song.parts.map((p) => p.id).toSorted()).toEqual(was.parts.map((p) => p.id).toSorted());
+    const { song } = songs[0]!;
+    expect(song.scenes.map((s) => s.name)).toEqual([
+      first!.name,
+      'Middle',
+      ...was.scenes.slice(1).map((s) => s.name),
+    ]);
+    expect(song.parts.map((p) => p.id)).toEqual(was.parts.map((p) => p.id));
+    expect(song.parts.map((p) => p.length)).toEqual(
+      was.parts.map((p) => (p.sceneId === first!.id ? { amount: 12, unit: 'bars' } : p.length)),
+    );
   });
 
   it('a list of songs without scenes has the length of each', () => {

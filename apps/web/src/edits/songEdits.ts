@@ -44,6 +44,10 @@ export function withNewScene(song: Song): { song: Song; scene: Scene } {
   return { song: withSceneAt(song, song.scenes.length, scene), scene };
 }
 
+/** One more scene behind another one, in which everything is carried over. */
+export const withNewSceneAfter = (song: Song, index: number): Song =>
+  withSceneAt(song, index + 1, newScene(freeName(song, song.scenes[index]?.name ?? 'Scene')));
+
 /** A copy beside it that sets the same, and is another scene from now on. */
 export const withSceneCopy = (song: Song, index: number, id: string): Song =>
   withSceneAt(song, index + 1, {
@@ -121,7 +125,8 @@ export const withoutPart = (song: Song, index: number): Song => {
 };
 
 const newScene = (name: string): Scene => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name });
-const newPart = (sceneId: string): Part => ({
+/** A part of which nothing is known but its scene. */
+export const newPart = (sceneId: string): Part => ({
   id: crypto.randomUUID(),
   sceneId,
   name: '',

@@ -283,8 +283,9 @@ function withSongFields(song: Song, rows: readonly Row[], { table, wrong }: RowR
 }
 
 /**
- * The scenes that the rows name, in their order, then those that no row names. One of a name that comes again is the next
- * one of that name.
+ * The scenes that the rows name. Where they name all that there are, they stand in the order of the rows; else those that
+ * are there stay in their places, and a new one comes behind the scene of the row before. One of a name that comes again
+ * is the next one of that name.
  */
 function withScenes(
   song: Song,
@@ -292,19 +293,47 @@ function withScenes(
   { table, making, wrong }: RowReader,
 ): { song: Song; sceneIds: readonly (string | null)[] } {
   const free = [...song.scenes];
-  const named: Scene[] = [];
-  const sceneIds = rows.map((row) => {
+  const named = rows.map((row): Scene | null => {
     const name = cellOf(table, row, 'scene');
     if (name === '') return null;
     if (name.length > 80) wrong(row.line, 'The scene has a name of more than 80 characters.');
     const at = free.findIndex((s) => plainName(s.name) === plainName(name));
-    const scene = at < 0 ? making.newScene(name) : free.splice(at, 1)[0]!;
-    named.push(scene);
-    return scene.id;
+    return at < 0 ? making.newScene(name) : free.splice(at, 1)[0]!;
   });
-  if (named.length + free.length > 200)
-    wrong(rows[0]!.line, `“${song.name}” would have ${named.length + free.length} scenes; a song holds 200.`);
-  return { song: { ...song, scenes: [...named, ...free] }, sceneIds };
+  const inTable = named.flatMap((s) => s ?? []);
+  let scenes: readonly Scene[] = free.length === 0 ? inTable : song.scenes;
+  inTable.forEach((scene, i) => {
+    if (scenes.includes(scene)) return;
+    const before = i === 0 ? -1 : scenes.indexOf(inTable[i - 1]!);
+    scenes = scenes.toSpliced(before + 1, 0, scene);
+  });
+  if (scenes.length > 200)
+    wrong(rows[0]!.line, `“${song.name}” would have ${scenes.length} scenes; a song holds 200.`);
+  return { song: { ...song, scenes }, sceneIds: named.map((s) => s?.id ?? null) };
+}
+
+/** A scene at a place of the order, with what its row says of that part. */
+type Coming = { readonly place: number; readonly part: Part };
+
+/** What a row says of the parts that its scene is. @param count how many they are. */
+function partsSaid(row: Row, sceneId: string, count: number, { table, making, wrong }: RowReader): Part[] {
+  const [lengths, names, remarks] = (['lasts', 'part names', 'part remarks'] as const).map((column) => {
+    const texts = cellOf(table, row, column).split('|');
+    // One for all of them, or one each.
+    return (k: number) => (texts.length === 1 ? texts[0]! : (texts[k] ?? '')).trim();
+  });
+  return Array.from({ length: count }, (_, k) => {
+    const text = lengths!(k);
+    const length = readLength(text);
+    if (length === undefined)
+      wrong(row.line, `“${text}” is no length; 8 bars, 6 beats, 90 s or 1:30 would be right.`);
+    return {
+      ...making.newPart(sceneId),
+      length: length ?? null,
+      name: cutText(names!(k), 80),
+      remark: cutText(remarks!(k), 400),
+    };
+  });
 }
 
 /** The order in which the scenes are played, where the rows say something of it: places, or lengths alone. */
@@ -312,43 +341,50 @@ function withOrderRead(
   song: Song,
   rows: readonly Row[],
   sceneIds: readonly (string | null)[],
-  { table, making, wrong }: RowReader,
+  reader: RowReader,
 ): Song {
-  const comes: { place: number; part: Part }[] = [];
-  const saysPlaces = rows.some((r) => cellOf(table, r, 'played') !== '');
-  if (!saysPlaces && !rows.some((r) => cellOf(table, r, 'lasts') !== '')) return song;
+  const says = (column: Fixed) => rows.some((r) => cellOf(reader.table, r, column) !== '');
+  if (says('played')) return withPlaces(song, rows, sceneIds, reader);
+  if (!says('lasts')) return song;
+  const ordered = song.parts.length > 0 ? song.parts : song.scenes.map((s) => reader.making.newPart(s.id));
+  let parts = ordered;
+  rows.forEach((row, i) => {
+    const sceneId = sceneIds[i];
+    if (!sceneId || cellOf(reader.table, row, 'lasts') === '') return;
+    if (!parts.some((p) => p.sceneId === sceneId)) parts = [...parts, reader.making.newPart(sceneId)];
+    const count = parts.filter((p) => p.sceneId === sceneId).length;
+    const said = partsSaid(row, sceneId, count, reader);
+    parts = parts.map((p) => (p.sceneId === sceneId ? { ...p, length: said.shift()!.length } : p));
+  });
+  return { ...song, parts };
+}
+
+/** The order by the places that the rows say. */
+function withPlaces(
+  song: Song,
+  rows: readonly Row[],
+  sceneIds: readonly (string | null)[],
+  reader: RowReader,
+): Song {
+  const { table, wrong } = reader;
+  const comes: Coming[] = [];
   rows.forEach((row, i) => {
     const sceneId = sceneIds[i];
     if (!sceneId) return;
-    const places = saysPlaces ? placesIn(cellOf(table, row, 'played')) : [i + 1];
+    const typed = cellOf(table, row, 'played');
+    const places = placesIn(typed);
     if (!places) {
-      const typed = cellOf(table, row, 'played');
       wrong(
         row.line,
         `“${typed}” are no places; numbers from 1 with commas between, like 2, 4, would be right.`,
       );
       return;
     }
-    const [lengths, names, remarks] = (['lasts', 'part names', 'part remarks'] as const).map((column) => {
-      const texts = cellOf(table, row, column).split('|');
-      // One for all of them, or one each.
-      return places.map((_, k) => (texts.length === 1 ? texts[0]! : (texts[k] ?? '')).trim());
-    });
+    const parts = partsSaid(row, sceneId, places.length, reader);
     places.forEach((place, k) => {
-      const length = readLength(lengths![k]!);
-      if (length === undefined)
-        wrong(row.line, `“${lengths![k]}” is no length; 8 bars, 6 beats, 90 s or 1:30 would be right.`);
-      const twin = comes.find((c) => c.place === place);
-      if (twin) wrong(row.line, `Two scenes of “${song.name}” are played at place ${place}.`);
-      comes.push({
-        place,
-        part: {
-          ...making.newPart(sceneId),
-          length: length ?? null,
-          name: cutText(names![k]!, 80),
-          remark: cutText(remarks![k]!, 400),
-        },
-      });
+      if (comes.some((c) => c.place === place))
+        wrong(row.line, `Two scenes of “${song.name}” are played at place ${place}.`);
+      comes.push({ place, part: parts[k]! });
     });
   });
   // A part that is what it was stays the same one.

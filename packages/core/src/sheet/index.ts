@@ -5,3 +5,4 @@ export * from './typedCell';
 export * from './range';
 export * from './book';
 export * from './bookTable';
+export * from './songNames';

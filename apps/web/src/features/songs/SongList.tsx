@@ -17,6 +17,7 @@ import { IconButton } from '../../ui/IconButton';
 import { SearchField } from '../../ui/SearchField';
 import { songEntry } from '../../edits/songEdits';
 import { SONG_ORDERS, songLines, type SongOrder } from '../../edits/songList';
+import { ORDER_WORDS } from '../../words/orderWords';
 import { minutes } from '../../words/times';
 
 /** From so many songs on they are looked for and put in order. */
@@ -24,14 +25,6 @@ const SEARCHED_FROM = 8;
 const LINE_PX = 33;
 /** Of one song; the contract's own bound. */
 const TAGS_AT_MOST = 20;
-
-const ORDER_WORDS: Record<SongOrder, string> = {
-  set: 'as in the set',
-  title: 'by title',
-  tempo: 'by tempo',
-  key: 'by key',
-  length: 'by length',
-};
 
 type Props = {
   rigId: string;

@@ -1,7 +1,7 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
-import { FileDown, FileUp, Plus } from 'lucide-react';
+import { BookOpen, FileDown, FileUp, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
@@ -117,6 +117,11 @@ export function SongsPlace() {
             label="Save the list as CSV"
             disabled={songs.length === 0}
             onClick={() => saveTextFile(`${rig.name}, songs.csv`, 'text/csv', writeSongCsv(songs))}
+          />
+          <IconButton
+            icon={BookOpen}
+            label="The book: all songs as one table"
+            onClick={() => void navigate('/songs/book')}
           />
           <IconButton icon={Plus} label="Add a song" onClick={() => void add()} />
         </div>

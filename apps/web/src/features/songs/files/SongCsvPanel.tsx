@@ -1,10 +1,6 @@
-import { useState } from 'react';
 import { Button, ProgressBar } from 'react-bootstrap';
-import { loadDocs } from '../../../drafts/loadDocs';
-import { useCreateDoc } from '../../../drafts/useDocChanges';
-import { useEditAll } from '../../../drafts/useDocs';
+import { useTakeSongs } from '../book/useTakeSongs';
 import type { SongsFromCsv } from '../../../edits/csvLists';
-import { useAppDispatch } from '../../../store';
 
 /** Songs named in the look; the rest is counted. */
 const SHOWN = 40;
@@ -21,40 +17,17 @@ export function SongCsvPanel({
   fileName: string;
   onLeave(): void;
 }) {
-  const create = useCreateDoc();
-  const editAll = useEditAll('songs');
-  const dispatch = useAppDispatch();
-  const [done, setDone] = useState<number | null>(null);
-  const [sentence, setSentence] = useState<string | null>(null);
+  const { take, done, sentence } = useTakeSongs(rigId);
   const { fresh, changed, same } = read;
-  const take = async () => {
-    setDone(0);
-    for (const [i, song] of fresh.entries()) {
-      const refused = await create('songs', song);
-      if (refused) {
-        setSentence(`${i} of ${fresh.length} songs were made; “${song.name}” was not: ${refused.sentence}`);
-        setDone(null);
-        return;
-      }
-      setDone(i + 1);
-    }
-    const isThere = await dispatch(
-      loadDocs(
-        'songs',
-        rigId,
-        changed.map((c) => c.id),
-      ),
-    );
-    if (!isThere) {
-      setSentence('The server does not answer, so the songs that are there already were not changed.');
-      setDone(null);
-      return;
-    }
-    editAll(
-      `take ${fileName}`,
-      changed.map(({ id, apply }) => ({ id, change: apply })),
-    );
-    onLeave();
+  const takeAll = async () => {
+    const isDone = await take({
+      label: `take ${fileName}`,
+      fresh,
+      changed: changed.map(({ id, apply }) => ({ id, change: apply })),
+      order: [],
+      into: { kind: 'none' },
+    });
+    if (isDone) onLeave();
   };
   const isBusy = done !== null;
   return (
@@ -68,7 +41,7 @@ export function SongCsvPanel({
         <Button
           variant="go"
           disabled={isBusy || fresh.length + changed.length === 0}
-          onClick={() => void take()}
+          onClick={() => void takeAll()}
         >
           {isBusy ? `${done} of ${fresh.length} …` : 'Take them'}
         </Button>
