@@ -1,7 +1,10 @@
 import type { Setlist, Song } from '@idle-step/core/show';
 import type { Kept } from '@idle-step/contract';
 import { DEMO_PORT, demoRig, demoSongs } from '@idle-step/demo';
-import type { Page } from 'puppeteer-core';
+import { mkdtempSync, readdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ElementHandle, Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
 import { chord, HeldRequests, openPage, pressButton, textIs, until, useApp } from './support/app';
@@ -181,7 +184,33 @@ describe('a table of songs', () => {
     expect(page.troubles).toEqual([]);
   });
 
-  it('read again changes nothing; a wrong cell is told with its line and nothing is made', async () => {
+  it('saved as CSV and opened in Songs changes nothing', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'book-'));
+    const page = await openBook();
+    const client = await page.createCDPSession();
+    await client.send('Browser.setDownloadBehavior', {
+      behavior: 'allow',
+      downloadPath: folder,
+      browserContextId: page.browserContext().id ?? '',
+    });
+    await pressButton(page, 'Save as CSV');
+    const file = await until(
+      'saved',
+      async () => readdirSync(folder).find((name) => name.endsWith('.csv')) ?? '',
+      (name) => name !== '',
+    );
+    await page.locator('.tabs a::-p-text(Song)').click();
+    await page.waitForSelector('.song-list-head');
+    const input = await page.$('input[aria-label="MIDI file, or list of songs as CSV"]');
+    await (input as ElementHandle<HTMLInputElement>).uploadFile(join(folder, file));
+    const rows = () =>
+      page.$$eval('.manual-look tr', (all) => all.map((tr) => tr.querySelectorAll('td')[0]?.textContent));
+    await until('looked at', rows, (r) => r.length >= 11);
+    expect(new Set(await rows())).toEqual(new Set(['as it is']));
+    expect(page.troubles).toEqual([]);
+  });
+
+  it('a wrong cell is told with its line and nothing is made', async () => {
     const page = await openBook();
     const me = new Person(page);
     await me.paste('song,scene,Snapshot\nGull,Verse,Nonsense');

@@ -1,5 +1,5 @@
 import type { KeyInput, Page } from 'puppeteer-core';
-import { choose, fill } from './app';
+import { choose, chord, fill } from './app';
 
 /** A person at the page: each click, key, typed text and pick is one input. */
 export class Person {
@@ -23,6 +23,8 @@ export class Person {
   /** A text without Enter. */
   typeOnly = (text: string) => this.did(this.page.keyboard.type(text));
   key = (key: KeyInput) => this.did(this.page.keyboard.press(key));
+  /** Keys pressed together are one input. */
+  chord = (...keys: readonly KeyInput[]) => this.did(chord(this.page, ...keys));
   async withShift(...selectors: string[]): Promise<void> {
     await this.page.keyboard.down('Shift');
     for (const selector of selectors) await this.click(selector);

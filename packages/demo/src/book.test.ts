@@ -7,6 +7,7 @@ import {
   bookColumns,
   bookCopied,
   bookLines,
+  isBookTable,
   readBookTable,
   sheetState,
   songsInTable,
@@ -45,12 +46,19 @@ const plainSong = (name: string): Song => ({
   lengthS: 240,
   scenes: [newScene('Intro')],
 });
+const newPart = (sceneId: string) => ({
+  id: crypto.randomUUID(),
+  sceneId,
+  name: '',
+  length: null,
+  remark: '',
+});
+const cells = { newScene, newPart };
 const making = (songs: readonly Song[]): BookMaking => ({
   rows: allCueRows(demoRig, demoPresets),
   songsNamed: (name) => songs.filter((s) => s.name.toLowerCase() === name.toLowerCase()),
   newSong: plainSong,
-  newScene,
-  newPart: (sceneId) => ({ id: crypto.randomUUID(), sceneId, name: '', length: null, remark: '' }),
+  ...cells,
 });
 const read = (text: string, songs: readonly Song[] = demoSongs) => {
   const table = readBookTable(text);
@@ -89,14 +97,14 @@ describe('the book', () => {
 
   it('has a column for each line that one of the songs uses, and for those that are brought in', () => {
     const keys = columns.map((c) => c.key);
-    expect(keys.slice(0, 3)).toEqual(['song', 'bpm', 'scene']);
+    expect(keys.slice(0, 4)).toEqual(['song', 'bpm', 'scene', 'lasts']);
     const unused = allCueRows(demoRig, demoPresets).find((r) => !keys.includes(r.key))!;
     expect(bookColumns(demoRig, demoPresets, demoSongs, [unused.key])).toHaveLength(columns.length + 1);
   });
 
   it('takes names and tempo, and refuses what is none', () => {
     const line = lines[lineOf('Slow Ferry', 'Verse')]!;
-    const typed = (title: string, text: string) => withBookTyped(line, columns[at(title)]!, text, newScene);
+    const typed = (title: string, text: string) => withBookTyped(line, columns[at(title)]!, text, cells);
     expect(typed('Song', ' Fast Ferry ')).toMatchObject({ name: 'Fast Ferry' });
     expect(typed('bpm', '92,5')).toMatchObject({ tempoBpm: 92.5 });
     expect((typed('Scene', 'Verse one') as Song).scenes[line.sceneIndex]!.name).toBe('Verse one');
@@ -108,10 +116,34 @@ describe('the book', () => {
 
   it('a song without scenes gets its first one by name, and no value before that', () => {
     const line = { song: { ...plainSong('Bare'), scenes: [] }, sceneIndex: -1, isFirst: true };
-    const withScene = withBookTyped(line, columns[at('Scene')]!, 'Verse', newScene) as Song;
+    const withScene = withBookTyped(line, columns[at('Scene')]!, 'Verse', cells) as Song;
     expect(withScene.scenes.map((s) => s.name)).toEqual(['Verse']);
-    expect(withBookTyped(line, columns[3]!, '1', newScene)).toMatch(/has no scene yet/);
-    expect(withBookTyped(line, columns[3]!, '', newScene)).toBe(line.song);
+    expect(withBookTyped(line, columns[4]!, '1', cells)).toMatch(/has no scene yet/);
+    expect(withBookTyped(line, columns[4]!, '', cells)).toBe(line.song);
+  });
+
+  it('takes how long a scene lasts, one length for each time it comes or one for all', () => {
+    const song = demoSongs.find((s) => s.parts.length > s.scenes.length)!;
+    const twice = song.scenes.findIndex((x) => song.parts.filter((p) => p.sceneId === x.id).length === 2);
+    const lasts = (text: string, of: Song = song) => {
+      const next = withBookTyped(
+        { song: of, sceneIndex: twice, isFirst: false },
+        columns[at('Length')]!,
+        text,
+        cells,
+      );
+      if (typeof next === 'string') return next;
+      expect(SongSchema.safeParse(next).error).toBeUndefined();
+      return bookCell({ song: next, sceneIndex: twice, isFirst: false }, columns[at('Length')]!, sheets(next))
+        .text;
+    };
+    expect(lasts('12')).toBe('12 bars | 12 bars');
+    expect(lasts('12 bars | 1:30')).toBe('12 bars | 90 s');
+    expect(lasts('1 beat | ')).toBe('1 beat | ');
+    expect(lasts('')).toBe('');
+    expect(lasts('long')).toMatch(/^“long” is no length/);
+    // Where no order was written each scene comes once.
+    expect(lasts('1.5 bars', { ...song, parts: [] })).toBe('1.5 bars');
   });
 
   it('copied, cleared and pasted again is what it was, over several songs', () => {
@@ -121,7 +153,7 @@ describe('the book', () => {
     const bare = bookLines(demoSongs.map((s) => cleared.get(s.id) ?? s));
     expect(bare.every((l) => l.song.scenes.every((s) => s.values.length === 0))).toBe(true);
     expect(bare.map((l) => l.song.name)).toEqual(lines.map((l) => l.song.name));
-    const pasted = withBookPasted(bare, columns, { ...range, bottom: 0, right: 0 }, copied, newScene);
+    const pasted = withBookPasted(bare, columns, { ...range, bottom: 0, right: 0 }, copied, cells);
     if (typeof pasted === 'string') throw new Error(pasted);
     expect(pasted.range).toEqual(range);
     for (const song of demoSongs) expect(saidBy(pasted.edit.get(song.id) ?? song)).toEqual(saidBy(song));
@@ -131,20 +163,21 @@ describe('the book', () => {
     const column = at('Kelpline Snapshot');
     const top = lineOf('Slow Ferry', 'Intro');
     const range = { top, bottom: lines.length - 1, left: column, right: column };
-    const pasted = withBookPasted(lines, columns, range, 'Swirl', newScene);
+    const pasted = withBookPasted(lines, columns, range, 'Swirl', cells);
     if (typeof pasted === 'string') throw new Error(pasted);
     const filled = withFilledDown(
       bookLines(demoSongs.map((s) => pasted.edit.get(s.id) ?? s)),
       columns,
       sheets,
       range,
+      cells,
     );
     expect(filled.size).toBe(0);
     const shown = bookLines(demoSongs.map((s) => pasted.edit.get(s.id) ?? s)).map(
       (l) => bookCell(l, columns[column]!, sheets(l.song)).text,
     );
     expect(shown.slice(top)).toEqual(Array(lines.length - top).fill('6 Swirl'));
-    const fromTop = withFilledDown(lines, columns, sheets, { ...range, left: 0 });
+    const fromTop = withFilledDown(lines, columns, sheets, { ...range, left: 0 }, cells);
     const after = demoSongs.map((s) => fromTop.get(s.id) ?? s);
     // Names stay; the tempo of the uppermost is that of all.
     expect(after.map((s) => s.name)).toEqual(demoSongs.map((s) => s.name));
@@ -156,12 +189,10 @@ describe('the book', () => {
     const corner = lineOf('Slow Ferry', 'Verse');
     const column = at('Kelpline Snapshot');
     const range = { top: corner, bottom: corner, left: column, right: column };
-    expect(withBookPasted(lines, columns, range, 'Dry\nNonsense', newScene)).toMatch(
+    expect(withBookPasted(lines, columns, range, 'Dry\nNonsense', cells)).toMatch(
       /^Slow Ferry, Chorus: “Nonsense” is not a value/,
     );
-    expect(withBookPasted(lines, columns, range, `${'x\n'.repeat(999)}`, newScene)).toMatch(
-      /do not fit here/,
-    );
+    expect(withBookPasted(lines, columns, range, `${'x\n'.repeat(999)}`, cells)).toMatch(/do not fit here/);
   });
 });
 
@@ -276,6 +307,14 @@ describe('songs as a table', () => {
       was.parts.map((p) => (p.sceneId === first!.id ? { amount: 12, unit: 'bars' } : p.length)),
     );
   });
+
+  it.each([
+    ['song\tscene\nBoat\tVerse', true],
+    ['title\ttempo\nBoat\t96', true],
+    ['Boat\t96\tVerse', false],
+    ['song', false],
+    ['', false],
+  ])('%j is told from cells for some place', (text, isTable) => expect(isBookTable(text)).toBe(isTable));
 
   it('a list of songs without scenes has the length of each', () => {
     const { songs } = readWell('song;length;key\nPaper Boat;3:30;A minor');

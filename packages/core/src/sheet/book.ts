@@ -2,10 +2,11 @@ import { isSameJson, type Json } from '../edits';
 import { copiedText, pastedCells } from '../formats';
 import type { Preset } from '../floor';
 import type { FullRig } from '../routing';
-import type { Song } from '../show';
+import type { Part, Scene, Song } from '../show';
 import { readNumber } from '../typed';
 import type { CueRange } from './range';
 import { allCueRows, usedRows, type CueRow } from './rows';
+import { lastsText, withLasts } from './lasts';
 import { cueCell, type CueCell, type SheetState } from './said';
 import { mapScene } from './sceneEdits';
 import { withoutCell, withTyped } from './typedCell';
@@ -18,12 +19,21 @@ export type BookLine = {
   readonly isFirst: boolean;
 };
 
-/** A column of the book: what a song is called, how fast it is, its scenes' names, or a line of the sheet. */
+/**
+ * A column of the book: what a song is called, how fast it is, its scenes' names, how long they last, or a line of the
+ * sheet.
+ */
 export type BookColumn = { readonly key: string; readonly title: string } & (
-  { readonly kind: 'song' | 'bpm' | 'scene' } | { readonly kind: 'line'; readonly row: CueRow }
+  { readonly kind: 'song' | 'bpm' | 'scene' | 'lasts' } | { readonly kind: 'line'; readonly row: CueRow }
 );
 
-/** What a cell of the book shows. `said` is the cell of the sheet, `null` in the columns of names and tempo. */
+/** What cells cannot make by themselves. */
+export type CellMaking = {
+  newScene(name: string): Scene;
+  newPart(sceneId: string): Part;
+};
+
+/** What a cell of the book shows. `said` is the cell of the sheet, `null` in columns that are none of its lines. */
 export type BookCell = { readonly text: string; readonly isSet: boolean; readonly said: CueCell | null };
 
 const NOTHING: BookCell = { text: '', isSet: false, said: null };
@@ -49,6 +59,7 @@ export function bookColumns(
     { kind: 'song', key: 'song', title: 'Song' },
     { kind: 'bpm', key: 'bpm', title: 'bpm' },
     { kind: 'scene', key: 'scene', title: 'Scene' },
+    { kind: 'lasts', key: 'lasts', title: 'Length' },
     ...allCueRows(rig, presets)
       .filter((row) => used.has(row.key))
       .map((row): BookColumn => ({ kind: 'line', key: row.key, title: lineTitle(row), row })),
@@ -69,6 +80,10 @@ export function bookCell(line: BookLine, column: BookColumn, sheet: SheetState):
       return isFirst ? { text: String(song.tempoBpm), isSet: true, said: null } : NOTHING;
     case 'scene':
       return sceneIndex < 0 ? NOTHING : { text: song.scenes[sceneIndex]!.name, isSet: true, said: null };
+    case 'lasts': {
+      const text = sceneIndex < 0 ? '' : lastsText(song, song.scenes[sceneIndex]!.id);
+      return { text, isSet: text !== '', said: null };
+    }
     case 'line': {
       const said = sceneIndex < 0 ? null : cueCell(column.row, song, sheet, sceneIndex);
       return said ? { text: said.text, isSet: said.setIn === sceneIndex && !said.isReplaced, said } : NOTHING;
@@ -79,13 +94,12 @@ export function bookCell(line: BookLine, column: BookColumn, sheet: SheetState):
 /**
  * The song of a line with a cell as it was typed. In the columns of names and tempo an empty text changes nothing.
  * Refused: a sentence that says what would be right.
- * @param newScene makes a scene where the song has none yet.
  */
 export function withBookTyped(
   { song, sceneIndex }: BookLine,
   column: BookColumn,
   text: string,
-  newScene: (name: string) => Song['scenes'][number],
+  making: CellMaking,
 ): Song | string {
   const typed = text.trim();
   if (column.kind === 'line')
@@ -94,6 +108,10 @@ export function withBookTyped(
         ? song
         : `“${song.name}” has no scene yet; type the name of one under “Scene” first.`
       : withTyped(song, column.row, sceneIndex, text);
+  if (column.kind === 'lasts') {
+    const scene = song.scenes[sceneIndex];
+    return scene ? withLasts(song, scene.id, text, making.newPart) : song;
+  }
   if (typed === '') return song;
   if (column.kind === 'bpm') {
     const bpm = readNumber(typed.replace(/\s*bpm$/i, ''));
@@ -105,7 +123,7 @@ export function withBookTyped(
     return `“${typed.slice(0, 20)}…” is longer than ${NAME_LENGTH} characters; shorten the name.`;
   if (column.kind === 'song') return typed === song.name ? song : { ...song, name: typed };
   const scene = song.scenes[sceneIndex];
-  if (!scene) return { ...song, scenes: [newScene(typed)] };
+  if (!scene) return { ...song, scenes: [making.newScene(typed)] };
   return typed === scene.name ? song : mapScene(song, scene.id, (s) => ({ ...s, name: typed }));
 }
 
@@ -157,7 +175,7 @@ export function withBookPasted(
   columns: readonly BookColumn[],
   range: CueRange,
   text: string,
-  newScene: (name: string) => Song['scenes'][number],
+  making: CellMaking,
 ): { readonly edit: BookEdit; readonly range: CueRange } | string {
   const cells = pastedCells(text);
   if (!cells) return 'A quotation mark in what was copied is not closed; copy the cells again.';
@@ -171,7 +189,7 @@ export function withBookPasted(
     for (let c = 0; c < width; c++) {
       const line = changed.at(lines[range.top + r]!);
       const typed = single ? cells[0]![0]! : (cells[r]![c] ?? '');
-      const result = withBookTyped(line, columns[range.left + c]!, typed, newScene);
+      const result = withBookTyped(line, columns[range.left + c]!, typed, making);
       if (typeof result === 'string') return `${placeWords(line)}: ${result}`;
       changed.take(line, result);
     }
@@ -190,6 +208,7 @@ export function withFilledDown(
   columns: readonly BookColumn[],
   sheets: Sheets,
   range: CueRange,
+  making: CellMaking,
 ): BookEdit {
   const changed = new Changed();
   const top = lines[range.top]!;
@@ -199,19 +218,15 @@ export function withFilledDown(
       column.kind === 'bpm' ? String(top.song.tempoBpm) : bookCell(top, column, sheets(top.song)).text;
     for (const below of lines.slice(range.top + 1, range.bottom + 1)) {
       const line = changed.at(below);
-      if (column.kind === 'line' && line.sceneIndex < 0) continue;
-      const result = withBookTyped(line, column, text, neverNew);
+      if (line.sceneIndex < 0) continue;
+      const result = withBookTyped(line, column, text, making);
       if (typeof result !== 'string') changed.take(line, result);
     }
   }
   return changed.edit;
 }
 
-const neverNew = (): never => {
-  throw new RangeError('filling makes no scene');
-};
-
-/** A range in which no scene says anything of its own any more. Names and tempo stay. */
+/** A range in which no scene says anything of its own any more. Names, tempo and lengths stay. */
 export function withoutBookCells(
   lines: readonly BookLine[],
   columns: readonly BookColumn[],

@@ -1,10 +1,11 @@
 import { FAULTS_TOLD, lengthIn, parseCells, writeCsv, type FileFault } from '../formats';
 import { fail, ok, type Result } from '../result';
-import { barText, readBar, type Length, type Part, type Scene, type Song } from '../show';
+import { barText, readBar, type Part, type Scene, type Song } from '../show';
 import { cutText, readNumber, readWhole } from '../typed';
-import { bookCell, bookLines, lineTitle, type BookColumn } from './book';
+import { bookCell, bookLines, lineTitle, type BookColumn, type CellMaking } from './book';
 import type { CueRow } from './rows';
 import type { SheetState } from './said';
+import { lastsText, readLength } from './lasts';
 import { withTyped } from './typedCell';
 
 /** Columns beside the lines of the sheet. */
@@ -73,7 +74,7 @@ export function writeBookCsv(
       'song remark': isFirst ? song.remark : '',
       scene: scene?.name ?? '',
       played: comes.map((c) => c.place).join(', '),
-      lasts: listOf(comes.map((c) => (c.part.length ? lengthText(c.part.length) : ''))),
+      lasts: scene ? lastsText(song, scene.id) : '',
       'part names': listOf(comes.map((c) => c.part.name)),
       'part remarks': listOf(comes.map((c) => c.part.remark)),
     };
@@ -145,6 +146,12 @@ export function readBookTable(text: string): Result<BookTable, FileFault[]> {
   return faults.length > 0 ? fail(faults.slice(0, FAULTS_TOLD)) : ok({ fixed, others, rows });
 }
 
+/** Whether a text is a table of songs with the names of its columns, rather than cells for some place. */
+export function isBookTable(text: string): boolean {
+  const table = readBookTable(text);
+  return table.ok && (table.value.fixed.has('scene') || table.value.fixed.has('bpm'));
+}
+
 /** What a title is told by: its letters and digits. */
 const plainName = (text: string): string =>
   text
@@ -166,14 +173,12 @@ export type BookRead = {
 };
 
 /** What the reader of a table cannot make by itself. */
-export type BookMaking = {
+export type BookMaking = CellMaking & {
   /** Every line that a song could have. */
   readonly rows: readonly CueRow[];
   /** A song that is there, whole; several of one name. */
   songsNamed(name: string): readonly Song[];
   newSong(name: string): Song;
-  newScene(name: string): Scene;
-  newPart(sceneId: string): Part;
 };
 
 /**
@@ -408,21 +413,6 @@ function placesIn(text: string): number[] | null {
   const isRight = places.every((p) => p !== null && p >= 1 && p <= 1000);
   return isRight ? places.map((p) => p!) : null;
 }
-
-/** `8`, `8 bars`, `6 beats`, `90 s` or `1:30`; `null` for nothing, `undefined` for what is no length. */
-function readLength(text: string): Length | null | undefined {
-  if (text === '') return null;
-  const clock = /^(\d{1,3}):(\d{2})$/.exec(text);
-  if (clock) return { amount: Number(clock[1]) * 60 + Number(clock[2]), unit: 's' };
-  const [, amount, unit = 'bars'] = /^([\d.,]+)\s*(bars?|beats?|s|sec|seconds?)?$/i.exec(text) ?? [];
-  const number = readNumber(amount ?? '');
-  if (number === null || number > 36_000) return undefined;
-  const first = unit.toLowerCase();
-  return { amount: number, unit: first.startsWith('s') ? 's' : first.startsWith('beat') ? 'beats' : 'bars' };
-}
-
-const lengthText = ({ amount, unit }: Length): string =>
-  `${amount} ${amount === 1 && unit !== 's' ? unit.slice(0, -1) : unit}`;
 
 const minutesText = (seconds: number): string => {
   const whole = Math.round(seconds);

@@ -6,3 +6,4 @@ export * from './range';
 export * from './book';
 export * from './bookTable';
 export * from './songNames';
+export * from './lasts';

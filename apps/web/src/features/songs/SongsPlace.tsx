@@ -1,12 +1,13 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
+import { readBookTable } from '@idle-step/core/sheet';
 import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
 import { BookOpen, FileDown, FileUp, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
-import { useOpened, useRig, useSetList, useSongList } from '../../drafts/useDocs';
+import { useOpened, usePresets, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { useSongIndex, useWorld } from '../../live/use/useLive';
 import { useInPlay } from '../../live/use/useShow';
 import { IconButton } from '../../ui/IconButton';
@@ -16,6 +17,7 @@ import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { CueSheet } from './sheet/CueSheet';
+import { PasteTable } from './book/PasteTable';
 import { SongCsvPanel } from './files/SongCsvPanel';
 import { SongList } from './SongList';
 import { SmfPanel } from './files/SmfPanel';
@@ -44,6 +46,7 @@ function useIsLong(isOn: boolean): boolean {
 export function SongsPlace() {
   const { rig } = useRig();
   const { items: songs, total, isFetched } = useSongList(rig?.id);
+  const presets = usePresets(rig?.id);
   const sets = useSetList(rig?.id).items;
   const { set } = useInPlay(rig?.id);
   const world = useWorld();
@@ -54,10 +57,18 @@ export function SongsPlace() {
   const [sentence, setSentence] = useState<string | null>(null);
   const [read, setRead] = useState<ReadSong | null>(null);
   const [list, setList] = useState<{ fileName: string; songs: SongsFromCsv } | null>(null);
+  const [table, setTable] = useState<string | null>(null);
   const open = async (file: File) => {
     if (!rig) return;
     if (/\.(csv|tsv)$/i.test(file.name)) {
       const text = await readTextFile(file, TEXT_FILE_LIMIT, 'lists of songs');
+      // A row a scene: the whole songs, as the book saves them.
+      const book = text.error === undefined ? readBookTable(text.text) : null;
+      if (text.error === undefined && book?.ok && book.value.fixed.has('scene')) {
+        setTable(text.text);
+        setSentence(null);
+        return;
+      }
       const rows = text.error === undefined ? readSongCsv(text.text) : null;
       setRead(null);
       setList(rows?.ok ? { fileName: file.name, songs: songsFromCsv(rows.value, songs, rig.id) } : null);
@@ -132,7 +143,21 @@ export function SongsPlace() {
         )}
         <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={wanted} />
       </aside>
-      {list ? (
+      {table !== null ? (
+        <div className="work-pad flex-grow-1">
+          <PasteTable
+            rig={rig}
+            presets={presets}
+            set={set}
+            start={table}
+            onTaken={(id) => {
+              setTable(null);
+              if (id) void navigate(`/songs/${id}`);
+            }}
+            onLeave={() => setTable(null)}
+          />
+        </div>
+      ) : list ? (
         <SongCsvPanel
           rigId={rig.id}
           read={list.songs}

@@ -4,7 +4,7 @@ import { Button } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
 import { SaveState } from '../../../documents/SaveState';
 import { useEdit } from '../../../drafts/useDocs';
-import { withNewSceneAfter, withoutScene } from '../../../edits/songEdits';
+import { withoutScene } from '../../../edits/songEdits';
 import type { CellGridState } from '../../../ui/useCellGrid';
 import type { BookPlace } from './useBookGrid';
 
@@ -13,20 +13,18 @@ export function BookBar({
   line,
   column,
   grid,
+  onAdd,
   onMove,
 }: {
   line: BookLine;
   column: string;
   grid: CellGridState;
+  onAdd(): void;
   onMove(to: BookPlace): void;
 }) {
   const edit = useEdit('songs');
   const { song, sceneIndex } = line;
   const scene = song.scenes[sceneIndex];
-  const add = () => {
-    edit(song.id, 'add a scene', (s) => withNewSceneAfter(s, sceneIndex));
-    onMove({ songId: song.id, sceneIndex: sceneIndex + 1, column: 'scene' });
-  };
   const remove = () => {
     if (!scene) return;
     edit(song.id, 'remove a scene', (s) => withoutScene(s, scene.id));
@@ -48,7 +46,7 @@ export function BookBar({
         <ArrowDownToLine size={16} strokeWidth={1.75} aria-hidden="true" />
         Fill down
       </Button>
-      <Button variant="quiet" onClick={add}>
+      <Button variant="quiet" onClick={onAdd} title="Ctrl+Enter">
         <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
         Scene below
       </Button>

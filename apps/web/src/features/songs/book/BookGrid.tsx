@@ -7,7 +7,7 @@ import {
   type SheetState,
 } from '@idle-step/core/sheet';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, type KeyboardEvent } from 'react';
 import type { CellActs } from '../../../ui/CellInput';
 import { TapeMark } from '../../../ui/TapeMark';
 import { useSteady } from '../../../ui/useSteady';
@@ -31,10 +31,12 @@ type Props = {
   /** The cell in hand by its place; −1 where none is. */
   at: { readonly row: number; readonly col: number };
   grid: CellGridState;
+  /** Is asked before the cells are. */
+  onKey(event: KeyboardEvent): void;
 };
 
 /** The book: a row a scene, grouped by song; what a scene sets stands out, what it carries over is quiet. */
-export function BookGrid({ label, lines, numbers, columns, sheets, at, grid }: Props) {
+export function BookGrid({ label, lines, numbers, columns, sheets, at, grid, onKey }: Props) {
   const room = useRef<HTMLDivElement>(null);
   const table = useRef<HTMLTableElement>(null);
   const virtual = useVirtualizer({
@@ -80,6 +82,7 @@ export function BookGrid({ label, lines, numbers, columns, sheets, at, grid }: P
           minWidth: NAMES_PX.reduce((a, b) => a + b, 0) + (columns.length - NAMES_PX.length) * COLUMN_PX,
         }}
         data-own-keys
+        onKeyDownCapture={onKey}
         onCopy={grid.onCopy}
         onCut={grid.onCut}
         onPaste={grid.onPaste}

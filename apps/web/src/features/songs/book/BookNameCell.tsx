@@ -4,10 +4,10 @@ import { Cloth } from '../../../ui/Cloth';
 import { Corners } from '../../../ui/Corners';
 import type { Typing } from '../../../ui/useCellGrid';
 
-const STAYS = { song: 0, bpm: 1, scene: 2 } as const;
+const CLASSES = { song: 'stays s0', bpm: 'stays s1', scene: 'stays s2', lasts: 'lasts' } as const;
 
 type Props = {
-  kind: keyof typeof STAYS;
+  kind: keyof typeof CLASSES;
   title: string;
   /** Of which scene of which song. */
   place: string;
@@ -28,12 +28,12 @@ type Props = {
 
 const NO_VALUES: readonly string[] = [];
 
-/** The name of a song or scene, or a tempo. */
+/** The name of a song or scene, a tempo, or a length. */
 export const BookNameCell = memo(function BookNameCell(props: Props) {
   const { kind, title, place, text, row, col, isInHand, typing, acts } = props;
   const numbered = [props.number, text].filter(Boolean).join(' ');
   const says = [`${title} of ${place}`, numbered].filter(Boolean).join(': ');
-  const classes = ['stays', `s${STAYS[kind]}`, isInHand ? 'framed' : '', props.isInRange ? 'in-range' : ''];
+  const classes = [CLASSES[kind], isInHand ? 'framed' : '', props.isInRange ? 'in-range' : ''];
   return (
     <td
       className={classes.join(' ')}
@@ -57,7 +57,7 @@ export const BookNameCell = memo(function BookNameCell(props: Props) {
       ) : kind === 'scene' && text ? (
         <Cloth text={text} colour={props.colour} />
       ) : (
-        <span className={`cell-text ${kind === 'bpm' ? 'num muted' : ''}`} title={text}>
+        <span className={`cell-text ${kind === 'bpm' || kind === 'lasts' ? 'num muted' : ''}`} title={text}>
           {props.number !== null && <span className="song-number num muted">{props.number}</span>}
           {props.number !== null && ' '}
           {text}

@@ -1,13 +1,22 @@
 import { entriesInOrder, type Song } from '@idle-step/core/show';
 import type { FullRig } from '@idle-step/core/routing';
-import { allCueRows, bookColumns, bookLines, sheetState, writeBookCsv } from '@idle-step/core/sheet';
+import {
+  allCueRows,
+  bookColumns,
+  bookLines,
+  isBookTable,
+  sheetState,
+  writeBookCsv,
+  type BookLine,
+} from '@idle-step/core/sheet';
 import type { SetSummary, SongSummary } from '@idle-step/contract';
 import { ClipboardPaste, Plus } from 'lucide-react';
-import { useDeferredValue, useMemo, useState, type ClipboardEvent } from 'react';
+import { useDeferredValue, useMemo, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useSearchParams } from 'react-router-dom';
 import {
   useAllOpened,
+  useEdit,
   useOpened,
   usePresets,
   useRig,
@@ -16,6 +25,7 @@ import {
 } from '../../../drafts/useDocs';
 import { useViewStep } from '../../../drafts/useViewStep';
 import { oncePerDoc } from '../../../drafts/saving/steady';
+import { withNewSceneAfter } from '../../../edits/songEdits';
 import { SONG_ORDERS, songLines, type SongOrder } from '../../../edits/songList';
 import { saveTextFile } from '../../../files/saveTextFile';
 import { useWorld } from '../../../live/use/useLive';
@@ -52,15 +62,28 @@ function useBookSongs(rigId: string) {
   const sets = useSetList(rigId);
   const chosen = useChosenSet(sets.items);
   const [params, setParams] = useSearchParams();
-  const scope = params.get('set') ?? chosen?.id ?? ALL;
-  const set = useOpened('sets', rigId, scope === ALL ? undefined : scope) ?? null;
+  const askedFor = params.get('song');
+  const first = params.get('set') ?? chosen?.id ?? ALL;
+  const firstSet = useOpened('sets', rigId, first === ALL ? undefined : first) ?? null;
+  // A song that one comes from is shown, also where it stands in no set.
+  const isOutside =
+    params.get('set') === null &&
+    askedFor !== null &&
+    firstSet !== null &&
+    !firstSet.entries.some((e) => e.kind === 'song' && e.songId === askedFor);
+  const scope = isOutside ? ALL : first;
+  const set = isOutside ? null : firstSet;
   const [wanted, setWanted] = useState('');
   const [order, setOrder] = useState<SongOrder>('set');
   const search = useDeferredValue(wanted);
   const found = useMemo(() => songsFound(list.items, set, search, order), [list.items, set, search, order]);
-  const ids = useMemo(() => [...found.keys()].slice(0, SONGS_SHOWN), [found]);
+  const ids = useMemo(
+    () => [...found.keys()].filter((id, i) => i < SONGS_SHOWN || id === askedFor),
+    [found, askedFor],
+  );
   const { docs: songs, isLoaded } = useAllOpened('songs', rigId, ids);
   return {
+    askedFor,
     list,
     sets: sets.items,
     set,
@@ -96,11 +119,15 @@ type DocSet = Parameters<typeof songLines>[1];
 function BookOf({ rig }: { rig: FullRig }) {
   const book = useBookSongs(rig.id);
   const presets = usePresets(rig.id);
+  const editSong = useEdit('songs');
   const world = useWorld();
   const { songs } = book;
   const [brought, setBrought] = useStateOf<readonly string[]>(rig.id, NONE);
   const asStep = useViewStep(rig.id);
-  const [at, setAt] = useStateOf<Place | null>(rig.id, null);
+  const [at, setAt] = useStateOf<Place | null>(
+    rig.id,
+    book.askedFor === null ? null : { songId: book.askedFor, sceneIndex: 0, column: 'scene' },
+  );
   const [panel, setPanel] = useState<Panel>(null);
   const lines = useMemo(() => bookLines(songs), [songs]);
   const columns = useMemo(() => bookColumns(rig, presets, songs, brought), [rig, presets, songs, brought]);
@@ -120,12 +147,25 @@ function BookOf({ rig }: { rig: FullRig }) {
     if (line) setAt({ songId: line.song.id, sceneIndex: line.sceneIndex, column: key });
   };
   const taken = useMemo(() => new Set(columns.map((c) => c.key)), [columns]);
-  // What is pasted where no cell is in hand is read as a table.
+  // A table with the names of its columns is read as one; other cells go where one is in hand.
   const onPaste = (event: ClipboardEvent<HTMLElement>) => {
     const isField = event.target instanceof HTMLElement && event.target.closest('input, textarea, select');
-    if (isField || at !== null) return;
+    const text = event.clipboardData.getData('text/plain');
+    if (isField || (at !== null && !isBookTable(text))) return;
     event.preventDefault();
-    setPanel({ kind: 'table', text: event.clipboardData.getData('text/plain') });
+    event.stopPropagation();
+    setPanel({ kind: 'table', text });
+  };
+  const addScene = ({ song, sceneIndex }: BookLine) => {
+    editSong(song.id, 'add a scene', (s) => withNewSceneAfter(s, sceneIndex));
+    setAt({ songId: song.id, sceneIndex: sceneIndex + 1, column: 'scene' });
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const line = lines[place.row];
+    if (!line || event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (grid.typing === null || grid.commit(grid.typing.text)) addScene(line);
   };
   const save = () =>
     saveTextFile(`${book.set?.name ?? rig.name}, book.csv`, 'text/csv', writeBookCsv(songs, columns, sheets));
@@ -136,7 +176,13 @@ function BookOf({ rig }: { rig: FullRig }) {
   const name = book.set && book.wanted.trim() === '' ? book.set.name : rig.name;
   return (
     // The place takes the keyboard, so that a table can be pasted as soon as it is opened.
-    <section className="book-place" aria-label="The book" tabIndex={-1} ref={focusOnce} onPaste={onPaste}>
+    <section
+      className="book-place"
+      aria-label="The book"
+      tabIndex={-1}
+      ref={focusOnce}
+      onPasteCapture={onPaste}
+    >
       <div className="place-head">
         <h1>The book</h1>
         <span className="muted">
@@ -194,6 +240,7 @@ function BookOf({ rig }: { rig: FullRig }) {
           sheets={sheets}
           at={place}
           grid={grid}
+          onKey={onKey}
         />
       ) : (
         <p className="muted py-3" role="status">
@@ -214,7 +261,15 @@ function BookOf({ rig }: { rig: FullRig }) {
           The first {SONGS_SHOWN} of {book.count} songs; find others by title, key or tag.
         </p>
       )}
-      {inHand && <BookBar line={inHand} grid={grid} onMove={setAt} column={at!.column} />}
+      {inHand && (
+        <BookBar
+          line={inHand}
+          grid={grid}
+          onAdd={() => addScene(inHand)}
+          onMove={setAt}
+          column={at!.column}
+        />
+      )}
     </section>
   );
 }

@@ -9,9 +9,11 @@ import {
   type BookColumn,
   type BookEdit,
   type BookLine,
+  type CellMaking,
   type SheetState,
 } from '@idle-step/core/sheet';
 import { useEditAll } from '../../../drafts/useDocs';
+import { newPart } from '../../../edits/songEdits';
 import { useCellGrid, type CellGridState } from '../../../ui/useCellGrid';
 
 /** A cell of the book: its scene, or its song where that has none, and its column by key. */
@@ -28,6 +30,8 @@ type Wanted = {
 };
 
 export const newScene = (name: string) => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name });
+
+const MAKING: CellMaking = { newScene, newPart };
 
 /** What begins a value, a name or “-”. */
 const CELL_BEGINS = /^[^\s]$/u;
@@ -58,16 +62,16 @@ export function useBookGrid({ of, lines, columns, sheets, at, onMove }: Wanted):
     take: ({ row, col }, text) => {
       const [line, column] = [lines[row], columns[col]];
       if (!line || !column) return null;
-      const next = withBookTyped(line, column, text, newScene);
+      const next = withBookTyped(line, column, text, MAKING);
       if (typeof next === 'string') return next;
       if (next !== line.song) change(`set ${column.title}`, new Map([[line.song.id, next]]));
       return null;
     },
     clear: (range) => change('clear cells', withoutBookCells(lines, columns, range)),
-    fill: (range) => change('fill down', withFilledDown(lines, columns, sheets, range)),
+    fill: (range) => change('fill down', withFilledDown(lines, columns, sheets, range, MAKING)),
     copied: (range) => bookCopied(lines, columns, sheets, range),
     paste: (range, text) => {
-      const pasted = withBookPasted(lines, columns, range, text, newScene);
+      const pasted = withBookPasted(lines, columns, range, text, MAKING);
       if (typeof pasted === 'string') return pasted;
       change('paste cells', pasted.edit);
       return pasted.range;

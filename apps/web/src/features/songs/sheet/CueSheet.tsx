@@ -74,7 +74,7 @@ export function CueSheet({
             {r.text}
           </NavLink>
         ))}
-        <NavLink to="/songs/book">The book</NavLink>
+        <NavLink to={`/songs/book?song=${song.id}`}>The book</NavLink>
       </nav>
       {open === 'time' ? (
         <TimeRoom key={`time ${song.id}`} rig={rig} song={song} />
