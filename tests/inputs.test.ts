@@ -2,7 +2,7 @@ import type { Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
 import type { Setlist, Song } from '@idle-step/core/show';
 import type { Kept } from '@idle-step/contract';
-import { demoRig, demoSongs } from '@idle-step/demo';
+import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import { afterAll, describe, expect, it } from 'vitest';
 import { ask } from './support/api';
 import { openPage, textIs, until, useApp } from './support/app';
@@ -212,6 +212,35 @@ describe('how few inputs a piece of work takes', () => {
       expect(valuesOf(song, 'Snapshot')).toEqual([1, 2, 3, 4, 1].map((n) => (n + i) % 8));
       expect(valuesOf(song, 'Reverb mix')).toEqual([20, null, 64, 90, 20]);
     }
+  });
+
+  it('a pedal on a different thing in each of six songs', async () => {
+    const { page, me } = await someone('/floor');
+    await me.click('[data-control="pedal 1"]');
+    await me.press('Song by song');
+    await page.waitForSelector('.book-grid td[data-cell="in-hand"]:focus');
+    const six = demoSets[0]!.entries.flatMap((e) => (e.kind === 'song' ? e.songId : [])).slice(0, 6);
+    const moved = ['Reverb mix', 'Drive amount', 'Volume', 'Reverb mix 20-100', 'Drive amount', 'Reverb mix'];
+    for (const name of moved) {
+      await me.typeOnly(name.startsWith('Volume') ? 'Kelpline Volume' : `Kelpline ${name}`);
+      await me.chord('Control', 'ArrowDown');
+    }
+    within('a pedal in each of six songs', me, 14);
+    const pedal = demoRig.boards[0]!.controls.find((c) => c.name === 'pedal 1')!;
+    const saidIn = async (songId: string) =>
+      (await running.app.get<Kept<Song>>(`/songs/${songId}`)).doc.scenes[0]!.controls;
+    await until(
+      'saved',
+      () => saidIn(six[5]!),
+      (c) => c.length === 1,
+    );
+    for (const [n, id] of six.entries()) {
+      const name = moved[n]!.replace(/ \d.*/, '');
+      expect(await saidIn(id)).toMatchObject([
+        { controlId: pedal.id, kind: 'move', functionId: functionId(name) },
+      ]);
+    }
+    expect(await saidIn(six[3]!)).toMatchObject([{ from: 20, to: 100 }]);
   });
 
   it('an evening as one paste of a spreadsheet', async () => {

@@ -118,7 +118,10 @@ function judgeOf(rig: RoutedRig, doc: Song | Preset): Judge {
       case 'function':
         return functionFault(functions.get(id), holder);
       case 'control':
-        return isThere(own?.has(id), 'the control is gone from the board.');
+        return isThere(
+          (own ?? controls.get(String(holder['boardId'])))?.has(id),
+          'the control is gone from the board.',
+        );
       case 'board':
         return isThere(controls.has(id), 'the board is gone from the rig.');
       case 'device':
@@ -159,7 +162,11 @@ function functionFault(found: Found | undefined, holder: Reference['holder']): J
   const unfit = traits?.refuses(fn);
   if (unfit) return notTaken(unfit);
   // A part of this kind was read as an action before.
-  const given = traits ? traits.values(holder as Action) : kind === undefined ? valuesBeside(holder) : [];
+  const given = traits
+    ? traits.values(holder as Action)
+    : kind === undefined || kind === 'move'
+      ? valuesBeside(holder)
+      : [];
   const refused = given.find((value) => !takesValue(fn.shape, value));
   return refused === undefined
     ? null

@@ -7,6 +7,7 @@ import {
   TEMPO_CHANGES,
   type Cue,
   type Setlist,
+  type SceneControl,
   type Song,
   type TimeLine,
 } from '@idle-step/core/show';
@@ -44,6 +45,15 @@ export const PartLength = z.object({
   unit: z.enum(['bars', 'beats', 's']),
 });
 
+const OfControl = { boardId: Id, controlId: Id };
+const SentValue = whole('Value', 0, SOUND_LIMIT);
+const SceneControlSchema = z.discriminatedUnion('kind', [
+  z.object({ ...OfControl, kind: z.literal('move'), functionId: Id, from: SentValue, to: SentValue }),
+  z.object({ ...OfControl, kind: z.literal('set'), functionId: Id, value: SentValue }),
+  z.object({ ...OfControl, kind: z.literal('toggle'), functionId: Id }),
+  z.object({ ...OfControl, kind: z.literal('as-bank') }),
+]) satisfies z.ZodType<SceneControl>;
+
 export const SceneSchema = z.object({
   id: Id,
   name: Name,
@@ -69,6 +79,7 @@ export const SceneSchema = z.object({
     .max(500)
     .default([]),
   armedFunctionIds: z.array(Id).max(200).nullable().default(null),
+  controls: z.array(SceneControlSchema).max(500).default([]),
 });
 
 /** A name that may be empty. */
@@ -180,6 +191,12 @@ export const SongSchema = z
         (r) => `${r.part}/${r.routeId}`,
         () => '',
         twice('routes', 'switches the same route'),
+      );
+      refuseDoubles(
+        scene.controls,
+        (c) => c.controlId,
+        () => '',
+        twice('controls', 'says what the same control does'),
       );
     });
     const scenes = new Set(song.scenes.map((s) => s.id));

@@ -183,6 +183,22 @@ const anyScene: fc.Arbitrary<Omit<Scene, 'id' | 'name'>> = fc.record({
       freq: 3,
     },
   ),
+  controls: fc.subarray<Scene['controls'][number]>([
+    {
+      boardId: demoRig.boards[0]!.id,
+      controlId: demoRig.boards[0]!.controls.find((c) => c.kind === 'expression-pedal')!.id,
+      kind: 'move',
+      functionId: knobId('Kelpline', 'Drive amount'),
+      from: 10,
+      to: 90,
+    },
+    {
+      boardId: demoRig.boards[0]!.id,
+      controlId: demoRig.boards[0]!.controls.find((c) => c.kind === 'footswitch')!.id,
+      kind: 'toggle',
+      functionId: knobId('Deckhouse', 'Arm Bow'),
+    },
+  ]),
 });
 
 const anySong = (id: string): fc.Arbitrary<Song> =>

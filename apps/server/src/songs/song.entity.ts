@@ -44,6 +44,7 @@ export class SceneRow {
   @JsonColumn() banks!: unknown;
   @JsonColumn() routes!: unknown;
   @OptionalJsonColumn() armedFunctionIds!: unknown;
+  @JsonColumn() controls!: unknown;
 }
 
 @Entity('scene_value')

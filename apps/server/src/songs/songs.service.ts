@@ -79,7 +79,7 @@ export class SongsService extends Keeper<Song, SongRow> {
            WHERE s.rigId = ? AND v.functionId IN (?)
          UNION SELECT id FROM song WHERE rigId = ? AND CONCAT_WS(' ', line, parts) REGEXP ?
          UNION SELECT s.id FROM song s JOIN scene c ON c.songId = s.id
-           WHERE s.rigId = ? AND CONCAT_WS(' ', c.transition, c.banks, c.routes, c.armedFunctionIds) REGEXP ?`,
+           WHERE s.rigId = ? AND CONCAT_WS(' ', c.transition, c.banks, c.routes, c.armedFunctionIds, c.controls) REGEXP ?`,
         [rigId, some, rigId, some.join('|'), rigId, some.join('|')],
       );
       for (const { id } of rows) found.add(id);

@@ -1,5 +1,6 @@
 import {
   namesIn,
+  assignmentInForce,
   pageInForce,
   placeOf,
   traitsOf,
@@ -59,7 +60,7 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
   }
   const gesture = start.kind === 'sweep' ? `sweep to ${start.travel}` : GESTURE_WORDS[start.gesture];
   stem.push(hop('gesture', gesture, ownProgram ? '' : `arrives at ${rig.portName(path!.portId)}`));
-  const assignment = page?.assignments.get(control.id);
+  const assignment = assignmentInForce(world, worldBoard, state, control.id);
   if (start.kind === 'gesture') {
     const latched = latchingLoss(control, start.gesture);
     if (latched) return end(latched);

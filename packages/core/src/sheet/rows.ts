@@ -1,4 +1,4 @@
-import type { Preset } from '../floor';
+import { isPressed, type Control, type Preset } from '../floor';
 import type { ChartFunction, Device } from '../gear';
 import { layersOf, type FullRig } from '../routing';
 import { routeKey, type Song } from '../show';
@@ -11,8 +11,20 @@ export type CueRow = { readonly key: string; readonly title: string } & (
   | { readonly kind: 'route'; readonly routeId: string; readonly part: 'route' | 'gate' }
   /** Exactly which tracks are armed. */
   | { readonly kind: 'armed'; readonly tracks: readonly { readonly id: string; readonly name: string }[] }
+  /** What a control does in place of what its bank says. */
+  | {
+      readonly kind: 'control';
+      readonly boardId: string;
+      readonly control: Control;
+      readonly device: Device;
+      /** Every device of the rig, whose functions it can move or set. */
+      readonly devices: readonly Device[];
+    }
   | { readonly kind: 'remark' }
 );
+/** The line of what a control does. */
+const controlKey = (controlId: string): string => `control/${controlId}`;
+
 /** Every line that a song could have, functions in the order of the rig first. */
 export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
   const functions = rig.devices.flatMap((device) =>
@@ -46,6 +58,20 @@ export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
           },
         ];
   });
+  // A board that plays by its own program is told by its presets alone.
+  const controls = rig.boards.flatMap((board): CueRow[] => {
+    const device = rig.devices.find((d) => d.id === board.deviceId);
+    if (!device || board.mode === 'standalone') return [];
+    return board.controls.map((control) => ({
+      kind: 'control',
+      key: controlKey(control.id),
+      title: `${device.name} ${control.name} ${isPressed(control.kind) ? 'does' : 'moves'}`,
+      boardId: board.id,
+      control,
+      device,
+      devices: rig.devices,
+    }));
+  });
   const routes = rig.routing.routes.flatMap((route): CueRow[] => [
     {
       kind: 'route',
@@ -72,6 +98,7 @@ export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
     ...(tracks.length > 0 ? [{ kind: 'armed' as const, key: 'armed', title: 'Armed tracks', tracks }] : []),
     { kind: 'tempo', key: 'tempo', title: 'Song tempo' },
     ...banks,
+    ...controls,
     ...routes,
     { kind: 'remark', key: 'remark', title: 'Remark' },
   ];
@@ -84,6 +111,7 @@ export function usedRows(song: Song): ReadonlySet<string> {
     for (const v of scene.values) used.add(v.functionId);
     for (const b of scene.banks) used.add(`bank/${b.boardId}`);
     for (const r of scene.routes) used.add(routeKey(r.routeId, r.part));
+    for (const c of scene.controls) used.add(controlKey(c.controlId));
     if (scene.armedFunctionIds !== null) used.add('armed');
     if (scene.tempoBpm !== null) used.add('tempo');
     if (scene.remark !== '') used.add('remark');

@@ -1,6 +1,7 @@
 import { loadingIn, type World } from '../engine';
-import { shownText } from '../gear';
-import { sceneSheet, sceneSurround, type Cell, type SceneSurround, type Song } from '../show';
+import { shortestName } from '../floor';
+import { shownText, shownValue, valueBounds } from '../gear';
+import { sceneSheet, sceneSurround, type Cell, type SceneControl, type SceneSurround, type Song } from '../show';
 import type { CueRow } from './rows';
 
 /** What a scene says in a line: its words, the scene that set it, and whether it is set to what it is anyway. */
@@ -82,6 +83,10 @@ function saidAt(
       const words = row.part === 'gate' ? ['open', 'closed'] : ['on', 'off'];
       return route ? { text: route.value ? words[0]! : words[1]!, setIn: route.setIn } : null;
     }
+    case 'control': {
+      const control = surrounds[sceneIndex]?.controls.get(row.control.id);
+      return control ? { text: controlText(row, control.value), setIn: control.setIn } : null;
+    }
     case 'armed': {
       const setIn = song.scenes.findLastIndex((s, i) => i <= sceneIndex && s.armedFunctionIds !== null);
       const ids = song.scenes[setIn]?.armedFunctionIds;
@@ -90,6 +95,33 @@ function saidAt(
     case 'remark': {
       const remark = song.scenes[sceneIndex]?.remark ?? '';
       return remark ? { text: remark, setIn: sceneIndex } : null;
+    }
+  }
+}
+
+/** What a control does, as it is typed. */
+export const AS_BANK = 'as its bank';
+
+function controlText({ devices }: CueRow & { kind: 'control' }, said: SceneControl): string {
+  if (said.kind === 'as-bank') return AS_BANK;
+  const found = devices.flatMap((device) =>
+    device.chart.flatMap((fn) => (fn.id === said.functionId ? [{ device, fn }] : [])),
+  )[0];
+  if (!found) return '';
+  const { device, fn } = found;
+  const name = shortestName(device, fn, { devices });
+  const shown = (value: number) => shownValue(device, fn, value);
+  switch (said.kind) {
+    case 'toggle':
+      return name;
+    case 'set': {
+      const { number, label } = shown(said.value);
+      return `${name} ${number || label}`;
+    }
+    case 'move': {
+      const { min, max } = valueBounds(fn.shape);
+      const isWhole = said.from === min && said.to === max;
+      return isWhole ? name : `${name} ${shown(said.from).number}-${shown(said.to).number}`;
     }
   }
 }

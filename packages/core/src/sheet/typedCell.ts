@@ -1,5 +1,7 @@
-import { namesOf, parseShown, shownText } from '../gear';
-import type { Scene, Song } from '../show';
+import { isPressed, readActionCell, readSweepCell, shortestName, type CellContext } from '../floor';
+import { isUsable, namesOf, parseShown, shownText } from '../gear';
+import type { Scene, SceneControl, Song } from '../show';
+import { AS_BANK } from './said';
 import { findName, readNumber, readWhole } from '../typed';
 import type { CueRow } from './rows';
 import { mapScene, withoutValue, withValue } from './sceneEdits';
@@ -32,11 +34,50 @@ export function typedValues(row: CueRow): readonly string[] {
       return row.names.map((name, i) => `${i + 1} ${name}`.trim());
     case 'route':
       return row.part === 'gate' ? ['open', 'closed'] : ['on', 'off'];
+    case 'control':
+      return controlOffers(row);
     case 'armed':
       return [...row.tracks.map((t) => t.name), 'none'];
     default:
       return [];
   }
+}
+
+type ControlRow = CueRow & { kind: 'control' };
+
+const isMoved = ({ control }: ControlRow): boolean => !isPressed(control.kind);
+
+/** Functions that a control could move, or set by a press, and that it does what its bank says. */
+const controlOffers = (row: ControlRow): string[] => [
+  ...row.devices.flatMap((device) =>
+    device.chart
+      .filter((fn) => isUsable(device, fn))
+      .filter((fn) => (isMoved(row) ? fn.shape.kind === 'range' : fn.shape.kind === 'switch'))
+      .map((fn) => shortestName(device, fn, row)),
+  ),
+  AS_BANK,
+];
+
+/** What is typed for a control, or what would be right. */
+function readControl(row: ControlRow, text: string): SceneControl | string {
+  const { boardId, devices } = row;
+  const of = { boardId, controlId: row.control.id };
+  if (/^(as )?(its |the )?bank$/i.test(text.trim())) return { ...of, kind: 'as-bank' };
+  const fallback = { send: 'controller', number: 0, value: 0, channel: null, deviceId: null } as const;
+  const context: CellContext = { devices, middleC: 3, fallback, banks: [] };
+  const right = `a function like ${controlOffers(row)[0] ?? 'Volume'}, or “${AS_BANK}”,`;
+  if (isMoved(row)) {
+    const sweep = readSweepCell(text, context);
+    if (!sweep.ok || !sweep.value || sweep.value.functionId === null) return right;
+    const { functionId, from, to } = sweep.value;
+    return { ...of, kind: 'move', functionId, from, to };
+  }
+  const action = readActionCell(text, context);
+  if (!action.ok || !action.value) return right;
+  if (action.value.kind === 'toggle') return { ...of, kind: 'toggle', functionId: action.value.functionId };
+  if (action.value.kind === 'set')
+    return { ...of, kind: 'set', functionId: action.value.functionId, value: action.value.value };
+  return right;
 }
 
 /** Whether what is typed leaves it to the scene before. */
@@ -80,6 +121,14 @@ export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: str
       return change((s) => ({
         ...s,
         routes: withOne(s.routes, { routeId, part, on }, (r) => r.routeId === routeId && r.part === part),
+      }));
+    }
+    case 'control': {
+      const control = readControl(row, text);
+      if (typeof control === 'string') return refuse(control);
+      return change((s) => ({
+        ...s,
+        controls: withOne(s.controls, control, (c) => c.controlId === row.control.id),
       }));
     }
     case 'armed': {
@@ -126,6 +175,11 @@ export function withoutCell(song: Song, row: CueRow, sceneIndex: number): Song {
       return mapScene(song, sceneId, (s) => ({
         ...s,
         routes: s.routes.filter((r) => r.routeId !== row.routeId || r.part !== row.part),
+      }));
+    case 'control':
+      return mapScene(song, sceneId, (s) => ({
+        ...s,
+        controls: s.controls.filter((c) => c.controlId !== row.control.id),
       }));
     case 'armed':
       return mapScene(song, sceneId, (s) => ({ ...s, armedFunctionIds: null }));

@@ -1,4 +1,4 @@
-import type { OwnWay, Song } from './song';
+import type { OwnWay, SceneControl, Song } from './song';
 
 /** What stands in one cell of the cue sheet. */
 export type Cell = {
@@ -100,6 +100,8 @@ export type SceneSurround = {
   readonly banks: ReadonlyMap<string, { readonly value: number; readonly setIn: number }>;
   /** On or off, by `routeKey`. */
   readonly routes: ReadonlyMap<string, { readonly value: boolean; readonly setIn: number }>;
+  /** What a control does in place of what its bank says, by control. */
+  readonly controls: ReadonlyMap<string, { readonly value: SceneControl; readonly setIn: number }>;
 };
 
 /** What tells a route from its gate. */
@@ -113,11 +115,13 @@ export function sceneSurround(song: Song, sceneIndex: number): SceneSurround {
     : null;
   const banks = new Map<string, { value: number; setIn: number }>();
   const routes = new Map<string, { value: boolean; setIn: number }>();
+  const controls = new Map<string, { value: SceneControl; setIn: number }>();
   song.scenes.slice(0, sceneIndex + 1).forEach((scene, setIn) => {
     if (scene.tempoBpm !== null) tempo = { value: scene.tempoBpm, setIn };
     for (const { boardId, index } of scene.banks) banks.set(boardId, { value: index, setIn });
     for (const { routeId, part, on } of scene.routes)
       routes.set(routeKey(routeId, part), { value: on, setIn });
+    for (const control of scene.controls) controls.set(control.controlId, { value: control, setIn });
   });
-  return { tempo, banks, routes };
+  return { tempo, banks, routes, controls };
 }

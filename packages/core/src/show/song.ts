@@ -33,6 +33,20 @@ export type SceneBank = { readonly boardId: string; readonly index: number };
 /** A route that is switched, or a gate that is opened or closed. */
 export type SceneRoute = { readonly routeId: string; readonly part: 'route' | 'gate'; readonly on: boolean };
 
+/**
+ * What a control does from a scene on, whatever bank is in force: a pedal, knob or fader moves a function, heel `from` and
+ * toe `to`; a press sets a function or toggles it; or again what its bank says.
+ */
+export type SceneControl = {
+  readonly boardId: string;
+  readonly controlId: string;
+} & (
+  | { readonly kind: 'move'; readonly functionId: string; readonly from: number; readonly to: number }
+  | { readonly kind: 'set'; readonly functionId: string; readonly value: number }
+  | { readonly kind: 'toggle'; readonly functionId: string }
+  | { readonly kind: 'as-bank' }
+);
+
 /** A state of the rig: what it sets, and the rest carried over from the scenes to its left. */
 export type Scene = {
   readonly id: string;
@@ -50,6 +64,7 @@ export type Scene = {
   readonly routes: readonly SceneRoute[];
   /** Functions of the tracks that are armed, and no others; empty: none at all; `null`: as they are. */
   readonly armedFunctionIds: readonly string[] | null;
+  readonly controls: readonly SceneControl[];
 };
 
 /** One stretch of a song in the order in which it is played. A scene that comes again stands in several parts. */
@@ -160,6 +175,7 @@ export const PLAIN_SCENE = {
   banks: [],
   routes: [],
   armedFunctionIds: null,
+  controls: [],
 } satisfies Partial<Scene>;
 
 /** What the time line of a new song is like. */

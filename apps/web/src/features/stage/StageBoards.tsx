@@ -1,4 +1,10 @@
-import { isShining, pageInForce, pageOfGroup, type World, type WorldGroup } from '@idle-step/core/engine';
+import {
+  assignmentInForce,
+  isShining,
+  pageOfGroup,
+  type World,
+  type WorldGroup,
+} from '@idle-step/core/engine';
 import { isPressed, type Control } from '@idle-step/core/floor';
 import { memo } from 'react';
 import { useControlNow } from '../../live/use/useControlNow';
@@ -128,9 +134,7 @@ const roomFor = (): number => (window.innerWidth >= 1600 && window.innerHeight >
 /** Whether all that a press does belongs to another time: beginning a set that runs, or ending one that does not. */
 const useIsIdle = (world: World, boardIndex: number, controlId: string): boolean =>
   useLiveOf(({ state }) => {
-    const actions = pageInForce(world.boards[boardIndex]!, state, controlId)?.assignments.get(
-      controlId,
-    )?.press;
+    const actions = assignmentInForce(world, world.boards[boardIndex]!, state, controlId)?.press;
     if (!actions || actions.length === 0) return false;
     const isRunning = state.run !== null;
     return actions.every((a) => a.kind === 'show' && a.to !== 'next' && isRunning === (a.to === 'begin'));

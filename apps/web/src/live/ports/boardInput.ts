@@ -1,4 +1,10 @@
-import { assumedValue, pageInForce, type Command, type LiveState, type World } from '@idle-step/core/engine';
+import {
+  assignmentInForce,
+  assumedValue,
+  type Command,
+  type LiveState,
+  type World,
+} from '@idle-step/core/engine';
 import { movedBy, placeForValue, relativeByte, relativeRange } from '@idle-step/core/floor';
 import { bounces, pedalBytes, switchBytes, tremble } from '@idle-step/core/standins';
 import type { LiveClock } from '../clock';
@@ -97,7 +103,7 @@ export class BoardInput {
     const entry = world.controls.get(controlId);
     if (moved !== undefined || !entry) return moved ?? 0;
     const board = world.boards[entry.boardIndex]!;
-    const sweep = pageInForce(board, state, controlId)?.assignments.get(controlId)?.sweeps[0];
+    const sweep = assignmentInForce(world, board, state, controlId)?.sweeps[0];
     if (!sweep || entry.control.hardware.encoding !== 'absolute') return 0;
     const value = assumedValue(world, state, movedBy(sweep));
     if (value !== undefined) return placeForValue(sweep, value);

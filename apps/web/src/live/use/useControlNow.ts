@@ -1,8 +1,8 @@
 import {
+  assignmentInForce,
   devicesMoved,
   labelOf,
   lampTold,
-  pageInForce,
   placeOf,
   valueOf,
   type LiveState,
@@ -35,7 +35,7 @@ export type ControlNow = {
 /** What a control does and shows now: drawn anew only when that changes, whatever else is played. */
 export function useControlNow(world: World, worldBoard: WorldBoard, control: Control): ControlNow {
   const { assignment, songIndex, ...shown } = useLiveOf(({ state }) => {
-    const inForce = assignmentInForce(worldBoard, state, control.id);
+    const inForce = assignmentInForce(world, worldBoard, state, control.id);
     return {
       assignment: inForce,
       songIndex: placeOf(world, state).songIndex,
@@ -50,13 +50,6 @@ export function useControlNow(world: World, worldBoard: WorldBoard, control: Con
   const devices = useMemo(() => devicesMoved(world, assignment, songIndex), [world, assignment, songIndex]);
   return { ...shown, label, devices, cloth: assignment?.colour ?? null };
 }
-
-/** What a control does now: in the page of its group, or in the bank in force. */
-const assignmentInForce = (
-  worldBoard: WorldBoard,
-  state: LiveState,
-  controlId: string,
-): Assignment | undefined => pageInForce(worldBoard, state, controlId)?.assignments.get(controlId);
 
 function knobShare(
   world: World,

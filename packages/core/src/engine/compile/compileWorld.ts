@@ -1,9 +1,7 @@
 import {
   ACTION_LISTS,
   actionsOf,
-  feelOf,
   gestureWants,
-  isPressed,
   pagesOf,
   plainRow,
   type Action,
@@ -31,7 +29,7 @@ import { carryingOf } from './carrying';
 import { turnsOf } from './turnTable';
 import { ChannelsInUse } from './channelsInUse';
 import { controlKey, isSequenced, sequenceKey } from '../world/inputKeys';
-import { lampCauses } from './lampCauses';
+import { lampEntry, sceneControlsOf } from './sceneControls';
 import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from '../world/world';
 
 /**
@@ -56,7 +54,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
   );
   const { controls, keys, inputs, sequencedInputs } = compileInputs(boards);
   const carrying = carryingOf(functions, arming);
-  const songs = compileSongs(show, carrying);
+  const songs = compileSongs(show, carrying, boards, functions);
   const ports = rig.devices.flatMap((d) => d.ports);
   const idsOf = (those: readonly Port[]) => new Set(those.map((p) => p.id));
   return {
@@ -79,6 +77,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
     portsOff: idsOf(ports.filter((p) => p.atComputer && !p.plays)),
     learningPorts: idsOf(ports.filter((p) => p.learns)),
     songs,
+    hasSceneControls: songs.some((s) => s.controls.some((works) => works.size > 0)),
     clockPorts: new Set(songs.flatMap((s) => s.song.line.follows?.portId ?? [])),
     songAt: new Map(songs.map((s, i) => [s.entryId, i])),
     devicesBehind,
@@ -173,7 +172,12 @@ function addRouted(
 }
 
 /** Without ids of its own a place in the running order is the song and how often it stood there before. */
-function compileSongs({ songs, entryIds, leftOut, lengthsS }: Show, carrying: Carrying): WorldSong[] {
+function compileSongs(
+  { songs, entryIds, leftOut, lengthsS }: Show,
+  carrying: Carrying,
+  boards: readonly WorldBoard[],
+  functions: ReadonlyMap<string, Reached>,
+): WorldSong[] {
   const before = new Map<string, number>();
   return songs.map((song, i) => {
     const times = before.get(song.id) ?? 0;
@@ -187,6 +191,7 @@ function compileSongs({ songs, entryIds, leftOut, lengthsS }: Show, carrying: Ca
       line: songLine(song, parts),
       lasting: new Map(song.line.cues.map((cue) => [cue.id, lastingOf(cue.actions)])),
       surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
+      controls: sceneControlsOf(song, boards, functions),
       cells: song.scenes.map((_, at) => sceneCells(song, at, carrying)),
     };
   });
@@ -206,12 +211,9 @@ function compileBoard(
   const page = (bank: Bank, controls: readonly Control[]): WorldBank => {
     const assignments = new Map(bank.assignments.map((a) => [a.controlId, a]));
     const wants = new Map(bank.assignments.map((a) => [a.controlId, gestureWants(a)]));
-    const lamps = controls.flatMap((control) => {
-      const assignment = assignments.get(control.id);
-      const rule = assignment?.lamp ?? (preset && feelOf(preset, control.kind).lamp);
-      if (!isPressed(control.kind) && !rule) return [];
-      return { control, assignment, rule, causes: lampCauses(functions, control, assignment, rule) };
-    });
+    const lamps = controls.flatMap(
+      (control) => lampEntry(functions, preset, control, assignments.get(control.id)) ?? [],
+    );
     return { bank, assignments, wants, lamps };
   };
   const inBanks = board.controls.filter((c) => !groupOf.has(c.id));

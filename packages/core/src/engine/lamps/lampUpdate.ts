@@ -4,7 +4,7 @@ import { EVERY_CAUSE, LAMP_CAUSES, type LampCauses } from './causes';
 import { lampNow, lampOf, lampTold } from './lamps';
 import type { LiveState } from '../state/liveState';
 import type { WorldBank, WorldBoard, WorldLamp } from '../world/world';
-import { bankInForce, pageOfGroup } from '../world/place';
+import { bankInForce, pageOfGroup, sceneWorkOf } from '../world/place';
 import type { Live } from '../live/live';
 
 /**
@@ -16,7 +16,7 @@ export function refreshLamps(live: Live): boolean {
   let changed = lampsSeen ? changedCauses(state, lampsSeen) : EVERY_CAUSE;
   if (changed === 0 && !live.tellsLamps) return false;
   // After a change of bank or page other lamps count; at the very first look all are new.
-  if (live.tellsLamps || (changed & PAGES) !== 0 || isEmpty(state.lamps)) changed = EVERY_CAUSE;
+  if (live.tellsLamps || (changed & pagesOf(live)) !== 0 || isEmpty(state.lamps)) changed = EVERY_CAUSE;
   const { boards } = live.world;
   for (let boardIndex = 0; boardIndex < boards.length; boardIndex++) {
     const board = boards[boardIndex]!;
@@ -29,6 +29,9 @@ export function refreshLamps(live: Live): boolean {
 }
 
 const PAGES = LAMP_CAUSES.banks | LAMP_CAUSES.pages;
+
+/** What decides which lamps count: banks and pages, and where scenes say what controls do the place in the song. */
+const pagesOf = ({ world }: Live): number => (world.hasSceneControls ? PAGES | LAMP_CAUSES.position : PAGES);
 
 /**
  * The parts of the live state that lamps follow and that differ, as a sum of `LAMP_CAUSES`. Compared one by one: a
@@ -61,7 +64,8 @@ function refreshPage(
   board: WorldBoard,
   page: WorldBank | undefined,
 ): void {
-  for (const entry of page?.lamps ?? []) {
+  for (const inPage of page?.lamps ?? []) {
+    const entry = sceneWorkOf(live.world, live.state, inPage.control.id)?.lamp ?? inPage;
     if ((entry.causes & changed) === 0) continue;
     const { control } = entry;
     const mustTell = live.tellsLamps && control.hardware.lamp !== null;

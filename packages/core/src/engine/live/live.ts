@@ -3,8 +3,8 @@ import type { Effect, LiveNote } from '../state/events';
 import { assumedValue, valueOf } from '../state/known';
 import type { LampCauses } from '../lamps/causes';
 import { copied, type LiveState } from '../state/liveState';
-import { pageInForce } from '../world/place';
-import { type World, type WorldBank, type WorldBoard } from '../world/world';
+import { assignmentInForce, wantsInForce } from '../world/place';
+import type { World, WorldBoard } from '../world/world';
 
 /** Of a control that nothing is assigned to. */
 const NO_GESTURES: GestureWants = { ...PLAIN_TIMING, hold: false, doublePress: false };
@@ -93,15 +93,11 @@ export class Live {
   }
 
   assignmentOf(board: WorldBoard, controlId: string): Assignment | undefined {
-    return this.pageOf(board, controlId)?.assignments.get(controlId);
+    return assignmentInForce(this.world, board, this.state, controlId);
   }
 
   /** What the gestures of a control look out for in the page in force. */
   wantsOf(board: WorldBoard, controlId: string): GestureWants {
-    return this.pageOf(board, controlId)?.wants.get(controlId) ?? NO_GESTURES;
-  }
-
-  private pageOf(board: WorldBoard, controlId: string): WorldBank | undefined {
-    return pageInForce(board, this.state, controlId);
+    return wantsInForce(this.world, board, this.state, controlId) ?? NO_GESTURES;
   }
 }

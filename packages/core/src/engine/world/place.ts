@@ -1,4 +1,5 @@
-import type { World, WorldBank, WorldBoard, WorldGroup } from './world';
+import type { Assignment, GestureWants } from '../../floor';
+import type { World, WorldBank, WorldBoard, WorldGroup, WorldWork } from './world';
 
 /** What of the live state says which pages are in force. */
 export type PagesInForce = {
@@ -63,3 +64,32 @@ export function placeOf({ songs, songAt }: World, { position }: { readonly posit
   const partIndex = part >= 0 ? part : song.parts.findIndex((p) => p.sceneId === sceneId);
   return { songIndex, sceneIndex: found, partIndex: partIndex < 0 ? null : partIndex };
 }
+
+/** What of the live state says what a control does. */
+type InForce = PagesInForce & { readonly position: PlaceIds };
+
+/** What the scene in play says that a control does; `undefined` where its bank counts. */
+export function sceneWorkOf(world: World, state: InForce, controlId: string): WorldWork | undefined {
+  if (!world.hasSceneControls) return undefined;
+  const { songIndex, sceneIndex } = placeOf(world, state);
+  return sceneIndex === null ? undefined : world.songs[songIndex]?.controls[sceneIndex]?.get(controlId);
+}
+
+/** What a control does now: as the scene in play says, else as the page in force does. */
+export const assignmentInForce = (
+  world: World,
+  board: WorldBoard,
+  state: InForce,
+  controlId: string,
+): Assignment | undefined =>
+  sceneWorkOf(world, state, controlId)?.assignment ??
+  pageInForce(board, state, controlId)?.assignments.get(controlId);
+
+/** What the gestures of a control look out for now; `undefined` where it does nothing. */
+export const wantsInForce = (
+  world: World,
+  board: WorldBoard,
+  state: InForce,
+  controlId: string,
+): GestureWants | undefined =>
+  sceneWorkOf(world, state, controlId)?.wants ?? pageInForce(board, state, controlId)?.wants.get(controlId);

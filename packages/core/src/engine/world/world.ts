@@ -89,6 +89,13 @@ export type WorldBank = {
   readonly lamps: readonly WorldLamp[];
 };
 
+/** What a control does, with what its gestures look out for and what its lamp follows; no lamp where it has none. */
+export type WorldWork = {
+  readonly assignment: Assignment;
+  readonly wants: GestureWants;
+  readonly lamp: WorldLamp | null;
+};
+
 export type WorldLamp = {
   readonly control: Control;
   readonly assignment: Assignment | undefined;
@@ -113,6 +120,8 @@ export type WorldSong = {
   readonly lasting: ReadonlyMap<string, readonly Action[]>;
   /** For each scene, what it is beside its functions. */
   readonly surrounds: readonly SceneSurround[];
+  /** For each scene, the controls that do something else than their bank says, by control; mostly empty. */
+  readonly controls: readonly ReadonlyMap<string, WorldWork>[];
   /** For each scene, what every function is told to be there. */
   readonly cells: readonly ReadonlyMap<string, Cell>[];
 };
@@ -133,6 +142,8 @@ export type World = {
   readonly boardById: ReadonlyMap<string, WorldBoard>;
   readonly controls: ReadonlyMap<string, WorldControl>;
   readonly songs: readonly WorldSong[];
+  /** Whether a scene of some song says what a control does. */
+  readonly hasSceneControls: boolean;
   /** Ports whose clock some song follows. */
   readonly clockPorts: ReadonlySet<string>;
   /** Where each place of the running order stands, by its id. */

@@ -151,7 +151,7 @@ type Found = { readonly device: Device; readonly fn: ChartFunction; readonly res
 /** The function that a text begins with, by its name alone or behind that of its device, and what stands behind it. */
 function functionIn(
   typed: string,
-  { devices }: CellContext,
+  { devices }: Pick<CellContext, 'devices'>,
   accepts: (fn: ChartFunction) => boolean = () => true,
 ): Found | null {
   const rows = devices.flatMap((device) =>
@@ -224,7 +224,7 @@ function functionText(action: Action & { kind: 'set' | 'toggle' }, context: Cell
   const found = foundById(context.devices, action.functionId);
   if (!found) return '';
   const { device, fn } = found;
-  const name = nameOf(device, fn, context);
+  const name = shortestName(device, fn, context);
   if (action.kind === 'toggle') return name;
   const { number, label } = shownValue(device, fn, action.value);
   return `${name} ${number || label}`;
@@ -239,7 +239,7 @@ export function sweepCell(sweeps: readonly Sweep[], context: CellContext): strin
   const found = foundById(context.devices, movedBy(first));
   if (found?.fn.shape.kind !== 'range') return '';
   const { device, fn } = found;
-  const name = nameOf(device, fn, context);
+  const name = shortestName(device, fn, context);
   if (first.from === found.fn.shape.min && first.to === found.fn.shape.max) return name;
   const [from, to] = [first.from, first.to].map((v) => shownValue(device, fn, v).number);
   return `${name} ${from!}-${to!}`;
@@ -249,7 +249,11 @@ const foundById = (devices: readonly Device[], id: string) =>
   devices.flatMap((device) => device.chart.filter((fn) => fn.id === id).map((fn) => ({ device, fn })))[0];
 
 /** The shortest name by which a function is found: its own where no other device has one like it. */
-function nameOf(device: Device, fn: ChartFunction, context: CellContext): string {
+export function shortestName(
+  device: Device,
+  fn: ChartFunction,
+  context: Pick<CellContext, 'devices'>,
+): string {
   const found = functionIn(fn.name, context);
   return found?.fn.id === fn.id && found.rest === '' ? fn.name : `${device.name} ${fn.name}`;
 }

@@ -17,13 +17,14 @@ import {
   type ActionListName,
 } from '@idle-step/core/floor';
 import { Remark } from '@idle-step/contract';
-import { labelOf } from '@idle-step/core/engine';
-import { Play, SlidersHorizontal } from 'lucide-react';
+import { labelOf, sceneWorkOf } from '@idle-step/core/engine';
+import { BookOpen, Play, SlidersHorizontal } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { Link } from 'react-router-dom';
 import { z } from 'zod';
 import { useEdit } from '../../../drafts/useDocs';
-import { useLiveHost, useSongIndex, useWorld } from '../../../live/use/useLive';
+import { useLiveHost, useLiveOf, usePlace, useSongIndex, useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { TextField } from '../../../ui/Fields';
 import { ActionList } from './ActionList';
@@ -102,6 +103,7 @@ export function ControlEditor({ rig, preset, controlId, bank, boardIndex }: Prop
       />
       {isOpen && <ControlMore {...{ preset, board, control, assignment }} onChange={change} />}
       <ControlWarnings {...{ board, control, assignment }} />
+      <SceneSays control={control} />
       {isMoved ? (
         <>
           <MoveFields
@@ -201,6 +203,16 @@ function ControlHead({
         {messageWords(control.sends)}, channel {channel + 1}
       </span>
       <span className="gap" />
+      {board.mode !== 'standalone' && (
+        <Link
+          className="btn btn-quiet"
+          to={`/songs/book?line=control/${control.id}`}
+          title="What it does in each song, in place of what its bank says"
+        >
+          <BookOpen size={16} strokeWidth={1.75} aria-hidden="true" />
+          Song by song
+        </Link>
+      )}
       <CopyTo preset={preset} board={board} control={control} assignment={assignment} bank={bank} />
       <Button variant="quiet" aria-expanded={isOpen} onClick={onOpen}>
         <SlidersHorizontal size={16} strokeWidth={1.75} aria-hidden="true" />
@@ -288,6 +300,23 @@ function ControlWarnings({ board, control, assignment }: Shown) {
         </p>
       )}
     </>
+  );
+}
+
+/** That the scene in play says what a control does, and its bank does not count. */
+function SceneSays({ control }: { control: Control }) {
+  const world = useWorld();
+  const said = useLiveOf(({ state }) => sceneWorkOf(world, state, control.id)?.assignment);
+  const { songIndex, sceneIndex } = usePlace();
+  const song = world.songs[songIndex]?.song;
+  const scene = song?.scenes[sceneIndex ?? -1];
+  if (!said || !song || !scene) return null;
+  return (
+    <p className="notice" role="status">
+      In {song.name}, {scene.name} it is <b>{labelOf(world, said, songIndex)}</b>, as{' '}
+      <Link to={`/songs/${song.id}`}>the song</Link> says; what stands here counts where no scene says
+      anything.
+    </p>
   );
 }
 

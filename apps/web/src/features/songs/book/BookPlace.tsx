@@ -1,38 +1,15 @@
-import { entriesInOrder, type Song } from '@idle-step/core/show';
 import type { FullRig } from '@idle-step/core/routing';
-import {
-  allCueRows,
-  bookColumns,
-  bookLines,
-  isBookTable,
-  sheetState,
-  writeBookCsv,
-  type BookLine,
-} from '@idle-step/core/sheet';
-import type { SetSummary, SongSummary } from '@idle-step/contract';
+import { isBookTable, writeBookCsv } from '@idle-step/core/sheet';
+import type { SetSummary } from '@idle-step/contract';
 import { ClipboardPaste, Plus } from 'lucide-react';
-import { useDeferredValue, useMemo, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { useMemo, useState, type ClipboardEvent } from 'react';
 import { Button } from 'react-bootstrap';
-import { NavLink, useSearchParams } from 'react-router-dom';
-import {
-  useAllOpened,
-  useEdit,
-  useOpened,
-  usePresets,
-  useRig,
-  useSetList,
-  useSongList,
-} from '../../../drafts/useDocs';
-import { useViewStep } from '../../../drafts/useViewStep';
-import { oncePerDoc } from '../../../drafts/saving/steady';
-import { withNewSceneAfter } from '../../../edits/songEdits';
-import { SONG_ORDERS, songLines, type SongOrder } from '../../../edits/songList';
+import { NavLink } from 'react-router-dom';
+import { usePresets, useRig } from '../../../drafts/useDocs';
+import { SONG_ORDERS } from '../../../edits/songList';
 import { saveTextFile } from '../../../files/saveTextFile';
-import { useWorld } from '../../../live/use/useLive';
-import { useChosenSet } from '../../../live/use/useShow';
 import { Pick } from '../../../ui/Fields';
 import { SearchField } from '../../../ui/SearchField';
-import { useStateOf } from '../../../ui/useStateOf';
 import { counted } from '../../../words/counted';
 import { ORDER_WORDS } from '../../../words/orderWords';
 import { AddRow } from '../sheet/AddRow';
@@ -40,12 +17,8 @@ import { BookBar } from './BookBar';
 import { BookGrid } from './BookGrid';
 import { PasteTable } from './PasteTable';
 import { SongsLike } from './SongsLike';
-import { useBookGrid, type BookPlace as Place } from './useBookGrid';
-
-/** Songs that the book shows at the most; more are found by title, key or tag. */
-const SONGS_SHOWN = 200;
-const ALL = 'all';
-const NONE: readonly string[] = [];
+import { useBookHand } from './useBookHand';
+import { ALL_SONGS, SONGS_SHOWN, useBookSongs } from './useBookSongs';
 
 /** What is shown above the table. */
 type Panel = { readonly kind: 'table'; readonly text: string } | { readonly kind: 'like' } | null;
@@ -56,96 +29,13 @@ export function BookPlace() {
   return rig && <BookOf key={rig.id} rig={rig} />;
 }
 
-/** Which songs are shown: those of a set, or all, found by what is typed, in an order. */
-function useBookSongs(rigId: string) {
-  const list = useSongList(rigId);
-  const sets = useSetList(rigId);
-  const chosen = useChosenSet(sets.items);
-  const [params, setParams] = useSearchParams();
-  const askedFor = params.get('song');
-  const first = params.get('set') ?? chosen?.id ?? ALL;
-  const firstSet = useOpened('sets', rigId, first === ALL ? undefined : first) ?? null;
-  // A song that one comes from is shown, also where it stands in no set.
-  const isOutside =
-    params.get('set') === null &&
-    askedFor !== null &&
-    firstSet !== null &&
-    !firstSet.entries.some((e) => e.kind === 'song' && e.songId === askedFor);
-  const scope = isOutside ? ALL : first;
-  const set = isOutside ? null : firstSet;
-  const [wanted, setWanted] = useState('');
-  const [order, setOrder] = useState<SongOrder>('set');
-  const search = useDeferredValue(wanted);
-  const found = useMemo(() => songsFound(list.items, set, search, order), [list.items, set, search, order]);
-  const ids = useMemo(
-    () => [...found.keys()].filter((id, i) => i < SONGS_SHOWN || id === askedFor),
-    [found, askedFor],
-  );
-  const { docs: songs, isLoaded } = useAllOpened('songs', rigId, ids);
-  return {
-    askedFor,
-    list,
-    sets: sets.items,
-    set,
-    scope,
-    setScope: (id: string) => setParams({ set: id }, { replace: true }),
-    wanted,
-    setWanted,
-    order,
-    setOrder,
-    songs,
-    numbers: found,
-    count: found.size,
-    isLoaded: isLoaded && list.isFetched && sets.isFetched && (scope === ALL || set !== null),
-  };
-}
-
-/** The songs of a set, or of all, that are like what is typed, with their numbers in the set. */
-function songsFound(
-  songs: readonly SongSummary[],
-  set: DocSet,
-  wanted: string,
-  order: SongOrder,
-): ReadonlyMap<string, number | null> {
-  const inSet = set && new Set(entriesInOrder(set).flatMap((e) => (e.kind === 'song' ? e.songId : [])));
-  const among = inSet && wanted.trim() === '' ? songs.filter((s) => inSet.has(s.id)) : songs;
-  const found = new Map<string, number | null>();
-  for (const line of songLines(among, set, wanted, order))
-    if (line.kind === 'song' && !found.has(line.song.id)) found.set(line.song.id, line.number);
-  return found;
-}
-type DocSet = Parameters<typeof songLines>[1];
-
 function BookOf({ rig }: { rig: FullRig }) {
   const book = useBookSongs(rig.id);
   const presets = usePresets(rig.id);
-  const editSong = useEdit('songs');
-  const world = useWorld();
+  const hand = useBookHand(rig, presets, book.songs, book);
+  const { lines, columns, sheets, grid, at, place, setAt, addLine, addScene, onKey, show } = hand;
   const { songs } = book;
-  const [brought, setBrought] = useStateOf<readonly string[]>(rig.id, NONE);
-  const asStep = useViewStep(rig.id);
-  const [at, setAt] = useStateOf<Place | null>(
-    rig.id,
-    book.askedFor === null ? null : { songId: book.askedFor, sceneIndex: 0, column: 'scene' },
-  );
   const [panel, setPanel] = useState<Panel>(null);
-  const lines = useMemo(() => bookLines(songs), [songs]);
-  const columns = useMemo(() => bookColumns(rig, presets, songs, brought), [rig, presets, songs, brought]);
-  const sheets = useMemo(() => oncePerDoc((song: Song) => sheetState(song, world)), [world]);
-  const grid = useBookGrid({ of: `book of ${rig.id}`, lines, columns, sheets, at, onMove: setAt });
-  const place = {
-    row: at ? lines.findIndex((l) => l.song.id === at.songId && l.sceneIndex === at.sceneIndex) : -1,
-    col: at ? columns.findIndex((c) => c.key === at.column) : -1,
-  };
-  const addLine = (key: string) => {
-    const title = allCueRows(rig, presets).find((r) => r.key === key)?.title ?? '';
-    asStep(`add the line ${title}`.trim(), {
-      redo: () => setBrought((list) => [...list.filter((k) => k !== key), key]),
-      undo: () => setBrought((list) => list.filter((k) => k !== key)),
-    });
-    const line = lines[Math.max(0, place.row)];
-    if (line) setAt({ songId: line.song.id, sceneIndex: line.sceneIndex, column: key });
-  };
   const taken = useMemo(() => new Set(columns.map((c) => c.key)), [columns]);
   // A table with the names of its columns is read as one; other cells go where one is in hand.
   const onPaste = (event: ClipboardEvent<HTMLElement>) => {
@@ -156,22 +46,8 @@ function BookOf({ rig }: { rig: FullRig }) {
     event.stopPropagation();
     setPanel({ kind: 'table', text });
   };
-  const addScene = ({ song, sceneIndex }: BookLine) => {
-    editSong(song.id, 'add a scene', (s) => withNewSceneAfter(s, sceneIndex));
-    setAt({ songId: song.id, sceneIndex: sceneIndex + 1, column: 'scene' });
-  };
-  const onKey = (event: KeyboardEvent) => {
-    const line = lines[place.row];
-    if (!line || event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return;
-    event.preventDefault();
-    event.stopPropagation();
-    if (grid.typing === null || grid.commit(grid.typing.text)) addScene(line);
-  };
   const save = () =>
     saveTextFile(`${book.set?.name ?? rig.name}, book.csv`, 'text/csv', writeBookCsv(songs, columns, sheets));
-  const show = (songId: string | null) => {
-    if (songId) setAt({ songId, sceneIndex: 0, column: 'scene' });
-  };
   const inHand = lines[place.row] ?? null;
   const name = book.set && book.wanted.trim() === '' ? book.set.name : rig.name;
   return (
@@ -306,7 +182,7 @@ function BookTabs({
         value={book.scope}
         options={[
           ...book.sets.map((s: SetSummary) => ({ value: s.id, text: s.name })),
-          { value: ALL, text: 'all songs' },
+          { value: ALL_SONGS, text: 'all songs' },
         ]}
         onPick={book.setScope}
       />

@@ -125,6 +125,7 @@ function FunctionBar({
 const TYPED: Record<Exclude<CueRow['kind'], 'function'>, string> = {
   tempo: 'Type 20 to 400 bpm.',
   bank: 'Type a number or a bank’s name.',
+  control: 'Type a function like Volume, Volume 20-110 or Reverb on; “as its bank” ends it.',
   route: 'Type on or off; a gate is open or closed.',
   armed:
     'Type the tracks with commas between, or none: exactly these are armed, a dash leaves them as they are.',

@@ -1,0 +1,16 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** What controls do from a scene on, in place of what their bank says. */
+export class Controls1764600000000 implements MigrationInterface {
+  readonly name = 'Controls1764600000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE `scene` ADD `controls` json NULL');
+    await runner.query("UPDATE `scene` SET `controls` = '[]'");
+    await runner.query('ALTER TABLE `scene` MODIFY `controls` json NOT NULL');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE `scene` DROP `controls`');
+  }
+}
