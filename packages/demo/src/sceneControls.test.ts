@@ -28,8 +28,8 @@ function songsWith(...typed: readonly (readonly [string, number, string, string]
 }
 
 /** Plays songs and keeps what a receiver would: the last value of each controller on each channel, from bytes alone. */
-function player(songs: readonly Song[]) {
-  const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs });
+function player(songs: readonly Song[], rig = demoRig, presets = demoPresets) {
+  const world = compileWorld({ rig, presets, setName: '', songs });
   let state = initialState(world, 0);
   let atMs = 0;
   const heard = new Map<string, number>();
@@ -52,6 +52,12 @@ function player(songs: readonly Song[]) {
         kind: 'command',
         atMs: now,
         command: { kind: 'go', songIndex: songs.findIndex((s) => s.name === name), sceneIndex },
+      })),
+    bank: (boardId: string, bankId: string) =>
+      play((now) => ({
+        kind: 'command',
+        atMs: now,
+        command: { kind: 'bank', boardId, to: { kind: 'bank', bankId } },
       })),
     /** A controller of the foot board, on its channel. */
     foot: (name: string, value: number) => {
@@ -150,6 +156,62 @@ describe('what a switch does, said by scenes', () => {
     // The song before it is as it was.
     mine.go('Slow Ferry', 0);
     expect(before.map(([key]) => key)).toEqual(expect.arrayContaining(press().map(([key]) => key)));
+  });
+});
+
+describe('a bank that follows the song', () => {
+  const board = demoRig.boards[0]!;
+  const preset = demoPresets.find((p) => p.id === board.presetId)!;
+  const second = { ...preset.banks[1]!, name: ' slow FERRY ' };
+  const playerWith = (bankFollows: typeof board.bankFollows, brings?: number) => {
+    const rig = {
+      ...demoRig,
+      boards: demoRig.boards.map((b) => (b.id === board.id ? { ...b, bankFollows } : b)),
+    };
+    const presets = demoPresets.map((p) =>
+      p.id === preset.id ? { ...p, banks: p.banks.with(1, second) } : p,
+    );
+    const songs = demoSongs.map((s) =>
+      s.name === 'Slow Ferry' && brings !== undefined
+        ? {
+            ...s,
+            scenes: s.scenes.with(0, { ...s.scenes[0]!, banks: [{ boardId: board.id, index: brings }] }),
+          }
+        : { ...s, scenes: s.scenes.map((x) => ({ ...x, banks: [] })) },
+    );
+    return player(songs, rig, presets);
+  };
+  const bankOf = (mine: ReturnType<typeof player>) =>
+    preset.banks.findIndex((b) => b.id === (mine.state().banks[board.id] ?? preset.banks[0]!.id));
+  it.each([
+    ['nothing', undefined, [0, 0]],
+    ['song-name', undefined, [1, 1]],
+    [
+      'song-number',
+      undefined,
+      [
+        demoSongs.findIndex((s) => s.name === 'Slow Ferry') < preset.banks.length
+          ? demoSongs.findIndex((s) => s.name === 'Slow Ferry')
+          : 0,
+        0,
+      ],
+    ],
+    // What the scene itself brings counts.
+    ['song-name', 2, [2, 2]],
+  ] as const)('%s, a scene bringing %s', (follows, brings, [inFerry, inFirst]) => {
+    const mine = playerWith(follows, brings);
+    mine.go('Slow Ferry', 0);
+    expect(bankOf(mine)).toBe(inFerry);
+    // A song without a bank of its own leaves the board as it is, except by number: it is the first.
+    mine.go(demoSongs[0]!.name, 0);
+    expect(bankOf(mine)).toBe(inFirst);
+  });
+  it('comes with the song and not with each of its scenes', () => {
+    const mine = playerWith('song-name');
+    mine.go('Slow Ferry', 0);
+    mine.bank(board.id, preset.banks[2]!.id);
+    mine.go('Slow Ferry', 1);
+    expect(bankOf(mine)).toBe(2);
   });
 });
 

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** What controls do from a scene on, in place of what their bank says. */
+/** What controls do from a scene on, in place of what their bank says; banks that follow the song. */
 export class Controls1764600000000 implements MigrationInterface {
   readonly name = 'Controls1764600000000';
 
@@ -8,9 +8,14 @@ export class Controls1764600000000 implements MigrationInterface {
     await runner.query('ALTER TABLE `scene` ADD `controls` json NULL');
     await runner.query("UPDATE `scene` SET `controls` = '[]'");
     await runner.query('ALTER TABLE `scene` MODIFY `controls` json NOT NULL');
+    await runner.query(
+      "ALTER TABLE `board` ADD `bankFollows` varchar(16) NOT NULL DEFAULT 'nothing' AFTER `isOnScreen`",
+    );
+    await runner.query('ALTER TABLE `board` ALTER `bankFollows` DROP DEFAULT');
   }
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE `scene` DROP `controls`');
+    await runner.query('ALTER TABLE `board` DROP `bankFollows`');
   }
 }

@@ -110,6 +110,7 @@ export class BoardRow {
   @NumberColumn() yMm!: number;
   @TextColumn(16) mode!: string;
   @FlagColumn() isOnScreen!: boolean;
+  @TextColumn(16) bankFollows!: string;
   @JsonColumn() can!: unknown;
 }
 

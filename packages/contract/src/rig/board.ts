@@ -1,5 +1,6 @@
 import {
   ACTION_LISTS,
+  BANK_FOLLOWS,
   CONTROL_KINDS,
   CONTROL_MESSAGES,
   PLAIN_BOARD,
@@ -76,6 +77,7 @@ export const BoardSchema = z.object({
   yMm: measure('Place', 0, 100_000, 'mm'),
   mode: z.enum(['hosted', 'standalone']).default(PLAIN_BOARD.mode),
   isOnScreen: z.boolean().default(PLAIN_BOARD.isOnScreen),
+  bankFollows: z.enum(BANK_FOLLOWS).default(PLAIN_BOARD.bankFollows),
   can: BoardLimitsSchema.default({
     ...PLAIN_BOARD.can,
     gestures: [...PLAIN_BOARD.can.gestures],

@@ -1,7 +1,14 @@
 import { loadingIn, type World } from '../engine';
 import { shortestName } from '../floor';
 import { shownText, shownValue, valueBounds } from '../gear';
-import { sceneSheet, sceneSurround, type Cell, type SceneControl, type SceneSurround, type Song } from '../show';
+import {
+  sceneSheet,
+  sceneSurround,
+  type Cell,
+  type SceneControl,
+  type SceneSurround,
+  type Song,
+} from '../show';
 import type { CueRow } from './rows';
 
 /** What a scene says in a line: its words, the scene that set it, and whether it is set to what it is anyway. */

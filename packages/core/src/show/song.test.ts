@@ -92,7 +92,12 @@ describe('what a scene is beside its functions', () => {
   };
   it('is carried to the right and never to the left', () => {
     const at = (i: number) => sceneSurround(rich, i);
-    expect(at(0)).toEqual({ tempo: { value: 100, setIn: -1 }, banks: new Map(), routes: new Map(), controls: new Map() });
+    expect(at(0)).toEqual({
+      tempo: { value: 100, setIn: -1 },
+      banks: new Map(),
+      routes: new Map(),
+      controls: new Map(),
+    });
     expect(at(2).tempo).toEqual({ value: 140, setIn: 1 });
     expect(at(2).banks.get('b')).toEqual({ value: 2, setIn: 1 });
     expect(at(2).routes.get('gate/r')).toEqual({ value: true, setIn: 1 });

@@ -315,6 +315,22 @@ function nearestPart(live: Live, songIndex: number, sceneId: string): number | n
   return found < 0 ? null : found;
 }
 
+/** Brings boards whose bank follows the song to the one of its name or number, where they have one. */
+function followSong(live: Live, songIndex: number): void {
+  const name = live.world.songs[songIndex]!.song.name.trim().toLowerCase();
+  for (const { board, banks } of live.world.boards) {
+    const at =
+      board.bankFollows === 'song-name'
+        ? banks.findIndex((b) => b.bank.name.trim().toLowerCase() === name)
+        : board.bankFollows === 'song-number'
+          ? songIndex
+          : -1;
+    const bankId = banks[at]?.bank.id;
+    if (bankId !== undefined && live.state.banks[board.id] !== bankId)
+      changeBank(live, board.id, { kind: 'bank', bankId });
+  }
+}
+
 function enterSong(live: Live, songIndex: number, sceneIndex: number | null, partIndex: number | null): void {
   const { state } = live;
   const { entryId, song, parts } = live.world.songs[songIndex]!;
@@ -324,6 +340,7 @@ function enterSong(live: Live, songIndex: number, sceneIndex: number | null, par
     const bpm = song.tempoBpm || DEFAULT_BPM;
     const { beatsPerBar, beatUnit } = song;
     setTempo(live, { bpm, beatsPerBar, beatUnit, originMs: live.nowMs });
+    followSong(live, songIndex);
   }
   state.isOver = false;
   // What is played ends the break before it.

@@ -18,9 +18,15 @@ export type Board = {
   readonly mode: 'hosted' | 'standalone';
   /** There is no hardware: it is pressed on a screen only. */
   readonly isOnScreen: boolean;
+  /** The bank that comes into force when a song begins. */
+  readonly bankFollows: BankFollows;
   readonly can: BoardLimits;
   readonly controls: readonly Control[];
 };
+
+/** Nothing, the song by its name, or by its number in the running order: its bank is the one so called, or at that place. */
+export const BANK_FOLLOWS = ['nothing', 'song-name', 'song-number'] as const;
+export type BankFollows = (typeof BANK_FOLLOWS)[number];
 
 /** What a message of an action may be, for hardware that cannot send every kind. */
 export const SENT_KINDS = ['note', 'controller', 'program', 'sysex', 'clock'] as const;
@@ -131,6 +137,7 @@ export const PLAIN_CONTROL = { channel: null, hardware: PLAIN_HARDWARE } as cons
 export const PLAIN_BOARD = {
   mode: 'hosted',
   isOnScreen: false,
+  bankFollows: 'nothing',
   can: {
     banks: null,
     actions: null,

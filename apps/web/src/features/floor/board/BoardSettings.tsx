@@ -89,6 +89,18 @@ export function BoardSettings({
           ]}
           onPick={(mode) => onChange('say who plays a board', { mode })}
         />
+        {board.mode === 'hosted' && (
+          <Pick
+            label="Bank when a song begins"
+            value={board.bankFollows}
+            options={[
+              { value: 'nothing', text: 'stays' },
+              { value: 'song-name', text: 'the one with the name of the song' },
+              { value: 'song-number', text: 'the one with the number of the song' },
+            ]}
+            onPick={(bankFollows) => onChange('say which bank a song brings', { bankFollows })}
+          />
+        )}
         {board.mode === 'standalone' && (
           <>
             <Most
