@@ -126,6 +126,7 @@ beforeAll(async () => {
         id: crypto.randomUUID(),
         kind: 'song',
         isEncore: false,
+        notTonight: false,
         remark: '',
         songId: demoSongs.find((s) => s.name === 'Heron')!.id,
         lengthS: null,

@@ -520,4 +520,28 @@ describe('an evening', () => {
     expect(walked.slice(-2)).toEqual(['Still', 'Away']);
     expect(page.troubles).toEqual([]);
   });
+
+  it('leaves a song out tonight by one press: of times, numbers, stage and print', async () => {
+    const page = await openPage(running.browser, running.app.base, `/sets/${id}`);
+    await page.waitForSelector('.order li');
+    const first = async () =>
+      page.$eval('.order li:nth-child(1)', (li) => [li.className, (li as HTMLElement).innerText].join(' '));
+    const times = await page.$eval('.set-times', (e) => e.textContent);
+    const [name] = await page.$$eval('.order .order-song', (all) => all.map((a) => a.textContent!));
+    await page.locator('.order li:nth-child(1) [aria-label="Not tonight"]').click();
+    await until('left out', first, (t) => t.includes('not-tonight') && t.includes('not tonight'));
+    await textIs(page, '.set-times', (t) => t !== times);
+    await textIs(page, '.order-tools', (t) => t.includes('1 not tonight'));
+    await until('kept', kept, (s) => s.entries.filter((e) => e.notTonight).length === 1);
+    expect(await axeViolations(page)).toEqual([]);
+    await page.goto(`${running.app.base}/sets/${id}/print`);
+    await textIs(page, '.print-sheet', (t) => !t.includes(name!) && t.includes('Ends at'));
+    await page.goto(`${running.app.base}/stage`);
+    await page.waitForSelector('.next-button');
+    expect(await page.$$eval('.list-name', (all) => all.map((e) => e.textContent))).not.toContain(name);
+    await page.goto(`${running.app.base}/sets/${id}`);
+    await page.locator('.order li:nth-child(1) [aria-label="Not tonight"]').click();
+    await textIs(page, '.set-times', (t) => t === times);
+    expect(page.troubles).toEqual([]);
+  });
 });

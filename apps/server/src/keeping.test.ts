@@ -239,6 +239,73 @@ describe('what is kept', () => {
     expect((await call('DELETE', `/presets/${preset.id}`, undefined, from(3))).status).toBe(204);
   });
 
+  it('comes back exactly as it was given: what is not tonight, what controls do, banks that follow the song', async () => {
+    const board = demoRig.boards[0]!;
+    const [pedal, footswitch] = ['expression-pedal', 'footswitch'].map(
+      (kind) => board.controls.find((c) => c.kind === kind)!.id,
+    );
+    const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
+    const idOf = (name: string) => kelpline.chart.find((f) => f.name === name)!.id;
+    const of = (controlId: string) => ({ boardId: board.id, controlId });
+    const song = await keep(
+      fresh({
+        scenes: [
+          {
+            ...PLAIN_SCENE,
+            id: crypto.randomUUID(),
+            name: 'One',
+            controls: [
+              { ...of(pedal!), kind: 'move', functionId: idOf('Reverb mix'), from: 20, to: 100 },
+              { ...of(footswitch!), kind: 'set', functionId: idOf('Snapshot'), value: 5 },
+            ],
+          },
+          {
+            ...PLAIN_SCENE,
+            id: crypto.randomUUID(),
+            name: 'Two',
+            controls: [
+              { ...of(pedal!), kind: 'as-bank' },
+              { ...of(footswitch!), kind: 'toggle', functionId: idOf('Echo') },
+            ],
+          },
+        ],
+      }),
+    );
+    expect((await get<Song>(`/songs/${song.id}`)).doc).toEqual(song);
+    const [first] = demoSets;
+    const set = {
+      ...first!,
+      id: crypto.randomUUID(),
+      entries: first!.entries.map((e, i) => ({
+        ...e,
+        id: crypto.randomUUID(),
+        notTonight: i % 2 === 0,
+        isEncore: i % 3 === 0,
+      })),
+    };
+    expect((await call('POST', '/sets', set)).status).toBe(201);
+    expect((await get(`/sets/${set.id}`)).doc).toEqual(set);
+    const kept = await get<FullRig>(`/rigs/${demoRig.id}`);
+    const follows = {
+      ...kept.doc,
+      boards: kept.doc.boards.map((b) => ({ ...b, bankFollows: 'song-name' as const })),
+    };
+    expect((await call('PUT', `/rigs/${demoRig.id}`, follows, from(kept.version))).status).toBe(200);
+    expect((await get<FullRig>(`/rigs/${demoRig.id}`)).doc).toEqual(follows);
+    expect((await call('PUT', `/rigs/${demoRig.id}`, kept.doc, from(kept.version + 1))).status).toBe(200);
+    // What a scene says of a control of another board, or of a function that is gone, is refused.
+    const stray = { ...of(crypto.randomUUID()), kind: 'as-bank' as const };
+    const [scene] = song.scenes;
+    const problem = await refused(
+      'POST',
+      '/songs',
+      fresh({ scenes: [{ ...scene!, id: crypto.randomUUID(), controls: [stray] }] }),
+    );
+    expect(JSON.stringify(problem)).toContain('the control is gone from the board');
+    for (const path of [`/songs/${song.id}`, `/sets/${set.id}`])
+      await call('DELETE', path, undefined, from(1));
+  });
+
   it('is listed by name, of one rig', async () => {
     const { body } = await call<Kept<Song>[]>('GET', `/songs?rigId=${demoRig.id}`);
     const names = body.map((k) => k.doc.name);

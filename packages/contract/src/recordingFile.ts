@@ -85,7 +85,7 @@ export const ShowSchema = z.object({
     .array(
       z.object({
         id: Text,
-        kind: z.enum(['break', 'talk']),
+        kind: z.enum(['break', 'talk', 'encore']),
         name: z.string(),
         lengthS: z.number().min(0),
         before: whole('Place', 0, 9999),

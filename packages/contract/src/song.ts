@@ -218,6 +218,7 @@ export const SongSchema = z
 const EntryHead = {
   id: Id,
   isEncore: z.boolean().default(false),
+  notTonight: z.boolean().default(false),
   remark: Remark.default(''),
 };
 const EntryLength = measure('Length', 0, 36_000, 's');

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** What controls do from a scene on, in place of what their bank says; banks that follow the song. */
+/** What controls do from a scene on, in place of what their bank says; banks that follow the song; songs that are not played tonight. */
 export class Controls1764600000000 implements MigrationInterface {
   readonly name = 'Controls1764600000000';
 
@@ -12,10 +12,15 @@ export class Controls1764600000000 implements MigrationInterface {
       "ALTER TABLE `board` ADD `bankFollows` varchar(16) NOT NULL DEFAULT 'nothing' AFTER `isOnScreen`",
     );
     await runner.query('ALTER TABLE `board` ALTER `bankFollows` DROP DEFAULT');
+    await runner.query(
+      'ALTER TABLE `set_entry` ADD `notTonight` tinyint(1) NOT NULL DEFAULT 0 AFTER `isEncore`',
+    );
+    await runner.query('ALTER TABLE `set_entry` ALTER `notTonight` DROP DEFAULT');
   }
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE `scene` DROP `controls`');
     await runner.query('ALTER TABLE `board` DROP `bankFollows`');
+    await runner.query('ALTER TABLE `set_entry` DROP `notTonight`');
   }
 }

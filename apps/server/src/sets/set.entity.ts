@@ -38,6 +38,7 @@ export class SetEntryRow {
   @OptionalTextColumn() name!: string | null;
   @OptionalNumberColumn() lengthS!: number | null;
   @FlagColumn() isEncore!: boolean;
+  @FlagColumn() notTonight!: boolean;
   @TextColumn(400) remark!: string;
   @OptionalJsonColumn() leftOutSceneIds!: unknown;
 }

@@ -82,6 +82,7 @@ export class SetsService extends Keeper<Setlist, SetlistRow> {
           name: entry.kind === 'song' ? null : entry.name,
           lengthS: entry.lengthS,
           isEncore: entry.isEncore,
+          notTonight: entry.notTonight,
           remark: entry.remark,
           leftOutSceneIds: entry.kind === 'song' ? entry.leftOutSceneIds : null,
         })),
@@ -121,10 +122,18 @@ export class SetsService extends Keeper<Setlist, SetlistRow> {
   }
 }
 
-const readEntry = ({ id, kind, isEncore, remark, name, songId, lengthS, leftOutSceneIds }: SetEntryRow) =>
+const readEntry = ({
+  setlistId: _set,
+  position: _at,
+  kind,
+  name,
+  songId,
+  leftOutSceneIds,
+  ...shared
+}: SetEntryRow) =>
   kind === 'song'
-    ? { id, isEncore, remark, kind, songId, lengthS, leftOutSceneIds: leftOutSceneIds ?? [] }
-    : { id, isEncore, remark, kind, name, lengthS };
+    ? { ...shared, kind, songId, leftOutSceneIds: leftOutSceneIds ?? [] }
+    : { ...shared, kind, name };
 
 /** The rigs of the songs that stand in some sets, by song; those that are gone are missing. */
 async function songsThere(

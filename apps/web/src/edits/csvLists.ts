@@ -120,13 +120,14 @@ export function setFromCsv(
   const wholeSongs = new Map(known.map((s) => [s.id, s]));
   const faults: FileFault[] = [];
   const entries = rows.map((row): Setlist['entries'][number] => {
-    const { isEncore, remark, lengthS } = row;
+    const { isEncore, notTonight, remark, lengthS } = row;
     if (row.kind !== 'song') {
       const pause = pauseEntry(row.kind);
       return {
         ...pause,
         ...PLAIN_ENTRY,
         isEncore,
+        notTonight,
         remark,
         name: cutText(row.name, 80),
         lengthS: lengthS ?? pause.lengthS!,
@@ -139,7 +140,14 @@ export function setFromCsv(
         sentence: `There is no song “${row.name}”; write it first, or take this line out.`,
       });
     const leftOutSceneIds = song ? leftOutOf(row, wholeSongs.get(song.id), faults) : [];
-    return { ...songEntry(song?.id ?? ''), isEncore, remark, lengthS, leftOutSceneIds } as SetEntry;
+    return {
+      ...songEntry(song?.id ?? ''),
+      isEncore,
+      notTonight,
+      remark,
+      lengthS,
+      leftOutSceneIds,
+    } as SetEntry;
   });
   const calls = head?.calls ? callsOf(head, rig, faults) : null;
   if (faults.length > 0) return faults;

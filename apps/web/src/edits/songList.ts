@@ -27,9 +27,9 @@ export function songLines(
   let number = 0;
   const inSet = entriesInOrder(set).flatMap((e): SongLine[] => {
     if (e.kind !== 'song') return [];
-    number++;
     const song = byId.get(e.songId);
-    return song ? [{ kind: 'song', song, number }] : [];
+    if (!e.notTonight) number++;
+    return song ? [{ kind: 'song', song, number: e.notTonight ? null : number }] : [];
   });
   const used = new Set(inSet.flatMap((l) => (l.kind === 'song' ? l.song.id : [])));
   const rest = found.filter((s) => !used.has(s.id));

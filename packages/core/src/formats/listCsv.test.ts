@@ -109,7 +109,7 @@ describe('a running order as CSV', () => {
     const read = readSetCsv(
       'kind,name,length s,encore,remark\nsong,Low,,,capo 2\nbreak,Tea,15:00,,\n,High,200,yes,\n',
     );
-    const plain = { isEncore: false, remark: '', leftOut: [], tempoBpm: null, key: null };
+    const plain = { isEncore: false, notTonight: false, remark: '', leftOut: [], tempoBpm: null, key: null };
     expect(read.ok && read.value).toEqual({
       head: null,
       rows: [

@@ -19,6 +19,7 @@ export type SetCsvRow = {
   /** Of a song `null` where it lasts as long as the song itself. */
   readonly lengthS: number | null;
   readonly isEncore: boolean;
+  readonly notTonight: boolean;
   readonly remark: string;
   /** Scenes that are not played this evening, by their places in the song from 1, with their names where they are told. */
   readonly leftOut: readonly { readonly place: number | null; readonly name: string }[];
@@ -40,6 +41,7 @@ const COLUMNS = [
   'bpm',
   'key',
   'encore',
+  'tonight',
   'left out tonight',
   'remark',
   'date',
@@ -100,6 +102,7 @@ export function writeSetCsv(
       bpm: song ? String(song.tempoBpm) : '',
       key: song?.key ?? '',
       encore: entry.isEncore ? 'yes' : '',
+      tonight: entry.notTonight ? 'no' : '',
       'left out tonight':
         entry.kind === 'song'
           ? (song?.scenes ?? [])
@@ -147,6 +150,7 @@ export function readSetCsv(text: string): Result<SetCsv, FileFault[]> {
       name,
       lengthS: lengthIn(cell('length s'), wrong),
       isEncore: /^(yes|1|true|encore)$/i.test(cell('encore') ?? ''),
+      notTonight: /^(no|0|false)$/i.test(cell('tonight') ?? ''),
       remark: cutText(cell('remark') ?? '', 400),
       leftOut: leftOutIn(cell('left out tonight')),
       tempoBpm: readNumber(cell('bpm') ?? ''),

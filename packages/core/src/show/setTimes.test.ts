@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { makeSong } from '../testing.test-support';
 import {
+  entriesTonight,
   entryLengthS,
   PLAIN_ENTRY,
   PLAIN_LINE,
@@ -151,5 +152,29 @@ describe('the times of a set', () => {
     // 32 beats at 120, then 2 at 120 and 30 at 240.
     expect(lengthS).toBeCloseTo(16 + 1 + 7.5, 9);
     expect(entryLengthS(entry, { ...made, lengthS: whole })).toBeCloseTo(lengthS, 9);
+  });
+
+  it('what is not played tonight takes no time and no number, and the others are as without it', () => {
+    const played = [song('slow'), pause('break', 600), song('quick', { isEncore: true })];
+    const whole = setOf([
+      song('long', { notTonight: true }),
+      played[0]!,
+      { ...pause('talk', 60), notTonight: true },
+      played[1]!,
+      song('long', { notTonight: true, isEncore: true }),
+      played[2]!,
+    ]);
+    const of = (set: Setlist) => setTimes(set, (id) => songs[id]);
+    const without = of(setOf(played));
+    expect(entriesTonight(whole)).toEqual(played);
+    expect(of(whole).entries.filter((t) => !t.entry.notTonight)).toEqual(
+      without.entries.map((t) => ({ ...t, sameAs: null })),
+    );
+    expect(
+      of(whole)
+        .entries.filter((t) => t.entry.notTonight)
+        .map((t) => t.number),
+    ).toEqual([null, null, null]);
+    expect(of(whole)).toMatchObject({ playedS: without.playedS, encoreS: without.encoreS });
   });
 });

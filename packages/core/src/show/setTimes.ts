@@ -10,7 +10,7 @@ export type EntryTime = {
   readonly entry: SetEntry;
   /** The song of the line; `null` for a break, for talk, and where it is gone. */
   readonly song: Song | null;
-  /** Its number among the songs, from 1; `null` for what is no song. */
+  /** Its number among the songs of this evening, from 1; `null` for what is no song, or not played tonight. */
   readonly number: number | null;
   readonly startS: number;
   readonly lengthS: number;
@@ -62,7 +62,14 @@ export const entriesInOrder = <E extends SetEntry>({
   readonly entries: readonly E[];
 }): readonly E[] => [...entries.filter((e) => !e.isEncore), ...entries.filter((e) => e.isEncore)];
 
-/** The times of a set. Encores are reckoned after the planned end, in their order. */
+/** The lines that are played this evening, in their order. */
+export const entriesTonight = <E extends SetEntry>(set: { readonly entries: readonly E[] }): readonly E[] =>
+  entriesInOrder(set).filter((e) => !e.notTonight);
+
+/** Of a line that is not played. */
+const NO_TIMES = { number: null, tempoJump: null, keyChanges: false, sameAs: null } as const;
+
+/** The times of a set; what is not played tonight takes none. Encores are reckoned after the planned end, in their order. */
 export function setTimes(set: Setlist, songOf: (id: string) => Song | undefined): SetTimes {
   const times: EntryTime[] = [];
   const seen = new Map<string, number>();
@@ -73,6 +80,10 @@ export function setTimes(set: Setlist, songOf: (id: string) => Song | undefined)
   for (const [i, entry] of entriesInOrder(set).entries()) {
     const song = entry.kind === 'song' ? (songOf(entry.songId) ?? null) : null;
     const lengthS = entry.kind === 'song' ? entryLengthS(entry, song) : entry.lengthS;
+    if (entry.notTonight) {
+      times.push({ ...NO_TIMES, entry, song, startS, lengthS });
+      continue;
+    }
     const jump: number = song && before ? song.tempoBpm - before.tempoBpm : 0;
     times.push({
       entry,

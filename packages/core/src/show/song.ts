@@ -201,6 +201,8 @@ export const PLAIN_SONG = {
 export type SetEntry = {
   readonly id: string;
   readonly isEncore: boolean;
+  /** It stays in the set and is left out this evening. */
+  readonly notTonight: boolean;
   readonly remark: string;
 } & (
   | {
@@ -245,4 +247,4 @@ export const PLAIN_SET = {
   entries: [],
 } satisfies Partial<Setlist>;
 
-export const PLAIN_ENTRY = { isEncore: false, remark: '' } satisfies Partial<SetEntry>;
+export const PLAIN_ENTRY = { isEncore: false, notTonight: false, remark: '' } satisfies Partial<SetEntry>;

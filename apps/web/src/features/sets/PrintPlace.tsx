@@ -1,8 +1,10 @@
 import { partName, partsOf, setTimes } from '@idle-step/core/show';
+import { songCalls } from '@idle-step/core/engine';
 import { useState } from 'react';
 import { Button, ButtonGroup } from 'react-bootstrap';
 import { Link, useParams } from 'react-router-dom';
 import { useOpened, useRig, useSongsOf } from '../../drafts/useDocs';
+import { useWorld } from '../../live/use/useLive';
 import { minutes, timeInSet } from '../../words/times';
 
 /** A set on paper: one page to read from the floor, or a long one with scenes and remarks. */
@@ -11,6 +13,7 @@ export function PrintPlace() {
   const { setId } = useParams();
   const set = useOpened('sets', rig?.id, setId);
   const { songs, isLoaded } = useSongsOf(set ?? null);
+  const world = useWorld();
   const [isLong, setLong] = useState(false);
   if (!rig || !set || !isLoaded)
     return (
@@ -23,6 +26,11 @@ export function PrintPlace() {
     );
   const times = setTimes(set, (id) => songs.find((s) => s.id === id));
   const at = (s: number) => timeInSet(set, s);
+  const tonight = times.entries.filter((t) => !t.entry.notTonight);
+  const firstEncore = tonight.find((t) => t.entry.isEncore);
+  const calls = set.calls && songCalls(world, set.calls, tonight.filter((t) => t.number !== null).length);
+  const programOf = (number: number | null) =>
+    number === null ? null : (calls?.[number - 1]?.program ?? null);
   return (
     <main className={`print-sheet ${isLong ? 'long' : 'large'}`}>
       <div className="print-tools">
@@ -47,15 +55,21 @@ export function PrintPlace() {
       </p>
       {set.remark && <p>{set.remark}</p>}
       <ol>
-        {times.entries.map(({ entry, song, number, startS }) => (
-          <li key={entry.id} className={`${entry.kind} ${entry.isEncore ? 'encore' : ''}`}>
+        {tonight.map(({ entry, song, number, startS, lengthS }) => (
+          <li
+            key={entry.id}
+            className={`${entry.kind} ${entry.isEncore ? 'encore' : ''} ${entry === firstEncore?.entry ? 'first-encore' : ''}`}
+          >
             <span className="print-number">{number ?? ''}</span>
             <span className="print-name">{entry.kind === 'song' ? (song?.name ?? 'gone') : entry.name}</span>
-            <span className="print-at">{at(startS)}</span>
+            <span className="print-at">
+              {at(startS)} <span className="print-length">{minutes(lengthS)}</span>
+            </span>
             {song && (
               <span className="print-tempo">
                 {song.tempoBpm}
                 {song.key && ` · ${song.key}`}
+                {programOf(number) !== null && ` · program ${programOf(number)}`}
               </span>
             )}
             {isLong && (
@@ -81,6 +95,10 @@ export function PrintPlace() {
           </li>
         ))}
       </ol>
+      <p className="print-end">
+        {set.startMin === null ? `Lasts ${minutes(times.playedS)}` : `Ends at ${at(times.playedS)}`}
+        {times.encoreS > 0 && `, with encores ${at(times.playedS + times.encoreS)}`}
+      </p>
     </main>
   );
 }

@@ -4,6 +4,7 @@ import {
   type SetEntry,
   type Song,
   entriesInOrder,
+  entriesTonight,
   setTimes,
   type EntryTime,
 } from '@idle-step/core/show';
@@ -16,6 +17,7 @@ import {
   FileDown,
   History,
   MessageCircle,
+  MoonStar,
   MoreHorizontal,
   Printer,
   Spotlight,
@@ -70,6 +72,7 @@ export function RunningOrder({
   const { songs, isLoaded } = useSongsOf(set);
   const byId = useMemo(() => new Map(songs.map((s) => [s.id, s])), [songs]);
   const times = useMemo(() => setTimes(set, (id) => byId.get(id)), [set, byId]);
+  const left = set.entries.length - entriesTonight(set).length;
   const taken = useMemo(
     () => new Set(set.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []))),
     [set.entries],
@@ -111,6 +114,7 @@ export function RunningOrder({
           Talk
         </Button>
         <span className="gap" />
+        {left > 0 && <span className="muted">{left} not tonight</span>}
         <SetTimes set={set} times={times} />
       </div>
       {set.entries.length === 0 ? (
@@ -169,7 +173,7 @@ function SetHead({
     );
     saveTextFile(`${set.name}.csv`, 'text/csv', text);
   };
-  const songCount = set.entries.filter((e) => e.kind === 'song').length;
+  const songCount = entriesTonight(set).filter((e) => e.kind === 'song').length;
   return (
     <>
       <DocumentHead
@@ -246,7 +250,9 @@ function OrderLines({
   const [open, setOpen] = useState<string | null>(null);
   const calls = useMemo(
     () =>
-      set.calls ? songCalls(world, set.calls, set.entries.filter((e) => e.kind === 'song').length) : null,
+      set.calls
+        ? songCalls(world, set.calls, entriesTonight(set).filter((e) => e.kind === 'song').length)
+        : null,
     [world, set],
   );
   const replace = useCallback(
@@ -256,6 +262,13 @@ function OrderLines({
   const toggle = useCallback((id: string) => setOpen((now) => (now === id ? null : id)), []);
   const takeOut = useCallback(
     (id: string) => change('take a line out', (e) => e.filter((x) => x.id !== id)),
+    [change],
+  );
+  const setTonight = useCallback(
+    (id: string, notTonight: boolean) =>
+      change(notTonight ? 'leave a line out tonight' : 'play a line tonight', (e) =>
+        e.map((x) => (x.id === id ? { ...x, notTonight } : x)),
+      ),
     [change],
   );
   const songOf = (entry: SetEntry) => (entry.kind === 'song' ? songs.get(entry.songId) : undefined);
@@ -285,14 +298,16 @@ function OrderLines({
             return list.map((x, i) => (i === to ? { ...x, isEncore } : x));
           })
         }
-        classOf={(e) => `${e.kind === 'song' ? 'song' : 'break'} ${e.isEncore ? 'encore' : ''}`}
+        classOf={(e) =>
+          `${e.kind === 'song' ? 'song' : 'break'} ${e.isEncore ? 'encore' : ''} ${e.notTonight ? 'not-tonight' : ''}`
+        }
         render={(entry, i, handle) => {
           const time = times.entries[i]!;
           return (
             <>
               {handle}
               <EntryCells
-                begins={timeInSet(set, time.startS)}
+                begins={entry.notTonight ? '' : timeInSet(set, time.startS)}
                 entry={entry}
                 {...shownTime(time)}
                 song={songOf(entry)}
@@ -300,7 +315,14 @@ function OrderLines({
                 {...shownCall(calls?.[(time.number ?? 0) - 1])}
                 onChange={replace}
               />
-              <LineTools id={entry.id} isOpen={open === entry.id} onToggle={toggle} onTakeOut={takeOut} />
+              <LineTools
+                id={entry.id}
+                isOpen={open === entry.id}
+                notTonight={entry.notTonight}
+                onToggle={toggle}
+                onTonight={setTonight}
+                onTakeOut={takeOut}
+              />
               {open === entry.id && <EntryMore entry={entry} song={songOf(entry)} onChange={replace} />}
             </>
           );
@@ -313,16 +335,26 @@ function OrderLines({
 const LineTools = memo(function LineTools({
   id,
   isOpen,
+  notTonight,
   onToggle,
+  onTonight,
   onTakeOut,
 }: {
   id: string;
   isOpen: boolean;
+  notTonight: boolean;
   onToggle(id: string): void;
+  onTonight(id: string, notTonight: boolean): void;
   onTakeOut(id: string): void;
 }) {
   return (
     <span className="line-tools">
+      <IconButton
+        icon={MoonStar}
+        label="Not tonight"
+        pressed={notTonight}
+        onClick={() => onTonight(id, !notTonight)}
+      />
       <IconButton
         icon={MoreHorizontal}
         label="This evening: length, scenes, encore, remark"
@@ -364,7 +396,9 @@ const EntryCells = memo(function EntryCells(props: EntryProps) {
   if (entry.kind !== 'song')
     return (
       <>
-        <span className="muted small">{entry.isEncore ? 'encore' : ''}</span>
+        <span className="muted small">
+          {entry.notTonight ? 'not tonight' : entry.isEncore ? 'encore' : ''}
+        </span>
         <TextField
           hideLabel
           label={entry.kind === 'break' ? 'Name of the break' : 'Name of the talk'}
@@ -398,6 +432,7 @@ const EntryCells = memo(function EntryCells(props: EntryProps) {
           {song.name}
         </Link>
         {entry.isEncore && <span className="muted small">encore</span>}
+        {entry.notTonight && <span className="caution small">not tonight</span>}
         {props.isAgain && <span className="caution small">again</span>}
         {program !== undefined && (
           <span

@@ -1,4 +1,4 @@
-import { pauseNow, setClock, type World } from '@idle-step/core/engine';
+import { pauseNow, setClock, type Pause, type World } from '@idle-step/core/engine';
 import { RotateCw, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -99,7 +99,7 @@ function BeforeSet({ world }: { world: World }) {
 }
 
 /** What stands large: the break in which a set is, with what is left of it. */
-export function usePause(world: World): { name: string; kind: 'break' | 'talk'; lengthS: number } | null {
+export function usePause(world: World): Pause | null {
   const { run } = useLiveState('run');
   return pauseNow(world, run);
 }

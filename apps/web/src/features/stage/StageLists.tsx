@@ -56,7 +56,7 @@ function PauseLine({ pause, now }: { pause: Pause; now: object | null }) {
     <li className="list-pause" aria-current={pause === now ? 'true' : undefined}>
       <span className="num" />
       <span className="list-name">{pause.name}</span>
-      <span className="list-more num">{minutes(pause.lengthS)}</span>
+      <span className="list-more num">{pause.kind === 'encore' ? '' : minutes(pause.lengthS)}</span>
     </li>
   );
 }

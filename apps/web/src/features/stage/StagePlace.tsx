@@ -135,7 +135,9 @@ function SceneNow({ world }: { world: World }) {
     pause !== null || place.partIndex === null ? undefined : world.songs[songIndex]!.parts[place.partIndex];
   const name = pause?.name ?? (part ? partName(song, part) : now?.name);
   const remark = pause
-    ? `planned ${minutes(pause.lengthS)}`
+    ? pause.kind === 'encore'
+      ? 'the planned end; on goes to the encore'
+      : `planned ${minutes(pause.lengthS)}`
     : [now?.remark, part?.remark].filter(Boolean).join(' · ');
   const isLit = now !== null || pause !== null;
   return (

@@ -1,6 +1,5 @@
 import type { SetSummary } from '@idle-step/contract';
-import { entriesInOrder, entryLengthS } from '@idle-step/core/show';
-import type { Pause } from '@idle-step/core/engine';
+import { showOfSet } from '@idle-step/core/engine';
 import { useEffect, useMemo } from 'react';
 import { type DocOf, usePresetsQuery } from '../../api/api';
 import { useAllOpened, useOpened, usePresets, useRig, useSetList, useSongList } from '../../drafts/useDocs';
@@ -59,42 +58,7 @@ export function useFeedLive(): void {
   const { set, songs, isFetched } = useInPlay(rig?.id);
   useEffect(() => {
     if (!rig || !isFetched || !fetchedPresets) return;
-    const byId = new Map(songs.map((s) => [s.id, s]));
-    const pauses: Pause[] = [];
-    let songCount = 0;
-    const inOrder = set
-      ? entriesInOrder(set).flatMap((entry) => {
-          if (entry.kind !== 'song') {
-            const { id, kind, name, lengthS } = entry;
-            pauses.push({ id, kind, name, lengthS, before: songCount });
-            return [];
-          }
-          if (byId.has(entry.songId)) songCount++;
-          const song = byId.get(entry.songId);
-          return song
-            ? [
-                {
-                  entryId: entry.id,
-                  song,
-                  leftOut: entry.leftOutSceneIds,
-                  lengthS: entryLengthS(entry, song),
-                },
-              ]
-            : [];
-        })
-      : songs.map((song) => ({ entryId: song.id, song, leftOut: [], lengthS: song.lengthS }));
-    host.setShow({
-      rig,
-      presets,
-      setId: set?.id ?? null,
-      setName: set?.name ?? '',
-      pauses,
-      songs: inOrder.map((e) => e.song),
-      entryIds: inOrder.map((e) => e.entryId),
-      leftOut: inOrder.map((e) => e.leftOut),
-      lengthsS: inOrder.map((e) => e.lengthS),
-      calls: set?.calls ?? null,
-    });
+    host.setShow({ rig, presets, ...showOfSet(set, songs) });
     warmUpOnce(host.now().world);
   }, [host, rig, presets, fetchedPresets, songs, set, isFetched]);
 }

@@ -50,10 +50,10 @@ export type Show = {
   readonly calls?: SongCalls | null;
 };
 
-/** A break or talk of the running order. */
+/** A break or talk of the running order, or the stop before its encores. */
 export type Pause = {
   readonly id: string;
-  readonly kind: 'break' | 'talk';
+  readonly kind: 'break' | 'talk' | 'encore';
   readonly name: string;
   /** Planned, in seconds. */
   readonly lengthS: number;

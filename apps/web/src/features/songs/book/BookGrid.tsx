@@ -123,7 +123,7 @@ const BookHeads = ({ columns }: { columns: readonly BookColumn[] }) => (
           title={column.title}
         >
           <span className="book-head">
-            {column.kind === 'line' && column.row.kind === 'function' && (
+            {column.kind === 'line' && 'device' in column.row && (
               <TapeMark mark={column.row.device.mark} size={14} />
             )}
             <span>{column.kind === 'line' ? column.row.title : column.title}</span>
@@ -185,7 +185,7 @@ function BookRow({
             isAtOnce={false}
             sceneIndex={line.sceneIndex}
             sceneName={sceneName}
-            colour={column.row.kind === 'function' ? column.row.device.mark.colour : 'plain'}
+            colour={'device' in column.row ? column.row.device.mark.colour : 'plain'}
             values={isInHand && typing ? typedValues(column.row) : null}
           />
         );

@@ -37,9 +37,10 @@ function AddRowPick({
       placeholder="+ add a line: type a part of its name"
       value={null}
       options={[
-        ...rows.filter((r) => r.kind !== 'function').map((r) => ({ value: r.key, text: words(r) })),
-        ...rows.filter((r) => r.kind === 'function').map((r) => ({ value: r.key, text: words(r) })),
-      ]}
+        ...rows.filter((r) => r.kind !== 'function' && r.kind !== 'control'),
+        ...rows.filter((r) => r.kind === 'function'),
+        ...rows.filter((r) => r.kind === 'control'),
+      ].map((r) => ({ value: r.key, text: words(r) }))}
       onPick={onAdd}
     />
   );
