@@ -13,7 +13,7 @@ import { withNewBoard, withNewControls, withoutBoard } from './boardEdits';
 import { DEVICE_KINDS, withNewDevice } from './newDevice';
 import { exampleBytes, rangeWords, valueWords } from '../words/chartWords';
 import { withoutValue, withValue } from '@idle-step/core/sheet';
-import { newSong, withNewScene } from './songEdits';
+import { barsToSplit, newSong, withNewScene, withSceneSplit } from './songEdits';
 import { freeName } from '../words/names';
 import { minutes, parseMinutes } from '../words/times';
 
@@ -227,5 +227,63 @@ it('more rows than a chart holds are refused before they are held against each o
         sentence: `${device.name} has ${device.chart.length} rows and these are 20000 more; a chart holds 2000.`,
       },
     ],
+  });
+});
+
+describe('a scene split in two', () => {
+  const base = demoSongs.find((s) => s.name === 'Slow Ferry')!;
+  const [intro, verse] = base.scenes;
+  const part = (sceneId: string, length: (typeof base.parts)[number]['length']) => ({
+    ...base.parts[0]!,
+    id: crypto.randomUUID(),
+    sceneId,
+    length,
+  });
+  const song = {
+    ...base,
+    tempoBpm: 120,
+    parts: [
+      part(verse!.id, { amount: 16, unit: 'bars' }),
+      part(intro!.id, { amount: 4, unit: 'bars' }),
+      // 4/4 at 120: a bar is 4 beats, and 2 s.
+      part(verse!.id, { amount: 24, unit: 'beats' }),
+      part(verse!.id, { amount: 10, unit: 's' }),
+      part(verse!.id, { amount: 2, unit: 'bars' }),
+      part(verse!.id, null),
+    ],
+  };
+  const id = crypto.randomUUID();
+  const lengths = (after: number | null) => {
+    const split = withSceneSplit(song, 1, id, after);
+    expect(SongSchema.safeParse(split).error).toBeUndefined();
+    expect(split.scenes[2]).toMatchObject({ id, name: 'Verse 2', values: [] });
+    return split.parts.map((p) => [p.sceneId === id ? 'second' : 'first', p.length?.amount ?? null]);
+  };
+  it('splits the lengths of its parts at the bar that one says; one that is shorter stays whole', () =>
+    expect(lengths(4)).toEqual([
+      ['first', 4],
+      ['second', 12],
+      ['first', 4],
+      ['first', 16],
+      ['second', 8],
+      ['first', 8],
+      ['second', 2],
+      ['first', 2],
+      ['first', null],
+      ['second', null],
+    ]));
+  it('takes no time away, wherever it is split', () => {
+    for (const after of [1, 3, 5, 7.5]) {
+      const split = withSceneSplit(song, 1, id, after);
+      for (const unit of ['bars', 'beats', 's'] as const) {
+        const sum = (parts: typeof song.parts) =>
+          parts.reduce((n, p) => n + (p.length?.unit === unit ? p.length.amount : 0), 0);
+        expect(sum([...split.parts])).toBeCloseTo(sum(song.parts), 6);
+      }
+    }
+  });
+  it('knows how many bars there are to split, and none where no length is known', () => {
+    expect(barsToSplit(song, verse!.id)).toBe(16);
+    expect(barsToSplit({ ...song, parts: [] }, verse!.id)).toBe(null);
   });
 });

@@ -2,11 +2,14 @@ import {
   type Song,
   type Scene,
   type Part,
+  type Length,
   type SetEntry,
   PLAIN_ENTRY,
   PLAIN_SCENE,
   PLAIN_SONG,
   partsOf,
+  barQuarters,
+  tempoIn,
 } from '@idle-step/core/show';
 import type { Action } from '@idle-step/core/floor';
 import { mapScene, withoutValue, withValue } from '@idle-step/core/sheet';
@@ -56,9 +59,48 @@ export const withSceneCopy = (song: Song, index: number, id: string): Song =>
     name: freeName(song, song.scenes[index]!.name),
   });
 
-/** The scene in two: the second sets nothing of its own, and each part of the first is followed by one of the second. */
-export const withSceneSplit = (song: Song, index: number, id: string): Song =>
-  withSceneAt(song, index + 1, { ...newScene(freeName(song, song.scenes[index]!.name)), id }, true);
+/**
+ * The scene in two: the second sets nothing of its own, and each part of the first is followed by one of the second.
+ * @param afterBars how many bars of a part belong to the first, above 0, in bars and at the tempo of the song; a part that
+ * is no longer than that stays whole. `null`: how long they are is left open for the second.
+ */
+export function withSceneSplit(song: Song, index: number, id: string, afterBars: number | null = null): Song {
+  const first = song.scenes[index]!;
+  const second = { ...newScene(freeName(song, first.name)), id };
+  const split = withSceneAt(song, index + 1, second, true);
+  if (afterBars === null || song.parts.length === 0) return split;
+  const parts = song.parts.flatMap((part): Part[] => {
+    if (part.sceneId !== first.id) return [part];
+    if (part.length === null) return [part, newPart(id)];
+    const { amount, unit } = part.length;
+    const before = barsIn(song, tempoIn(song, first.id), unit) * afterBars;
+    return amount <= before
+      ? [part]
+      : [
+          { ...part, length: { amount: before, unit } },
+          { ...newPart(id), length: { amount: rounded(amount - before), unit } },
+        ];
+  });
+  return { ...split, parts };
+}
+
+/** How long a bar is in a unit of lengths. */
+function barsIn(song: Song, bpm: number, unit: Length['unit']): number {
+  const quarters = barQuarters(song);
+  return unit === 'bars' ? 1 : unit === 'beats' ? quarters : (quarters * 60) / bpm;
+}
+
+const rounded = (amount: number): number => Math.round(amount * 1e6) / 1e6;
+
+/** How many bars the longest part has that is a scene, where its length is known: it can be split before that. */
+export function barsToSplit(song: Song, sceneId: string): number | null {
+  const bars = song.parts.flatMap((p) =>
+    p.sceneId === sceneId && p.length
+      ? [p.length.amount / barsIn(song, tempoIn(song, sceneId), p.length.unit)]
+      : [],
+  );
+  return bars.length === 0 ? null : Math.max(...bars);
+}
 
 /** The scene goes, with every part that it is. */
 export const withoutScene = (song: Song, sceneId: string): Song => ({

@@ -1,7 +1,7 @@
 import { type Song, type Scene, tempoIn } from '@idle-step/core/show';
-import { measure, Name, Remark } from '@idle-step/contract';
+import { measure, Name, Remark, whole } from '@idle-step/contract';
 import { Camera, ChevronLeft, ChevronRight, Copy, ListOrdered, Play, Split, Trash2 } from 'lucide-react';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { useIsShown, useLiveHost, useWorld } from '../../../live/use/useLive';
@@ -11,7 +11,13 @@ import { NumberField, Pick, TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import type { InHand } from '../sheet/inHand';
 import { mapScene } from '@idle-step/core/sheet';
-import { withoutScene, withSceneCopy, withSceneMoved, withSceneSplit } from '../../../edits/songEdits';
+import {
+  barsToSplit,
+  withoutScene,
+  withSceneCopy,
+  withSceneMoved,
+  withSceneSplit,
+} from '../../../edits/songEdits';
 import { GlideTime } from '../../../ui/GlideTime';
 
 const GlideChart = lazy(() => import('../time/GlideChart').then((m) => ({ default: m.GlideChart })));
@@ -41,7 +47,7 @@ export function SceneBar({ song, sceneIndex, onPick, sheet, onSheet }: Props) {
     edit(song.id, 'move a scene', (s) => withSceneMoved(s, sceneIndex, sceneIndex + by));
     onPick({ kind: 'scene', sceneIndex: sceneIndex + by });
   };
-  const add = (label: string, how: typeof withSceneCopy) => {
+  const add = (label: string, how: (s: Song, i: number, newId: string) => Song) => {
     const id = crypto.randomUUID();
     edit(song.id, label, (s) => how(s, sceneIndex, id));
     onPick({ kind: 'scene', sceneIndex: sceneIndex + 1 });
@@ -96,11 +102,10 @@ export function SceneBar({ song, sceneIndex, onPick, sheet, onSheet }: Props) {
           label="Duplicate"
           onClick={() => add('duplicate a scene', withSceneCopy)}
         />
-        <IconButton
-          line
-          icon={Split}
-          label="Split in two: the second carries everything over"
-          onClick={() => add('split a scene', withSceneSplit)}
+        <SplitScene
+          key={`split ${scene.id}`}
+          bars={barsToSplit(song, scene.id)}
+          onSplit={(after) => add('split a scene', (s, i, newId) => withSceneSplit(s, i, newId, after))}
         />
         <IconButton line icon={Trash2} label="Remove; undo brings it back" onClick={remove} />
         <IconButton
@@ -210,5 +215,41 @@ function TransitionFields({
         </>
       )}
     </div>
+  );
+}
+
+/** Splits a scene in two: where it is known how many bars it has, after as many as one says. */
+function SplitScene({ bars, onSplit }: { bars: number | null; onSplit(afterBars: number | null): void }) {
+  const [isAsked, setAsked] = useState(false);
+  const [after, setAfter] = useState(() => Math.max(1, Math.floor((bars ?? 2) / 2)));
+  const canSplit = bars !== null && bars > 1;
+  const split = (to: number) => {
+    setAsked(false);
+    onSplit(to);
+  };
+  return (
+    <>
+      <IconButton
+        line
+        icon={Split}
+        label="Split in two: the second carries everything over"
+        pressed={canSplit ? isAsked : undefined}
+        onClick={() => (canSplit ? setAsked(!isAsked) : onSplit(null))}
+      />
+      {isAsked && canSplit && (
+        <span className="inline-field">
+          <NumberField
+            label={`Split after, of ${bars} bars`}
+            className="narrow"
+            value={after}
+            schema={whole('Bars', 1, Math.ceil(bars) - 1)}
+            onCommit={setAfter}
+          />
+          <Button variant="quiet" onClick={() => split(after)}>
+            Split
+          </Button>
+        </span>
+      )}
+    </>
   );
 }
