@@ -2,7 +2,7 @@ import type { FullRig } from '@idle-step/core/routing';
 import { presetFaults, PresetSchema, RigSchema, SongSchema } from '@idle-step/contract';
 import { driveText } from '@idle-step/core/formats';
 import { PLAIN_ASSIGNMENT } from '@idle-step/core/floor';
-import { sceneCells } from '@idle-step/core/show';
+import { sceneCells, type Part } from '@idle-step/core/show';
 import { demoPresets, demoRig, demoSongs } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -276,9 +276,9 @@ describe('a scene split in two', () => {
     for (const after of [1, 3, 5, 7.5]) {
       const split = withSceneSplit(song, 1, id, after);
       for (const unit of ['bars', 'beats', 's'] as const) {
-        const sum = (parts: typeof song.parts) =>
+        const sum = (parts: readonly Part[]) =>
           parts.reduce((n, p) => n + (p.length?.unit === unit ? p.length.amount : 0), 0);
-        expect(sum([...split.parts])).toBeCloseTo(sum(song.parts), 6);
+        expect(sum(split.parts)).toBeCloseTo(sum(song.parts), 6);
       }
     }
   });
