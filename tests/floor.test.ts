@@ -543,7 +543,7 @@ it('a bank that is added is shown at once, and so is a copy', async () => {
   await page.locator('[aria-label="Add a bank"]').click();
   await until('shown', shown, (s) => s.length === 1 && s[0]!.includes(`Bank ${count + 1}`));
   await page.locator('[aria-label="Duplicate this bank"]').click();
-  await until('the copy shown', shown, (s) => s.length === 1 && s[0]!.includes('copy'));
+  await until('the copy shown', shown, (s) => s.length === 1 && s[0]!.includes(`Bank ${count + 2}`));
   expect(page.troubles).toEqual([]);
 });
 

@@ -181,7 +181,14 @@ describe('a song', () => {
   it.each(['', 'four', '4:5', '4:60x', '99:00:00'])('“%s” is no length', (text) =>
     expect(parseMinutes(text)).toHaveProperty('error'),
   );
-  it('a taken name gets a number', () => expect(freeName(['Song', 'song 2'], 'Song')).toBe('Song 3'));
+  it.each([
+    [['Song', 'song 2'], 'Song', 'Song 3'],
+    [['Bank 2'], 'Bank 2', 'Bank 3'],
+    [['Bank 2', 'bank 3'], 'Bank 2', 'Bank 4'],
+    [['7'], '7', '7 2'],
+    [['Verse'], 'Bridge', 'Bridge'],
+    [[], 'Verse 2', 'Verse 2'],
+  ])('of %j a copy of “%s” is “%s”', (taken, name, free) => expect(freeName(taken, name)).toBe(free));
 });
 
 describe('chart rows in words', () => {

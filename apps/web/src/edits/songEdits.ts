@@ -14,6 +14,7 @@ import {
 import type { Action } from '@idle-step/core/floor';
 import { mapScene, withoutValue, withValue } from '@idle-step/core/sheet';
 import type { Captured } from '@idle-step/core/engine';
+import { freeName } from '../words/names';
 import { moved } from './moved';
 
 /** Changes of a song as pure functions. */
@@ -43,20 +44,20 @@ export const withWay = (
 
 /** One more scene after the last, in which everything is carried over. */
 export function withNewScene(song: Song): { song: Song; scene: Scene } {
-  const scene = newScene(`Scene ${song.scenes.length + 1}`);
+  const scene = newScene(freeSceneName(song, `Scene ${song.scenes.length + 1}`));
   return { song: withSceneAt(song, song.scenes.length, scene), scene };
 }
 
 /** One more scene behind another one, in which everything is carried over. */
 export const withNewSceneAfter = (song: Song, index: number): Song =>
-  withSceneAt(song, index + 1, newScene(freeName(song, song.scenes[index]?.name ?? 'Scene')));
+  withSceneAt(song, index + 1, newScene(freeSceneName(song, song.scenes[index]?.name ?? 'Scene')));
 
 /** A copy beside it that sets the same, and is another scene from now on. */
 export const withSceneCopy = (song: Song, index: number, id: string): Song =>
   withSceneAt(song, index + 1, {
     ...song.scenes[index]!,
     id,
-    name: freeName(song, song.scenes[index]!.name),
+    name: freeSceneName(song, song.scenes[index]!.name),
   });
 
 /**
@@ -66,7 +67,7 @@ export const withSceneCopy = (song: Song, index: number, id: string): Song =>
  */
 export function withSceneSplit(song: Song, index: number, id: string, afterBars: number | null = null): Song {
   const first = song.scenes[index]!;
-  const second = { ...newScene(freeName(song, first.name)), id };
+  const second = { ...newScene(freeSceneName(song, first.name)), id };
   const split = withSceneAt(song, index + 1, second, true);
   if (afterBars === null || song.parts.length === 0) return split;
   const parts = song.parts.flatMap((part): Part[] => {
@@ -166,6 +167,12 @@ export const withoutPart = (song: Song, index: number): Song => {
   return { ...ordered, parts: ordered.parts.filter((_, i) => i !== index) };
 };
 
+const freeSceneName = (song: Song, name: string): string =>
+  freeName(
+    song.scenes.map((s) => s.name),
+    name,
+  );
+
 const newScene = (name: string): Scene => ({ ...PLAIN_SCENE, id: crypto.randomUUID(), name });
 /** A part of which nothing is known but its scene. */
 export const newPart = (sceneId: string): Part => ({
@@ -175,12 +182,6 @@ export const newPart = (sceneId: string): Part => ({
   length: null,
   remark: '',
 });
-
-/** The name with the first free number behind it. */
-function freeName(song: Song, name: string): string {
-  const bare = name.replace(/ \d+$/, '');
-  for (let n = 2; ; n++) if (!song.scenes.some((s) => s.name === `${bare} ${n}`)) return `${bare} ${n}`;
-}
 
 export const newSong = (rigId: string, name: string): Song => ({
   ...PLAIN_SONG,

@@ -10,6 +10,7 @@ import { moved } from '../../../edits/moved';
 import { SortableList } from '../../../ui/SortableList';
 import { ColourPick } from '../../../ui/ColourPick';
 import { newBank, withPage } from '../../../edits/presetEdits';
+import { freeName } from '../../../words/names';
 
 /** The banks of a preset; the one chosen is the one that plays. */
 export function BankList({ preset, board }: { preset: Preset; board: Board }) {
@@ -38,8 +39,13 @@ export function BankList({ preset, board }: { preset: Preset; board: Board }) {
   const change = (label: string, banks: Bank[]) => edit(preset.id, label, (p) => ({ ...p, banks }));
   const set = (label: string, part: Partial<Bank>) =>
     edit(preset.id, label, (p) => withPage(p, bank.id, (b) => ({ ...b, ...part })));
+  const nameFor = (wanted: string) =>
+    freeName(
+      preset.banks.map((b) => b.name),
+      wanted,
+    );
   const duplicate = () => {
-    const copy = copiedBank(bank, `${bank.name} copy`, () => crypto.randomUUID());
+    const copy = copiedBank(bank, nameFor(bank.name), () => crypto.randomUUID());
     change('duplicate a bank', [...preset.banks.slice(0, now + 1), copy, ...preset.banks.slice(now + 1)]);
     wanted.current = copy.id;
   };
@@ -54,7 +60,7 @@ export function BankList({ preset, board }: { preset: Preset; board: Board }) {
           icon={Plus}
           label="Add a bank"
           onClick={() => {
-            const added = newBank(preset.banks.length + 1);
+            const added = { ...newBank(1), name: nameFor(`Bank ${preset.banks.length + 1}`) };
             change('add a bank', [...preset.banks, added]);
             wanted.current = added.id;
           }}

@@ -15,6 +15,7 @@ import { TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { ComparePresets } from './ComparePresets';
 import { EMPTY_PRESET, newBank } from '../../../edits/presetEdits';
+import { freeName } from '../../../words/names';
 
 const newId = () => crypto.randomUUID();
 
@@ -38,27 +39,25 @@ export function PresetsRoom({
     setSentence(text);
     setBad(bad);
   };
-  const freeName = (wanted: string) => {
-    const taken = new Set(own.map((p) => p.name.toLowerCase()));
-    for (let i = 1; ; i++) {
-      const name = i === 1 ? wanted : `${wanted} ${i}`;
-      if (!taken.has(name.toLowerCase())) return name;
-    }
-  };
+  const nameFor = (wanted: string) =>
+    freeName(
+      own.map((p) => p.name),
+      wanted,
+    );
   const add = async (preset: Preset, what: string) => {
     const refused = await create('presets', preset);
     say(refused ? refused.sentence : what, refused !== null);
     return refused === null;
   };
   const start = () => {
-    const name = freeName('New preset');
+    const name = nameFor('New preset');
     void add(
       { ...EMPTY_PRESET, id: newId(), rigId: rig.id, boardId: board.id, name, banks: [newBank(1)] },
       `${name} begun, with one bank.`,
     );
   };
   const copy = (preset: Preset, wanted: string) => {
-    const name = freeName(wanted);
+    const name = nameFor(wanted);
     void add(duplicated(preset, name, newId), `${name} made.`);
   };
   const load = async (chosen: File) => {
@@ -72,7 +71,7 @@ export function PresetsRoom({
       say(`${chosen.name} was not read: ${read.error}`, true);
       return;
     }
-    const name = freeName(read.preset.name);
+    const name = nameFor(read.preset.name);
     const left =
       read.missing.length === 0 ? '' : ` Left out, since this rig has none: ${read.missing.join(', ')}.`;
     await add({ ...read.preset, name }, `${name} read from ${chosen.name}.${left}`);
