@@ -1,9 +1,10 @@
 import type { FullRig } from '@idle-step/core/routing';
-import type { EveningLine, EveningLog } from '@idle-step/contract';
-import { DEMO_PORT, demoRig } from '@idle-step/demo';
+import type { Song } from '@idle-step/core/show';
+import type { EveningLine, EveningLog, Kept } from '@idle-step/contract';
+import { DEMO_PORT, demoRig, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
-import { choose, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
+import { choose, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
 import { axeViolations } from './support/axe';
 import { fake, plugIn, type Fake } from './support/ports';
 
@@ -313,6 +314,53 @@ describe('the beats', () => {
       const beats = ((atMs - changes[0]!.atMs) * bpm) / 60_000;
       expect(Math.abs(beats - i)).toBeLessThan(0.4);
     }
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('a song that is counted in', () => {
+  it('shows the beats large from the first on, clicks them, and then nothing more', async () => {
+    const { id } = demoSongs.find((s) => s.name === 'Low Water')!;
+    const edit = await openPage(running.browser, running.app.base, `/songs/${id}/time`);
+    await fill(edit, 'Count-in, bars', '1');
+    await edit.waitForSelector('#count-in-heard:checked');
+    await until(
+      'kept',
+      async () => (await running.app.get<Kept<Song>>(`/songs/${id}`)).doc.countInBars,
+      (bars) => bars === 1,
+    );
+    await edit.close();
+    const page = await openPage(running.browser, running.app.base, '/stage', (p) =>
+      // The sound system of the browser, with a note of every click.
+      p.evaluateOnNewDocument(() => {
+        const clicks: number[] = [];
+        (window as unknown as { clicks: number[] }).clicks = clicks;
+        const { start } = OscillatorNode.prototype;
+        OscillatorNode.prototype.start = function (this: OscillatorNode, when) {
+          clicks.push(this.frequency.value);
+          start.call(this, when);
+        };
+      }),
+    );
+    await page.waitForSelector('.next-button');
+    await page.evaluate(() => {
+      const seen: string[] = [];
+      (window as unknown as { seen: string[] }).seen = seen;
+      new MutationObserver(() => {
+        const text = document.querySelector('.count-in .num')?.textContent ?? '';
+        if (text !== (seen.at(-1) ?? '')) seen.push(text);
+      }).observe(document.body, { subtree: true, childList: true, characterData: true });
+    });
+    await page.locator('.next-button').click();
+    await page.waitForSelector('.count-in');
+    await page.waitForSelector('.count-in', { hidden: true });
+    const { seen, clicks } = await page.evaluate(() => {
+      const { seen: texts, clicks: tones } = window as unknown as { seen: string[]; clicks: number[] };
+      return { seen: texts, clicks: tones };
+    });
+    // 72 bpm in four: the first beat of the bar sounds higher than the others.
+    expect(seen).toEqual(['1', '2', '3', '4', '']);
+    expect(clicks.slice(0, 4)).toEqual([1600, 1000, 1000, 1000]);
     expect(page.troubles).toEqual([]);
   });
 });

@@ -93,6 +93,7 @@ const Tag = z
 
 export const BarNumber = whole('Bar', 1, 9999);
 export const BarBeatNumber = measure('Beat', 1, 32.999999, '');
+export const CountInBars = whole('Count-in', 0, 8, ' bars');
 export const BeatsPerBar = whole('Beats to the bar', 1, 32);
 export const BeatUnitNumber = z.literal(BEAT_UNITS, {
   error: (issue) => `A bar of beats like ${given(issue.input)} is none; 1, 2, 4, 8, 16 or 32 would be right.`,
@@ -148,6 +149,7 @@ export const SongSchema = z
     tempoBpm: TempoBpm,
     beatsPerBar: BeatsPerBar,
     beatUnit: BeatUnitNumber.default(4),
+    countInBars: CountInBars.default(0),
     lengthS: measure('Length', 0, 36_000, 's'),
     key: z.string().trim().max(20, { error: 'The key is longer than 20 characters.' }).default(''),
     remark: Remark.default(''),

@@ -21,6 +21,7 @@ export class SongRow {
   @NumberColumn() tempoBpm!: number;
   @SmallColumn() beatsPerBar!: number;
   @SmallColumn() beatUnit!: number;
+  @SmallColumn() countInBars!: number;
   @NumberColumn() lengthS!: number;
   @TextColumn(20) key!: string;
   @TextColumn(400) remark!: string;

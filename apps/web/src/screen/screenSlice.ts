@@ -23,6 +23,8 @@ export type ScreenState = {
   readonly stageHidden: readonly StagePart[];
   /** What a port that comes back while playing is told. */
   readonly afterPort: 'again' | 'leave';
+  /** A count-in is heard as clicks, and not only seen. */
+  readonly countInHeard: boolean;
   /** The digit keys press switches. */
   readonly keysPlay: boolean;
   /** Places in which something was done: they need not say any more what they are for. */
@@ -52,6 +54,7 @@ const PARTS = {
   stageText: z.enum(STAGE_TEXTS),
   stageHidden: z.array(z.enum(STAGE_PARTS)).max(STAGE_PARTS.length),
   afterPort: z.enum(['again', 'leave']),
+  countInHeard: z.boolean(),
   keysPlay: z.boolean(),
   usedPlaces: z.array(z.enum(PLACES)).max(PLACES.length),
 } satisfies { readonly [K in keyof ScreenState]: z.ZodType<ScreenState[K]> };
@@ -97,6 +100,7 @@ const slice = createSlice({
     stageText: 'normal',
     stageHidden: [],
     afterPort: 'again',
+    countInHeard: true,
     keysPlay: false,
     usedPlaces: [],
     ...remembered(),

@@ -152,6 +152,8 @@ export type Song = {
   /** 1–32. */
   readonly beatsPerBar: number;
   readonly beatUnit: BeatUnit;
+  /** Bars that are counted when it begins, and before its time line runs, 0–8. */
+  readonly countInBars: number;
   /** Planned length in seconds. */
   readonly lengthS: number;
   /** As musicians write it, like “A minor”, or empty. */
@@ -190,6 +192,7 @@ export const PLAIN_LINE = {
 
 export const PLAIN_SONG = {
   beatUnit: 4,
+  countInBars: 0,
   key: '',
   remark: '',
   tags: [],

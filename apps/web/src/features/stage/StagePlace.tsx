@@ -30,6 +30,7 @@ import { TapeMark } from '../../ui/TapeMark';
 import { Beats } from '../../boards/Beats';
 import type { StagePart } from '../../screen/screenSlice';
 import { PractiseNow } from './PractiseTable';
+import { CountInNow } from './CountInNow';
 import { SetLine, usePause } from './SetLine';
 import { StageBoards } from './StageBoards';
 import { OrderView, SongView } from './StageLists';
@@ -148,6 +149,7 @@ function SceneNow({ world }: { world: World }) {
         <FitText text={name ?? 'ready'} max={remark ? 170 : 230} min={60} />
       </span>
       {remark && <p className="stage-remark">{remark}</p>}
+      <CountInNow />
     </div>
   );
 }

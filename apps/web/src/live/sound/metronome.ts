@@ -4,6 +4,8 @@ import { liveNow, realMs } from '../liveTime';
 /** Clicks are handed to the sound system this far ahead, in ms. */
 const AHEAD_MS = 120;
 const EVERY_MS = 30;
+/** A beat that is this late, in ms, is still heard: the first one, that began it all, is. */
+const LATE_MS = 60;
 /** A click of the first beat of a bar and of the others, in Hz. */
 const CLICK_HZ = { first: 1600, other: 1000 } as const;
 const CLICK_S = 0.03;
@@ -42,7 +44,7 @@ export class Metronome {
     const now = liveNow();
     if (originMs !== this.doneOrigin) {
       this.doneOrigin = originMs;
-      this.doneBeat = Math.ceil((now - originMs) / beatMs) - 1;
+      this.doneBeat = Math.ceil((now - LATE_MS - originMs) / beatMs) - 1;
     }
     for (;;) {
       const next = this.doneBeat + 1;
@@ -50,8 +52,8 @@ export class Metronome {
       if (inMs > AHEAD_MS) return;
       this.doneBeat = next;
       // After a stall the beats that were missed are not made up for.
-      if (inMs < 0) continue;
-      this.click(context, context.currentTime + inMs / 1000, next % beatsPerBar === 0);
+      if (inMs < -LATE_MS) continue;
+      this.click(context, context.currentTime + Math.max(0, inMs) / 1000, next % beatsPerBar === 0);
     }
   }
 

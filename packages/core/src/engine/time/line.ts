@@ -2,6 +2,7 @@ import type { Target } from '../../floor';
 import type { Message } from '../../midi';
 import { barBeatAt, firstAfter, meterAt, quartersOf, secondsAt, type LineEvent } from '../../show';
 import { heardTempo, withTick } from './clockTempo';
+import { countInQuarters } from './countIn';
 import { CLOCKS_A_BEAT } from './clockTimes';
 import { putOff } from '../live/delayed';
 import type { LineState } from '../state/liveState';
@@ -29,7 +30,12 @@ export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'toggle'
       live.state.line = { ...line, beat: lineBeat(live.world, line, live.nowMs), isRunning: false };
       return;
     case 'start':
-      live.state.line = { ...freshLine(live, song), isLooping: line.isLooping, isRunning: true };
+      live.state.line = {
+        ...freshLine(live, song),
+        ...begins(song),
+        isLooping: line.isLooping,
+        isRunning: true,
+      };
       // A song with changes of tempo starts at its written tempo; one without keeps a tempo that was tapped.
       if (song.line.tempos.length > 1 && !live.state.line.clock)
         setTempo(live, { ...live.state.tempo, bpm: song.line.tempos[0]!.bpm });
@@ -37,11 +43,24 @@ export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'toggle'
       return;
     case 'continue':
       if (line.isRunning) return;
-      live.state.line = { ...line, sinceMs: live.nowMs, isRunning: true };
-      align(live, song, line.beat);
+      live.state.line = {
+        ...line,
+        ...(hasBegun(line) ? {} : begins(song)),
+        sinceMs: live.nowMs,
+        isRunning: true,
+      };
+      align(live, song, Math.max(0, live.state.line.beat));
       return;
   }
 }
+
+/** Whether a time line has come to a beat of its song; else it begins with its count-in. */
+const hasBegun = (line: LineState): boolean => line.beat > 0 || line.doneBeat >= 0;
+
+/** Where a time line begins: its count-in before the first beat. A clock that is followed counts in by itself. */
+const begins = (song: WorldSong): Pick<LineState, 'beat'> => ({
+  beat: song.song.line.follows ? 0 : -countInQuarters(song.song) || 0,
+});
 
 /** Plays the loop again and again, or goes on after it. */
 export function switchLoop(live: Live, to: 'on' | 'off' | 'toggle'): void {

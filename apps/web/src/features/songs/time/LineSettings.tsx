@@ -1,9 +1,11 @@
 import type { Song } from '@idle-step/core/show';
 import type { FullRig } from '@idle-step/core/routing';
-import { BarNumber } from '@idle-step/contract';
+import { BarNumber, CountInBars } from '@idle-step/contract';
 import { inputsAtComputer, portWords } from '@idle-step/core/gear';
 import { Repeat } from 'lucide-react';
 import { Button, Form } from 'react-bootstrap';
+import { screenChanged } from '../../../screen/screenSlice';
+import { useAppDispatch, useAppSelector } from '../../../store';
 import { NumberField, Pick } from '../../../ui/Fields';
 
 type LineDoc = Song['line'];
@@ -12,14 +14,18 @@ const OWN = '';
 /** What the time line runs by, and its loop. */
 export function LineSettings({
   rig,
-  song: { line },
+  song: { line, countInBars },
   onChange,
+  onCountIn,
 }: {
   rig: FullRig;
   song: Song;
   onChange(label: string, part: Partial<LineDoc>): void;
+  onCountIn(bars: number): void;
 }) {
   const { loop } = line;
+  const isHeard = useAppSelector((s) => s.screen.countInHeard);
+  const dispatch = useAppDispatch();
   return (
     <section className="line-detail" aria-label="How the time line runs">
       <div className="line-detail-head">
@@ -57,6 +63,21 @@ export function LineSettings({
           ]}
           onPick={(by) => onChange('change how parts begin', { partsByTime: by === 'time' })}
         />
+        <NumberField
+          label="Count-in, bars"
+          className="narrow"
+          value={countInBars}
+          schema={CountInBars}
+          onCommit={onCountIn}
+        />
+        {countInBars > 0 && (
+          <Form.Check
+            id="count-in-heard"
+            label="heard from this computer"
+            checked={isHeard}
+            onChange={(e) => dispatch(screenChanged({ countInHeard: e.target.checked }))}
+          />
+        )}
         {loop ? (
           <>
             <NumberField

@@ -104,6 +104,7 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
           rig={rig}
           song={song}
           onChange={(label, part) => change(label, (s) => withLine(s, part))}
+          onCountIn={(countInBars) => change('change the count-in', (s) => ({ ...s, countInBars }))}
         />
       )}
     </div>
