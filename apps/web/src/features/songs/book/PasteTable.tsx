@@ -131,7 +131,7 @@ export function PasteTable({ rig, presets, set, start, onTaken, onLeave }: Props
           onClick={() => void takeAll()}
           title="Ctrl+Enter"
         >
-          {isBusy ? `${done} of ${fresh.length} …` : takeWords(fresh.length, changed.length)}
+          {isBusy ? `${done} made …` : takeWords(fresh.length, changed.length)}
         </Button>
         <IntoSetPick sets={sets} into={into} onInto={setInto} />
         <Button variant="quiet" disabled={isBusy} onClick={chooser.choose}>
@@ -142,7 +142,7 @@ export function PasteTable({ rig, presets, set, start, onTaken, onLeave }: Props
         <Button variant="quiet" disabled={isBusy} onClick={onLeave}>
           Close
         </Button>
-        {isBusy && <ProgressBar now={done} max={Math.max(1, fresh.length)} aria-label="Songs made" />}
+        {isBusy && <ProgressBar now={done} max={Math.max(1, done + fresh.length)} aria-label="Songs made" />}
         {(sentence ?? fileFault) && (
           <span className="field-error" role="alert">
             {sentence ?? fileFault}

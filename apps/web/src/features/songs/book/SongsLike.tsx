@@ -39,11 +39,15 @@ export function SongsLike({ rig, set, wantedId, onTaken, onLeave }: Props) {
       ),
     [text, songs],
   );
-  const good = names.filter((n) => n.refused === null);
+  const good = useMemo(() => names.filter((n) => n.refused === null), [names]);
+  // The same songs when it is pressed again after an answer that was lost.
+  const fresh = useMemo(
+    () => (like ? good.map((n) => songLike(like, n, keepsValues)) : []),
+    [like, good, keepsValues],
+  );
   const isBusy = done !== null;
   const make = async () => {
-    if (!like || good.length === 0 || isBusy) return;
-    const fresh = good.map((n) => songLike(like, n, keepsValues));
+    if (fresh.length === 0 || isBusy) return;
     const order = fresh.map((s) => s.id);
     const isDone = await take({ label: 'make songs', fresh, changed: [], order, into });
     if (!isDone) return;
@@ -133,7 +137,7 @@ export function SongsLike({ rig, set, wantedId, onTaken, onLeave }: Props) {
           title="Ctrl+Enter"
         >
           {isBusy
-            ? `${done} of ${good.length} …`
+            ? `${done} made …`
             : good.length === 0
               ? 'Make songs'
               : `Make ${counted(good.length, 'song')}`}
@@ -142,7 +146,7 @@ export function SongsLike({ rig, set, wantedId, onTaken, onLeave }: Props) {
         <Button variant="quiet" disabled={isBusy} onClick={onLeave}>
           Close
         </Button>
-        {isBusy && <ProgressBar now={done} max={Math.max(1, good.length)} aria-label="Songs made" />}
+        {isBusy && <ProgressBar now={done} max={Math.max(1, done + good.length)} aria-label="Songs made" />}
         {sentence && (
           <span className="field-error" role="alert">
             {sentence}

@@ -1,5 +1,6 @@
 import type { Song } from '@idle-step/core/show';
 import { PLAIN_SET } from '@idle-step/core/show';
+import { PROBLEM } from '@idle-step/contract';
 import { useState } from 'react';
 import { loadDocs } from '../../../drafts/loadDocs';
 import { useCreateDoc } from '../../../drafts/useDocChanges';
@@ -43,7 +44,8 @@ export function useTakeSongs(rigId: string) {
     setDone(0);
     for (const [i, song] of fresh.entries()) {
       const refused = await create('songs', song);
-      if (refused)
+      // One that is there already was kept by an answer that was lost.
+      if (refused && refused.problem?.type !== PROBLEM.taken)
         return stop(`${i} of ${fresh.length} songs were made; “${song.name}” was not: ${refused.sentence}`);
       setDone(i + 1);
     }
