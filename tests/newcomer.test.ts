@@ -237,10 +237,12 @@ describe('a newcomer’s first evening, from an empty database', () => {
     await me.click('.rail a[href="/rig"]');
     await me.press('Add device');
     await me.click('.dropdown-menu.show ::-p-text(Other gear that answers)');
+    await page.waitForSelector('.device-settings');
     await me.fill('Name', 'Strings');
     await me.fill('Channel', '2');
     await me.click('.detail[aria-label="Strings"] [role="tab"]::-p-text(Ports)');
-    const port = (await rig()).devices.find((d) => d.name === 'Strings')!.ports[0]!.name;
+    const written = await until('kept', rig, (r) => r.devices.some((d) => d.name === 'Strings'));
+    const port = written.devices.find((d) => d.name === 'Strings')!.ports[0]!.name;
     await me.choose(`Browser’s port for ${port}`, 'Blue box A');
     await me.click('.detail[aria-label="Strings"] [role="tab"]::-p-text(Chart)');
     await rowsFromText('Strings', 'CC 20 Pad 1-16 = 0-15\nCC 7 Level');

@@ -526,6 +526,7 @@ describe('an evening', () => {
     await page.waitForSelector('.order li');
     const first = async () =>
       page.$eval('.order li:nth-child(1)', (li) => [li.className, (li as HTMLElement).innerText].join(' '));
+    await page.waitForSelector('.set-times');
     const times = await page.$eval('.set-times', (e) => e.textContent);
     const [name] = await page.$$eval('.order .order-song', (all) => all.map((a) => a.textContent!));
     await page.locator('.order li:nth-child(1) [aria-label="Not tonight"]').click();

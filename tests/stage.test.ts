@@ -322,6 +322,7 @@ describe('a song that is counted in', () => {
   it('shows the beats large from the first on, clicks them, and then nothing more', async () => {
     const { id } = demoSongs.find((s) => s.name === 'Low Water')!;
     const edit = await openPage(running.browser, running.app.base, `/songs/${id}/time`);
+    await edit.waitForSelector('.line-detail');
     await fill(edit, 'Count-in, bars', '1');
     await edit.waitForSelector('#count-in-heard:checked');
     await until(

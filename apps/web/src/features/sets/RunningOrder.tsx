@@ -115,7 +115,11 @@ export function RunningOrder({
         </Button>
         <span className="gap" />
         {left > 0 && <span className="muted">{left} not tonight</span>}
-        <SetTimes set={set} times={times} />
+        {isLoaded ? (
+          <SetTimes set={set} times={times} />
+        ) : (
+          <span className="muted">Fetching the songs …</span>
+        )}
       </div>
       {set.entries.length === 0 ? (
         <div className="empty-place">
@@ -307,7 +311,7 @@ function OrderLines({
             <>
               {handle}
               <EntryCells
-                begins={entry.notTonight ? '' : timeInSet(set, time.startS)}
+                begins={entry.notTonight || !isLoaded ? '' : timeInSet(set, time.startS)}
                 entry={entry}
                 {...shownTime(time)}
                 song={songOf(entry)}

@@ -1,9 +1,9 @@
 import { countInNow, type CountIn } from '@idle-step/core/engine';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { isSame } from '../../live/snapshot';
 import { liveNow } from '../../live/liveTime';
 import { Metronome } from '../../live/sound/metronome';
-import { useLiveHost, useLiveState } from '../../live/use/useLive';
+import { useLiveHost, useLiveState, useWorld } from '../../live/use/useLive';
 import { useAppSelector } from '../../store';
 
 /** How often the count is held against the clock, in ms. */
@@ -38,13 +38,19 @@ export function CountInNow() {
   const host = useLiveHost();
   const count = useCountIn();
   const isHeard = useAppSelector((s) => s.screen.countInHeard);
-  const clicks = count !== null && isHeard;
+  const world = useWorld();
+  const isWanted = isHeard && world.songs.some((s) => s.song.countInBars > 0);
+  const metronome = useMemo(() => new Metronome(() => host.now().state.tempo), [host]);
   useEffect(() => {
-    if (!clicks) return;
-    const metronome = new Metronome(() => host.now().state.tempo);
-    metronome.start();
+    if (isWanted) metronome.prepare();
+    return () => metronome.close();
+  }, [metronome, isWanted]);
+  const bars = isWanted ? (count?.bars ?? 0) : 0;
+  useEffect(() => {
+    if (bars === 0) return;
+    metronome.start(bars * host.now().state.tempo.beatsPerBar);
     return () => metronome.stop();
-  }, [host, clicks]);
+  }, [host, metronome, bars]);
   if (!count) return null;
   return (
     <p className="count-in">

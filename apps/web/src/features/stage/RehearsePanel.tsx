@@ -28,7 +28,7 @@ export function RehearsePanel({ world, practising }: { world: World; practising:
   const [pace, setPaceShown] = useState<(typeof PACES)[number]['value']>('1');
   const [isClicking, setClicking] = useState(false);
   const metronome = useMemo(() => new Metronome(() => host.now().state.tempo), [host]);
-  useEffect(() => () => metronome.stop(), [metronome]);
+  useEffect(() => () => metronome.close(), [metronome]);
   // A page that is left in slow motion would play the evening in it.
   useEffect(() => () => host.atPace(() => setPace(1)), [host]);
   const { line } = useLiveState('line');

@@ -14,23 +14,39 @@ const CLICK_S = 0.03;
 export class Metronome {
   private context: AudioContext | null = null;
   private timer = 0;
+  private beats = Infinity;
   private doneBeat = -1;
   private doneOrigin = NaN;
 
   constructor(private readonly tempo: () => Tempo) {}
 
   get isOn(): boolean {
-    return this.context !== null;
+    return this.timer !== 0;
   }
 
-  start(): void {
-    if (this.context) return;
-    this.context = new AudioContext();
+  /** Has the sound system ready, so that the first click comes in time. */
+  prepare(): void {
+    this.context ??= new AudioContext();
+  }
+
+  /** @param beats how many are clicked from the first beat of the tempo on. */
+  start(beats = Infinity): void {
+    if (this.isOn) return;
+    this.prepare();
+    this.beats = beats;
+    this.doneOrigin = NaN;
     this.timer = window.setInterval(() => this.look(), EVERY_MS);
+    this.look();
   }
 
   stop(): void {
     window.clearInterval(this.timer);
+    this.timer = 0;
+  }
+
+  /** Stops it for good. */
+  close(): void {
+    this.stop();
     void this.context?.close();
     this.context = null;
   }
@@ -49,7 +65,7 @@ export class Metronome {
     for (;;) {
       const next = this.doneBeat + 1;
       const inMs = realMs(originMs + next * beatMs - now);
-      if (inMs > AHEAD_MS) return;
+      if (inMs > AHEAD_MS || next >= this.beats) return;
       this.doneBeat = next;
       // After a stall the beats that were missed are not made up for.
       if (inMs < -LATE_MS) continue;
