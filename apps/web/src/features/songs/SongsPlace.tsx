@@ -2,10 +2,10 @@ import type { FullRig } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 import { readBookTable } from '@idle-step/core/sheet';
 import { readSongCsv, writeSongCsv } from '@idle-step/core/formats';
-import { BookOpen, FileDown, FileUp, Plus } from 'lucide-react';
+import { FileDown, FileUp, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useNavigate, useParams } from 'react-router-dom';
+import { Link, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useOpened, usePresets, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { useSongIndex, useWorld } from '../../live/use/useLive';
@@ -129,11 +129,6 @@ export function SongsPlace() {
             disabled={songs.length === 0}
             onClick={() => saveTextFile(`${rig.name}, songs.csv`, 'text/csv', writeSongCsv(songs))}
           />
-          <IconButton
-            icon={BookOpen}
-            label="The book: all songs as one table"
-            onClick={() => void navigate('/songs/book')}
-          />
           <IconButton icon={Plus} label="Add a song" onClick={() => void add()} />
         </div>
         {sentence && (
@@ -202,9 +197,14 @@ function NoSong({ isGone, onAdd }: { isGone: boolean; onAdd(): void }) {
           <p>It may have been deleted in another window. The songs that are there stand on the left.</p>
         </>
       )}
-      <Button variant="go" onClick={onAdd}>
-        Write a song
-      </Button>
+      <div className="d-flex gap-2">
+        <Button variant="go" onClick={onAdd}>
+          Write a song
+        </Button>
+        <Link className="btn btn-quiet" to="/songs/book">
+          Paste songs from a spreadsheet
+        </Link>
+      </div>
     </div>
   );
 }
