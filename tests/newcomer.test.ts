@@ -1,6 +1,7 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Kept } from '@idle-step/contract';
 import { mkdirSync } from 'node:fs';
+import type { Page } from 'puppeteer-core';
 import { join } from 'node:path';
 
 import { afterEach, beforeEach, describe, expect, inject, it } from 'vitest';
@@ -23,6 +24,20 @@ const COPIED = [
 ]
   .map((r) => r.join('\t'))
   .join('\n');
+
+/** Presses and lets go of a switch of a foot board: a controller on channel 5. */
+const footAt = (page: Page) => async (number: number) => {
+  for (const value of [127, 0])
+    await page.evaluate(
+      (bytes) =>
+        (window as unknown as { midiFake: { deliver(n: string, b: number[]): void } }).midiFake.deliver(
+          'Blue box 1',
+          bytes,
+        ),
+      [0xb4, number, value],
+    );
+};
+const sentAt = (page: Page) => fake(page, (f) => f.sent('Blue box A')).then(hexOf);
 
 /** Somebody who can have a picture of each step. */
 class Newcomer extends Person {
@@ -49,18 +64,8 @@ describe('a newcomer’s first evening, from an empty database', () => {
       p.evaluateOnNewDocument(FAKE_SOURCE),
     );
     const me = new Newcomer(page);
-    const foot = async (number: number) => {
-      for (const value of [127, 0])
-        await page.evaluate(
-          (bytes) =>
-            (window as unknown as { midiFake: { deliver(n: string, b: number[]): void } }).midiFake.deliver(
-              'Blue box 1',
-              bytes,
-            ),
-          [0xb4, number, value],
-        );
-    };
-    const out = () => fake(page, (f) => f.sent('Blue box A')).then(hexOf);
+    const foot = footAt(page);
+    const out = () => sentAt(page);
     const fresh = async (before: number, count: number) =>
       (await until('sent', out, (all) => all.length >= before + count)).slice(before);
 
@@ -170,18 +175,8 @@ describe('a newcomer’s first evening, from an empty database', () => {
       p.evaluateOnNewDocument(FAKE_SOURCE),
     );
     const me = new Newcomer(page);
-    const foot = async (number: number) => {
-      for (const value of [127, 0])
-        await page.evaluate(
-          (bytes) =>
-            (window as unknown as { midiFake: { deliver(n: string, b: number[]): void } }).midiFake.deliver(
-              'Blue box 1',
-              bytes,
-            ),
-          [0xb4, number, value],
-        );
-    };
-    const out = () => fake(page, (f) => f.sent('Blue box A')).then(hexOf);
+    const foot = footAt(page);
+    const out = () => sentAt(page);
     const switches = ['far 1', 'far 2', 'far 3', 'far 4', 'far 5', 'near 1'];
     const rowsFromText = async (device: string, text: string) => {
       // An empty chart has the field open already.

@@ -110,6 +110,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                     glides={glidesHere(song, row, sheet, sceneIndex)}
                     isAtOnce={row.kind === 'function' && sheet.loading[sceneIndex]!.has(row.device.id)}
                     row={rowIndex}
+                    col={sceneIndex}
                     sceneIndex={sceneIndex}
                     sceneName={scene.name}
                     colour={row.kind === 'function' ? row.device.mark.colour : 'plain'}
