@@ -1,7 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** What controls do from a scene on, in place of what their bank says; banks that follow the song; songs that are not played tonight; bars that
- * are counted in. */
+/**
+ * What controls do from a scene on, in place of what their bank says; banks that follow the song; songs that are not
+ * played tonight; bars that are counted in.
+ */
 export class Controls1764600000000 implements MigrationInterface {
   readonly name = 'Controls1764600000000';
 

@@ -1,3 +1,4 @@
+import type { CueRange } from '@idle-step/core/sheet';
 import type { KeyboardEvent } from 'react';
 
 /** What a table of cells reads of a key. */
@@ -73,12 +74,7 @@ export function onTypingKey(event: KeyboardEvent, leave: (to: Leave) => void, ca
 }
 
 /** A rectangle of cells, its edges among them. */
-export type GridRange = {
-  readonly top: number;
-  readonly bottom: number;
-  readonly left: number;
-  readonly right: number;
-};
+export type GridRange = CueRange;
 
 /** The cells between two corners, whichever way round. */
 export const rangeBetween = (

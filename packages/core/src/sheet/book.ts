@@ -4,7 +4,7 @@ import type { Preset } from '../floor';
 import type { FullRig } from '../routing';
 import type { Part, Scene, Song } from '../show';
 import { readNumber } from '../typed';
-import type { CueRange } from './range';
+import { pastedSize, type CueRange } from './range';
 import { allCueRows, usedRows, type CueRow } from './rows';
 import { lastsText, withLasts } from './lasts';
 import { cueCell, type CueCell, type SheetState } from './said';
@@ -179,9 +179,7 @@ export function withBookPasted(
 ): { readonly edit: BookEdit; readonly range: CueRange } | string {
   const cells = pastedCells(text);
   if (!cells) return 'A quotation mark in what was copied is not closed; copy the cells again.';
-  const single = cells.length === 1 && cells[0]!.length === 1;
-  const height = single ? range.bottom - range.top + 1 : cells.length;
-  const width = single ? range.right - range.left + 1 : Math.max(...cells.map((l) => l.length));
+  const { single, height, width } = pastedSize(cells, range);
   if (range.top + height > lines.length || range.left + width > columns.length)
     return `${height} × ${width} cells do not fit here: below and to the right there are ${lines.length - range.top} × ${columns.length - range.left}. “Paste a table” takes whole songs, new ones too.`;
   const changed = new Changed();

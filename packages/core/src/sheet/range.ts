@@ -36,6 +36,16 @@ export function withoutCells(song: Song, rows: readonly CueRow[], range: CueRang
   return next;
 }
 
+/** How large a range becomes into which cells are pasted; a single one fills the range as it is. */
+export function pastedSize(cells: readonly (readonly string[])[], range: CueRange) {
+  const single = cells.length === 1 && cells[0]!.length === 1;
+  return {
+    single,
+    height: single ? range.bottom - range.top + 1 : cells.length,
+    width: single ? range.right - range.left + 1 : Math.max(...cells.map((l) => l.length)),
+  };
+}
+
 /**
  * Cells from a spreadsheet or from here, from the corner of the range on; a single one fills the whole range. Taken whole
  * or not at all: a sentence says which cell is wrong.
@@ -48,9 +58,7 @@ export function withPasted(
 ): { readonly song: Song; readonly range: CueRange } | string {
   const lines = pastedCells(text);
   if (!lines) return 'A quotation mark in what was copied is not closed; copy the cells again.';
-  const single = lines.length === 1 && lines[0]!.length === 1;
-  const height = single ? range.bottom - range.top + 1 : lines.length;
-  const width = single ? range.right - range.left + 1 : Math.max(...lines.map((l) => l.length));
+  const { single, height, width } = pastedSize(lines, range);
   if (range.top + height > rows.length || range.left + width > song.scenes.length)
     return `${height} × ${width} cells do not fit here: below and to the right there are ${rows.length - range.top} × ${song.scenes.length - range.left}.`;
   let next = song;

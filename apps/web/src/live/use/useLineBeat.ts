@@ -10,7 +10,8 @@ export function useLineBeat(isInPlay: boolean, show: (beat: number) => void): vo
   useEffect(() => {
     const now = () => {
       const { world, state } = host.getSnapshot();
-      show(isInPlay && state.line ? lineBeat(world, state.line, liveNow()) : 0);
+      // While it is counted in, the song stands at its beginning.
+      show(isInPlay && state.line ? Math.max(0, lineBeat(world, state.line, liveNow())) : 0);
     };
     now();
     if (!isInPlay || !line?.isRunning) return;
