@@ -1,4 +1,6 @@
+import { BookmarkSchema } from '@idle-step/contract';
 import {
+  bookmarkOf,
   compileWorld,
   countInNow,
   initialState,
@@ -119,6 +121,35 @@ describe('a count-in before the time line runs', () => {
     expect(Math.min(...sent)).toBeCloseTo(5000, 3);
     expect(countAt(1500)).toEqual({ bar: 1, beat: 2, bars: 2 });
     expect(countAt(9500)).toBe(null);
+  });
+
+  it('that was broken off, by a stop or a page that went away, is counted again from its first beat', () => {
+    const stopped = play(
+      song(4, 4),
+      [
+        [1000, TOGGLE],
+        [2500, TOGGLE],
+        [4000, TOGGLE],
+      ],
+      20_000,
+    );
+    expect(Math.min(...stopped.sent)).toBeCloseTo(8000, 3);
+    const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [song(4, 4)] });
+    const counting = step(world, initialState(world, 0), {
+      kind: 'command',
+      atMs: 1000,
+      command: START,
+    }).state;
+    const bookmark = bookmarkOf(world, counting, 2500);
+    expect(BookmarkSchema.safeParse(structuredClone(bookmark)).success).toBe(true);
+    const back = step(world, initialState(world, 0), {
+      kind: 'command',
+      atMs: 5000,
+      command: { kind: 'resume', bookmark, awayMs: 2500 },
+    }).state;
+    const again = step(world, back, { kind: 'command', atMs: 6000, command: TOGGLE }).state;
+    expect(again.line?.beat).toBe(-8);
+    expect(countInNow(world, again, 6000)).toEqual({ bar: 1, beat: 1, bars: 2 });
   });
 
   it('is none where the song follows a clock, or wants none', () => {

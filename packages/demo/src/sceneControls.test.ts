@@ -159,6 +159,26 @@ describe('what a switch does, said by scenes', () => {
   });
 });
 
+describe('a foot that is down while the scene changes', () => {
+  it('lets go of what it pressed, and begins nothing of the scene that came', () => {
+    const mine = player(
+      songsWith(
+        ['Slow Ferry', 1, 'Echo', 'off'],
+        ['Slow Ferry', 1, SWITCH, 'Echo'],
+        ['Slow Ferry', 2, SWITCH, 'Snapshot 6'],
+      ),
+    );
+    mine.go('Slow Ferry', 1);
+    mine.foot('far 1', 127);
+    mine.go('Slow Ferry', 2);
+    mine.heard.clear();
+    mine.foot('far 1', 0);
+    expect([...mine.heard]).toEqual([]);
+    mine.foot('far 1', 127);
+    expect([...mine.heard]).toEqual([['ch 3 CC 22', 5]]);
+  });
+});
+
 describe('a bank that follows the song', () => {
   const board = demoRig.boards[0]!;
   const preset = demoPresets.find((p) => p.id === board.presetId)!;
