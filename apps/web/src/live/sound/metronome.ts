@@ -4,7 +4,7 @@ import { liveNow, realMs } from '../liveTime';
 /** Clicks are handed to the sound system this far ahead, in ms. */
 const AHEAD_MS = 120;
 const EVERY_MS = 30;
-/** A beat that is this late, in ms, is still heard: the first one, that began it all, is. */
+/** A beat that is this late, in ms, is still heard. */
 const LATE_MS = 60;
 /** A click of the first beat of a bar and of the others, in Hz. */
 const CLICK_HZ = { first: 1600, other: 1000 } as const;
@@ -58,9 +58,10 @@ export class Metronome {
     const { beatsPerBar, originMs } = tempo;
     const beatMs = beatMsOf(tempo);
     const now = liveNow();
+    const counts = this.beats !== Infinity;
     if (originMs !== this.doneOrigin) {
       this.doneOrigin = originMs;
-      this.doneBeat = Math.ceil((now - LATE_MS - originMs) / beatMs) - 1;
+      this.doneBeat = counts ? -1 : Math.ceil((now - LATE_MS - originMs) / beatMs) - 1;
     }
     for (;;) {
       const next = this.doneBeat + 1;
@@ -68,7 +69,9 @@ export class Metronome {
       if (inMs > AHEAD_MS || next >= this.beats) return;
       this.doneBeat = next;
       // After a stall the beats that were missed are not made up for.
-      if (inMs < -LATE_MS) continue;
+      // A count begins with its first beat, also where the page was busy with the song just then.
+      const late = counts && next === 0 ? beatMs / 2 : LATE_MS;
+      if (inMs < -late) continue;
       this.click(context, context.currentTime + Math.max(0, inMs) / 1000, next % beatsPerBar === 0);
     }
   }
