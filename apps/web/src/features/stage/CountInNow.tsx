@@ -56,7 +56,7 @@ export function CountInNow() {
     <p className="count-in">
       <span className="num">{count.beat}</span>
       <small>
-        count-in, bar {count.bar} of {count.bars}
+        count-in {count.bar} of {count.bars}
       </small>
     </p>
   );
