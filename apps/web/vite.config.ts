@@ -1,10 +1,28 @@
 import react from '@vitejs/plugin-react';
-import { defineConfig } from 'vite';
+import { defineConfig, type Plugin } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
+
+/** Has the browser fetch the letters with the page: those that come later are wider, and what is shown moves. */
+const lettersWithPage: Plugin = {
+  name: 'letters-with-page',
+  apply: 'build',
+  transformIndexHtml: {
+    order: 'post',
+    handler: (_html, { bundle }) =>
+      Object.keys(bundle ?? {})
+        .filter((file) => file.endsWith('.woff2'))
+        .map((file) => ({
+          tag: 'link',
+          injectTo: 'head',
+          attrs: { rel: 'preload', as: 'font', type: 'font/woff2', href: `/${file}`, crossorigin: '' },
+        })),
+  },
+};
 
 export default defineConfig({
   plugins: [
     react(),
+    lettersWithPage,
     // The page opens without its server; a newer version waits until it is opened again.
     VitePWA({
       registerType: 'prompt',
@@ -42,8 +60,14 @@ export default defineConfig({
     rolldownOptions: {
       checks: { pluginTimings: false },
       output: {
-        // What several places use comes in one file: dozens of small ones come one after the other.
-        codeSplitting: { groups: [{ name: 'shared', minShareCount: 3 }] },
+        // What several places use comes in one file: dozens of small ones come one after the other. What the page is
+        // begun with is a file of its own, so that the first picture does not wait for what only some places show.
+        codeSplitting: {
+          groups: [
+            { name: 'first', tags: ['$initial'], priority: 1 },
+            { name: 'shared', minShareCount: 3 },
+          ],
+        },
       },
     },
     assetsInlineLimit: 0,

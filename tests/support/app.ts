@@ -266,6 +266,8 @@ export async function fill(
 ): Promise<void> {
   const input = await labelled(page, label);
   if (!input) throw new Error(`no field “${label}”`);
+  // Letters that come later are wider: what is below them moves away from where the mouse goes.
+  await page.evaluate(async () => void (await document.fonts.ready));
   await input.click({ count: 3 });
   await page.keyboard.press('Backspace');
   await page.keyboard.type(text);
