@@ -318,6 +318,18 @@ describe('the beats', () => {
   });
 });
 
+/** The sound system of the browser, with a note of every click. */
+const listenToClicks = (p: Page) =>
+  p.evaluateOnNewDocument(() => {
+    const clicks: number[] = [];
+    (window as unknown as { clicks: number[] }).clicks = clicks;
+    const { start } = OscillatorNode.prototype;
+    OscillatorNode.prototype.start = function (this: OscillatorNode, when) {
+      clicks.push(this.frequency.value);
+      start.call(this, when);
+    };
+  });
+
 describe('a song that is counted in', () => {
   it('shows the beats large from the first on, clicks them, and then nothing more', async () => {
     const { id } = demoSongs.find((s) => s.name === 'Low Water')!;
@@ -331,18 +343,7 @@ describe('a song that is counted in', () => {
       (bars) => bars === 1,
     );
     await edit.close();
-    const page = await openPage(running.browser, running.app.base, '/stage', (p) =>
-      // The sound system of the browser, with a note of every click.
-      p.evaluateOnNewDocument(() => {
-        const clicks: number[] = [];
-        (window as unknown as { clicks: number[] }).clicks = clicks;
-        const { start } = OscillatorNode.prototype;
-        OscillatorNode.prototype.start = function (this: OscillatorNode, when) {
-          clicks.push(this.frequency.value);
-          start.call(this, when);
-        };
-      }),
-    );
+    const page = await openPage(running.browser, running.app.base, '/stage', listenToClicks);
     await page.waitForSelector('.next-button');
     await page.evaluate(() => {
       const seen: string[] = [];
@@ -364,6 +365,35 @@ describe('a song that is counted in', () => {
     expect(seen).toEqual(['1', '2', '3', '4', '']);
     expect(clicks[0]).toBe(1600);
     expect(clicks.slice(1)).toEqual([1000, 1000, 1000].slice(0, clicks.length - 1));
+    expect(page.troubles).toEqual([]);
+  });
+});
+
+describe('what this computer does', () => {
+  it('clicks at each beat until it is switched off, and turns to daylight and back', async () => {
+    const page = await openPage(running.browser, running.app.base, '/stage', listenToClicks);
+    await page.waitForSelector('.stage-now');
+    const clicks = () => page.evaluate(() => (window as unknown as { clicks: number[] }).clicks.length);
+    await page.locator('.stage-foot ::-p-text(Look)').click();
+    await page.locator('#here-click').click();
+    await until('clicks', clicks, (count) => count >= 3);
+    await page.locator('#here-click').click();
+    await until(
+      'off',
+      () => page.$('#here-click:not(:checked)'),
+      (box) => box !== null,
+    );
+    // What was handed to the sound system before is heard still: a beat at the most.
+    const count = await clicks();
+    await new Promise((resolve) => setTimeout(resolve, 1200));
+    expect((await clicks()) - count).toBeLessThanOrEqual(1);
+    await page.locator('.stage-look [aria-label="Close"]').click();
+    const theme = () => page.evaluate(() => document.documentElement.dataset['bsTheme']);
+    await page.locator('[aria-label="Daylight"]').click();
+    await until('light', theme, (now) => now === 'light');
+    await page.reload();
+    await page.locator('[aria-label="Blackout"]').click();
+    await until('dark', theme, (now) => now === 'dark');
     expect(page.troubles).toEqual([]);
   });
 });

@@ -9,6 +9,7 @@ import { resumeSaving } from './drafts/saving/thisWindow';
 import { bringBack } from './evening/bringBack';
 import { EveningKeeper } from './evening/EveningKeeper';
 import { EveningStore } from './evening/eveningStore';
+import { keepHere } from './evening/keepHere';
 import { keepApp } from './evening/keptApp';
 import { EveningContext } from './evening/useEvening';
 import { WindowClock } from './live/clock';
@@ -24,6 +25,7 @@ const host = new LiveHost(new WindowClock(), browserPorts());
 const eveningStore = new EveningStore();
 const evening = new EveningKeeper(host, eveningStore);
 void bringBack(host, eveningStore, evening);
+keepHere(host, store);
 saveOnLeaving(store.getState, autosave);
 void resumeSaving(autosave);
 

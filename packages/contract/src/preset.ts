@@ -2,6 +2,7 @@ import {
   actionsOf,
   CONTROL_KINDS,
   CURVES,
+  HERE_THINGS,
   PLAIN_CURVES,
   LIGHTS,
   PLAIN_RESPONSE,
@@ -47,6 +48,11 @@ const BankTargetSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('down') }),
   z.object({ kind: z.literal('bank'), bankId: Id }),
 ]);
+
+export const ShowTargetSchema = z.enum(['begin', 'end', 'next', 'previous', 'encore']);
+
+/** Something that this computer does, switched on, off or over. */
+export const HereSchema = z.object({ thing: z.enum(HERE_THINGS), to: z.enum(['on', 'off', 'toggle']) });
 
 /** Curves that need no points of one's own. */
 const PlainCurve = z.enum(PLAIN_CURVES);
@@ -136,7 +142,8 @@ export const ActionSchema = z.discriminatedUnion('kind', [
     ]),
   }),
   z.object({ ...head, kind: z.literal('song'), to: SongTargetSchema }),
-  z.object({ ...head, kind: z.literal('show'), to: z.enum(['begin', 'end', 'next', 'previous']) }),
+  z.object({ ...head, kind: z.literal('show'), to: ShowTargetSchema }),
+  z.object({ ...head, kind: z.literal('here'), ...HereSchema.shape }),
   z.object({ ...head, kind: z.literal('view'), to: z.enum(['next', 'previous']) }),
   z.object({ ...head, kind: z.literal('capture') }),
   z.object({ ...head, kind: z.literal('line'), to: z.enum(['start', 'continue', 'stop', 'toggle']) }),

@@ -11,7 +11,7 @@ import { encode, hex, parseBytes } from '@idle-step/core/midi';
 import { z } from 'zod';
 import { BookmarkSchema } from './bookmark';
 import { readJson, whole } from './numbers';
-import { PresetSchema, SongTargetSchema } from './preset';
+import { HereSchema, PresetSchema, ShowTargetSchema, SongTargetSchema } from './preset';
 import { RigSchema, StepGuardMs } from './rig';
 import { SetlistSchema, SongSchema } from './song';
 
@@ -27,7 +27,8 @@ const CommandSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('scene'), to: z.enum(['next', 'previous', 'again']) }),
   z.object({ kind: z.literal('go'), songIndex: whole('Song', 0, 9999), sceneIndex: whole('Scene', 0, 199) }),
   z.object({ kind: z.literal('song'), to: SongTargetSchema }),
-  z.object({ kind: z.literal('show'), to: z.enum(['begin', 'end', 'next', 'previous']) }),
+  z.object({ kind: z.literal('show'), to: ShowTargetSchema }),
+  z.object({ kind: z.literal('here'), ...HereSchema.shape }),
   z.object({ kind: z.literal('view'), to: z.enum(['next', 'previous', ...STAGE_VIEWS]) }),
   z.object({ kind: z.literal('key'), number: whole('Key', 0, 127), isDown: z.boolean() }),
   z.object({ kind: z.literal('bank'), boardId: Text, to: Turn }),

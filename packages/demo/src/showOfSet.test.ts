@@ -77,4 +77,17 @@ describe('what of a set is played', () => {
     expect(showOfSet(set, demoSongs).songs.map((s) => s.name)).toEqual(['Rope and Bell']);
     expect(showOfSet(null, demoSongs)).toMatchObject({ setId: null, songs: demoSongs, pauses: [] });
   });
+
+  it('an encore is gone to from anywhere, and told where there is none', () => {
+    const played = (set: Setlist) => {
+      const world = compileWorld({ rig: demoRig, presets: demoPresets, ...showOfSet(set, demoSongs) });
+      const command = { kind: 'show', to: 'encore' } as const;
+      const { state, effects } = step(world, initialState(world, 0), { kind: 'command', atMs: 1, command });
+      const notes = effects.flatMap((e) => (e.kind === 'note' ? e.note.code : []));
+      return { at: state.position.entryId, notes };
+    };
+    const [ferry, rope] = [entry('Slow Ferry'), entry('Rope and Bell', { isEncore: true })];
+    expect(played(setOf([ferry, rope])).at).toBe('e/Rope and Bell');
+    expect(played(setOf([ferry]))).toEqual({ at: null, notes: ['no-encore'] });
+  });
 });

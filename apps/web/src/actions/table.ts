@@ -2,6 +2,7 @@ import type { World } from '@idle-step/core/engine';
 import { functionOfAction, type Action, type ActionKind } from '@idle-step/core/floor';
 import { newAction } from '../edits/presetEdits';
 import type { ActionEntry, Beginning } from './entry';
+import { HERE } from './kinds/here';
 import { MOMENTARY, ONE_OF, RAMP, SET, STEP, TOGGLE } from './kinds/functions';
 import { CLOCK, MESSAGE, RAW } from './kinds/messages';
 import { BANK, PAGE } from './kinds/pages';
@@ -37,6 +38,7 @@ const ENTRIES: { readonly [K in ActionKind]: ActionEntry<K> } = {
   page: PAGE,
   capture: CAPTURE,
   view: VIEW,
+  here: HERE,
   panic: PANIC,
 };
 

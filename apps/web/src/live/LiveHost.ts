@@ -154,15 +154,6 @@ export class LiveHost {
     this.touch();
   }
 
-  /** Keeps everything from real ports while one edits, or lets it out again. What sounds is ended first. */
-  setHandsOff(on: boolean): void {
-    if (on) this.command({ kind: 'panic' });
-    this.outbox.isHandsOff = on;
-    // What the boards' own lamps were not told meanwhile.
-    if (!on) this.command({ kind: 'lamps' });
-    this.touch();
-  }
-
   /** Shows that come wait from now on, until what was kept of the evening is there. */
   hold(): void {
     this.isHeld = true;
@@ -358,12 +349,16 @@ export class LiveHost {
     if (raws !== done.state.raws) this.onRaws?.(done.state.raws);
     this.recorder.took(timed, done.effects);
     this.routeTraffic.take(done.effects, timed.atMs);
+    // What ends when hands go off still leaves; what lamps are told when they are back leaves already.
+    const isHandsOff = done.state.here['hands-off'];
+    if (!isHandsOff) this.outbox.isHandsOff = false;
     this.carryOut(
       done.effects,
       timed.leavesMs,
       this.world,
       event.kind === 'tick' ? timed.leavesMs : undefined,
     );
+    this.outbox.isHandsOff = isHandsOff;
     this.touch();
   }
 
@@ -460,7 +455,6 @@ export class LiveHost {
       heard: this.inbox.heard,
       routeCounts: this.routeTraffic.all,
       routedPairs: this.routeTraffic.last,
-      isHandsOff: this.outbox.isHandsOff,
       isHeard: this.sound.isOn,
       awayMs: this.awayMs,
     });

@@ -26,8 +26,6 @@ export type LiveSnapshot = {
   readonly routeCounts: ReadonlyMap<string, RouteCounts>;
   /** The last messages that routes took in, with what they sent on. */
   readonly routedPairs: readonly RoutedPair[];
-  /** Nothing is sent to real ports while somebody edits. */
-  readonly isHandsOff: boolean;
   /** The stand-ins are heard. */
   readonly isHeard: boolean;
   /** How long the page was away, while nothing was recalled since; in ms. */

@@ -161,6 +161,7 @@ describe('a lamp', () => {
     held: {},
     routes: NO_ROUTE_MEMORY,
     run: null,
+    here: initialState(world, 0).here,
   };
   it.each([
     [{ kind: 'toggle', functionId: 'echo' }, true],

@@ -45,7 +45,7 @@ export function changeShow(
   refreshLamps(live);
   live.state.atMs = live.nowMs;
   const adopted = isOther
-    ? { ...initialState(world, live.nowMs), learning: given.learning }
+    ? { ...initialState(world, live.nowMs), learning: given.learning, here: given.here }
     : adoptWorld(before, world, live.state);
   const next = new Live(world, adopted);
   // Lamps may have changed although nothing that they follow has.

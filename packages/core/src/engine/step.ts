@@ -9,6 +9,7 @@ import { changeBank, changePage } from './actions/pages';
 import type { Command, Effect, LiveEvent, PageTarget } from './state/events';
 import type { LiveState } from './state/liveState';
 import { hearCoarse, hearFine, hearMove, hearPressure, moveTo, turnEncoder } from './controls/moves';
+import { switchHere } from './actions/here';
 import { goToCue, hearClock, locate, runLine, switchLoop } from './time/line';
 import { goToScene, goToSong, goToSongAt, recallScene } from './song/navigate';
 import { panic } from './actions/panic';
@@ -183,6 +184,7 @@ const COMMANDS: { readonly [K in Command['kind']]: (live: Live, given: Command &
   song: (live, { to }) => goToSongAt(live, to),
   show: (live, { to }) => walkSet(live, to),
   view: (live, { to }) => turnView(live, to),
+  here: switchHere,
   key(live, { number, isDown }) {
     const pressed = live.world.keys.get(number);
     if (pressed) hearSwitch(live, pressed, isDown ? 127 : 0);

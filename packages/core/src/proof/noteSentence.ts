@@ -87,6 +87,7 @@ const SENTENCES: { readonly [C in LiveNote['code']]: Says<LiveNote & { readonly 
   pause: ({ name }) => `${name}.`,
   'double-step': ({ afterMs }) =>
     `A step ${Math.round(afterMs)} ms after the same one did not count. How far apart they have to be is said in Sets.`,
+  'no-encore': () => 'This set has no encore. Mark one in Sets.',
   'no-loop': () => 'This song has no loop. Write one in Songs, under Time.',
   cue: ({ name }) => `Cue ${name || 'without a name'}.`,
   'clock-lost': (_, { port }) => `No clock comes by ${port} any more.`,

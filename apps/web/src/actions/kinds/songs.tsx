@@ -105,7 +105,7 @@ export const SHOW: ActionEntry<'show'> = {
   sign: ListOrdered,
   words: ({ to }) => ({
     title: 'Set',
-    value: { begin: 'begin', end: 'end', next: 'go on', previous: 'go back' }[to],
+    value: { begin: 'begin', end: 'end', next: 'go on', previous: 'go back', encore: 'encore' }[to],
   }),
   instead: () => 'sends what comes',
   fields: ShowFields,
@@ -124,6 +124,7 @@ function ShowFields({ action, onChange }: Fields<'show'>) {
           { value: 'previous', text: 'go back to the thing before' },
           { value: 'begin', text: 'begin it' },
           { value: 'end', text: 'end it' },
+          { value: 'encore', text: 'go to the encore' },
         ]}
         onPick={(to) => onChange({ ...action, to })}
       />
@@ -132,7 +133,9 @@ function ShowFields({ action, onChange }: Fields<'show'>) {
           ? 'Begins the set, then goes scene by scene, song by song and through its breaks, and ends it.'
           : action.to === 'begin'
             ? 'Works while no set runs.'
-            : 'Works only while the set runs.'}
+            : action.to === 'encore'
+              ? 'The first song of the set that is marked as an encore.'
+              : 'Works only while the set runs.'}
       </p>
     </>
   );

@@ -56,14 +56,14 @@ export function TopStrip() {
 /** Keeps everything from the real ports while one edits. */
 function HandsOff() {
   const host = useLiveHost();
-  const isOn = useLiveOf((live) => live.isHandsOff);
+  const isOn = useLiveOf((live) => live.state.here['hands-off']);
   return (
     <Button
       variant="quiet"
       className={isOn ? 'hands-off' : ''}
       aria-pressed={isOn}
       title={isOn ? 'Nothing is sent to real ports' : 'Send nothing to real ports while editing'}
-      onClick={() => host.setHandsOff(!isOn)}
+      onClick={() => host.command({ kind: 'here', thing: 'hands-off', to: 'toggle' })}
     >
       <Hand size={16} strokeWidth={1.75} aria-hidden="true" />
       Hands off

@@ -332,5 +332,6 @@ const COMMANDS = {
   show: 'walked the set',
   view: 'turned the view',
   key: 'pressed a key',
+  here: 'switched click, blackout or hands off',
   panic: 'panic',
 } as const;

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { isSame } from '../../live/snapshot';
 import { liveNow } from '../../live/liveTime';
 import { Metronome } from '../../live/sound/metronome';
-import { useLiveHost, useLiveState, useWorld } from '../../live/use/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
 import { useAppSelector } from '../../store';
 
 /** How often the count is held against the clock, in ms. */
@@ -39,7 +39,9 @@ export function CountInNow() {
   const count = useCountIn();
   const isHeard = useAppSelector((s) => s.screen.countInHeard);
   const world = useWorld();
-  const isWanted = isHeard && world.songs.some((s) => s.song.countInBars > 0);
+  // A click that goes on anyway is not heard twice.
+  const isClicking = useLiveOf(({ state }) => state.here.click);
+  const isWanted = isHeard && !isClicking && world.songs.some((s) => s.song.countInBars > 0);
   const metronome = useMemo(() => new Metronome(() => host.now().state.tempo), [host]);
   useEffect(() => {
     if (isWanted) metronome.prepare();

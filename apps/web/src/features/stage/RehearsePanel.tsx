@@ -1,12 +1,11 @@
 import type { World } from '@idle-step/core/engine';
 import { Metronome as MetronomeSign, Play, SkipBack, Square, X } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { setPace } from '../../live/liveTime';
-import { Metronome } from '../../live/sound/metronome';
-import { useLiveHost, useLiveState, useSongIndex } from '../../live/use/useLive';
+import { useLiveHost, useLiveOf, useLiveState, useSongIndex } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { PractiseTable } from './PractiseTable';
@@ -26,20 +25,13 @@ export function RehearsePanel({ world, practising }: { world: World; practising:
   const host = useLiveHost();
   const navigate = useNavigate();
   const [pace, setPaceShown] = useState<(typeof PACES)[number]['value']>('1');
-  const [isClicking, setClicking] = useState(false);
-  const metronome = useMemo(() => new Metronome(() => host.now().state.tempo), [host]);
-  useEffect(() => () => metronome.close(), [metronome]);
+  const isClicking = useLiveOf(({ state }) => state.here.click);
   // A page that is left in slow motion would play the evening in it.
   useEffect(() => () => host.atPace(() => setPace(1)), [host]);
   const { line } = useLiveState('line');
   const songIndex = useSongIndex();
   const hasCues = (world.songs[songIndex]?.line.events.length ?? 0) > 0;
   const standIns = world.show.rig.devices.filter((d) => d.standIn);
-  const click = () => {
-    if (metronome.isOn) metronome.stop();
-    else metronome.start();
-    setClicking(metronome.isOn);
-  };
   return (
     <aside className="rehearse" aria-label="Rehearse">
       <div className="place-head">
@@ -48,7 +40,11 @@ export function RehearsePanel({ world, practising }: { world: World; practising:
         <IconButton icon={X} label="Back to the stage alone" onClick={() => void navigate('/stage')} />
       </div>
       <div className="rehearse-tools">
-        <Button variant={isClicking ? 'go' : 'quiet'} aria-pressed={isClicking} onClick={click}>
+        <Button
+          variant={isClicking ? 'go' : 'quiet'}
+          aria-pressed={isClicking}
+          onClick={() => host.command({ kind: 'here', thing: 'click', to: 'toggle' })}
+        >
           <MetronomeSign size={16} aria-hidden="true" />
           Click
         </Button>

@@ -19,9 +19,8 @@ import { Button } from 'react-bootstrap';
 import { useMatch, useNavigate } from 'react-router-dom';
 import { milliseconds } from '@idle-step/core/proof';
 import { useLiveHost, useLiveOf, useLiveState, useWorld } from '../../live/use/useLive';
-import { useAppDispatch, useAppSelector } from '../../store';
+import { useAppSelector } from '../../store';
 import { useSavingIsOff } from '../../documents/SavingOff';
-import { screenChanged } from '../../screen/screenSlice';
 import { StageLook } from './StageLook';
 
 /** Small print of the stage: ports, bank, settling, saving; and the few things that are pressed by hand. */
@@ -32,7 +31,7 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
   const state = useLiveState('banks', 'pages');
   const lastRecallMs = useLiveOf((live) => live.lastRecallMs);
   const said = useLiveOf((live) => live.said);
-  const isHandsOff = useLiveOf((live) => live.isHandsOff);
+  const isHandsOff = useLiveOf((live) => live.state.here['hands-off']);
   const first = world.boards[0];
   const at = first ? bankIndex(first, state) : 0;
   const bank = first?.banks[at]?.bank;
@@ -57,7 +56,10 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
         <span className="bad" role="status">
           <Hand size={16} aria-hidden="true" />
           Hands off: nothing is sent to real ports.
-          <Button variant="quiet" onClick={() => host.setHandsOff(false)}>
+          <Button
+            variant="quiet"
+            onClick={() => host.command({ kind: 'here', thing: 'hands-off', to: 'off' })}
+          >
             Open the ports
           </Button>
         </span>
@@ -78,7 +80,6 @@ export function StageFoot({ hasSent }: { hasSent: boolean }) {
 const FootTools = memo(function FootTools() {
   const [isLooking, setLooking] = useState(false);
   const host = useLiveHost();
-  const dispatch = useAppDispatch();
   const navigate = useNavigate();
   const theme = useAppSelector((s) => s.screen.stageTheme);
   const isRehearsal = useMatch('/rehearse') !== null;
@@ -124,7 +125,7 @@ const FootTools = memo(function FootTools() {
         variant="bare"
         aria-label={theme === 'dark' ? 'Daylight' : 'Blackout'}
         title={theme === 'dark' ? 'Daylight, for an open deck' : 'Blackout, for a dark stage'}
-        onClick={() => dispatch(screenChanged({ stageTheme: theme === 'dark' ? 'light' : 'dark' }))}
+        onClick={() => host.command({ kind: 'here', thing: 'blackout', to: theme === 'dark' ? 'off' : 'on' })}
       >
         {theme === 'dark' ? <Sun size={16} aria-hidden="true" /> : <Moon size={16} aria-hidden="true" />}
       </Button>

@@ -31,11 +31,16 @@ const PART_WORDS: Record<StagePart, string> = {
   sent: 'what was last sent',
 };
 
+const HERE = [
+  { thing: 'click', words: 'a click at each beat' },
+  { thing: 'hands-off', words: 'hands off: nothing to real ports' },
+] as const;
+
 /** How the stage looks on this computer, and what it does when a port comes back. */
 export function StageLook({ onClose }: { onClose(): void }) {
   const host = useLiveHost();
   const dispatch = useAppDispatch();
-  const { view } = useLiveState('view');
+  const { view, here } = useLiveState('view', 'here');
   const { stageText, stageHidden, afterPort } = useAppSelector((s) => s.screen);
   const toggle = (part: StagePart) =>
     dispatch(
@@ -82,6 +87,19 @@ export function StageLook({ onClose }: { onClose(): void }) {
         ]}
         onPick={(value) => dispatch(screenChanged({ afterPort: value }))}
       />
+      <fieldset>
+        <legend>On this computer</legend>
+        {HERE.map(({ thing, words }) => (
+          <Form.Check
+            key={thing}
+            id={`here-${thing}`}
+            type="checkbox"
+            label={words}
+            checked={here[thing]}
+            onChange={() => host.command({ kind: 'here', thing, to: 'toggle' })}
+          />
+        ))}
+      </fieldset>
       <fieldset>
         <legend>Shown</legend>
         {STAGE_PARTS.map((part) => (

@@ -10,7 +10,8 @@ export type Check = { readonly words: string; readonly isMissing: boolean };
 export function useReadiness(): readonly Check[] {
   const host = useLiveHost();
   const { isShowKept, trouble } = useEveningStatus();
-  const isHandsOff = useLiveOf((live) => live.isHandsOff);
+  const isHandsOff = useLiveOf((live) => live.state.here['hands-off']);
+  const isClicking = useLiveOf((live) => live.state.here.click);
   const status = useLiveOf((live) => live.portsStatus);
   useLiveOf((live) => live.ports);
   const opensAlone = useAppKept();
@@ -33,6 +34,14 @@ export function useReadiness(): readonly Check[] {
         ? { words: 'it opens without the server', isMissing: false }
         : { words: 'Without the server this page would not open again yet.', isMissing: true },
     ports,
+    ...(isClicking && !navigator.userActivation.hasBeenActive
+      ? [
+          {
+            words: 'No click yet: press a key or the mouse once, the browser waits for that.',
+            isMissing: true,
+          },
+        ]
+      : []),
     ...(isHandsOff ? [{ words: 'Hands off: nothing reaches real ports.', isMissing: true }] : []),
   ];
 }

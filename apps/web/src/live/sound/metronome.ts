@@ -54,6 +54,8 @@ export class Metronome {
   private look(): void {
     const { context } = this;
     if (!context) return;
+    // A browser lets nothing sound until somebody has touched the page.
+    if (context.state === 'suspended' && navigator.userActivation.hasBeenActive) void context.resume();
     const tempo = this.tempo();
     const { beatsPerBar, originMs } = tempo;
     const beatMs = beatMsOf(tempo);

@@ -7,6 +7,7 @@ import { CAPTURE, SCENE, SHOW, SONG, VIEW } from './kinds/songs';
 import { CUE, LINE, LOOP, SONG_TEMPO, TAP } from './kinds/timeLine';
 import { ARM_ONLY, ARM_STEP } from './kinds/tracks';
 import { PANIC } from './panic';
+import { HERE } from './here';
 import type { ActionTraits } from './traits';
 
 /** Every kind of action. */
@@ -35,6 +36,7 @@ export const ACTIONS: { readonly [K in ActionKind]: ActionTraits<K> } = {
   page: PAGE,
   capture: CAPTURE,
   view: VIEW,
+  here: HERE,
   panic: PANIC,
 };
 

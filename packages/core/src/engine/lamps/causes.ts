@@ -14,6 +14,7 @@ export const LAMP_CAUSES = {
   held: 512,
   routes: 1024,
   run: 2048,
+  here: 4096,
 } as const;
 
 export type LampCause = keyof typeof LAMP_CAUSES;

@@ -41,6 +41,7 @@ const changedCauses = (a: LampCauses, b: LampCauses): number =>
   // What waits for its device counts as told.
   (a.registers === b.registers && a.pending === b.pending ? 0 : LAMP_CAUSES.registers) |
   (a.position === b.position ? 0 : LAMP_CAUSES.position) |
+  (a.here === b.here ? 0 : LAMP_CAUSES.here) |
   (a.banks === b.banks ? 0 : LAMP_CAUSES.banks) |
   (a.pages === b.pages ? 0 : LAMP_CAUSES.pages) |
   (a.ramps === b.ramps ? 0 : LAMP_CAUSES.ramps) |

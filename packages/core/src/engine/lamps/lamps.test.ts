@@ -126,6 +126,9 @@ const WORKS: readonly object[] = [
   { kind: 'song', to: 'next' },
   { kind: 'tap' },
   { kind: 'song-tempo' },
+  ...['toggle', 'on', 'off'].flatMap((to) =>
+    ['click', 'hands-off'].map((thing) => ({ kind: 'here', thing, to })),
+  ),
   { kind: 'panic' },
 ];
 const anyWork = fc.constantFrom(...WORKS);

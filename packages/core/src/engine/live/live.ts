@@ -58,7 +58,7 @@ export class Live {
   rememberLamps(): void {
     const { registers, pending, position, banks, pages, ramps, clocks, line, latched, evens, held } =
       this.state;
-    const { routes, run } = this.state;
+    const { routes, run, here } = this.state;
     // What is written from now on is another record, so that the lamps see that it has changed.
     this.registersOwn = NO_REGISTERS;
     this.lampsSeen = {
@@ -75,6 +75,7 @@ export class Live {
       held,
       routes,
       run,
+      here,
     };
   }
 

@@ -1,3 +1,4 @@
+import type { ShowTarget } from '../../floor';
 import { runLine } from '../time/line';
 import { STAGE_VIEWS, type LiveState, type SetRun, type StageView } from '../state/liveState';
 import { goToScene, goToSong, recallScene } from './navigate';
@@ -5,8 +6,8 @@ import type { Live } from '../live/live';
 import { placeOf } from '../world/place';
 import { type Pause, type World } from '../world/world';
 
-/** Begins or ends the set, or goes on or back in it by whatever comes: its beginning, a scene, a song, a break, its end. */
-export function walkSet(live: Live, to: 'begin' | 'end' | 'next' | 'previous'): void {
+/** Begins or ends the set, goes on or back in it by whatever comes (a scene, a song, a break, its end), or to its encore. */
+export function walkSet(live: Live, to: ShowTarget): void {
   const { run } = live.state;
   switch (to) {
     case 'begin':
@@ -25,7 +26,18 @@ export function walkSet(live: Live, to: 'begin' | 'end' | 'next' | 'previous'): 
     case 'previous':
       if (run) goBack(live, run);
       else live.note({ code: 'set-runs-not' });
+      return;
+    case 'encore':
+      goToEncore(live);
   }
+}
+
+/** The first song that is played as an encore, also where no set runs. */
+function goToEncore(live: Live): void {
+  const { show } = live.world;
+  const first = show.pauses?.find((p) => p.kind === 'encore')?.before;
+  if (first === undefined) live.note({ code: 'no-encore' });
+  else goToSong(live, first, 'first');
 }
 
 /** What "next" leads to while a set runs, or would lead to at its beginning. */

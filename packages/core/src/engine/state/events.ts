@@ -1,4 +1,4 @@
-import type { Lamp, SongTarget } from '../../floor';
+import type { HereThing, Lamp, ShowTarget, SongTarget } from '../../floor';
 import type { Message } from '../../midi';
 import type { Passage } from '../../routing';
 import type { StageView } from './liveState';
@@ -38,7 +38,8 @@ export type Command =
   | { readonly kind: 'go'; readonly songIndex: number; readonly sceneIndex: number }
   | { readonly kind: 'song'; readonly to: SongTarget }
   /** Begins or ends the set, or goes on or back in it. */
-  | { readonly kind: 'show'; readonly to: 'begin' | 'end' | 'next' | 'previous' }
+  | { readonly kind: 'show'; readonly to: ShowTarget }
+  | { readonly kind: 'here'; readonly thing: HereThing; readonly to: 'on' | 'off' | 'toggle' }
   | { readonly kind: 'view'; readonly to: 'next' | 'previous' | StageView }
   /** A key of the computer, by its usage number, goes down or up. */
   | { readonly kind: 'key'; readonly number: number; readonly isDown: boolean }
@@ -135,7 +136,7 @@ export type LiveNote =
   | { readonly code: 'end-of-set' | 'start-of-set' | 'no-songs' | 'nothing-assigned' | 'bank-gone' | 'panic' }
   /** There is no cue to go to. */
   | { readonly code: 'no-such-cue' }
-  | { readonly code: 'no-loop' }
+  | { readonly code: 'no-loop' | 'no-encore' }
   | { readonly code: 'set-began' | 'set-ended' | 'set-over' | 'set-runs' | 'set-runs-not' | 'no-scene' }
   /** What stood otherwise than the scene said is part of it now, or could not be kept. */
   | { readonly code: 'captured'; readonly count: number }

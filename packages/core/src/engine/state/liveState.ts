@@ -4,6 +4,7 @@ import type {
   Contact,
   Gesture,
   GestureState,
+  HereThing,
   GestureWants,
   Lamp,
   PlainCurve,
@@ -128,6 +129,8 @@ export type LiveState = {
   /** The set was played to its end by going on; going on once more does not begin it again. */
   readonly isOver: boolean;
   readonly view: StageView;
+  /** What of this computer is switched on. */
+  readonly here: Readonly<Record<HereThing, boolean>>;
   /** When each action that must not be doubled was done last, by action; kept only where steps are guarded. */
   readonly steppedMs: Readonly<Record<string, number>>;
   /** Times of the last taps, oldest first. */
@@ -213,6 +216,7 @@ export function initialState(world: World, atMs: number): LiveState {
     run: null,
     isOver: false,
     view: 'scene',
+    here: { click: false, blackout: true, 'hands-off': false },
     steppedMs: {},
     taps: [],
     registers: {},
@@ -261,6 +265,7 @@ export const copied = (s: LiveState): Mutable<LiveState> => ({
   run: s.run,
   isOver: s.isOver,
   view: s.view,
+  here: s.here,
   steppedMs: s.steppedMs,
   taps: s.taps,
   registers: s.registers,

@@ -63,7 +63,7 @@ export const bookmarkOf = (world: World, state: LiveState, nowMs: number): Bookm
 export function resume(live: Live, bookmark: Bookmark, awayMs: number): void {
   const state = resumed(live.world, bookmark, live.nowMs, awayMs);
   if (!state) return;
-  Object.assign(live.state, state);
+  Object.assign(live.state, state, { here: live.state.here });
   live.lampsSeen = null;
 }
 

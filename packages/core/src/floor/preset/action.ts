@@ -65,8 +65,11 @@ type ActionBody =
   | { readonly kind: 'page'; readonly groupId: string; readonly to: BankTarget }
   | { readonly kind: 'scene'; readonly to: SceneTarget }
   | { readonly kind: 'song'; readonly to: SongTarget }
-  /** Begins or ends the set, or goes on or back in it by whatever comes: a scene, a song, a break, its end. */
-  | { readonly kind: 'show'; readonly to: 'begin' | 'end' | 'next' | 'previous' }
+  /**
+   * Begins or ends the set, or goes on or back in it by whatever comes: a scene, a song, a break, its end. Encore is
+   * the first song of the set that is played as one.
+   */
+  | { readonly kind: 'show'; readonly to: ShowTarget }
   /** Turns what the stage shows. */
   | { readonly kind: 'view'; readonly to: 'next' | 'previous' }
   /** Takes over into the scene in play how the rig stands now. */
@@ -78,6 +81,8 @@ type ActionBody =
   /** Plays the loop of the song in play again and again, or goes on after it. */
   | { readonly kind: 'loop'; readonly to: 'on' | 'off' | 'toggle' }
   | { readonly kind: 'tap' }
+  /** Switches something that this computer does for whoever plays. */
+  | { readonly kind: 'here'; readonly thing: HereThing; readonly to: 'on' | 'off' | 'toggle' }
   /** The tempo that is written where the song stands, in place of one that was tapped. */
   | { readonly kind: 'song-tempo' }
   | { readonly kind: 'panic' };
@@ -111,6 +116,15 @@ export const functionOfAction = (action: Action): string | null =>
   'functionId' in action ? action.functionId : null;
 
 export type ActionKind = Action['kind'];
+
+export type ShowTarget = 'begin' | 'end' | 'next' | 'previous' | 'encore';
+
+/**
+ * What this computer does for whoever plays: a click at each beat, a dark stage (daylight else), and hands off, where
+ * nothing is sent to real ports.
+ */
+export const HERE_THINGS = ['click', 'blackout', 'hands-off'] as const;
+export type HereThing = (typeof HERE_THINGS)[number];
 
 /** Up and down go round at the ends. */
 export type BankTarget =

@@ -93,6 +93,11 @@ describe('what is typed into a cell of a switch', () => {
     ['Tap', { kind: 'tap' }],
     ['panic', { kind: 'panic' }],
     ['song tempo', { kind: 'song-tempo' }],
+    ['encore', { kind: 'show', to: 'encore' }],
+    ['click', { kind: 'here', thing: 'click', to: 'toggle' }],
+    ['Blackout off', { kind: 'here', thing: 'blackout', to: 'off' }],
+    ['hands off', { kind: 'here', thing: 'hands-off', to: 'toggle' }],
+    ['hands off off', { kind: 'here', thing: 'hands-off', to: 'off' }],
   ])('“%s”', (text, value) => expect(readActionCell(text, context)).toEqual({ ok: true, value }));
 
   it.each([
@@ -181,6 +186,9 @@ it('a cell is typed as it is written, whatever its action is', () => {
       { kind: 'capture' },
       { kind: 'song-tempo' },
       { kind: 'show', to: 'next' },
+      { kind: 'show', to: 'encore' },
+      { kind: 'here', thing: 'click', to: 'toggle' },
+      { kind: 'here', thing: 'hands-off', to: 'on' },
     ),
   );
   fc.assert(

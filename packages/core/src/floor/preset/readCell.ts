@@ -2,7 +2,7 @@ import { isUsable, parseShown, shownValue, type ChartFunction, type Device } fro
 import type { MiddleC } from '../../midi';
 import { fail, ok, type Result } from '../../result';
 import { findName } from '../../typed';
-import type { Action, BankTarget, LooseAction } from './action';
+import { HERE_THINGS, type Action, type BankTarget, type HereThing, type LooseAction } from './action';
 import { messageText, parseCellText, type CellMessage, type CellTextError } from './cellText';
 import { movedBy, type Sweep } from './preset';
 
@@ -105,7 +105,21 @@ const PLAIN: Readonly<Record<string, LooseAction>> = {
   'scene again': { kind: 'scene', to: { kind: 'again' } },
   'song again': { kind: 'song', to: 'again' },
   on: { kind: 'show', to: 'next' },
+  encore: { kind: 'show', to: 'encore' },
+  ...hereWords(),
 };
+
+/** Example: `click`, `hands off on`. */
+function hereText(thing: HereThing, to: 'on' | 'off' | 'toggle'): string {
+  return `${thing.replace('-', ' ')}${to === 'toggle' ? '' : ` ${to}`}`;
+}
+
+function hereWords(): Record<string, LooseAction> {
+  const ways = ['toggle', 'on', 'off'] as const;
+  return Object.fromEntries(
+    HERE_THINGS.flatMap((thing) => ways.map((to) => [hereText(thing, to), { kind: 'here', thing, to }])),
+  );
+}
 
 function readGoing(words: string, { banks }: CellContext): LooseAction | null {
   const plain = PLAIN[words];
@@ -199,7 +213,9 @@ function actionText(action: Action, context: CellContext): string {
     case 'bank':
       return bankText(action.to, context.banks);
     case 'show':
-      return action.to === 'next' ? 'on' : '';
+      return { next: 'on', encore: 'encore', begin: '', end: '', previous: '' }[action.to];
+    case 'here':
+      return hereText(action.thing, action.to);
     case 'tap':
     case 'panic':
     case 'capture':

@@ -69,13 +69,14 @@ export const SONG: ActionTraits<'song'> = {
 export const SHOW: ActionTraits<'show'> = {
   ...PLAIN,
   act: (live, { to }) => walkSet(live, to),
-  label: ({ to }) => ({ begin: 'Begin', end: 'End', next: 'On', previous: 'Back' })[to],
+  label: ({ to }) => ({ begin: 'Begin', end: 'End', next: 'On', previous: 'Back', encore: 'Encore' })[to],
   deed: ({ to }) =>
     ({
       begin: 'begin the set',
       end: 'end the set',
       next: 'go on in the set',
       previous: 'go back in the set',
+      encore: 'go to the encore',
     })[to],
   row: ({ to }) =>
     noMessage(
@@ -84,6 +85,7 @@ export const SHOW: ActionTraits<'show'> = {
         end: 'ends the set',
         next: 'goes to the next thing of the set',
         previous: 'goes to the thing before in the set',
+        encore: 'goes to the encore',
       }[to],
     ),
   light: ({ state, down }, { to }) => lit(to === 'begin' ? state.run !== null : down),

@@ -1,0 +1,91 @@
+import { expect, it } from 'vitest';
+import { controller, encode, hex } from '../../midi';
+import {
+  assign,
+  cable,
+  makeBoard,
+  makeDevice,
+  makeFunction,
+  makePort,
+  makeRig,
+} from '../../testing.test-support';
+import {
+  changeShow,
+  compileWorld,
+  initialState,
+  isLampLit,
+  step,
+  type Effect,
+  type LiveState,
+} from '../index';
+
+const out = makePort({ id: 'out', direction: 'out', link: 'usb', atComputer: true });
+const gearIn = makePort({ direction: 'in', link: 'usb' });
+const gear = makeDevice({
+  channel: 0,
+  ports: [gearIn],
+  chart: [makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } })],
+});
+const here = (thing: string, to: string) => ({ kind: 'here', thing, to });
+const WORK = [here('click', 'toggle'), here('hands-off', 'toggle'), here('blackout', 'off')];
+const { device, board, preset } = makeBoard(WORK.length, 0, [
+  WORK.map((action, i) => assign(`s${i}`, [action as never])),
+]);
+const boardIn = makePort({ direction: 'in', link: 'usb' });
+const toBoard = makePort({ direction: 'out', link: 'usb', atComputer: true });
+const lamp = { off: 0, on: 127, blink: 64 };
+const rig = makeRig(
+  [
+    { ...device, ports: [...device.ports, boardIn] },
+    makeDevice({ role: 'carrier', ports: [out, toBoard] }),
+    gear,
+  ],
+  [cable(out, gearIn), cable(toBoard, boardIn)],
+  [
+    {
+      ...board,
+      controls: board.controls.map((c, i) => (i === 0 ? { ...c, hardware: { ...c.hardware, lamp } } : c)),
+    },
+  ],
+);
+const world = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+
+/** Presses and lets go of switches, one after the other. */
+function pressed(...places: number[]): { state: LiveState; effects: Effect[] } {
+  let state = initialState(world, 0);
+  const effects: Effect[] = [];
+  for (const [n, place] of places.entries())
+    for (const value of [127, 0]) {
+      const message = controller(15, 30 + place, value);
+      const done = step(world, state, { kind: 'message', atMs: n * 1000, portId: 'board-out', message });
+      state = done.state;
+      effects.push(...done.effects);
+    }
+  return { state, effects };
+}
+const litNow = (state: LiveState) => [0, 1, 2].map((i) => isLampLit(state, `s${i}`));
+
+it('a switch switches the click, hands off and daylight, and its lamp shows it', () => {
+  const begun = initialState(world, 0);
+  expect(begun.here).toEqual({ click: false, blackout: true, 'hands-off': false });
+  expect(litNow(begun)).toEqual([false, false, false]);
+  const once = pressed(0, 1, 2).state;
+  expect(once.here).toEqual({ click: true, blackout: false, 'hands-off': true });
+  expect(litNow(once)).toEqual([true, true, true]);
+  expect(litNow(pressed(0, 1, 2, 0, 1, 2).state)).toEqual([false, false, true]);
+});
+
+it('hands off silences first, and back on tells the lamp of the board again', () => {
+  const sentBy = (effects: readonly Effect[]) =>
+    effects.flatMap((e) => (e.kind === 'send' ? hex(encode(e.message)) : []));
+  const silent = ['B0 40 00', 'B0 7B 00', 'B0 78 00'];
+  expect(sentBy(pressed(1).effects)).toEqual(silent);
+  // That of the click stands as it stood, and may have been lost meanwhile.
+  expect(sentBy(pressed(1, 1).effects)).toEqual([...silent, 'BF 1E 00']);
+});
+
+it('stays as it is where another rig is opened', () => {
+  const { state } = pressed(0, 1);
+  const other = { rig: { ...rig, id: 'other' }, presets: [], setName: '', songs: [] };
+  expect(changeShow(world, state, other, 9000).state.here).toEqual(state.here);
+});
