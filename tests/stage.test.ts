@@ -1,10 +1,10 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 import type { EveningLine, EveningLog, Kept } from '@idle-step/contract';
-import { DEMO_PORT, demoRig, demoSongs } from '@idle-step/demo';
+import { DEMO_PORT, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
-import { choose, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
+import { choose, chord, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
 import { axeViolations } from './support/axe';
 import { fake, plugIn, type Fake } from './support/ports';
 
@@ -208,9 +208,25 @@ describe('two windows of one browser', () => {
     expect(here).toBeGreaterThan(0);
     expect(there).toBe(0);
     await title(first, 'Verse');
-    await title(second, 'ready');
+    // The other one follows: it shows where the one that plays stands, and what is pressed in it does nothing.
+    await title(second, 'Verse');
+    await textIs(second, '.stage-set', (t) => t.includes('Shows what another window plays'));
     await second.bringToFront();
     expect(await axeViolations(second)).toEqual([]);
+    await second.locator('.next-button').click();
+    await textIs(second, '.stage-foot .told', (t) => t.startsWith('This window follows'));
+    expect(await pressNext([first, second])).toEqual([expect.toSatisfy((n: number) => n > 0), 0]);
+    await title(second, 'Outro');
+    // Not any more: it stays where it was, and follows again when it is told to.
+    await second.locator('.stage-set ::-p-text(Follow it)').click();
+    await textIs(second, '.stage-set', (t) => t.includes('feet and gear are its own'));
+    await first.bringToFront();
+    await first.locator('[data-control="near 2"]').click();
+    await title(first, 'Verse');
+    await title(second, 'Outro');
+    await second.bringToFront();
+    await second.locator('.stage-set ::-p-text(Follow it)').click();
+    await title(second, 'Verse');
     // Pressed twice, as one does when nothing seems to happen.
     await second.evaluate(() => {
       const button = document.querySelector<HTMLButtonElement>('.stage-set .btn')!;
@@ -238,6 +254,41 @@ describe('two windows of one browser', () => {
     await title(first, 'Outro');
     await playsHere(first);
     expect((await pressNext([first]))[0]).toBeGreaterThan(0);
+  });
+
+  it('the scene in play says that it was edited elsewhere, and is sent again', async () => {
+    const [first, second] = await openTwo();
+    await first.bringToFront();
+    await first.locator('.stage-set .btn').click();
+    await title(first, 'Intro');
+    const songId = demoSets[0]!.entries.flatMap((e) => (e.kind === 'song' ? e.songId : []))[0]!;
+    await second.bringToFront();
+    await second.goto(`${running.app.base}/songs/${songId}`);
+    await second.locator('.cue-grid tbody td').click();
+    const type = async (text: string) => {
+      await second.keyboard.type(text);
+      await second.keyboard.press('Enter');
+    };
+    const was = demoSongs.find((s) => s.id === songId)!.scenes[0]!;
+    await type('9');
+    const edited = 'This scene was edited since it was sent.';
+    await textIs(first, '.stage-set', (t) => t.startsWith(edited));
+    const sent = () => fake(first, (f) => f.sent('Blue box A').length);
+    const before = await sent();
+    await first.bringToFront();
+    expect(await axeViolations(first)).toEqual([]);
+    await first.locator('.stage-set ::-p-text(Send it again)').click();
+    await textIs(first, '.stage-set', (t) => !t.startsWith(edited));
+    await until('sent again', sent, (count) => count > before);
+    // Taken back there it is another scene again than was sent, and one may leave it so.
+    await second.bringToFront();
+    await chord(second, 'Control', 'z');
+    await textIs(first, '.stage-set', (t) => t.startsWith(edited));
+    await first.bringToFront();
+    await first.locator('[aria-label="Leave it as it was sent"]').click();
+    await textIs(first, '.stage-set', (t) => !t.startsWith(edited));
+    const kept = (await running.app.get<Kept<Song>>(`/songs/${songId}`)).doc;
+    expect(kept.scenes[0]!.values).toEqual(was.values);
   });
 
   it('a window that played and is reloaded plays again, and the log of the evening is one', async () => {

@@ -2,6 +2,7 @@ import { configureStore } from '@reduxjs/toolkit';
 import { setupListeners } from '@reduxjs/toolkit/query';
 import { useDispatch, useSelector } from 'react-redux';
 import { api } from './api/api';
+import { withOtherWindows } from './drafts/saving/otherWindows';
 import { Autosave } from './drafts/saving/autosave';
 import { draftsReducer } from './drafts/draftsSlice';
 import { screenReducer } from './screen/screenSlice';
@@ -10,7 +11,8 @@ export const autosave = new Autosave();
 
 export const store = configureStore({
   reducer: { [api.reducerPath]: api.reducer, drafts: draftsReducer, screen: screenReducer },
-  middleware: (getDefault) => getDefault().prepend(autosave.middleware).concat(api.middleware),
+  middleware: (getDefault) =>
+    getDefault().prepend(autosave.middleware, withOtherWindows).concat(api.middleware),
 });
 
 setupListeners(store.dispatch);

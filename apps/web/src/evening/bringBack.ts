@@ -2,6 +2,7 @@ import type { Show } from '@idle-step/core/engine';
 import type { LiveHost } from '../live/LiveHost';
 import type { EveningKeeper } from './EveningKeeper';
 import type { EveningStore, KeptPlace } from './eveningStore';
+import { FollowWindow } from './followWindow';
 import { OneWindow } from './oneWindow';
 
 /** An evening that was left longer ago than this is over, in ms. */
@@ -18,11 +19,14 @@ export async function bringBack(host: LiveHost, store: EveningStore, keeper: Eve
   /** Whether another window went on with what this one played: where it stands here is of the past. */
   let isPast = false;
   const windows = new OneWindow({
-    takeOver: () =>
+    takeOver() {
+      // What this one showed last is what the other one played.
+      if (host.unfollow()) isPast = true;
       void takeOver(host, store, keeper, isPast).finally(() => {
         isPast = false;
         void host.ports.resume();
-      }),
+      });
+    },
     giveUp: () => {
       isPast = true;
       host.ports.leaveToOther();
@@ -30,7 +34,12 @@ export async function bringBack(host: LiveHost, store: EveningStore, keeper: Eve
     },
     panic: () => host.command({ kind: 'panic' }),
   });
-  host.otherWindow = { playHere: () => windows.takeHere(), panic: () => windows.panicThere() };
+  const following = new FollowWindow(host, () => windows.isPlaying);
+  host.otherWindow = {
+    playHere: () => windows.takeHere(),
+    panic: () => windows.panicThere(),
+    follow: () => following.follow(),
+  };
   const isFirst = await windows.ask();
   if (!isFirst) {
     host.ports.leaveToOther();

@@ -1,3 +1,4 @@
+import { openChannel } from '../storage/channel';
 import { ofWindow } from '../storage/keptTexts';
 
 /** The window that has it plays; asked for by all, and taken by the one where somebody says so. */
@@ -31,7 +32,7 @@ const never = () => new Promise<never>(() => undefined);
 export class OneWindow {
   private plays = false;
   private isTaking = false;
-  private readonly channel = openChannel();
+  private readonly channel = openChannel(CHANNEL);
 
   constructor(private readonly duties: WindowDuties) {
     this.channel?.addEventListener('message', ({ data }) => {
@@ -62,6 +63,10 @@ export class OneWindow {
         else this.duties.takeOver();
       });
     });
+  }
+
+  get isPlaying(): boolean {
+    return this.plays;
   }
 
   /** This window plays, and the one that did no more. */
@@ -104,15 +109,6 @@ export class OneWindow {
       letGo();
       await this.hold({}, () => this.duties.takeOver());
     }
-  }
-}
-
-/** `null` where the browser has none, or refuses it. */
-function openChannel(): BroadcastChannel | null {
-  try {
-    return new BroadcastChannel(CHANNEL);
-  } catch {
-    return null;
   }
 }
 

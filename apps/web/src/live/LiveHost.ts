@@ -1,14 +1,18 @@
 import {
+  bookmarkOf,
   changeShow,
   compileWorld,
   droppedDue,
   EndlessMoment,
+  followedState,
   initialState,
   messageKey,
+  saysTheSame,
   step,
   type Bookmark,
   type Command,
   type Effect,
+  type Followed,
   type LiveEvent,
   type LiveNote,
   type LiveState,
@@ -40,6 +44,8 @@ export type OtherWindow = {
   playHere(): void;
   /** Silence in the one that plays. */
   panic(): void;
+  /** Has this window show what that one plays, and do nothing itself. @returns ends it. */
+  follow(): () => void;
 };
 
 const EMPTY_SHOW: Show = {
@@ -86,6 +92,11 @@ export class LiveHost {
   /** How the window that plays is reached from this one, where that is another. */
   otherWindow: OtherWindow | null = null;
   private isHeld = false;
+  /** This window shows what another one plays. */
+  private isFollowing = false;
+  /** What was in force when the scene in play was recalled, or what was last said of its edits. */
+  private recalledIn: World | null = null;
+  private isSceneEdited = false;
   private heldShow: Show | null = null;
   /** How long the page was away, until something is recalled or it is set aside; in ms. */
   private awayMs: number | null = null;
@@ -136,10 +147,11 @@ export class LiveHost {
 
   /** Takes an edited rig, presets or set; playing goes on where it is. Another rig begins anew. */
   setShow(show: Show): void {
-    if (this.isHeld) {
-      this.heldShow = show;
-      return;
-    }
+    if (this.isHeld || this.isFollowing) this.heldShow = show;
+    else this.adopt(show);
+  }
+
+  private adopt(show: Show): void {
     const atMs = Math.max(this.clockOf.now(), this.state.atMs);
     const { world, state, effects } = changeShow(this.world, this.state, show, atMs);
     // What ends, ends in the rig in which it began.
@@ -149,6 +161,8 @@ export class LiveHost {
     this.carryOut(effects, atMs, before);
     this.outbox.standInsOf(world);
     this.world = world;
+    this.isSceneEdited =
+      this.recalledIn !== null && !saysTheSame(this.recalledIn, world, this.state.position);
     if (before.show.rig !== show.rig) this.ports.useRig(portsOfRig(world));
     this.witness?.changed();
     this.touch();
@@ -175,7 +189,40 @@ export class LiveHost {
     this.command({ kind: 'resume', bookmark, awayMs });
     this.outbox.bringBack(standIns, this.clockOf.now() - awayMs);
     if (this.state.position.sceneId !== null) this.awayMs = awayMs;
+    this.recalledIn = this.world;
     this.touch();
+  }
+
+  /**
+   * Shows what another window plays; nothing is done here until it ends.
+   * @param show what that window plays, where it is another one than before.
+   * @param byMs how much later the same moment is on this window's clock, in ms.
+   */
+  follow(show: Show | null, followed: Followed, byMs: number): void {
+    if (!this.isFollowing) {
+      this.isFollowing = true;
+      this.heldShow = this.world.show;
+      this.clockOf.wakeAt(null);
+    }
+    if (show) this.adopt(show);
+    this.state = followedState(this.world, this.state, followed, byMs, this.clockOf.now());
+    this.recalledIn = null;
+    this.isSceneEdited = false;
+    this.touch();
+  }
+
+  /** Goes on by itself from where the other window stood. @returns whether it followed one. */
+  unfollow(): boolean {
+    if (!this.isFollowing) return false;
+    const nowMs = this.clockOf.now();
+    const bookmark = bookmarkOf(this.world, this.state, nowMs);
+    this.isFollowing = false;
+    const { here, view } = this.state;
+    this.state = { ...initialState(this.world, nowMs), here, view };
+    this.command({ kind: 'resume', bookmark, awayMs: 0 });
+    if (this.heldShow) this.adopt(this.heldShow);
+    this.heldShow = null;
+    return true;
   }
 
   /** The stand-ins by device, on a clock that shows 0 now. */
@@ -201,6 +248,13 @@ export class LiveHost {
   atPace(change: () => void): void {
     change();
     this.clockOf.paceChanged();
+  }
+
+  /** What was said of an edit of the scene in play is read; the scene stays as it was sent. */
+  setEditAside(): void {
+    this.recalledIn = this.world;
+    this.isSceneEdited = false;
+    this.touch();
   }
 
   /** What was said of having been away is read. */
@@ -332,6 +386,10 @@ export class LiveHost {
   }
 
   private run(event: LiveEvent): void {
+    if (this.isFollowing) {
+      this.runOwn(event);
+      return;
+    }
     if (this.practise && this.isPractised(event, this.practise)) return;
     const timed = { ...event, leavesMs: this.clockOf.now() };
     let done;
@@ -359,6 +417,18 @@ export class LiveHost {
       event.kind === 'tick' ? timed.leavesMs : undefined,
     );
     this.outbox.isHandsOff = isHandsOff;
+    this.touch();
+  }
+
+  /** In a window that follows another one: what it shows and does on this computer is its own, and nothing else is done. */
+  private runOwn(event: LiveEvent): void {
+    if (event.kind !== 'command') return;
+    const { kind } = event.command;
+    if (kind === 'view' || kind === 'here') {
+      const { view, here } = step(this.world, initialStateOf(this.world, this.state), event).state;
+      this.state = { ...this.state, view, here };
+    } else if (PLAYED_BY.has(kind))
+      this.said = 'This window follows the one that plays. Press Play here to play by this one.';
     this.touch();
   }
 
@@ -413,6 +483,8 @@ export class LiveHost {
     if (note.code === 'recalled') {
       this.lastRecallMs = note.settlesInMs;
       this.awayMs = null;
+      this.recalledIn = world;
+      this.isSceneEdited = false;
     }
     this.witness?.noted(note, world);
     if (note.code === 'pressed') this.said = null;
@@ -457,9 +529,39 @@ export class LiveHost {
       routedPairs: this.routeTraffic.last,
       isHeard: this.sound.isOn,
       awayMs: this.awayMs,
+      isSceneEdited: this.isSceneEdited,
+      isFollowing: this.isFollowing,
     });
   }
 }
+
+/** Commands that somebody gives who plays. */
+const PLAYED_BY: ReadonlySet<Command['kind']> = new Set<Command['kind']>([
+  'scene',
+  'go',
+  'song',
+  'show',
+  'key',
+  'bank',
+  'page',
+  'switch',
+  'move',
+  'turn',
+  'set',
+  'tap',
+  'line',
+  'cue',
+  'locate',
+  'loop',
+  'route',
+]);
+
+/** What a window that follows switches of itself, without anything that is played. */
+const initialStateOf = (world: World, { view, here, atMs }: LiveState): LiveState => ({
+  ...initialState(world, atMs),
+  view,
+  here,
+});
 
 /** The switch that an event presses or lets go, `null` where it is something else. */
 function pressOf(world: World, event: LiveEvent): { controlId: string; isDown: boolean } | null {

@@ -28,6 +28,10 @@ export type LiveSnapshot = {
   readonly routedPairs: readonly RoutedPair[];
   /** The stand-ins are heard. */
   readonly isHeard: boolean;
+  /** The scene in play was edited since it was sent. */
+  readonly isSceneEdited: boolean;
+  /** This window shows what another one plays. */
+  readonly isFollowing: boolean;
   /** How long the page was away, while nothing was recalled since; in ms. */
   readonly awayMs: number | null;
 };

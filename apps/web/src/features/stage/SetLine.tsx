@@ -5,12 +5,14 @@ import { Button } from 'react-bootstrap';
 import { useIsAside, useLiveHost, useLiveOf, useLiveState } from '../../live/use/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { minutes, timeOfDay } from '../../words/times';
+import type { Following } from './useFollow';
 import { useReadiness } from './useReadiness';
 
 /** The set: what is missing before it begins, how it stands in time while it runs, and that the page was away. */
-export function SetLine({ world }: { world: World }) {
+export function SetLine({ world, following }: { world: World; following: Following }) {
   const host = useLiveHost();
   const { run } = useLiveState('run');
+  const isSceneEdited = useLiveOf((live) => live.isSceneEdited);
   const awayMs = useLiveOf((live) => live.awayMs);
   const isAside = useIsAside();
   if (isAside)
@@ -19,7 +21,31 @@ export function SetLine({ world }: { world: World }) {
         <Button variant="go" onClick={() => host.otherWindow?.playHere()}>
           Play here
         </Button>
-        <span className="over">Another window plays: feet and gear are its own.</span>
+        <Button
+          variant="quiet"
+          aria-pressed={following.isWanted}
+          onClick={() => following.want(!following.isWanted)}
+        >
+          Follow it
+        </Button>
+        <span className="over">
+          {following.isOn
+            ? 'Shows what another window plays; nothing is sent from here.'
+            : following.isWanted
+              ? 'Another window plays and does not say where it stands yet.'
+              : 'Another window plays: feet and gear are its own.'}
+        </span>
+      </div>
+    );
+  if (isSceneEdited)
+    return (
+      <div className="stage-set" role="status">
+        <span className="told">This scene was edited since it was sent.</span>
+        <Button variant="go" onClick={() => host.command({ kind: 'scene', to: 'again' })}>
+          <RotateCw size={16} aria-hidden="true" />
+          Send it again
+        </Button>
+        <IconButton icon={X} label="Leave it as it was sent" onClick={() => host.setEditAside()} />
       </div>
     );
   if (awayMs !== null)

@@ -37,6 +37,7 @@ import { OrderView, SongView } from './StageLists';
 import { StageFoot } from './StageFoot';
 import { InBars, StageBar } from './StageLine';
 import { SongClock } from './SongClock';
+import { useFollow } from './useFollow';
 import { usePractise } from './usePractise';
 import { useStageKeys } from './useStageKeys';
 import { useWakeLock } from './useWakeLock';
@@ -56,6 +57,8 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
   const songIndex = useSongIndex();
   const isRunning = useLiveOf(({ state }) => state.run !== null);
   const isAside = useIsAside();
+  const isSceneEdited = useLiveOf((live) => live.isSceneEdited);
+  const following = useFollow();
   useStageKeys();
   useWakeLock();
   const { stageText, stageHidden, afterPort } = useAppSelector((s) => s.screen);
@@ -96,7 +99,9 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
         </span>
         {shows('times') && <SongTime lengthS={world.songs[songIndex]!.lengthS} />}
       </header>
-      {(shows('times') || !isRunning || isAside) && <SetLine world={world} />}
+      {(shows('times') || !isRunning || isAside || isSceneEdited) && (
+        <SetLine world={world} following={following} />
+      )}
       <div className="stage-middle">
         {practising.now ? (
           <PractiseNow world={world} practising={practising} />
