@@ -534,7 +534,7 @@ describe('presets', () => {
   });
 });
 
-it('a bank that is added is shown at once, and so is a copy', async () => {
+it('a bank that is added is shown at once and does not play, and so is a copy', async () => {
   const page = await openPage(running.browser, running.app.base, '/floor');
   const shown = () =>
     page.$$eval('.banks [aria-pressed="true"]', (all) => all.map((e) => e.textContent ?? ''));
@@ -544,6 +544,23 @@ it('a bank that is added is shown at once, and so is a copy', async () => {
   await until('shown', shown, (s) => s.length === 1 && s[0]!.includes(`Bank ${count + 1}`));
   await page.locator('[aria-label="Duplicate this bank"]').click();
   await until('the copy shown', shown, (s) => s.length === 1 && s[0]!.includes(`Bank ${count + 2}`));
+  const listed = () => page.$$eval('.banks [aria-pressed]', (all) => all.map((e) => e.textContent ?? ''));
+  expect((await listed()).filter((t) => t.includes('playing'))).toEqual([(await listed())[0]]);
+  // A click on the board opens the control there, also where a click plays.
+  await page.locator('.rooms-row ::-p-text(Play)').click();
+  const where = await textOf(page, '.where');
+  await page.locator('.board.full-size [data-control="near 5"]').click();
+  await textIs(page, '.control-editor .place-head', (t) => t.includes(`bank ${count + 2}`));
+  expect(await textOf(page, '.where')).toBe(where);
+  await textIs(page, '.not-in-force', (t) => t.startsWith(`Bank ${count + 2} is shown to be edited`));
+  expect(await axeViolations(page)).toEqual([]);
+  await page.locator('.not-in-force .btn').click();
+  await until('plays', listed, (all) => all.at(-1)!.includes('playing'));
+  expect(await page.$('.not-in-force')).toBeNull();
+  // Playing by a click ends with the board that one leaves.
+  await page.waitForSelector('.rooms-row [aria-pressed="true"]::-p-text(Play)');
+  await page.locator('.tabs a::-p-text(Twig 4)').click();
+  await page.waitForSelector('.rooms-row [aria-pressed="true"]::-p-text(Edit)');
   expect(page.troubles).toEqual([]);
 });
 

@@ -68,7 +68,7 @@ describe('hold and double press, assigned in the page, from bytes to bytes', () 
     expect(await fresh(4)).toEqual(['B2 18 7F', 'B2 16 01', 'B2 18 00', 'B2 16 02']);
     await up(page);
     // With the hold in place of the press only the hold is left.
-    await page.locator('#hold-cancels-press').click();
+    await pressButton(page, 'Wait for the hold');
     await textIs(page, '.gesture', (t) => t.includes('waits until you let go'));
     await down(page);
     await rest(750);

@@ -218,7 +218,7 @@ describe('two windows of one browser', () => {
     expect(await pressNext([first, second])).toEqual([expect.toSatisfy((n: number) => n > 0), 0]);
     await title(second, 'Outro');
     // Not any more: it stays where it was, and follows again when it is told to.
-    await second.locator('.stage-set ::-p-text(Follow it)').click();
+    await second.locator('.stage-set ::-p-text(Stop following)').click();
     await textIs(second, '.stage-set', (t) => t.includes('feet and gear are its own'));
     await first.bringToFront();
     await first.locator('[data-control="near 2"]').click();

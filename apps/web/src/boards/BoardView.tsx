@@ -1,4 +1,4 @@
-import { isShining, pageIndex, type World, type WorldBoard } from '@idle-step/core/engine';
+import { isShining, pageIndex, type PagesInForce, type World, type WorldBoard } from '@idle-step/core/engine';
 import { isPressed, type Control, type Lamp } from '@idle-step/core/floor';
 import type { Device } from '@idle-step/core/gear';
 import { memo, useRef, type CSSProperties, type ReactNode } from 'react';
@@ -19,6 +19,8 @@ type Props = {
   onSelect?(controlId: string): void;
   /** Whether mouse, touch and keys play it; otherwise they only select. */
   plays?: boolean;
+  /** Pages that are looked at in place of those in force. */
+  looked?: PagesInForce | null;
   style?: CSSProperties;
 };
 
@@ -31,6 +33,7 @@ export function BoardView({
   selectedControlId,
   onSelect,
   plays = true,
+  looked = null,
   style,
 }: Props) {
   const worldBoard = world.boards[boardIndex]!;
@@ -54,9 +57,10 @@ export function BoardView({
           isSelected={selectedControlId === control.id}
           onSelect={onSelect}
           plays={plays}
+          looked={looked}
         />
       ))}
-      {size === 'full-size' && <PageTags worldBoard={worldBoard} scale={scale} />}
+      {size === 'full-size' && <PageTags worldBoard={worldBoard} scale={scale} looked={looked} />}
     </div>
   );
 }
@@ -65,12 +69,24 @@ type ControlViewProps = Pick<ControlProps, 'control' | 'size' | 'isSelected' | '
   world: World;
   worldBoard: WorldBoard;
   scale: number;
+  looked: PagesInForce | null;
 };
 
 /** One control: each is drawn by itself, so that a press draws what it changes and nothing else. */
-const ControlView = memo(function ControlView({ world, worldBoard, scale, ...own }: ControlViewProps) {
+const ControlView = memo(function ControlView({
+  world,
+  worldBoard,
+  scale,
+  looked,
+  ...own
+}: ControlViewProps) {
   const { control } = own;
-  const { isDown, lamp, position, share, value, devices, ...now } = useControlNow(world, worldBoard, control);
+  const { isDown, lamp, position, share, value, devices, ...now } = useControlNow(
+    world,
+    worldBoard,
+    control,
+    looked,
+  );
   const common = { ...own, ...now, devices, place: boxOf(control, scale) };
   const first = devices[0]?.mark.colour ?? 'slate';
   if (isPressed(control.kind))
@@ -83,8 +99,17 @@ const ControlView = memo(function ControlView({ world, worldBoard, scale, ...own
 });
 
 /** The page in force of each group, over its controls: the wrong page is the usual reason why a knob does nothing. */
-function PageTags({ worldBoard, scale }: { worldBoard: WorldBoard; scale: number }) {
-  const state = useLiveState('banks', 'pages');
+function PageTags({
+  worldBoard,
+  scale,
+  looked,
+}: {
+  worldBoard: WorldBoard;
+  scale: number;
+  looked: PagesInForce | null;
+}) {
+  const inForce = useLiveState('banks', 'pages');
+  const state = looked ?? inForce;
   return worldBoard.groups.map((worldGroup) => {
     const { group, pages } = worldGroup;
     const inGroup = worldBoard.board.controls.filter((c) => group.controlIds.includes(c.id));

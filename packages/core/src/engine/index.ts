@@ -2,6 +2,7 @@ export * from './state/events';
 export * from './state/liveState';
 export * from './world/world';
 export * from './world/place';
+export { reachedBanks } from './world/reachedBanks';
 export * from './time/countIn';
 export * from './song/showOfSet';
 export * from './compile/compileWorld';

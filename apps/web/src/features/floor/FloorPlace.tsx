@@ -1,5 +1,5 @@
 import type { FullRig } from '@idle-step/core/routing';
-import type { Preset } from '@idle-step/core/floor';
+import { pagesOf, type Preset } from '@idle-step/core/floor';
 import { pageInForce } from '@idle-step/core/engine';
 import { Footprints, LayoutGrid, Pencil, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -7,7 +7,7 @@ import { Button, ButtonGroup, Dropdown } from 'react-bootstrap';
 import { NavLink, useNavigate, useParams } from 'react-router-dom';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
-import { useIsShown, useLiveHost, useLiveState, useWorld } from '../../live/use/useLive';
+import { useIsShown, useLiveHost, useWorld } from '../../live/use/useLive';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
@@ -27,6 +27,7 @@ import { EMPTY_PRESET, newBank } from '../../edits/presetEdits';
 import { PresetsRoom } from './presets/PresetsRoom';
 import { SendsRoom } from './presets/SendsRoom';
 import { TableRoom } from './table/TableRoom';
+import { useLookedPages, type Looking } from './presets/useLookedPages';
 
 const MAX_SCALE = 0.834;
 const MAX_HEIGHT_PX = 300;
@@ -49,6 +50,7 @@ export function FloorPlace() {
   const [selected, setSelected] = useState<string | null>(null);
   const navigate = useNavigate();
   const host = useLiveHost();
+  useEndOfPlay(boardId);
   if (!rig) return null;
   // What the boards of another rig, or of none, would be said to be.
   if (!isShown) return <p className="work-pad muted">Fetching the boards …</p>;
@@ -158,12 +160,13 @@ function Controls({
   onSelect(controlId: string): void;
 }) {
   const world = useWorld();
-  const state = useLiveState('banks', 'pages');
+  const worldBoard = world.boards[boardIndex]!;
+  const { board } = worldBoard;
+  const looking = useLookedPages(worldBoard, preset);
+  const { pages: state } = looking;
   const [box, widthPx] = useMeasure(740);
   const [isLayingOut, setLayingOut] = useState(false);
   const plays = useAppSelector((s) => s.screen.floorPlays);
-  const worldBoard = world.boards[boardIndex]!;
-  const { board } = worldBoard;
   const firstControl = board.controls[0]?.id ?? null;
   const controlId = board.controls.some((c) => c.id === selected) ? selected : firstControl;
   const bank = preset.banks.find((b) => b.id === state.banks[board.id]) ?? preset.banks[0]!;
@@ -174,7 +177,7 @@ function Controls({
   return (
     <>
       <div className="floor-top">
-        <BankList preset={preset} board={board} />
+        <BankList preset={preset} worldBoard={worldBoard} looking={looking} />
         <div className="board-room" ref={box}>
           <BoardView
             world={world}
@@ -183,10 +186,12 @@ function Controls({
             size="full-size"
             selectedControlId={controlId}
             onSelect={onSelect}
-            plays={plays}
+            plays={plays && !looking.aside}
+            looked={looking.aside ? state : null}
           />
+          <NotInForce preset={preset} looking={looking} />
           <div className="board-foot">
-            <GroupList preset={preset} board={board} />
+            <GroupList preset={preset} board={board} looking={looking} />
             <Button variant="bare" aria-expanded={isLayingOut} onClick={() => setLayingOut(!isLayingOut)}>
               <LayoutGrid size={16} strokeWidth={1.75} aria-hidden="true" />
               Lay out by itself
@@ -214,6 +219,29 @@ function Controls({
       <StandIns rig={rig} />
     </>
   );
+}
+
+/** That a bank or page is looked at and is not in force, and how it comes into force. */
+function NotInForce({ preset, looking }: { preset: Preset; looking: Looking }) {
+  const page = pagesOf(preset).find((p) => p.id === looking.aside?.pageId);
+  if (!page) return null;
+  return (
+    <p className="notice not-in-force" role="status">
+      {page.name} is shown to be edited; what the feet play is another one.
+      <Button variant="quiet" onClick={looking.putInForce}>
+        Play {page.name}
+      </Button>
+      <Button variant="quiet" onClick={() => looking.look(null)}>
+        Back to what plays
+      </Button>
+    </p>
+  );
+}
+
+/** Playing by a click ends with the board that one leaves. */
+function useEndOfPlay(boardId: string | undefined): void {
+  const dispatch = useAppDispatch();
+  useEffect(() => () => void dispatch(screenChanged({ floorPlays: false })), [dispatch, boardId]);
 }
 
 /** What a click on the board does: opens a control to edit it, or plays it. */

@@ -21,14 +21,10 @@ export function SetLine({ world, following }: { world: World; following: Followi
         <Button variant="go" onClick={() => host.otherWindow?.playHere()}>
           Play here
         </Button>
-        <Button
-          variant="quiet"
-          aria-pressed={following.isWanted}
-          onClick={() => following.want(!following.isWanted)}
-        >
-          Follow it
+        <Button variant="quiet" onClick={() => following.want(!following.isWanted)}>
+          {following.isWanted ? 'Stop following' : 'Follow it'}
         </Button>
-        <span className="over">
+        <span className={following.isOn ? '' : 'over'}>
           {following.isOn
             ? 'Shows what another window plays; nothing is sent from here.'
             : following.isWanted

@@ -2,14 +2,16 @@ import {
   assignmentInForce,
   devicesMoved,
   labelOf,
+  pageInForce,
   lampTold,
   placeOf,
   valueOf,
   type LiveState,
+  type PagesInForce,
   type World,
   type WorldBoard,
 } from '@idle-step/core/engine';
-import { movedBy, type Assignment, type Control, type Lamp } from '@idle-step/core/floor';
+import { LAMP_OFF, movedBy, type Assignment, type Control, type Lamp } from '@idle-step/core/floor';
 import { shownValue, type Device } from '@idle-step/core/gear';
 import { useMemo } from 'react';
 import { isSame } from '../snapshot';
@@ -32,15 +34,28 @@ export type ControlNow = {
   readonly value: string;
 };
 
-/** What a control does and shows now: drawn anew only when that changes, whatever else is played. */
-export function useControlNow(world: World, worldBoard: WorldBoard, control: Control): ControlNow {
+/**
+ * What a control does and shows now: drawn anew only when that changes, whatever else is played.
+ * @param looked pages that somebody looks at in place of those in force; the same object while they are the same.
+ */
+export function useControlNow(
+  world: World,
+  worldBoard: WorldBoard,
+  control: Control,
+  looked: PagesInForce | null = null,
+): ControlNow {
   const { assignment, songIndex, ...shown } = useLiveOf(({ state }) => {
-    const inForce = assignmentInForce(world, worldBoard, state, control.id);
+    const isLooked =
+      looked !== null &&
+      pageInForce(worldBoard, looked, control.id) !== pageInForce(worldBoard, state, control.id);
+    const inForce = isLooked
+      ? pageInForce(worldBoard, looked, control.id)?.assignments.get(control.id)
+      : assignmentInForce(world, worldBoard, state, control.id);
     return {
       assignment: inForce,
       songIndex: placeOf(world, state).songIndex,
       isDown: state.held[control.id]?.gesture.isDown ?? false,
-      lamp: lampTold(state, control.id),
+      lamp: isLooked ? LAMP_OFF : lampTold(state, control.id),
       position: state.pedals[control.id] ?? 0,
       share: knobShare(world, state, control, inForce),
       value: sweptValue(world, state, inForce),

@@ -1,6 +1,6 @@
 import { type Assignment, gestureWants, pressWaitMs } from '@idle-step/core/floor';
 import { DoubleMs, HoldMs } from '@idle-step/contract';
-import { Form } from 'react-bootstrap';
+import { Button } from 'react-bootstrap';
 import { NumberField } from '../../../ui/Fields';
 
 type Props = {
@@ -31,14 +31,22 @@ export function GestureTimes({ assignment, onChange }: Props) {
         />
       )}
       {hold.length > 0 && press.length > 0 && (
-        <Form.Check
-          id="hold-cancels-press"
-          label="a hold takes the place of the press"
-          checked={timing.holdCancelsPress}
-          onChange={(e) =>
-            onChange('let a hold replace the press', { ...timing, holdCancelsPress: e.target.checked })
-          }
-        />
+        <p className="small" role="status" data-testid="hold-beside-press">
+          {timing.holdCancelsPress
+            ? 'The press waits until the switch is let go; a hold does only what a hold does. '
+            : 'A hold does what the press does too: the press has fired by then. '}
+          <Button
+            variant="quiet"
+            onClick={() =>
+              onChange('let a hold replace the press', {
+                ...timing,
+                holdCancelsPress: !timing.holdCancelsPress,
+              })
+            }
+          >
+            {timing.holdCancelsPress ? 'Press at once' : 'Wait for the hold'}
+          </Button>
+        </p>
       )}
       <Timeline assignment={assignment} />
     </div>

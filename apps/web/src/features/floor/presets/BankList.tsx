@@ -1,9 +1,10 @@
-import { type Preset, type Bank, copiedBank, type Board } from '@idle-step/core/floor';
+import { bankIndex, reachedBanks, type WorldBoard } from '@idle-step/core/engine';
+import { type Preset, type Bank, copiedBank } from '@idle-step/core/floor';
 import { Name, Remark } from '@idle-step/contract';
 import { Copy, Eraser, Plus, X } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import { useEdit } from '../../../drafts/useDocs';
-import { useLiveHost, useLiveOf, useWorld } from '../../../live/use/useLive';
+import { useLiveHost, useLiveState, useWorld } from '../../../live/use/useLive';
 import { TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { moved } from '../../../edits/moved';
@@ -11,31 +12,39 @@ import { SortableList } from '../../../ui/SortableList';
 import { ColourPick } from '../../../ui/ColourPick';
 import { newBank, withPage } from '../../../edits/presetEdits';
 import { freeName } from '../../../words/names';
+import type { Looking } from './useLookedPages';
 
-/** The banks of a preset; the one chosen is the one that plays. */
-export function BankList({ preset, board }: { preset: Preset; board: Board }) {
+/** The banks of a preset. The one chosen is the one that plays; a new one is only looked at first. */
+export function BankList({
+  preset,
+  worldBoard,
+  looking,
+}: {
+  preset: Preset;
+  worldBoard: WorldBoard;
+  looking: Looking;
+}) {
+  const { board } = worldBoard;
   const host = useLiveHost();
   const world = useWorld();
   const edit = useEdit('presets');
-  const bankId = useLiveOf((live) => live.state.banks[board.id]);
+  const playing = bankIndex(worldBoard, useLiveState('banks', 'pages'));
   const now = Math.max(
     0,
-    preset.banks.findIndex((b) => b.id === bankId),
+    preset.banks.findIndex((b) => b.id === looking.pages.banks[board.id]),
   );
+  const box = useRef<HTMLDivElement>(null);
+  // One that was added stands below what is in sight.
+  useEffect(() => box.current?.querySelector('li.on')?.scrollIntoView({ block: 'nearest' }), [now]);
+  const reached = useMemo(() => reachedBanks(world, worldBoard), [world, worldBoard]);
   const bank = preset.banks[now] ?? preset.banks[0]!;
   const controls = board.controls.length;
   const go = (index: number) => {
     const to = preset.banks[index]?.id;
-    if (to !== undefined) host.command({ kind: 'bank', boardId: board.id, to: { bankId: to } });
+    if (to === undefined) return;
+    looking.look(null);
+    host.command({ kind: 'bank', boardId: board.id, to: { bankId: to } });
   };
-  // A new bank is shown as soon as what is played has it.
-  const wanted = useRef<string | null>(null);
-  useEffect(() => {
-    const bankId = wanted.current;
-    if (bankId === null || !world.boardById.get(board.id)?.banks.some((b) => b.bank.id === bankId)) return;
-    wanted.current = null;
-    host.command({ kind: 'bank', boardId: board.id, to: { bankId } });
-  }, [world, host, board.id]);
   const change = (label: string, banks: Bank[]) => edit(preset.id, label, (p) => ({ ...p, banks }));
   const set = (label: string, part: Partial<Bank>) =>
     edit(preset.id, label, (p) => withPage(p, bank.id, (b) => ({ ...b, ...part })));
@@ -47,11 +56,11 @@ export function BankList({ preset, board }: { preset: Preset; board: Board }) {
   const duplicate = () => {
     const copy = copiedBank(bank, nameFor(bank.name), () => crypto.randomUUID());
     change('duplicate a bank', [...preset.banks.slice(0, now + 1), copy, ...preset.banks.slice(now + 1)]);
-    wanted.current = copy.id;
+    looking.look({ groupId: null, pageId: copy.id });
   };
   const most = board.mode === 'standalone' ? board.can.banks : null;
   return (
-    <div className="banks">
+    <div className="banks" ref={box}>
       <div className="banks-head">
         <h2 className="muted">Banks</h2>
         <span className="gap" />
@@ -62,7 +71,7 @@ export function BankList({ preset, board }: { preset: Preset; board: Board }) {
           onClick={() => {
             const added = { ...newBank(1), name: nameFor(`Bank ${preset.banks.length + 1}`) };
             change('add a bank', [...preset.banks, added]);
-            wanted.current = added.id;
+            looking.look({ groupId: null, pageId: added.id });
           }}
         />
       </div>
@@ -81,7 +90,15 @@ export function BankList({ preset, board }: { preset: Preset; board: Board }) {
                 <span className={`bank-name ${b.colour ? `t-${b.colour} coloured` : ''}`}>{b.name}</span>
                 <span className="small muted">
                   {b.assignments.length} of {controls}
-                  {i === now ? ', playing' : ''}
+                  {i === playing ? ', playing' : ''}
+                  {worldBoard.banks.some((w) => w.bank.id === b.id) && !reached.has(b.id) && (
+                    <span
+                      className="unreached"
+                      title="No switch of this board leads to it, and no scene chooses it. Give a switch the job “turn the bank”."
+                    >
+                      no switch leads here
+                    </span>
+                  )}
                 </span>
               </span>
             </button>

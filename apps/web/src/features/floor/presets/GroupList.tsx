@@ -14,6 +14,8 @@ import { useEdit } from '../../../drafts/useDocs';
 import { useLiveHost, useLiveState } from '../../../live/use/useLive';
 import { TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
+import { freeName } from '../../../words/names';
+import type { Looking } from './useLookedPages';
 import {
   newBank,
   withGroup,
@@ -37,7 +39,7 @@ const FIRST_KINDS: readonly ControlKind[] = [
 ];
 
 /** Controls with pages of their own: which they are, their pages, and the one in force. */
-export function GroupList({ preset, board }: { preset: Preset; board: Board }) {
+export function GroupList({ preset, board, looking }: { preset: Preset; board: Board; looking: Looking }) {
   const edit = useEdit('presets');
   const [open, setOpen] = useState<string | null>(null);
   const taken = new Set(preset.groups.flatMap((g) => g.controlIds));
@@ -68,6 +70,7 @@ export function GroupList({ preset, board }: { preset: Preset; board: Board }) {
           preset={preset}
           board={board}
           group={g}
+          looking={looking}
           isOpen={open === g.id}
           onOpen={(isOpen) => setOpen(isOpen ? g.id : null)}
         />
@@ -76,18 +79,19 @@ export function GroupList({ preset, board }: { preset: Preset; board: Board }) {
   );
 }
 
-type GroupProps = { preset: Preset; board: Board; group: ControlGroup };
+type GroupProps = { preset: Preset; board: Board; group: ControlGroup; looking: Looking };
 
 /** One group: which page is in force, turning it, and changing the group. */
 function GroupLine({
   preset,
   board,
   group: g,
+  looking,
   isOpen,
   onOpen,
 }: GroupProps & { isOpen: boolean; onOpen(isOpen: boolean): void }) {
   const host = useLiveHost();
-  const { pages } = useLiveState('pages');
+  const { pages } = looking.pages;
   const at = Math.max(
     0,
     g.pages.findIndex((p) => p.id === pages[g.id]),
@@ -112,20 +116,34 @@ function GroupLine({
       <Button variant="bare" aria-expanded={isOpen} onClick={() => onOpen(!isOpen)}>
         {isOpen ? 'Close' : 'Change'}
       </Button>
-      {isOpen && (
-        <GroupEdit preset={preset} board={board} group={g} page={page} onDone={() => onOpen(false)} />
-      )}
+      {isOpen && <GroupEdit {...{ preset, board, looking, page }} group={g} onDone={() => onOpen(false)} />}
     </div>
   );
 }
 
 /** The name of a group, its pages, and the controls that are in it. */
-function GroupEdit({ preset, board, group: g, page, onDone }: GroupProps & { page: Bank; onDone(): void }) {
+function GroupEdit({
+  preset,
+  board,
+  group: g,
+  looking,
+  page,
+  onDone,
+}: GroupProps & { page: Bank; onDone(): void }) {
   const edit = useEdit('presets');
   const [isApart, setApart] = useState(false);
   const taken = new Set(preset.groups.flatMap((x) => x.controlIds));
   const set = (label: string, change: (g: ControlGroup) => ControlGroup) =>
     edit(preset.id, label, (p) => ({ ...p, groups: p.groups.map((x) => (x.id === g.id ? change(x) : x)) }));
+  const nameFor = (wanted: string) =>
+    freeName(
+      g.pages.map((p) => p.name),
+      wanted,
+    );
+  const add = (label: string, added: Bank) => {
+    set(label, (x) => ({ ...x, pages: [...x.pages, added] }));
+    looking.look({ groupId: g.id, pageId: added.id });
+  };
   return (
     <div className="group-edit">
       <TextField
@@ -144,12 +162,7 @@ function GroupEdit({ preset, board, group: g, page, onDone }: GroupProps & { pag
       />
       <Button
         variant="quiet"
-        onClick={() =>
-          set('add a page', (x) => ({
-            ...x,
-            pages: [...x.pages, { ...newBank(1), name: `Page ${x.pages.length + 1}` }],
-          }))
-        }
+        onClick={() => add('add a page', { ...newBank(1), name: nameFor(`Page ${g.pages.length + 1}`) })}
       >
         <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
         Add a page
@@ -157,10 +170,10 @@ function GroupEdit({ preset, board, group: g, page, onDone }: GroupProps & { pag
       <Button
         variant="quiet"
         onClick={() =>
-          set('duplicate a page', (x) => ({
-            ...x,
-            pages: [...x.pages, copiedBank(page, `${page.name} copy`, () => crypto.randomUUID())],
-          }))
+          add(
+            'duplicate a page',
+            copiedBank(page, nameFor(page.name), () => crypto.randomUUID()),
+          )
         }
       >
         <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
@@ -187,6 +200,7 @@ function GroupEdit({ preset, board, group: g, page, onDone }: GroupProps & { pag
           preset={preset}
           board={board}
           group={g}
+          looking={looking}
           page={page}
           onLeave={() => setApart(false)}
           onDone={onDone}
