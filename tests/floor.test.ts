@@ -534,6 +534,45 @@ describe('presets', () => {
   });
 });
 
+it('what the first cell says goes on down the table, and notes are laid out from where one says', async () => {
+  const page = await openPage(running.browser, running.app.base, '/floor');
+  await page.waitForSelector('.banks [aria-pressed="true"]');
+  const asItWas = await preset();
+  await page.locator('[aria-label="Add a bank"]').click();
+  await page.locator('.rooms a::-p-text(Table)').click();
+  const title = `${asItWas.banks.length + 1} Bank ${asItWas.banks.length + 1}`;
+  await page.locator(cell('far 1', 'press', title)).click();
+  await page.keyboard.type('song 3');
+  await page.keyboard.press('Enter');
+  await page.locator('#shown-release').click();
+  await page.locator(cell('far 1', 'press', title)).click();
+  await page.keyboard.down('Shift');
+  await page.locator(cell('far 4', 'press', title)).click();
+  await page.keyboard.up('Shift');
+  await choose(page, 'Fill with', 'what the first cell says, counting on');
+  await page.locator('.fill-panel button[type="submit"]').click();
+  const songs = async () =>
+    ((await preset()).banks.at(-1)?.assignments ?? []).flatMap(({ press: [a] }) =>
+      a?.kind === 'song' && typeof a.to === 'object' ? a.to.index : [],
+    );
+  await until('songs', songs, (all) => all.length === 4);
+  expect(await songs()).toEqual([2, 3, 4, 5]);
+  await page.locator('.rooms a::-p-text(Controls)').click();
+  await page.locator('.banks li:last-child button[aria-pressed]').click();
+  await page.locator('.board-foot ::-p-text(Lay out by itself)').click();
+  await choose(page, 'What is laid out', 'notes');
+  await fill(page, 'First note', '60');
+  await page.locator('.layout-panel .btn-go').click();
+  const notes = async () =>
+    ((await preset()).banks.at(-1)?.assignments ?? []).flatMap(({ press: [a] }) =>
+      a?.kind === 'message' && a.send === 'note' ? a.number : [],
+    );
+  await until('notes', notes, (all) => all.length === 10);
+  expect(await notes()).toEqual(Array.from({ length: 10 }, (_, i) => 60 + i));
+  expect(await axeViolations(page)).toEqual([]);
+  expect(page.troubles).toEqual([]);
+});
+
 it('a bank that is added is shown at once and does not play, and so is a copy', async () => {
   const page = await openPage(running.browser, running.app.base, '/floor');
   const shown = () =>

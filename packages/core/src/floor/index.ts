@@ -11,6 +11,7 @@ export * from './preset/lampRule';
 export * from './gestures/debounce';
 export * from './preset/feel';
 export * from './preset/fill';
+export * from './preset/fillOn';
 export * from './preset/cellText';
 export * from './preset/readCell';
 export * from './preset/layOut';

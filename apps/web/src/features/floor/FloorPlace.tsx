@@ -200,7 +200,11 @@ function Controls({
         </div>
       </div>
       {isLayingOut && (
-        <LayOutPanel preset={preset} bank={bank} board={board} onDone={() => setLayingOut(false)} />
+        <LayOutPanel
+          {...{ preset, bank, board }}
+          pageOf={(g) => g.pages.find((p) => p.id === state.pages[g.id]) ?? g.pages[0]}
+          onDone={() => setLayingOut(false)}
+        />
       )}
       {controlId ? (
         <ControlEditor

@@ -69,6 +69,40 @@ export function layOut(
   return { laid, left: usable.filter((fn) => isMain(fn) && !used.has(fn.id)) };
 }
 
+/** The velocity of a note where what sends it cannot be struck. */
+const VELOCITY = 100;
+
+/**
+ * Notes that count up over what is pressed, in the order of the board; knobs and pedals are left out, and so is what would
+ * come after note 127.
+ * @param first 0–127.
+ */
+export function layOutNotes(
+  deviceId: string,
+  controls: readonly Control[],
+  first: number,
+  newId: () => string,
+): LaidOut[] {
+  return controls
+    .filter((c) => isPressed(c.kind))
+    .slice(0, 128 - first)
+    .map((control, i) => {
+      const action: Action = {
+        id: newId(),
+        kind: 'message',
+        deviceId,
+        channel: null,
+        send: 'note',
+        number: first + i,
+        value: VELOCITY,
+      };
+      return {
+        assignment: { ...PLAIN_ASSIGNMENT, controlId: control.id, press: [action] },
+        says: `note ${first + i}`,
+      };
+    });
+}
+
 type Loose = { readonly kind: 'toggle' | 'set'; readonly functionId: string; readonly value?: number };
 type Deed = { readonly fn: ChartFunction; readonly action: Loose; readonly says: string };
 

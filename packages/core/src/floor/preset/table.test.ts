@@ -13,7 +13,9 @@ import {
   distributed,
   duplicated,
   fillCells,
+  fillOn,
   layOut,
+  layOutNotes,
   messageText,
   nextMessage,
   parseCellText,
@@ -139,6 +141,54 @@ describe('filling a table', () => {
     });
     expect(fillCells(bent, [pedal], { kind: 'clear' }, newId).preset.banks[0]!.assignments).toEqual([]);
   });
+  it('goes on with whatever the first cell says, over the banks', () => {
+    const limits = (id: string) => (id === 'snapshot' ? { low: 0, high: 3 } : null);
+    const on = (action: object, step = 1, atEnd: Series['atEnd'] = 'stay') => {
+      const begun = fillCells(preset, [cells[2]!], { kind: 'action', action: action as never }, newId).preset;
+      const after = fillOn(begun, cells.slice(2), { kind: 'on', step, atEnd, limits }, newId);
+      return {
+        changed: after.changed,
+        said: cells.slice(2).map((c) => assignmentAt(after.preset, c).press[0]),
+      };
+    };
+    const at = (index: number) => ({ kind: 'at', index });
+    expect(on({ kind: 'scene', to: at(0) }).said).toMatchObject(
+      [0, 1, 2, 3, 4, 5].map((n) => ({ kind: 'scene', to: at(n) })),
+    );
+    expect(on({ kind: 'set', functionId: 'snapshot', value: 1 }, 1, 'again').said).toMatchObject(
+      [1, 2, 3, 1, 2, 3].map((value) => ({ value })),
+    );
+    const leaves = on({ kind: 'set', functionId: 'snapshot', value: 1 }, 1, 'leave');
+    expect([leaves.changed, leaves.said.map((a) => a !== undefined)]).toEqual([
+      2,
+      [true, true, true, false, false, false],
+    ]);
+    expect(on({ kind: 'bank', to: { kind: 'bank', bankId: 'bank-0' } }).said).toMatchObject(
+      [0, 1, 1, 1, 1, 1].map((n) => ({ to: { bankId: `bank-${n}` } })),
+    );
+    expect(on({ kind: 'song', to: { index: 4 } }, 2).said).toMatchObject(
+      [4, 6, 8, 10, 12, 14].map((index) => ({ to: { index } })),
+    );
+    // What has no number is the same in each, with an identifier of its own.
+    const taps = on({ kind: 'tap' }).said;
+    expect(new Set(taps.map((a) => a!.id)).size).toBe(6);
+    expect(taps.every((a) => a!.kind === 'tap')).toBe(true);
+    expect(fillOn(preset, cells, { kind: 'on', step: 1, atEnd: 'stay', limits }, newId).changed).toBe(0);
+  });
+  it('goes on with the controller of a pedal', () => {
+    const pedals: TableCell[] = ['bank-0', 'bank-1'].map((pageId) => ({
+      pageId,
+      controlId: 'p0',
+      list: 'sweeps',
+    }));
+    const plain = { kind: 'plain-sweep', functionId: null, deviceId: 'gear', channel: null, controller: 11 };
+    const begun = fillCells(preset, [pedals[0]!], plain as Fill, newId).preset;
+    const on = fillOn(begun, pedals, { kind: 'on', step: 3, atEnd: 'stay', limits: () => null }, newId);
+    expect(pedals.map((c) => assignmentAt(on.preset, c).sweeps[0])).toMatchObject([
+      { controller: 11 },
+      { controller: 14 },
+    ]);
+  });
   it('replaces a channel or number all over the preset', () => {
     const filled = fillCells(preset, cells, notes(series(36, 0), { channel: 2 }), newId).preset;
     expect(replaceInMessages(filled, 'number', 36, 40, 'note').changed).toBe(8);
@@ -211,6 +261,20 @@ describe('laying out', () => {
       'Volume',
     ]);
   });
+});
+
+describe('notes that are laid out', () => {
+  const notesOf = (first: number) =>
+    layOutNotes('gear', board.controls, first, newId).map(({ assignment }) => {
+      const [action] = assignment.press;
+      return [
+        assignment.controlId,
+        action?.kind === 'message' && action.send === 'note' ? action.number : null,
+      ];
+    });
+  it('begin where one says, and leave out what is moved', () =>
+    expect(notesOf(60)).toEqual([0, 1, 2, 3].map((i) => [`s${i}`, 60 + i])));
+  it('end with 127', () => expect(notesOf(126)).toEqual([0, 1].map((i) => [`s${i}`, 126 + i])));
 });
 
 describe('presets', () => {

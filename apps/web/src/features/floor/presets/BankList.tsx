@@ -35,7 +35,9 @@ export function BankList({
   );
   const box = useRef<HTMLDivElement>(null);
   // One that was added stands below what is in sight.
-  useEffect(() => box.current?.querySelector('li.on')?.scrollIntoView({ block: 'nearest' }), [now]);
+  useEffect(() => {
+    box.current?.querySelector('li.on')?.scrollIntoView({ block: 'nearest' });
+  }, [now]);
   const reached = useMemo(() => reachedBanks(world, worldBoard), [world, worldBoard]);
   const bank = preset.banks[now] ?? preset.banks[0]!;
   const controls = board.controls.length;

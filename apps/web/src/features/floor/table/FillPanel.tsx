@@ -1,7 +1,14 @@
 import { CurvePick } from '../../../ui/CurvePick';
 import { whole } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
-import { TAKEOVERS, type PlainCurve, type TableCell, type Fill, type Series } from '@idle-step/core/floor';
+import {
+  TAKEOVERS,
+  type PlainCurve,
+  type TableCell,
+  type Fill,
+  type FillOn,
+  type Series,
+} from '@idle-step/core/floor';
 import { shownValue, valueBounds, type ChartFunction } from '@idle-step/core/gear';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -13,6 +20,7 @@ import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
 import type { FillOrder } from './tableCells';
 
 type What =
+  | 'on'
   | 'note'
   | 'controller'
   | 'program'
@@ -31,6 +39,7 @@ const FOR_SWITCHES: readonly { value: What; text: string }[] = [
   { value: 'controller', text: 'controllers' },
   { value: 'program', text: 'programs' },
   { value: 'set', text: 'values of a function' },
+  { value: 'on', text: 'what the first cell says, counting on' },
   { value: 'channel', text: 'the channel' },
   { value: 'number', text: 'the number' },
   { value: 'value', text: 'the value' },
@@ -39,6 +48,7 @@ const FOR_SWITCHES: readonly { value: What; text: string }[] = [
 ];
 const FOR_PEDALS: readonly { value: What; text: string }[] = [
   { value: 'sweep', text: 'a function to move' },
+  { value: 'on', text: 'what the first cell says, counting on' },
   { value: 'curve', text: 'the curve' },
   { value: 'takeover', text: 'how it takes hold' },
 ];
@@ -66,7 +76,7 @@ type Props = {
   cells: readonly TableCell[];
   order: FillOrder;
   onOrder(order: FillOrder): void;
-  onFill(label: string, fill: Fill): void;
+  onFill(label: string, fill: Fill | FillOn): void;
 };
 
 /** What the cells in hand are filled with: the same, or counting on. */
@@ -154,7 +164,7 @@ function SeriesFields({
           onCommit={setStart}
         />
       )}
-      {bounds && (
+      {(bounds || what === 'on') && (
         <>
           <NumberField
             label="Then by"
@@ -164,7 +174,7 @@ function SeriesFields({
             onCommit={(by) => set({ step: by })}
           />
           <Pick
-            label={`After ${endWords(found, what, bounds)}`}
+            label={bounds ? `After ${endWords(found, what, bounds)}` : 'After the last'}
             value={atEnd}
             options={[
               { value: 'stay', text: 'stay there' },
@@ -256,9 +266,19 @@ function useFill(world: World, cells: readonly TableCell[]) {
     bounds,
     series,
     isPlain: what === 'note' || what === 'controller' || what === 'program',
-    fill: fillOf(what, chosen, series, to, found?.fn),
+    fill:
+      what === 'on'
+        ? { kind: 'on' as const, step: chosen.step, atEnd: chosen.atEnd, limits: limitsIn(world) }
+        : fillOf(what, chosen, series, to, found?.fn),
   };
 }
+
+const limitsIn =
+  ({ functions }: World): FillOn['limits'] =>
+  (functionId) => {
+    const fn = functions.get(functionId)?.fn;
+    return fn ? boundsOf(fn) : null;
+  };
 
 function boundsOf(fn: ChartFunction) {
   const { min, max } = valueBounds(fn.shape);
@@ -266,7 +286,7 @@ function boundsOf(fn: ChartFunction) {
 }
 
 function fillOf(
-  what: What,
+  what: Exclude<What, 'on'>,
   { channel, fixed, curve, takeover }: Chosen,
   numbers: Series,
   deviceId: string,

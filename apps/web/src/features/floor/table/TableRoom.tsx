@@ -83,9 +83,11 @@ export function TableRoom({ preset, boardIndex }: { preset: Preset; boardIndex: 
           const { preset: next, changed } = filledCells(preset, cells, fill);
           if (changed > 0) change(label, next);
           setSaid(
-            changed === 0
-              ? 'Nothing there to change: these cells send no message of that kind yet.'
-              : `${changed} filled${changed < cells.length ? `, ${cells.length - changed} left as they were` : ''}.`,
+            changed === 0 && fill.kind === 'on'
+              ? 'The first cell in hand says nothing that could go on; write it first.'
+              : changed === 0
+                ? 'Nothing there to change: these cells send no message of that kind yet.'
+                : `${changed} filled${changed < cells.length ? `, ${cells.length - changed} left as they were` : ''}.`,
           );
         }}
       />

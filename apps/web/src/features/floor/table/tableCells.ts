@@ -4,6 +4,7 @@ import {
   actionCell,
   copiedTo,
   fillCells,
+  fillOn,
   GESTURES,
   isPressed,
   readActionCell,
@@ -18,6 +19,7 @@ import {
   type CellTextError,
   type Control,
   type Fill,
+  type FillOn,
   type Gesture,
   type Preset,
   movedBy,
@@ -96,8 +98,10 @@ export function cellsIn(
   );
 }
 
-export const filledCells = (preset: Preset, cells: readonly TableCell[], fill: Fill) =>
-  fillCells(preset, cells, fill, () => crypto.randomUUID());
+export const filledCells = (preset: Preset, cells: readonly TableCell[], fill: Fill | FillOn) =>
+  fill.kind === 'on' ? fillOn(preset, cells, fill, newId) : fillCells(preset, cells, fill, newId);
+
+const newId = () => crypto.randomUUID();
 
 /** What stands in a cell, short. */
 export function cellWords(world: World, assignment: Assignment | undefined, list: TableCell['list']): string {
