@@ -1,5 +1,6 @@
 export * from './song';
 export * from './parts';
+export * from './keys';
 export * from './line';
 export * from './meterText';
 export * from './carried';

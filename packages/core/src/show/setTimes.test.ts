@@ -96,7 +96,7 @@ describe('the times of a set', () => {
 
   it('tell jumps of tempo and key, and the same song twice', () => {
     expect(entries.map((e) => e.tempoJump)).toEqual([null, null, 50, null, null, null, -50]);
-    expect(entries.map((e) => e.keyChanges)).toEqual([false, false, false, false, true, true, false]);
+    expect(entries.map((e) => e.keyJump)).toEqual([null, null, null, null, 4, 4, null]);
     expect(entries.map((e) => e.sameAs)).toEqual([null, null, null, null, null, 2, 0]);
   });
 

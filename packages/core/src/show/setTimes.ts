@@ -1,9 +1,12 @@
+import { fifthsBetween } from './keys';
 import { songLine, type SongLine } from './line';
 import { partsOf } from './parts';
 import type { SetEntry, Setlist, Song } from './song';
 
 /** Jumps that a band feels: a tempo that differs by more than this share. */
 const TEMPO_JUMP = 0.2;
+/** … and a key that is this many fifths away or more. */
+const KEY_JUMP = 3;
 
 /** One line of a running order with its times, in seconds from the start of the evening. */
 export type EntryTime = {
@@ -16,8 +19,8 @@ export type EntryTime = {
   readonly lengthS: number;
   /** How much the tempo jumps against the song before, in bpm; `null` where it does not. */
   readonly tempoJump: number | null;
-  /** The key differs from the song's before, as far as both are written. */
-  readonly keyChanges: boolean;
+  /** How far its key lies from that of the song before, in fifths, where that is a jump; else `null`. */
+  readonly keyJump: number | null;
   /** The line, from 0, in which the same song stands before; `null` where it does not. */
   readonly sameAs: number | null;
 };
@@ -66,8 +69,14 @@ export const entriesInOrder = <E extends SetEntry>({
 export const entriesTonight = <E extends SetEntry>(set: { readonly entries: readonly E[] }): readonly E[] =>
   entriesInOrder(set).filter((e) => !e.notTonight);
 
+/** From one key to the next, in fifths; `null` where it is no jump, or one of them is no key. */
+function keyJump(before: string, key: string): number | null {
+  const fifths = fifthsBetween(before, key);
+  return fifths !== null && fifths >= KEY_JUMP ? fifths : null;
+}
+
 /** Of a line that is not played. */
-const NO_TIMES = { number: null, tempoJump: null, keyChanges: false, sameAs: null } as const;
+const NO_TIMES = { number: null, tempoJump: null, keyJump: null, sameAs: null } as const;
 
 /** The times of a set; what is not played tonight takes none. Encores are reckoned after the planned end, in their order. */
 export function setTimes(set: Setlist, songOf: (id: string) => Song | undefined): SetTimes {
@@ -92,7 +101,7 @@ export function setTimes(set: Setlist, songOf: (id: string) => Song | undefined)
       startS,
       lengthS,
       tempoJump: before && Math.abs(jump) > before.tempoBpm * TEMPO_JUMP ? jump : null,
-      keyChanges: Boolean(song?.key && before?.key && song.key !== before.key),
+      keyJump: song && before ? keyJump(before.key, song.key) : null,
       sameAs: song ? (seen.get(song.id) ?? null) : null,
     });
     if (song && !seen.has(song.id)) seen.set(song.id, i);

@@ -31,7 +31,7 @@ import { useSteps } from '../../drafts/useSteps';
 import { useCreateDoc } from '../../drafts/useDocChanges';
 import { useEdit, useSongsOf } from '../../drafts/useDocs';
 import { saveTextFile } from '../../files/saveTextFile';
-import { useWorld } from '../../live/use/useLive';
+import { useLiveHost, useLiveOf, useWorld } from '../../live/use/useLive';
 import { useAppDispatch } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { TextField, TypedField } from '../../ui/Fields';
@@ -42,7 +42,7 @@ import { pauseEntry, songEntry } from '../../edits/songEdits';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
 import { screenChanged } from '../../screen/screenSlice';
-import { minutes, parseMinutes, timeInSet } from '../../words/times';
+import { minutes, parseMinutes, timeInSet, timeOfDay } from '../../words/times';
 import { AddSong } from './AddSong';
 import { EntryMore } from './EntryMore';
 import { EveningFields } from './EveningFields';
@@ -275,6 +275,9 @@ function OrderLines({
       ),
     [change],
   );
+  const beganMs = useSetBegan(set.id);
+  const at = (afterS: number) =>
+    beganMs === null ? timeInSet(set, afterS) : timeOfDay(beganMs + afterS * 1000);
   const songOf = (entry: SetEntry) => (entry.kind === 'song' ? songs.get(entry.songId) : undefined);
   return (
     <>
@@ -282,7 +285,9 @@ function OrderLines({
         <span />
         <span />
         <span>Song</span>
-        <span>{set.startMin === null ? 'Begins at' : 'At'}</span>
+        <span title={beganMs === null ? '' : 'From when the set was really begun'}>
+          {beganMs !== null ? 'At, begun' : set.startMin === null ? 'Begins at' : 'At'}
+        </span>
         <span>Length</span>
         <span>Tempo</span>
         <span>Key</span>
@@ -311,7 +316,7 @@ function OrderLines({
             <>
               {handle}
               <EntryCells
-                begins={entry.notTonight || !isLoaded ? '' : timeInSet(set, time.startS)}
+                begins={entry.notTonight || !isLoaded ? '' : at(time.startS)}
                 entry={entry}
                 {...shownTime(time)}
                 song={songOf(entry)}
@@ -333,6 +338,18 @@ function OrderLines({
         }}
       />
     </>
+  );
+}
+
+/** When the set that runs was begun, in ms since 1970; `null` where another one runs, or none. */
+function useSetBegan(setId: string): number | null {
+  const host = useLiveHost();
+  const startedAtMs = useLiveOf(({ world, state }) =>
+    world.show.setId === setId ? (state.run?.startedAtMs ?? null) : null,
+  );
+  return useMemo(
+    () => (startedAtMs === null ? null : Date.now() - (host.clock() - startedAtMs)),
+    [host, startedAtMs],
   );
 }
 
@@ -376,7 +393,7 @@ const shownTime = (time: EntryTime) => ({
   lengthS: time.lengthS,
   isAgain: time.sameAs !== null,
   tempoJump: time.tempoJump,
-  keyChanges: time.keyChanges,
+  keyJump: time.keyJump,
 });
 
 /** The program that calls a song, `null` for a song that none can call, `undefined` where none calls. */
@@ -467,10 +484,17 @@ const EntryCells = memo(function EntryCells(props: EntryProps) {
         )}
       </span>
       <span
-        className={props.keyChanges ? 'caution' : ''}
-        title={props.keyChanges ? 'Another key than before' : ''}
+        className={props.keyJump === null ? '' : 'caution'}
+        title={props.keyJump === null ? '' : `${props.keyJump} fifths from the key before`}
       >
         {song.key}
+        {props.keyJump !== null && (
+          <>
+            {' '}
+            <span aria-hidden="true">!</span>
+            <span className="visually-hidden">, {props.keyJump} fifths from the key before</span>
+          </>
+        )}
       </span>
       <span className="order-scenes" title={scenes.map((s) => s.name).join(', ')}>
         {scenes.slice(0, SCENES_SHOWN).map((s) => (
