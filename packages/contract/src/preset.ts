@@ -294,6 +294,8 @@ export const FeelSchema = z.object({
   kind: z.enum(CONTROL_KINDS),
   ...TouchSchema.shape,
   lamp: LampRuleSchema.nullable(),
+  /** Where it is missing pads and keys feel how hard they are pressed, and nothing else does. */
+  isFelt: z.boolean().optional(),
 });
 
 /** The folder of a preset; empty for none. */

@@ -40,6 +40,12 @@ export type ActionWire = {
 /** Longer than anything that is on its way, or that keeps a press from counting, in ms. */
 const QUIET_MS = 60_000;
 
+function isStruckBy(world: World, at: Place): boolean {
+  const preset = world.boardById.get(at.boardId)?.preset;
+  const { kind } = world.controls.get(at.controlId)!.control;
+  return preset ? feelsStrikes(preset, kind, at.assignment) : false;
+}
+
 /**
  * The exact bytes that an action sends if its gesture is made next, by port in the order in which they begin: it is done
  * as a step does it, by the control that it stands at, struck as hard as the action says, once what is on its way has
@@ -51,9 +57,7 @@ export function actionWires(world: World, action: Action, state: LiveState): rea
   const at = placesOf(world).get(action.id);
   const live = new Live(world, at ? downState(state, at) : state);
   const struck =
-    at && feelsStrikes(world.controls.get(at.controlId)!.control.kind, at.assignment)
-      ? Math.max(1, 'value' in action ? Math.min(127, action.value) : 127)
-      : 0;
+    at && isStruckBy(world, at) ? Math.max(1, 'value' in action ? Math.min(127, action.value) : 127) : 0;
   const from = { boardId: at?.boardId ?? '', controlId: at?.controlId ?? '', struck };
   const doNow = ({ delay: _none, ...now }: Action): void => start(live, from, { ...now, isOff: false });
   // While an action is edited it is a copy; the one in the list is found by its id.

@@ -717,6 +717,17 @@ describe('a control with a touch of its own', () => {
   ] as const)('a %s with %j', (kind, own, sent) =>
     expect(strike(kind, own as typeof touch | null)).toEqual(sent),
   );
+  it.each([
+    // Every button of the preset feels how hard it is pressed; every pad of it does not.
+    ['button', true, ['0 90 24 28', '5 D0 32']],
+    ['pad', false, ['0 90 24 64']],
+    ['footswitch', true, ['0 90 24 28', '5 D0 32']],
+  ] as const)('all of a kind: %s, felt %s', (kind, isFelt, sent) => {
+    const controls = { s0: { kind, sends: { kind: 'note', number: 60 } } } as const;
+    const feel = [{ kind, ...PLAIN_FEEL, pressure: 'channel' as const, isFelt }];
+    const play = new Play(makeWorld([[assign('s0', [played])]], { controls, preset: { feel } }));
+    expect(play.hear(0, noteOn(15, 60, 40)).hear(5, channelPressure(15, 50)).sent).toEqual(sent);
+  });
 });
 
 describe('groups with pages', () => {

@@ -1,4 +1,5 @@
 import {
+  feelsStrikes,
   touchOf,
   movedBy,
   PLAIN_RESPONSE,
@@ -176,7 +177,9 @@ export function hearPressure(
     if (message.kind === 'poly-pressure' && (sends.kind !== 'note' || sends.number !== message.note))
       continue;
     const held = live.state.held[controlId]?.assignment;
-    const feel = touchOf(board.preset, kind, held ?? live.assignmentOf(board, controlId));
+    const assignment = held ?? live.assignmentOf(board, controlId);
+    if (!feelsStrikes(board.preset, kind, assignment)) continue;
+    const feel = touchOf(board.preset, kind, assignment);
     for (const note of live.state.playing[controlId] ?? []) {
       if (feel.pressure === 'poly')
         send(live, note.portId, polyPressure(note.channel, note.note, message.pressure), null);

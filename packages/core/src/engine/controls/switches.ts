@@ -92,7 +92,8 @@ function pressSwitch(
   const wants = held?.wants ?? live.wantsOf(board, control.id);
   const outcome = moveSwitch(held?.gesture ?? null, isDown, live.nowMs, wants);
   const fired = isDown || !held ? [] : held.fired;
-  const struck = isDown ? (feelsStrikes(control.kind, assignment) ? velocity : 0) : (held?.struck ?? 0);
+  const isFelt = isDown && board.preset !== null && feelsStrikes(board.preset, control.kind, assignment);
+  const struck = isDown ? (isFelt ? velocity : 0) : (held?.struck ?? 0);
   settleGesture(live, control.id, { assignment, wants, boardId: board.board.id, fired, struck }, outcome);
   if (!isDown) endNotes(live, control.id);
 }

@@ -13,9 +13,16 @@ export const touchOf = (
   assignment: Pick<Assignment, 'touch'> | null | undefined,
 ): Touch => assignment?.touch ?? feelOf(preset, kind);
 
-/** Whether how hard a control is struck counts: pads and keys always, any other that was told how. */
-export const feelsStrikes = (kind: ControlKind, assignment: Pick<Assignment, 'touch'> | null): boolean =>
-  isStruck(kind) || (assignment?.touch ?? null) !== null;
+/** Whether how hard the controls of a kind are struck counts. */
+export const isFelt = ({ isFelt: said, kind }: Pick<Feel, 'isFelt' | 'kind'>): boolean =>
+  said ?? isStruck(kind);
+
+/** Whether how hard a control is struck counts: where it is told so itself, else as that of its kind. */
+export const feelsStrikes = (
+  preset: Pick<Preset, 'feel'>,
+  kind: ControlKind,
+  assignment: Pick<Assignment, 'touch'> | null | undefined,
+): boolean => (assignment?.touch ?? null) !== null || isFelt(feelOf(preset, kind));
 
 /**
  * The velocity that a strike is sent with, 1–127.

@@ -110,7 +110,12 @@ export type Touch = {
 };
 
 /** How the controls of one kind feel, all over a preset. */
-export type Feel = Touch & { readonly kind: ControlKind; readonly lamp: LampRule | null };
+export type Feel = Touch & {
+  readonly kind: ControlKind;
+  readonly lamp: LampRule | null;
+  /** Whether how hard they are pressed counts; where nothing is said that of pads and keys does. */
+  readonly isFelt?: boolean | undefined;
+};
 
 /** Everything a board is told. */
 export type Preset = {

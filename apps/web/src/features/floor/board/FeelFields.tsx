@@ -4,7 +4,8 @@ import {
   type Assignment,
   controlsOfKind,
   feelOf,
-  isStruck,
+  isFelt,
+  isPressed,
   type Board,
   type ControlKind,
 } from '@idle-step/core/floor';
@@ -34,7 +35,19 @@ export function FeelFields({ preset, board, kind }: { preset: Preset; board: Boa
           changes {count} {count === 1 ? 'control' : 'controls'}
         </span>
       </legend>
-      {isStruck(kind) && <TouchFields touch={feel} onChange={set} />}
+      {isPressed(kind) && (
+        <Form.Check
+          id="kind-felt"
+          label="feels how hard it is pressed"
+          checked={isFelt(feel)}
+          onChange={(e) =>
+            set(e.target.checked ? 'feel how hard a kind is pressed' : 'feel no strength', {
+              isFelt: e.target.checked,
+            })
+          }
+        />
+      )}
+      {isPressed(kind) && isFelt(feel) && <TouchFields touch={feel} onChange={set} />}
       <LampFields
         rule={feel.lamp}
         plain="what each control does"
@@ -57,12 +70,13 @@ export function OwnTouch({
   onChange(label: string, touch: Assignment['touch']): void;
 }) {
   const { touch } = assignment;
-  const { kind: _kind, lamp: _lamp, ...ofKind } = feelOf(preset, kind);
+  const feel = feelOf(preset, kind);
+  const { kind: _kind, lamp: _lamp, isFelt: _felt, ...ofKind } = feel;
   return (
     <>
       <Form.Check
         id="own-touch"
-        label={isStruck(kind) ? 'velocity and pressure of its own' : 'feels how hard it is pressed'}
+        label={isFelt(feel) ? 'velocity and pressure of its own' : 'feels how hard it is pressed'}
         checked={touch !== null}
         onChange={(e) => onChange('set a touch of its own', e.target.checked ? ofKind : null)}
       />
