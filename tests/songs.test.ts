@@ -1,5 +1,6 @@
+import type { FullRig } from '@idle-step/core/routing';
 import type { Song, Setlist } from '@idle-step/core/show';
-import { demoSets, demoSongs } from '@idle-step/demo';
+import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { chord, choose, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
@@ -337,6 +338,47 @@ it('what is wrong with a cell is in sight, however long the sheet is', async () 
     () => page.$('.cue-room > .field-error'),
     (e) => e === null,
   );
+});
+
+it('a value is typed and shown in the unit that the device shows', async () => {
+  const { doc, version } = await running.app.get<Kept<FullRig> & { version: number }>(`/rigs/${demoRig.id}`);
+  const ends = { low: 0, high: 100, unit: '%', isLog: false };
+  const rig = {
+    ...doc,
+    devices: doc.devices.map((d) => ({
+      ...d,
+      chart: d.chart.map((fn) =>
+        d.name === 'Kelpline' && fn.name === 'Reverb mix' ? { ...fn, shape: { ...fn.shape, ends } } : fn,
+      ),
+    })),
+  };
+  const answer = await fetch(`${running.app.base}/api/rigs/${doc.id}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json', 'if-match': `"${version}"` },
+    body: JSON.stringify(rig),
+  });
+  expect(answer.status).toBe(200);
+  const { id } = songNamed('Slow Ferry');
+  const page = await openPage(running.browser, running.app.base, `/songs/${id}`);
+  const cell = '[aria-label^="Kelpline Reverb mix in Verse"]';
+  await page.locator(cell).click();
+  await page.keyboard.type('25 %');
+  await page.keyboard.press('Enter');
+  // The nearest that the device has: 32 of 127.
+  await textIs(page, cell, (t) => t.includes('25.2 %'));
+  await page.locator(cell).click();
+  await page.keyboard.type('120');
+  await page.keyboard.press('Enter');
+  await textIs(page, '.cue-room > .field-error', (t) => t.includes('0 to 100 %'));
+  await page.keyboard.press('Escape');
+  await saved(page);
+  const fn = rig.devices.flatMap((d) => d.chart).find((f) => 'ends' in f.shape)!;
+  const verse = (await keptSong(id)).scenes.find((s) => s.name === 'Verse')!;
+  expect(verse.values.find((v) => v.functionId === fn.id)?.value).toBe(32);
+  // Its chart says so, and is read as it is written.
+  await page.goto(`${running.app.base}/rig/${rig.devices.find((d) => d.name === 'Kelpline')!.id}`);
+  await textIs(page, '.chart-grid', (t) => t.includes('0 to 100 %'));
+  expect(page.troubles).toEqual([]);
 });
 
 it('a line that was brought into the sheet is a step, and one elsewhere says whose it was', async () => {

@@ -62,11 +62,33 @@ const ShownFrom = whole('Shown from', -16384, 16383);
 const Sent = whole('Value', 0, 16383);
 const Label = z.string().max(80, { error: 'A name of a value is longer than 80 characters.' });
 
+/** What a device shows for the ends of a range, in a unit. */
+const ShownEndsSchema = z
+  .object({
+    low: measure('Lowest shown', -1e6, 1e6, 'of its unit'),
+    high: measure('Highest shown', -1e6, 1e6, 'of its unit'),
+    unit: z.string().regex(/^[^\s\d]\S{0,7}$/, {
+      error: 'A unit is one word of up to 8 characters, like dB, Hz, % or ms.',
+    }),
+    isLog: z.boolean(),
+  })
+  .superRefine(({ low, high, isLog }, ctx) => {
+    const refuse = (message: string) => ctx.addIssue({ code: 'custom', path: ['high'], message });
+    if (low === high) refuse('Both ends of the range show the same, so values cannot be told apart.');
+    if (isLog && (low <= 0 || high <= 0)) refuse('A range by equal ratios has both ends above 0.');
+  });
+
 export const ShapeSchema = z
   .discriminatedUnion('kind', [
     z.object({ kind: z.literal('trigger'), sent: Sent }),
     z.object({ kind: z.literal('switch'), off: Sent, on: Sent }),
-    z.object({ kind: z.literal('range'), min: Sent, max: Sent, shownFrom: ShownFrom }),
+    z.object({
+      kind: z.literal('range'),
+      min: Sent,
+      max: Sent,
+      shownFrom: ShownFrom,
+      ends: ShownEndsSchema.optional(),
+    }),
     z.object({
       kind: z.literal('choice'),
       first: DataByte,

@@ -37,6 +37,22 @@ const ranges = (limit: number): fc.Arbitrary<FunctionShape> =>
   fc
     .tuple(fc.nat(limit), fc.nat(limit), fc.integer({ min: -16384, max: 16383 }))
     .map(([a, b, shownFrom]) => ({ kind: 'range', min: Math.min(a, b), max: Math.max(a, b), shownFrom }));
+/** Ranges whose device shows a unit; the number for their lowest is of no account, and is that value. */
+const unitRanges = (limit: number): fc.Arbitrary<FunctionShape> =>
+  fc
+    .tuple(
+      fc.nat(limit),
+      fc.nat(limit),
+      fc.constantFrom('dB', '%', 'ms', 'Hz'),
+      fc.integer({ min: -60, max: 60 }),
+    )
+    .map(([a, b, unit, low]) => ({
+      kind: 'range',
+      min: Math.min(a, b),
+      max: Math.max(a, b),
+      shownFrom: Math.min(a, b),
+      ends: { low, high: low + 0.5, unit, isLog: low > 0 },
+    }));
 const choices = (limit: number): fc.Arbitrary<FunctionShape> =>
   fc
     .tuple(
@@ -66,7 +82,14 @@ const programs = (): fc.Arbitrary<FunctionShape> =>
     .uniqueArray(fc.record({ program: byte, name: label }), { maxLength: 8, selector: (p) => p.program })
     .map((names) => ({ kind: 'program', names }));
 function shapes(limit: number): fc.Arbitrary<FunctionShape> {
-  return fc.oneof(triggers(limit), switches(limit), ranges(limit), choices(limit), gappedChoices(limit));
+  return fc.oneof(
+    triggers(limit),
+    switches(limit),
+    ranges(limit),
+    unitRanges(limit),
+    choices(limit),
+    gappedChoices(limit),
+  );
 }
 
 const drives: fc.Arbitrary<[Drive, fc.Arbitrary<FunctionShape>]> = fc.oneof(

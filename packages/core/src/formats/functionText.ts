@@ -1,6 +1,8 @@
 import { cutText } from '../typed';
 import {
   kindsFor,
+  readShownEnds,
+  shownEndsText,
   SOUND_LIMIT,
   PLAIN_FUNCTION,
   sentValue,
@@ -58,7 +60,7 @@ export function cellsOf(fn: ChartTemplate, middleC: MiddleC | null): ChartCells 
     kind: shape.kind,
     channel: fn.extraChannel ?? (fn.channel === null ? '' : String(fn.channel + 1)),
     values: valuesText(shape),
-    shownFrom: shape.kind === 'range' || shape.kind === 'choice' ? String(shape.shownFrom) : '',
+    shownFrom: shownFromText(shape),
     powerOn: powerOnText(fn),
     settleMs: String(fn.settleMs),
     reserved: fn.reserved ? 'yes' : '',
@@ -139,6 +141,11 @@ function valuesText(shape: FunctionShape): string {
 /** As many as a controller has values. */
 const CHOICES_AT_MOST = 128;
 
+function shownFromText(shape: FunctionShape): string {
+  if (shape.kind === 'range' && shape.ends) return shownEndsText(shape.ends);
+  return shape.kind === 'range' || shape.kind === 'choice' ? String(shape.shownFrom) : '';
+}
+
 type Refuse = (column: ChartColumn, sentence: string) => null;
 
 function parseShape(cells: ChartCells, drive: Drive, refuse: Refuse): FunctionShape | null {
@@ -150,10 +157,17 @@ function parseShape(cells: ChartCells, drive: Drive, refuse: Refuse): FunctionSh
       'kind',
       `“${cells.kind}” does not go with ${cells.message.trim()}; ${kinds.join(', ')} would be right.`,
     );
+  const ends = readShownEnds(cells.shownFrom);
   const shown = parseNumber(cells.shownFrom, null, -16384, 16383);
-  if (shown === null && cells.shownFrom.trim() !== '')
-    return refuse('shownFrom', `“${cells.shownFrom}” is no whole number; 0 or 1 are usual.`);
-  return shapeOf(kind, cells.values.trim(), shown, valueLimit(drive), (s) => refuse('values', s));
+  if (shown === null && !(ends && kind === 'range') && cells.shownFrom.trim() !== '')
+    return refuse(
+      'shownFrom',
+      kind === 'range'
+        ? `“${cells.shownFrom}” is no whole number and no two ends with a unit; 0, 1 or 20 to 2000 ms would be right.`
+        : `“${cells.shownFrom}” is no whole number; 0 or 1 are usual.`,
+    );
+  const shape = shapeOf(kind, cells.values.trim(), shown, valueLimit(drive), (s) => refuse('values', s));
+  return ends && shape?.kind === 'range' ? { ...shape, ends } : shape;
 }
 
 /** Values with a slash are a switch, with names a choice; otherwise what the message most often drives. */

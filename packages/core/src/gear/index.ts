@@ -6,6 +6,7 @@ export * from './cabling/listening';
 export * from './charts/functionMessages';
 export * from './charts/programNumbers';
 export * from './charts/shown';
+export * from './charts/shownEnds';
 export * from './cabling/reach';
 export * from './cabling/passages';
 export * from './cabling/paths';

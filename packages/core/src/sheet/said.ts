@@ -1,5 +1,5 @@
 import { loadingIn, type World } from '../engine';
-import { shortestName } from '../floor';
+import { rangeShown, shortestName } from '../floor';
 import { shownText, shownValue, valueBounds } from '../gear';
 import {
   sceneSheet,
@@ -128,7 +128,7 @@ function controlText({ devices }: CueRow & { kind: 'control' }, said: SceneContr
     case 'move': {
       const { min, max } = valueBounds(fn.shape);
       const isWhole = said.from === min && said.to === max;
-      return isWhole ? name : `${name} ${shown(said.from).number}-${shown(said.to).number}`;
+      return isWhole ? name : `${name} ${rangeShown(shown(said.from).number, shown(said.to).number)}`;
     }
   }
 }

@@ -26,7 +26,12 @@ export const GRID_COLUMNS: readonly { column: ChartColumn; title: string; px: nu
     px: 150,
     hint: '0-127, 0/127 for off and on, or 0=Dry; 1=Full',
   },
-  { column: 'shownFrom', title: 'Shown from', px: 92, hint: 'What the device shows for the lowest value' },
+  {
+    column: 'shownFrom',
+    title: 'Shown from',
+    px: 92,
+    hint: 'What the device shows for the lowest value, or for both ends with their unit: -60 to 12 dB',
+  },
   { column: 'powerOn', title: 'At power-on', px: 96, hint: 'As sent; on or off for a switch' },
   { column: 'settleMs', title: 'Settles, ms', px: 88, hint: 'How long the device is deaf after it' },
   {

@@ -75,11 +75,19 @@ export function readSweepCell(text: string, context: CellContext): Read<CellSwee
   const { device, fn, rest } = found;
   if (fn.shape.kind !== 'range') return refuse(`a function that moves; ${fn.name} has single values,`);
   if (rest === '') return ok({ functionId: fn.id, from: fn.shape.min, to: fn.shape.max });
-  const ends = rest.split(/\s*(?:-|–|to)\s*(?=\S)/);
+  const ends = rangeTyped(rest);
   const [from, to] = ends.map((end) => parseShown(device, fn, end));
   if (ends.length !== 2 || !from?.ok || !to?.ok) return refuse(`${fn.name} with two ends like 20-110`);
   return ok({ functionId: fn.id, from: from.value, to: to.value });
 }
+
+/** Two ends as they are typed. Example: `20-110`, `-60 dB to 12 dB`. */
+export const rangeTyped = (text: string): readonly string[] =>
+  /\sto\s/i.test(text) ? text.split(/\s+to\s+/i) : text.split(/\s*(?:-|–|to)\s*(?=\S)/);
+
+/** The same as they are shown: a stroke would be taken for a sign where there is one, and a unit stands behind each. */
+export const rangeShown = (from: string, to: string): string =>
+  /^\d+$/.test(from) && /^\d+$/.test(to) ? `${from}-${to}` : `${from} to ${to}`;
 
 /** A channel that stands in front stands behind: `ch 3 CC 11` is `CC 11 channel 3`. */
 const channelLast = (text: string): string =>
@@ -258,7 +266,7 @@ export function sweepCell(sweeps: readonly Sweep[], context: CellContext): strin
   const name = shortestName(device, fn, context);
   if (first.from === found.fn.shape.min && first.to === found.fn.shape.max) return name;
   const [from, to] = [first.from, first.to].map((v) => shownValue(device, fn, v).number);
-  return `${name} ${from!}-${to!}`;
+  return `${name} ${rangeShown(from!, to!)}`;
 }
 
 const foundById = (devices: readonly Device[], id: string) =>

@@ -1,3 +1,4 @@
+import type { ShownEnds } from './shownEnds';
 import type { TransportCommand } from '../../midi';
 import { parseTemplate } from './sysexTemplate';
 
@@ -36,7 +37,14 @@ export type Drive =
 export type FunctionShape =
   | { readonly kind: 'trigger'; readonly sent: number }
   | { readonly kind: 'switch'; readonly off: number; readonly on: number }
-  | { readonly kind: 'range'; readonly min: number; readonly max: number; readonly shownFrom: number }
+  | {
+      readonly kind: 'range';
+      readonly min: number;
+      readonly max: number;
+      readonly shownFrom: number;
+      /** What is shown for its ends where the device shows a unit; `shownFrom` is of no account then. */
+      readonly ends?: ShownEnds | undefined;
+    }
   | {
       readonly kind: 'choice';
       readonly first: number;

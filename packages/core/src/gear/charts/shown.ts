@@ -4,6 +4,7 @@ import { split14 } from '../../midi';
 import type { ChartFunction } from './chartFunction';
 import { sentValue, valueBounds } from './functionMessages';
 import { programSpan, programText, soundText, typedPlace, typedProgram } from './programNumbers';
+import { endsText, readShown, shownEndsText } from './shownEnds';
 import type { Device } from '../rig';
 
 /** The one place where a value as sent becomes what people see on the device, and back. */
@@ -21,6 +22,7 @@ export function shownValue(
     case 'switch':
       return { number: '', label: value === 1 ? 'on' : 'off' };
     case 'range':
+      if (shape.ends) return { number: endsText(shape.ends, shape, value), label: '' };
       return { number: String(value - shape.min + shape.shownFrom), label: '' };
     case 'choice':
       return {
@@ -108,6 +110,7 @@ export function namesOf({
 
 /** A value by its number, alone or with its own name behind it; `null` where it is no number. */
 function asShown(device: Device, fn: ChartFunction, typed: string): number | null | 'beyond' {
+  if (fn.shape.kind === 'range' && fn.shape.ends) return readShown(fn.shape.ends, fn.shape, typed);
   const [first, ...behind] = squeezed(typed).split(' ');
   const value = numberTyped(device, fn, first ?? '');
   if (behind.length === 0) return value;
@@ -143,6 +146,7 @@ export function expectedText(device: Device, fn: ChartFunction): string {
     return `bank and program, like 2/${programText(device, 0)} to 2/${programText(device, 127)}, or a name`;
   }
   if (fn.shape.kind === 'program') return programSpan(device);
+  if (fn.shape.kind === 'range' && fn.shape.ends) return shownEndsText(fn.shape.ends).replace(/ log$/, '');
   const { min, max } = valueBounds(fn.shape);
   const offset = shownOffset(fn);
   return `${min + offset} to ${max + offset}`;
