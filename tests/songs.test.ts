@@ -347,9 +347,10 @@ it('a value is typed and shown in the unit that the device shows', async () => {
     ...doc,
     devices: doc.devices.map((d) => ({
       ...d,
-      chart: d.chart.map((fn) =>
-        d.name === 'Kelpline' && fn.name === 'Reverb mix' ? { ...fn, shape: { ...fn.shape, ends } } : fn,
-      ),
+      chart: d.chart.map((fn) => {
+        const given = { 'Reverb mix': ends, Volume: { ...ends, high: 1270, unit: 'ms' } }[fn.name];
+        return d.name === 'Kelpline' && given ? { ...fn, shape: { ...fn.shape, ends: given } } : fn;
+      }),
     })),
   };
   const answer = await fetch(`${running.app.base}/api/rigs/${doc.id}`, {
@@ -372,7 +373,33 @@ it('a value is typed and shown in the unit that the device shows', async () => {
   await textIs(page, '.cue-room > .field-error', (t) => t.includes('0 to 100 %'));
   await page.keyboard.press('Escape');
   await saved(page);
-  const fn = rig.devices.flatMap((d) => d.chart).find((f) => 'ends' in f.shape)!;
+  const chart = rig.devices.find((d) => d.name === 'Kelpline')!.chart;
+  const fn = chart.find((f) => f.name === 'Reverb mix')!;
+  // A time follows the tempo as a note length: it is typed, shown and kept as one.
+  await choose(page, 'Add a line to the sheet', 'Kelpline: Volume');
+  const delay = '[aria-label^="Kelpline Volume in Verse"]';
+  await page.locator(delay).click();
+  await page.keyboard.type('1/8 dotted');
+  await page.keyboard.press('Enter');
+  await textIs(page, delay, (t) => t === '1/8.');
+  await page.locator(delay).click();
+  const { tempoBpm } = songNamed('Slow Ferry');
+  const ms = Math.round((0.75 * 60_000) / tempoBpm);
+  await textIs(page, '.in-hand-bar', (t) => t.includes(`1/8. is ${ms} ms at ${tempoBpm} bpm`));
+  await page.keyboard.type('1/1');
+  await page.keyboard.press('Enter');
+  await textIs(page, '.cue-room > .field-error', (t) => t.includes('Volume takes 0 to 1270 ms'));
+  await page.keyboard.press('Escape');
+  const followed = chart.find((f) => f.name === 'Volume')!;
+  await until(
+    'kept as a note',
+    async () => {
+      const { scenes } = await keptSong(id);
+      return scenes.find((s) => s.name === 'Verse')!.values.find((v) => v.functionId === followed.id)?.note;
+    },
+    (note) => note === '1/8.',
+  );
+  expect(await axeViolations(page)).toEqual([]);
   const verse = (await keptSong(id)).scenes.find((s) => s.name === 'Verse')!;
   expect(verse.values.find((v) => v.functionId === fn.id)?.value).toBe(32);
   // Its chart says so, and is read as it is written.

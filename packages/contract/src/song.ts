@@ -4,6 +4,7 @@ import { SOUND_LIMIT, TAPE_COLOURS } from '@idle-step/core/gear';
 import {
   BEAT_UNITS,
   PLAIN_LINE,
+  readNoteLength,
   TEMPO_CHANGES,
   type Cue,
   type Setlist,
@@ -63,6 +64,12 @@ export const SceneSchema = z.object({
         functionId: Id,
         value: whole('Value', 0, SOUND_LIMIT),
         way: OwnWaySchema.nullable().default(null),
+        note: z
+          .string()
+          .refine((text) => readNoteLength(text) === text, {
+            error: 'This is no note length; 1/4, dotted 1/8. or of a triplet 1/8t would be right.',
+          })
+          .optional(),
       }),
     )
     .max(2000),

@@ -25,6 +25,7 @@ import { Gestures1763985000000 } from './gestures.migration';
 import { Meter1764420000000 } from './meter.migration';
 import { Names1764490000000 } from './names.migration';
 import { Controls1764600000000 } from './controls.migration';
+import { Notes1764700000000 } from './notes.migration';
 import { Patterns1764500000000 } from './patterns.migration';
 import { Panic1764340000000 } from './panic.migration';
 import { Routes1764030000000 } from './routes.migration';
@@ -66,6 +67,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     Names1764490000000,
     Patterns1764500000000,
     Controls1764600000000,
+    Notes1764700000000,
   ],
   entities: [
     RigRow,

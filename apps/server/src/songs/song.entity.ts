@@ -55,4 +55,5 @@ export class SceneValueRow {
   @WholeColumn() position!: number;
   @WholeColumn() value!: number;
   @OptionalJsonColumn() way!: unknown;
+  @OptionalTextColumn(8) note!: string | null;
 }

@@ -99,10 +99,11 @@ export class SongsService extends Keeper<Song, SongRow> {
         ...head,
         scenes: (scenesOf.get(head.id) ?? []).map(({ songId: _song, position: _at, ...scene }) => ({
           ...scene,
-          values: (values.get(scene.id) ?? []).map(({ functionId, value, way }) => ({
+          values: (values.get(scene.id) ?? []).map(({ functionId, value, way, note }) => ({
             functionId,
             value,
             way,
+            ...(note === null ? {} : { note }),
           })),
         })),
       }),
@@ -129,7 +130,9 @@ export class SongsService extends Keeper<Song, SongRow> {
       SceneValueRow,
       { column: 'sceneId', ids: scenes.map((s) => s.id) },
       ['sceneId', 'functionId'],
-      scenes.flatMap((scene) => scene.values.map((v, position) => ({ ...v, sceneId: scene.id, position }))),
+      scenes.flatMap((scene) =>
+        scene.values.map((v, position) => ({ ...v, note: v.note ?? null, sceneId: scene.id, position })),
+      ),
     );
   }
 

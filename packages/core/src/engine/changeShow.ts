@@ -50,6 +50,7 @@ export function changeShow(
   const next = new Live(world, adopted);
   // Lamps may have changed although nothing that they follow has.
   next.lampsSeen = null;
+  if (!isOther) next.bpmBefore = given.tempo.bpm;
   const { state, effects } = finish(next);
   return { world, state, effects: [...live.effects, ...effects] };
 }

@@ -4,10 +4,12 @@ import { advance, handOver } from './time/advance';
 import { nextDueMs } from './live/due';
 import { refreshLamps } from './lamps/lampUpdate';
 import { type Live } from './live/live';
+import { followTempo } from './song/followTempo';
 
 /** Closes a step: what fell due at once by it, lamps that changed, and when to be called again, later than now. */
 export function finish(live: Live): { state: LiveState; effects: Effect[] } {
   advance(live, live.nowMs);
+  if (followTempo(live, live.bpmBefore)) advance(live, live.nowMs);
   handOver(live);
   refreshLamps(live);
   live.state.atMs = live.nowMs;

@@ -73,7 +73,7 @@ function saidAt(
       if (other) return { text: `now ${other.by}`, setIn: other.setIn, isReplaced: true };
       // A trigger stands in its own scene only.
       if (!cell || (row.fn.shape.kind === 'trigger' && cell.setIn !== sceneIndex)) return null;
-      return { text: shownText(row.device, row.fn, cell.value), setIn: cell.setIn };
+      return { text: cell.note ?? shownText(row.device, row.fn, cell.value), setIn: cell.setIn };
     }
     case 'tempo': {
       const tempo = surrounds[sceneIndex]?.tempo;

@@ -1,11 +1,18 @@
-import type { Scene, Song } from '../show';
+import type { NoteLength, Scene, Song } from '../show';
 
-export function withValue(song: Song, sceneId: string, functionId: string, value: number): Song {
+/** @param note where the value follows the tempo. */
+export function withValue(
+  song: Song,
+  sceneId: string,
+  functionId: string,
+  value: number,
+  note?: NoteLength,
+): Song {
   return mapScene(song, sceneId, (scene) => {
     const at = scene.values.findIndex((v) => v.functionId === functionId);
-    return at < 0
-      ? { ...scene, values: [...scene.values, { functionId, value, way: null }] }
-      : { ...scene, values: scene.values.with(at, { ...scene.values[at]!, value }) };
+    const way = scene.values[at]?.way ?? null;
+    const said = note === undefined ? { functionId, value, way } : { functionId, value, way, note };
+    return { ...scene, values: at < 0 ? [...scene.values, said] : scene.values.with(at, said) };
   });
 }
 

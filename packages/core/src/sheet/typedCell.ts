@@ -1,6 +1,16 @@
 import { isPressed, readActionCell, readSweepCell, shortestName, type CellContext } from '../floor';
-import { isUsable, namesOf, parseShown, shownText } from '../gear';
-import type { Scene, SceneControl, Song } from '../show';
+import { expectedText, isUsable, namesOf, parseShown, shownText } from '../gear';
+import {
+  followsTempo,
+  noteMs,
+  readNoteLength,
+  sceneSurround,
+  valueOfNote,
+  type NoteLength,
+  type Scene,
+  type SceneControl,
+  type Song,
+} from '../show';
 import { AS_BANK } from './said';
 import { findName, readNumber, readWhole } from '../typed';
 import type { CueRow } from './rows';
@@ -20,12 +30,16 @@ function placeTyped(names: readonly string[], text: string): number | null {
   return found < 0 ? null : found;
 }
 
+/** Note lengths that are offered; any other may be typed. */
+const NOTES_OFFERED: readonly string[] = ['1/2', '1/4', '1/4t', '1/8', '1/8.', '1/8t', '1/16'];
+
 /** What may be typed into a cell of a line: its values by number and name; none where they are too many to name. */
 export function typedValues(row: CueRow): readonly string[] {
   switch (row.kind) {
     case 'function': {
       const { device, fn } = row;
       if (fn.shape.kind === 'switch') return ['on', 'off'];
+      if (followsTempo(fn)) return NOTES_OFFERED;
       return namesOf(fn)
         .filter((n) => n.name !== '')
         .map((n) => shownText(device, fn, n.value));
@@ -96,6 +110,8 @@ export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: str
     `“${text.trim()}” is not a value of ${row.title}; ${expected} would be right.`;
   switch (row.kind) {
     case 'function': {
+      const note = followsTempo(row.fn) ? readNoteLength(text) : null;
+      if (note !== null) return withNote(song, row, sceneIndex, note);
       const result = parseShown(row.device, row.fn, text);
       return result.ok ? withValue(song, scene.id, row.fn.id, result.value) : refuse(result.error.expected);
     }
@@ -147,6 +163,20 @@ export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: str
         ? 'A remark has up to 400 characters.'
         : change((s) => ({ ...s, remark: text.trim() }));
   }
+}
+
+/** A cell that follows the tempo as a note length. */
+function withNote(
+  song: Song,
+  { device, fn }: CueRow & { kind: 'function' },
+  sceneIndex: number,
+  note: NoteLength,
+): Song | string {
+  const bpm = sceneSurround(song, sceneIndex).tempo?.value ?? song.tempoBpm;
+  const value = valueOfNote(fn, note, bpm);
+  return value === null
+    ? `${note} is ${Math.round(noteMs(note, bpm))} ms at ${bpm} bpm, and ${fn.name} takes ${expectedText(device, fn)}.`
+    : withValue(song, song.scenes[sceneIndex]!.id, fn.id, value, note);
 }
 
 /** A list with one thing in the place of what is the same, or behind the others. */

@@ -1,3 +1,4 @@
+import type { NoteLength } from './noteLength';
 import type { OwnWay, SceneControl, Song } from './song';
 
 /** What stands in one cell of the cue sheet. */
@@ -7,6 +8,8 @@ export type Cell = {
   readonly setIn: number;
   /** How it gets there where it is set, `null` as the scene says. */
   readonly way: OwnWay | null;
+  /** The note length that it follows the tempo as. */
+  readonly note?: NoteLength | undefined;
 };
 
 /** A cell whose register another row has written since: its value does not hold any more. */
@@ -55,8 +58,8 @@ export function sceneSheet(song: Song, sceneIndex: number, rig: Carrying = PLAIN
   for (let i = 0; i <= sceneIndex; i++) {
     const { armedFunctionIds } = song.scenes[i]!;
     if (armedFunctionIds) armExactly(cells, put, armedFunctionIds, rig.arming, i);
-    for (const { functionId, value, way } of song.scenes[i]!.values)
-      put(functionId, { value, setIn: i, way });
+    for (const { functionId, value, way, note } of song.scenes[i]!.values)
+      put(functionId, note === undefined ? { value, setIn: i, way } : { value, setIn: i, way, note });
   }
   return { cells, replaced };
 }

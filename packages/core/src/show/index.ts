@@ -2,6 +2,7 @@ export * from './song';
 export * from './parts';
 export * from './keys';
 export * from './line';
+export * from './noteLength';
 export * from './meterText';
 export * from './carried';
 export * from './glide';

@@ -1,5 +1,6 @@
 import type { Action, PlainCurve, RampTime } from '../floor';
 import type { TapeMark } from '../gear';
+import type { NoteLength } from './noteLength';
 
 /** How long a part is, 0 and above. Beats and bars are counted at the tempo and the bar of the song. */
 export type Length = { readonly amount: number; readonly unit: 'bars' | 'beats' | 's' };
@@ -25,6 +26,8 @@ export type SceneValue = {
   readonly value: number;
   /** `null`: as the scene's transition says. */
   readonly way: OwnWay | null;
+  /** The note length that it follows the tempo as; `value` is what that is at the tempo that is written. */
+  readonly note?: NoteLength | undefined;
 };
 
 /** The bank that a board is brought to: its place in the preset, from 0. */

@@ -23,7 +23,16 @@ import {
   type Port,
 } from '../../gear';
 import { channelsOut, compileRoutes, layersOf, NO_ROUTING, type Layer } from '../../routing';
-import { partsOf, sceneCells, sceneSurround, songLine, type Carrying, type Reached } from '../../show';
+import {
+  partsOf,
+  sceneCells,
+  sceneSurround,
+  songLine,
+  valueWithBeat,
+  type Carrying,
+  type Cell,
+  type Reached,
+} from '../../show';
 import { traitsOf } from '../actions/table';
 import { carryingOf } from './carrying';
 import { turnsOf } from './turnTable';
@@ -180,6 +189,10 @@ function compileSongs(
 ): WorldSong[] {
   const before = new Map<string, number>();
   return songs.map((song, i) => {
+    const surrounds = song.scenes.map((_, at) => sceneSurround(song, at));
+    const cells = song.scenes.map((_, at) =>
+      atTempo(sceneCells(song, at, carrying), functions, surrounds[at]!.tempo?.value ?? song.tempoBpm),
+    );
     const times = before.get(song.id) ?? 0;
     before.set(song.id, times + 1);
     const parts = partsOf(song).filter((p) => !leftOut?.[i]?.includes(p.sceneId));
@@ -190,11 +203,30 @@ function compileSongs(
       parts,
       line: songLine(song, parts),
       lasting: new Map(song.line.cues.map((cue) => [cue.id, lastingOf(cue.actions)])),
-      surrounds: song.scenes.map((_, at) => sceneSurround(song, at)),
+      surrounds,
       controls: sceneControlsOf(song, boards, functions),
-      cells: song.scenes.map((_, at) => sceneCells(song, at, carrying)),
+      cells,
+      following: cells.map((map) =>
+        [...map].flatMap(([functionId, { note }]) => (note === undefined ? [] : [{ functionId, note }])),
+      ),
     };
   });
+}
+
+/** Cells with what follows the tempo as it is at a tempo. */
+function atTempo(
+  cells: ReadonlyMap<string, Cell>,
+  functions: ReadonlyMap<string, Reached>,
+  bpm: number,
+): ReadonlyMap<string, Cell> {
+  if (![...cells.values()].some((c) => c.note !== undefined)) return cells;
+  return new Map(
+    [...cells].map(([id, cell]) => {
+      const fn = functions.get(id)?.fn;
+      const value = cell.note === undefined || !fn ? null : valueWithBeat(fn, cell.note, bpm);
+      return [id, value === null ? cell : { ...cell, value }];
+    }),
+  );
 }
 
 function compileBoard(

@@ -28,6 +28,8 @@ export class Live {
   registersOwn: Record<string, number | null> = NO_REGISTERS;
   /** The record of lamps that this step has made, and may write into. */
   lampsOwn: Record<string, Lamp> = NO_LAMPS;
+  /** The tempo before this step. */
+  bpmBefore: number;
   /** The moment that is being worked through, never falling. */
   nowMs: number;
   /** The time of what is handed over ahead of it. */
@@ -41,6 +43,7 @@ export class Live {
   ) {
     this.state = copied(before);
     this.lampsSeen = before;
+    this.bpmBefore = before.tempo.bpm;
     this.nowMs = before.atMs;
   }
 

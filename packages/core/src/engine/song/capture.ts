@@ -1,5 +1,5 @@
 import { isUsable, takesValue, type ChartFunction, type Device } from '../../gear';
-import { sceneCells, type Song } from '../../show';
+import { sceneCells, valueWithBeat, type Song } from '../../show';
 import { valueAt, type Known } from '../state/known';
 import type { World } from '../world/world';
 
@@ -22,7 +22,12 @@ export type Captured = {
  *
  * @param sceneIndex from 0.
  */
-export function captureFor(world: World, state: Known, song: Song, sceneIndex: number): readonly Captured[] {
+export function captureFor(
+  world: World,
+  state: Known & { readonly tempo?: { readonly bpm: number } },
+  song: Song,
+  sceneIndex: number,
+): readonly Captured[] {
   const cells = sceneCells(song, sceneIndex, world.carrying);
   const found: Captured[] = [];
   const isNamed = new Set<string>();
@@ -34,7 +39,9 @@ export function captureFor(world: World, state: Known, song: Song, sceneIndex: n
     if (!isUsable(device, fn) || !takesValue(fn.shape, value)) continue;
     const others = world.carrying.replacedBy(fn.id);
     for (const id of others) isNamed.add(id);
-    const before = cells.get(fn.id)?.value ?? null;
+    const cell = cells.get(fn.id);
+    const followed = cell?.note && state.tempo ? valueWithBeat(fn, cell.note, state.tempo.bpm) : null;
+    const before = followed ?? cell?.value ?? null;
     if (before === value) continue;
     found.push({ device, fn, value, before, replaces: others.filter((id) => cells.has(id)) });
   }

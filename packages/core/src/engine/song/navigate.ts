@@ -1,3 +1,4 @@
+import { cellNow } from './followTempo';
 import type { SceneTarget, SongTarget } from '../../floor';
 import { isUsable, loadsProgram, messagesFor, type ChartFunction } from '../../gear';
 import { byteLength, wireTimeMs } from '../../midi';
@@ -142,13 +143,14 @@ export function recallScene(
   const targets: RecallTarget[] = [];
   const glides: Glide[] = [];
   const loading = devicesLoading(live, cells);
-  for (const [functionId, cell] of cells) {
-    const { value, setIn } = cell;
+  for (const [functionId, written] of cells) {
     const reached = live.world.functions.get(functionId);
     if (!reached) {
       live.note({ code: 'function-gone', functionId });
       continue;
     }
+    const cell = cellNow(live, reached, written);
+    const { value, setIn } = cell;
     // A trigger belongs to the scene that it stands in; carrying it over would fire it again.
     if (reached.fn.shape.kind === 'trigger' && setIn !== sceneIndex) continue;
     const ramp = live.state.ramps.find((r) => r.functionId === functionId);
@@ -210,9 +212,10 @@ function recallAnew(live: Live, mode: 'changes' | 'all', isMeant: (reached: Reac
   const { songIndex, sceneIndex } = placeOf(live.world, live.state);
   if (sceneIndex === null) return;
   const targets: RecallTarget[] = [];
-  for (const [functionId, { value }] of live.world.songs[songIndex]!.cells[sceneIndex]!) {
+  for (const [functionId, cell] of live.world.songs[songIndex]!.cells[sceneIndex]!) {
     const reached = live.world.functions.get(functionId);
-    if (reached && reached.fn.shape.kind !== 'trigger' && isMeant(reached)) targets.push({ reached, value });
+    if (reached && reached.fn.shape.kind !== 'trigger' && isMeant(reached))
+      targets.push({ reached, value: cellNow(live, reached, cell).value });
   }
   if (targets.length > 0) recall(live, armedFirst(targets), mode);
 }

@@ -23,6 +23,7 @@ import type {
   Song,
   SongCalls,
   SongLine,
+  NoteLength,
 } from '../../show';
 
 /** What a world is made of, as it is kept. */
@@ -124,7 +125,12 @@ export type WorldSong = {
   readonly controls: readonly ReadonlyMap<string, WorldWork>[];
   /** For each scene, what every function is told to be there. */
   readonly cells: readonly ReadonlyMap<string, Cell>[];
+  /** For each scene, the functions that follow the tempo in it; mostly empty. */
+  readonly following: readonly (readonly Following[])[];
 };
+
+/** A function that follows the tempo as a note length. */
+export type Following = { readonly functionId: string; readonly note: NoteLength };
 
 /**
  * The compiled, unchanging rig, presets and set. Made once an edit; every question that a live step asks is a

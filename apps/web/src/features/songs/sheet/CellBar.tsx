@@ -1,7 +1,8 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Preset } from '@idle-step/core/floor';
-import { type Song, sceneCells, sceneSheet, timedWay } from '@idle-step/core/show';
+import { type Song, noteMs, sceneCells, sceneSheet, sceneSurround, timedWay } from '@idle-step/core/show';
 import { loadingIn } from '@idle-step/core/engine';
+import { milliseconds } from '@idle-step/core/proof';
 import { functionChannel, messagesFor, shownText, valueBounds } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
 import { Button } from 'react-bootstrap';
@@ -61,6 +62,7 @@ function FunctionBar({
   const clear = () => edit(song.id, `carry ${fn.name} over`, (s) => withoutValue(s, scene.id, fn.id));
   const value = cell?.value ?? before?.value;
   const own = scene.values.find((v) => v.functionId === fn.id);
+  const bpm = sceneSurround(song, sceneIndex).tempo?.value ?? song.tempoBpm;
   const isAtOnce =
     fn.shape.kind === 'range' &&
     timedWay(own?.way ?? null, scene.transition) !== null &&
@@ -88,6 +90,13 @@ function FunctionBar({
             : before
               ? `${shownText(device, fn, before.value)} in ${song.scenes[sceneIndex - 1]!.name}`
               : 'not set before'}
+          {isSet && cell.note !== undefined && (
+            <>
+              {'. '}
+              <b>{cell.note}</b>
+              {` is ${milliseconds(Math.round(noteMs(cell.note, bpm)))} at ${bpm} bpm, sent again when the tempo changes`}
+            </>
+          )}
           {other &&
             `. ${world.functions.get(other.by)?.fn.name ?? 'Another line'} writes the same in ${device.name} and took its place in ${song.scenes[other.setIn]!.name}`}
           {own &&
