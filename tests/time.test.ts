@@ -168,14 +168,16 @@ describe('the layers of a song', () => {
 
   it('are added to the rig, and removed with a question where a song uses them', async () => {
     const page = await openRoom(weir, 'layers');
+    const names = () =>
+      page.$$eval('.layer-line', (lines) => lines.map((line) => line.getAttribute('aria-label')!));
+    const before = await until('the layers', names, (all) => all.length > 0);
     await headButton(page, '.layers-room .time-head', 'Layer');
-    await page.waitForSelector('.layer-line[aria-label="Layer"]');
-    await pressButton(page, 'Remove Layer');
-    await until(
-      'gone',
-      () => page.$('.layer-line[aria-label="Layer"]'),
-      (found) => found === null,
-    );
+    const after = await until('one more', names, (all) => all.length > before.length);
+    // It is called after the device that it plays.
+    const added = after.find((name) => !before.includes(name))!;
+    expect(demoRig.devices.some((d) => added.startsWith(d.name))).toBe(true);
+    await pressButton(page, `Remove ${added}`);
+    await until('gone', names, (all) => !all.includes(added));
     await pressButton(page, 'Remove Low hum');
     await textIs(page, '.modal-body', (t) => t.includes('Low hum is in use') && t.includes('Paper Weir'));
     await page.keyboard.press('Escape');

@@ -41,7 +41,7 @@ export async function openWithPorts(browser: Browser, base: string, path: string
 
 export async function openPorts(page: Page): Promise<void> {
   await pressButton(page, 'Open ports');
-  await textIs(page, '.ports-word', (t) => t === '0 in, 0 out');
+  await textIs(page, '.ports-word', (t) => t === 'No port bound yet');
 }
 
 /** Picks a device on the map and, once it is the one shown, opens one of its rooms. */

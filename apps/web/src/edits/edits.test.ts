@@ -1,4 +1,4 @@
-import type { FullRig } from '@idle-step/core/routing';
+import { layersOf, type FullRig } from '@idle-step/core/routing';
 import { presetFaults, PresetSchema, RigSchema, SongSchema } from '@idle-step/contract';
 import { driveText } from '@idle-step/core/formats';
 import { PLAIN_ASSIGNMENT } from '@idle-step/core/floor';
@@ -8,6 +8,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { addRows } from './chartEdits';
 import { moved } from './moved';
+import { newLayer, withLayerNamed, withRoute, withRoutes } from './routeEdits';
 import { assignmentOf, newAction, newBank, newSweep, withAssignment } from './presetEdits';
 import { withNewBoard, withNewControls, withoutBoard } from './boardEdits';
 import { DEVICE_KINDS, withNewDevice } from './newDevice';
@@ -19,6 +20,23 @@ import { minutes, parseMinutes } from '../words/times';
 
 const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
 const row = (name: string) => kelpline.chart.find((f) => f.name === name)!;
+
+describe('a new layer', () => {
+  const made = newLayer(demoRig);
+  const added = withRoutes(demoRig, (routes) => [made, ...routes]);
+  const playing = (rig: FullRig, portId: string, channel: number): FullRig =>
+    withRoute(rig, made.id, (r) => ({ ...r, to: [{ portId, channel }] }));
+  const nameIn = (rig: FullRig) => rig.routing.routes.find((r) => r.id === made.id)!.name;
+  const layer = layersOf(demoRig).find((l) => l.level)!;
+  const [{ portId, channel }] = layer.route.to as [{ portId: string; channel: number }];
+
+  it('is called after the device that it plays, until somebody names it', () => {
+    const { name } = layer.level!.device;
+    expect(nameIn(withLayerNamed(playing(added, portId, channel), made.id))).toMatch(new RegExp(`^${name}`));
+    const own = withRoute(playing(added, portId, channel), made.id, (r) => ({ ...r, name: 'Strings' }));
+    expect(nameIn(withLayerNamed(own, made.id))).toBe('Strings');
+  });
+});
 
 describe('a new device', () => {
   it('leaves the rig one that the contract takes, whatever is added and however often', () => {

@@ -1,4 +1,4 @@
-import { type FullRig, type Route, PLAIN_ROUTE } from '@idle-step/core/routing';
+import { type FullRig, type Route, layersOf, PLAIN_ROUTE } from '@idle-step/core/routing';
 import { type Preset, actionsOf, pagesOf } from '@idle-step/core/floor';
 import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
 import { freeName } from '../words/names';
@@ -52,6 +52,18 @@ export function newLayer(rig: FullRig): Route {
     from: { ...made.from, portIds: keys ? [keys.port.id] : [] },
     after: 'pass',
   };
+}
+
+/** What a layer is called until somebody names it. */
+const UNNAMED = /^Layer( \d+)?$/;
+
+/** A layer that nobody has named is called after the device that it plays. */
+export function withLayerNamed(rig: FullRig, id: string): FullRig {
+  const layer = layersOf(rig).find((l) => l.route.id === id);
+  const device = layer?.level?.device.name;
+  if (device === undefined || !UNNAMED.test(layer!.route.name)) return rig;
+  const others = rig.routing.routes.flatMap((r) => (r.id === id ? [] : r.name));
+  return withRoute(rig, id, (r) => ({ ...r, name: freeName(others, device) }));
 }
 
 /** The same route once more, right behind it. */

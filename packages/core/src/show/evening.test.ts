@@ -33,6 +33,11 @@ describe('how long songs really were', () => {
     ],
     ['where the log breaks off', log([0, 'one'], [100, 'two']), [100, null, null]],
     ['gone back to where the log breaks off', log([0, 'one'], [100, 'two'], [200, 'one']), [null, 100, null]],
+    [
+      'gone past on the way to another one',
+      log([0, 'one'], [100, 'two'], [101, 'three'], [300, 'two'], [302.9, 'three'], [400, 'end']),
+      [100, null, 296],
+    ],
     ['nothing played', log([0, 'begin'], [5, 'end']), [null, null, null]],
   ])('%s', (_what, entries, played) => {
     expect(playedSongs(plan, entries).map((s) => s.playedS)).toEqual(played);

@@ -40,6 +40,9 @@ export type PlayedSong = PlannedSong & {
   readonly playedS: number | null;
 };
 
+/** A song that is left sooner than this was only gone past, in ms. */
+const PASSING_MS = 3000;
+
 /**
  * How long each song really was: from a scene of it until the first scene of another one, a break, or the end. What was
  * still played where the log ends is not known.
@@ -53,7 +56,10 @@ export function playedSongs(
   const close = (atMs: number) => {
     const song = now && played.get(now.entryId);
     if (now && song) {
-      song.ms += atMs - now.sinceMs;
+      const ms = atMs - now.sinceMs;
+      // Gone past on the way to another one, it was not played.
+      if (ms >= PASSING_MS) song.ms += ms;
+      else if (song.ms === 0) played.delete(now.entryId);
       song.isOpen = false;
     }
     now = null;

@@ -10,6 +10,7 @@ import { IconButton } from '../../ui/IconButton';
 import { SearchField } from '../../ui/SearchField';
 import { dayOf, timeOfDay } from '../../words/times';
 import { useBin, type Told } from './useBin';
+import { counted } from '../../words/counted';
 
 const KIND: Readonly<Record<Resource, string>> = {
   rigs: 'rig',
@@ -52,7 +53,7 @@ export function BinPlace() {
         >
           <span>
             {asked.name} and its earlier saves will be gone; nothing brings them back.
-            {asked.songCount > 0 && ` Its ${asked.songCount} songs and its sets go with it.`}
+            {asked.songCount > 0 && ` Its ${counted(asked.songCount, 'song')} and its sets go with it.`}
           </span>
           <span className="gap" />
           <Button
@@ -132,7 +133,7 @@ function BinRow({ line, isBusy, onBringBack, onEmpty }: RowProps) {
       <th scope="row">{name}</th>
       <td>
         {KIND[resource]}
-        {songCount > 0 && <span className="muted"> with {songCount} songs</span>}
+        {songCount > 0 && <span className="muted"> with {counted(songCount, 'song')}</span>}
       </td>
       <td>
         {resource === 'rigs' ? '' : rigName}

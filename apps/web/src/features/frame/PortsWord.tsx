@@ -46,6 +46,14 @@ export function PortsWord() {
         </span>
       );
     case 'on':
+      // A tick says that something would reach the gear.
+      if (portCounts.in + portCounts.out === 0)
+        return (
+          <Link className="ports-word none text-decoration-none" to="/rig" title="Bind ports in Rig">
+            <Unplug size={16} strokeWidth={1.75} aria-hidden="true" />
+            No port bound yet
+          </Link>
+        );
       return (
         <Link className="ports-word fine text-decoration-none" to="/rig" title="Bind ports in Rig">
           <CircleCheck size={16} strokeWidth={1.75} aria-hidden="true" />

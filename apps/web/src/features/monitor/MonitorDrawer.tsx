@@ -6,6 +6,7 @@ import { screenChanged } from '../../screen/screenSlice';
 import { FilterBar, FilterMenu } from './MonitorFilters';
 import { MonitorList } from './MonitorList';
 import { useMonitor, type MonitorView } from './useMonitor';
+import { counted } from '../../words/counted';
 
 /** Every message in, out and inside, decoded, the newest on top: a drawer, or wide over the place. */
 export function MonitorDrawer({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
@@ -85,5 +86,5 @@ function footWords({ waiting, floodPerSecond, timing, filter, lines }: MonitorVi
     : timing === 0
       ? 'Clock and active sensing hidden'
       : `${timing} clock and sensing hidden`;
-  return `${drawn}${held || `${lines.length} lines`}`;
+  return `${drawn}${held || counted(lines.length, 'line')}`;
 }

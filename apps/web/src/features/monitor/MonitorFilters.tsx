@@ -8,6 +8,7 @@ import { SearchField } from '../../ui/SearchField';
 import { monitorCsv } from './monitorCsv';
 import { allOf, DIRECTIONS, MESSAGE_KINDS, type LineDirection, type MessageKind } from './monitorFilter';
 import type { MonitorView } from './useMonitor';
+import { counted } from '../../words/counted';
 
 const DIRECTION_WORDS: Record<LineDirection, string> = {
   in: 'Coming in',
@@ -57,7 +58,7 @@ export function FilterBar({ monitor }: { monitor: MonitorView }) {
         </Dropdown.Menu>
       </Dropdown>
       <span className="gap" />
-      <span className="muted small">{monitor.lines.length} lines</span>
+      <span className="muted small">{counted(monitor.lines.length, 'line')}</span>
       <Button variant="quiet" disabled={monitor.lines.length === 0} onClick={save}>
         <Download size={16} strokeWidth={1.75} aria-hidden="true" />
         Save as CSV

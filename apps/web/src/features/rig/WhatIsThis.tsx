@@ -9,6 +9,7 @@ import { useLiveHost, useLiveOf, useWorld } from '../../live/use/useLive';
 import { unboundName } from '../../live/ports/unboundInput';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
+import { counted } from '../../words/counted';
 
 /** Things told at once; the last touched comes first. */
 const TOLD = 6;
@@ -107,4 +108,4 @@ function seenWords(seen: Seen, rig: FullRig): string {
 const rangeWords = (seen: Seen): string =>
   seen.lowest === seen.highest
     ? `always ${seen.lowest}, ${seen.count} times`
-    : `${seen.lowest} to ${seen.highest}, ${seen.count} messages`;
+    : `${seen.lowest} to ${seen.highest}, ${counted(seen.count, 'message')}`;

@@ -6,6 +6,7 @@ import { Chart, LinearScale, LineController, LineElement, PointElement } from 'c
 import { useMemo } from 'react';
 import { Line } from 'react-chartjs-2';
 import { NumberField } from '../../ui/Fields';
+import { counted } from '../../words/counted';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
 
@@ -76,7 +77,7 @@ export function ModulationFields({
           <CurvePick label="Curve" value={m.curve} onPick={(curve) => set({ curve })} />
         </div>
         <p className="small muted">
-          {steps.length} messages for a note held {Math.round(heldMs)} ms.
+          {counted(steps.length, 'message')} for a note held {Math.round(heldMs)} ms.
         </p>
       </div>
       <div className="modulation-chart">

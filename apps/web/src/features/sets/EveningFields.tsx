@@ -2,24 +2,24 @@ import type { FullRig } from '@idle-step/core/routing';
 import type { Setlist } from '@idle-step/core/show';
 import { ChannelNumber, DataByte, PartName, Remark, SetlistSchema, StepGuardMs } from '@idle-step/contract';
 import { inputsAtComputer, portWords } from '@idle-step/core/gear';
+import { SlidersHorizontal } from 'lucide-react';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { minutes, parseClock, parseMinutes } from '../../words/times';
 
 const NOBODY = '';
 
-/** Date, place, start and slot of an evening, and what calls its songs. */
-export function EveningFields({
-  rig,
-  set,
-  onChange,
-  onStepGuard,
-}: {
+type Props = {
   rig: FullRig;
   set: Setlist;
   onChange(label: string, part: Partial<Setlist>): void;
   onStepGuard(ms: number): void;
-}) {
-  const { calls } = set;
+};
+
+/** Date, place, start and slot of an evening, and what calls its songs. */
+export function EveningFields({ rig, set, onChange, onStepGuard }: Props) {
+  const [isOpen, setOpen] = useState(set.calls !== null);
   return (
     <div className="evening" role="group" aria-label="The evening">
       <TextField
@@ -61,6 +61,19 @@ export function EveningFields({
         schema={Remark}
         onCommit={(remark) => onChange('change a remark', { remark })}
       />
+      <Button variant="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+        <SlidersHorizontal size={16} strokeWidth={1.75} aria-hidden="true" />
+        More
+      </Button>
+      {isOpen && <StepFields {...{ rig, set, onChange, onStepGuard }} />}
+    </div>
+  );
+}
+
+/** How far steps lie apart, and what calls the songs from outside. */
+function StepFields({ rig, set: { calls }, onChange, onStepGuard }: Props) {
+  return (
+    <>
       <NumberField
         label="Steps at least, ms apart"
         className="steps-apart"
@@ -103,7 +116,7 @@ export function EveningFields({
           />
         </>
       )}
-    </div>
+    </>
   );
 }
 

@@ -11,6 +11,7 @@ import { saveTextFile } from '../../files/saveTextFile';
 import { IconButton } from '../../ui/IconButton';
 import { Pick } from '../../ui/Fields';
 import { dayOf, minutes } from '../../words/times';
+import { counted } from '../../words/counted';
 
 const KINDS = {
   walk: 'scenes and presses',
@@ -27,7 +28,7 @@ export function EveningSheet({ set, line, onGone }: { set: Setlist; line: Evenin
   const [remove] = useDeleteEveningMutation();
   const [isAsking, setAsking] = useState(false);
   if (isError) return <p className="field-error">The log of this evening could not be fetched; try again.</p>;
-  if (!data) return <p className="muted">Fetching {line.lineCount} lines …</p>;
+  if (!data) return <p className="muted">Fetching {counted(line.lineCount, 'line')} …</p>;
   return (
     <>
       <SongTable set={set} log={data} />
@@ -165,7 +166,7 @@ function LogTable({ log, children }: { log: EveningLog; children: React.ReactNod
       <div className="place-head">
         <h2>Log</h2>
         <span className="muted">
-          {log.entries.length} lines
+          {counted(log.entries.length, 'line')}
           {amiss === 0 ? ', nothing late or lost' : `, ${amiss} late or lost`}
         </span>
         <span className="gap" />

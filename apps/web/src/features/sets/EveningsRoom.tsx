@@ -1,6 +1,7 @@
 import type { Setlist } from '@idle-step/core/show';
 import type { Evening, EveningLine } from '@idle-step/contract';
 import { History, ListOrdered } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { NavLink, useNavigate } from 'react-router-dom';
 import { useEveningsQuery } from '../../api/api';
@@ -8,10 +9,21 @@ import { IconButton } from '../../ui/IconButton';
 import { dayOf, minutes, timeOfDay } from '../../words/times';
 import { EveningSheet } from './EveningSheet';
 
+/** How soon an evening that has not ended is looked at again, in ms. */
+const LOOK_AGAIN_MS = 4000;
+
 /** The evenings on which a set was played. */
 export function EveningsRoom({ set, eveningId }: { set: Setlist; eveningId: string | undefined }) {
   const navigate = useNavigate();
-  const { data, isError } = useEveningsQuery(set.rigId, { refetchOnMountOrArgChange: true });
+  const [isOpenEnded, setOpenEnded] = useState(false);
+  const { data, isError } = useEveningsQuery(set.rigId, {
+    refetchOnMountOrArgChange: true,
+    // One that is being played is looked at again until it has ended.
+    pollingInterval: isOpenEnded ? LOOK_AGAIN_MS : 0,
+  });
+  useEffect(() => {
+    setOpenEnded(data?.some((e) => e.setId === set.id && e.endedAt === null) ?? false);
+  }, [data, set.id]);
   const all = data?.filter((e) => e.setId === set.id) ?? [];
   const open = all.find((e) => e.id === eveningId) ?? (eveningId === undefined ? all[0] : undefined);
   return (

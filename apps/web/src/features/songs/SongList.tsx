@@ -19,6 +19,7 @@ import { songEntry } from '../../edits/songEdits';
 import { SONG_ORDERS, songLines, type SongOrder } from '../../edits/songList';
 import { ORDER_WORDS } from '../../words/orderWords';
 import { minutes } from '../../words/times';
+import { counted } from '../../words/counted';
 
 /** From so many songs on they are looked for and put in order. */
 const SEARCHED_FROM = 8;
@@ -132,7 +133,8 @@ export function SongList({ rigId, songs, total, set, sets, shownId }: Props) {
       ) : (
         <div className="song-list-foot small muted">
           <span>
-            {songs.length < total ? `${songs.length} of ${total}` : songs.length} songs
+            {songs.length < total ? `${songs.length} of ` : ''}
+            {counted(total, 'song')}
             {inSetS > 0 && `, ${minutes(inSetS)} in set`}
           </span>
           <BinLink />
@@ -192,7 +194,7 @@ function SeveralBar({
   };
   const intoSet = async (setId: string) => {
     if (!(await brought('sets', [setId]))) return;
-    editSet(setId, `add ${songs.length} songs`, (x) => ({
+    editSet(setId, `add ${counted(songs.length, 'song')}`, (x) => ({
       ...x,
       entries: [...x.entries, ...songs.map((song) => songEntry(song.id))],
     }));

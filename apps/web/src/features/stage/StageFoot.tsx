@@ -185,6 +185,13 @@ function PortsWord() {
         Not plugged in: {missing.join(', ')}
       </span>
     );
+  if (counts.in + counts.out === 0)
+    return (
+      <span>
+        <Unplug size={16} aria-hidden="true" />
+        no port bound
+      </span>
+    );
   return (
     <span className="ok">
       <CircleCheck size={16} aria-hidden="true" />

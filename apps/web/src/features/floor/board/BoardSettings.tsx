@@ -11,6 +11,7 @@ import {
 import { SizeMm, whole } from '@idle-step/contract';
 import { Button, Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../../../ui/Fields';
+import { counted } from '../../../words/counted';
 
 const LIST_WORDS: Record<ActionListName, string> = {
   press: 'press',
@@ -158,14 +159,15 @@ export function BoardSettings({
           Clear all that was learned
         </Button>
         <p className="small muted">
-          Numbers, channels and measured hardware of all {board.controls.length} controls; what they do stays.
+          Numbers, channels and measured hardware of all {counted(board.controls.length, 'control')}; what
+          they do stays.
         </p>
         <Button variant="quiet" disabled={told === 0} onClick={onClearAssignments}>
           Clear all assignments
         </Button>
         <p className="small muted">
           {preset
-            ? `What ${told} controls do in the banks and pages of ${preset.name}; what they send stays.`
+            ? `What ${counted(told, 'control does', 'controls do')} in the banks and pages of ${preset.name}; what they send stays.`
             : 'No preset is in force, so nothing is assigned.'}
         </p>
         <Button variant="quiet" onClick={onRemove}>

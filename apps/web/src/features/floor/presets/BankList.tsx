@@ -13,6 +13,7 @@ import { ColourPick } from '../../../ui/ColourPick';
 import { newBank, withPage } from '../../../edits/presetEdits';
 import { freeName } from '../../../words/names';
 import type { Looking } from './useLookedPages';
+import { counted } from '../../../words/counted';
 
 /** The banks of a preset. The one chosen is the one that plays; a new one is only looked at first. */
 export function BankList({
@@ -136,7 +137,7 @@ export function BankList({
           />
           <IconButton
             icon={Eraser}
-            label={`Clear this bank: what ${bank.assignments.length} controls do; undo brings it back`}
+            label={`Clear this bank: what ${counted(bank.assignments.length, 'control does', 'controls do')}; undo brings it back`}
             disabled={bank.assignments.length === 0}
             onClick={() => set('clear a bank', { assignments: [] })}
           />

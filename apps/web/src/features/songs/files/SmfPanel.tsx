@@ -3,6 +3,7 @@ import { Button } from 'react-bootstrap';
 import type { ReadSong } from '../../../files/songFiles';
 import { Cloth } from '../../../ui/Cloth';
 import { amountText, bpmText, minutes } from '../../../words/times';
+import { counted } from '../../../words/counted';
 
 /** What would be made of a file, before it is. */
 export function SmfPanel({
@@ -17,7 +18,9 @@ export function SmfPanel({
   const values = song.scenes.reduce((n, s) => n + s.values.length, 0);
   const left = [
     from.notes > 0 ? `${from.notes} notes are left out: a song sets the rig, it does not play it.` : '',
-    from.unknown > 0 ? `${from.unknown} messages are left out: no device of this rig answers to them.` : '',
+    from.unknown > 0
+      ? `${counted(from.unknown, 'message is', 'messages are')} left out: no device of this rig answers to them.`
+      : '',
     from.limited > 0
       ? `${from.limited} tempos are slower than 20 or faster than 400 bpm: they are kept at that, so the times after them differ.`
       : '',

@@ -11,7 +11,7 @@ import { channelOptions, OWN_CHANNEL } from '../../../actions/channelOptions';
 import { useEdit } from '../../../drafts/useDocs';
 import { useRemoval } from '../../../gear/useRemoval';
 import { layersUsed, rangeWords } from '../../../edits/lineRows';
-import { newLayer, withRoute, withRoutes } from '../../../edits/routeEdits';
+import { newLayer, withLayerNamed, withRoute, withRoutes } from '../../../edits/routeEdits';
 import { mapScene, withoutValue, withValue } from '@idle-step/core/sheet';
 import { Cloth } from '../../../ui/Cloth';
 import { NumberField, Pick, TextField, TypedField } from '../../../ui/Fields';
@@ -29,7 +29,12 @@ export function LayersRoom({ rig, song }: { rig: FullRig; song: Song }) {
   const isFull = layers.filter((l) => used.has(l.route.id)).length >= LAYERS_AT_MOST;
   const add = () => {
     const made = newLayer(rig);
-    editRig(rig.id, 'add a layer', (r) => withRoutes(r, (routes) => [made, ...routes]));
+    editRig(rig.id, 'add a layer', (r) =>
+      withLayerNamed(
+        withRoutes(r, (routes) => [made, ...routes]),
+        made.id,
+      ),
+    );
   };
   return (
     <div className="layers-room">
@@ -70,7 +75,7 @@ export function LayersRoom({ rig, song }: { rig: FullRig; song: Song }) {
 function LayerLine({ rig, song, layer: { route, level } }: { rig: FullRig; song: Song; layer: Layer }) {
   const editRig = useEdit('rigs');
   const change = (what: string, to: (r: Route) => Route) =>
-    editRig(rig.id, what, (r) => withRoute(r, route.id, to));
+    editRig(rig.id, what, (r) => withLayerNamed(withRoute(r, route.id, to), route.id));
   const span = route.from.numbers[0] ?? { from: 0, to: 127 };
   const withSpan = (part: Partial<typeof span>) => {
     const next = { ...span, ...part };

@@ -21,6 +21,7 @@ import { IconButton } from '../../../ui/IconButton';
 import { SortableList } from '../../../ui/SortableList';
 import { mapPart, withoutPart, withPartAt, withPartMoved } from '../../../edits/songEdits';
 import { minutes } from '../../../words/times';
+import { counted } from '../../../words/counted';
 
 /** The order in which the scenes are played; a scene that comes again stands in it more than once. */
 export function PartStrip({ song }: { song: Song }) {
@@ -90,8 +91,8 @@ export function PartStrip({ song }: { song: Song }) {
           {!isWritten
             ? 'each scene once'
             : lengthS === null
-              ? `${parts.length} parts`
-              : `${parts.length} parts, ${minutes(lengthS)}`}
+              ? counted(parts.length, 'part')
+              : `${counted(parts.length, 'part')}, ${minutes(lengthS)}`}
         </span>
         {lengthS !== null && isWritten && Math.round(lengthS) !== Math.round(song.lengthS) && (
           <Button

@@ -9,6 +9,7 @@ import { useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { Pick } from '../../../ui/Fields';
 import { TapeMark } from '../../../ui/TapeMark';
+import { counted } from '../../../words/counted';
 
 const REASONS: Record<SendReason, string> = {
   changed: 'changed',
@@ -115,7 +116,8 @@ export function PlanPanel({ rig, song, to }: { rig: FullRig; song: Song; to: num
           (loading.length > 0
             ? `, except those of ${loading.join(' and ')}, which loads a program: they are set at once after it.`
             : '.')}
-        {unreached.length > 0 && ` ${unreached.length} functions are reached by no cable.`}
+        {unreached.length > 0 &&
+          ` ${counted(unreached.length, 'function is', 'functions are')} reached by no cable.`}
       </p>
     </section>
   );
