@@ -1,13 +1,14 @@
 import type { Middleware } from '@reduxjs/toolkit';
 import type { Resource } from '@idle-step/contract';
 import { api } from '../../api/api';
-import type { RootState } from '../../store';
 import { openChannel } from '../../storage/channel';
 
 const CHANNEL = 'idle-step.kept';
 /** Saves that come one after the other while somebody types are fetched together, in ms. */
 const TOGETHER_MS = 300;
 
+/** The part of the store that holds what the server answered. */
+type Answers = { readonly api: ReturnType<typeof api.reducer> };
 type KeptIn = { readonly resource: Resource; readonly rigId: string };
 
 /** Tells the other windows of this browser what this one had kept, and fetches what another one had. */
@@ -16,7 +17,7 @@ export const withOtherWindows: Middleware = ({ dispatch, getState }) => {
   const waiting = new Map<string, KeptIn>();
   const fetchAgain = () => {
     for (const { resource, rigId } of waiting.values())
-      for (const again of queriesOf(resource, rigId, getState() as RootState)) void dispatch(again as never);
+      for (const again of queriesOf(resource, rigId, getState() as Answers)) void dispatch(again as never);
     waiting.clear();
   };
   channel?.addEventListener('message', ({ data }: MessageEvent<KeptIn>) => {
@@ -34,7 +35,7 @@ export const withOtherWindows: Middleware = ({ dispatch, getState }) => {
 };
 
 /** The questions that this window has an answer to, and that have another one now. */
-function queriesOf(resource: Resource, rigId: string, state: RootState): unknown[] {
+function queriesOf(resource: Resource, rigId: string, state: Answers): unknown[] {
   const anew = { subscribe: false, forceRefetch: true } as const;
   const { rigs, presets, songs, sets, songList, setList } = api.endpoints;
   const asked = <T extends { status: string }>(answer: T) => answer.status !== 'uninitialized';
