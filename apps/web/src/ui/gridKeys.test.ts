@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { gridDeed, LEAVE_STEPS, rangeBetween, typingDeed, type GridKey } from './gridKeys';
+import { gridDeed, LEAVE_STEPS, rangeBetween, typingDeed, type GridKey, tabTo } from './gridKeys';
 
 const key = (text: string): GridKey => {
   const parts = text.split('+');
@@ -98,5 +98,23 @@ describe('the keyboard of a table of cells', () => {
       ],
     ] as const)
       expect(rangeBetween(a, b)).toEqual(range);
+  });
+});
+
+describe('Tab in a table of three rows and two columns', () => {
+  it.each([
+    [[0, 0], false, [0, 1]],
+    [[0, 1], false, [1, 0]],
+    [[2, 1], false, null],
+    [[1, 0], true, [0, 1]],
+    [[0, 0], true, null],
+  ] as const)('from %j, back %s, to %j', ([row, col], back, to) =>
+    expect(tabTo({ row, col }, back, 3, 2)).toEqual(to && { row: to[0], col: to[1] }),
+  );
+  it('comes by every cell once, and leaves at the end', () => {
+    const places: string[] = [];
+    for (let at: { row: number; col: number } | null = { row: 0, col: 0 }; at; at = tabTo(at, false, 3, 2))
+      places.push(`${at.row}/${at.col}`);
+    expect(places).toEqual(['0/0', '0/1', '1/0', '1/1', '2/0', '2/1']);
   });
 });

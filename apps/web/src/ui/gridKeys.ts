@@ -73,6 +73,24 @@ export function onTypingKey(event: KeyboardEvent, leave: (to: Leave) => void, ca
   else leave(deed);
 }
 
+/**
+ * Where Tab leads while nothing is typed: cell by cell, row by row; `null` at the ends of the table, where it leaves it.
+ * Common practice of spreadsheets, no source.
+ */
+export function tabTo(
+  { row, col }: { readonly row: number; readonly col: number },
+  back: boolean,
+  rowCount: number,
+  colCount: number,
+): { row: number; col: number } | null {
+  const place = row * colCount + col + (back ? -1 : 1);
+  if (place < 0 || place >= rowCount * colCount) return null;
+  return { row: Math.floor(place / colCount), col: place % colCount };
+}
+
+/** Whether a key is pressed without another that means something else. */
+export const isBareKey = ({ ctrlKey, metaKey, altKey }: GridKey): boolean => !ctrlKey && !metaKey && !altKey;
+
 /** A rectangle of cells, its edges among them. */
 export type GridRange = CueRange;
 

@@ -1,5 +1,13 @@
 import { useEffect, useRef, type ClipboardEvent, type KeyboardEvent } from 'react';
-import { gridDeed, LEAVE_STEPS, onTypingKey, rangeBetween, type GridDeed, type GridRange } from './gridKeys';
+import {
+  gridDeed,
+  LEAVE_STEPS,
+  onTypingKey,
+  rangeBetween,
+  tabTo,
+  type GridDeed,
+  type GridRange,
+} from './gridKeys';
 import { useStateOf } from './useStateOf';
 
 export type Typing = { readonly text: string; readonly error: string | null };
@@ -112,7 +120,8 @@ export function useCellGrid(grid: CellGrid): CellGridState {
       }
       const deed = gridDeed(event, colCount, grid.typed);
       const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
-      const next = isPlain && event.key === 'Tab' ? tabTo({ row, col }, event.shiftKey, grid) : null;
+      const next =
+        isPlain && event.key === 'Tab' ? tabTo({ row, col }, event.shiftKey, rowCount, colCount) : null;
       if (deed) {
         event.preventDefault();
         doDeed(deed, row, col);
@@ -185,11 +194,4 @@ function useTypedCell(grid: CellGrid) {
     [of],
   );
   return { typing, open, setTyping, sentence, setSentence, commit };
-}
-
-/** Where Tab leads: cell by cell, row by row; `null` at the ends of the table, where it leaves it. */
-function tabTo({ row, col }: CellPlace, back: boolean, { rowCount, colCount }: CellGrid): CellPlace | null {
-  const place = row * colCount + col + (back ? -1 : 1);
-  if (place < 0 || place >= rowCount * colCount) return null;
-  return { row: Math.floor(place / colCount), col: place % colCount };
 }

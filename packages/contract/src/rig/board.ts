@@ -10,6 +10,7 @@ import {
   type Board,
   type Hardware,
 } from '@idle-step/core/floor';
+import { TAPE_COLOURS } from '@idle-step/core/gear';
 import { z } from 'zod';
 import { ChannelNumber, DataByte, Id, measure, Name, whole } from '../numbers';
 
@@ -27,7 +28,14 @@ export const HardwareSchema = z.object({
   deadZone: DeadZone,
   jitter: Jitter,
   encoding: z.enum(['absolute', ...RELATIVE_ENCODINGS]),
-  lamp: z.object({ off: DataByte, on: DataByte, blink: DataByte.nullable() }).nullable(),
+  lamp: z
+    .object({
+      off: DataByte,
+      on: DataByte,
+      blink: DataByte.nullable(),
+      colours: z.partialRecord(z.enum(TAPE_COLOURS), DataByte).optional(),
+    })
+    .nullable(),
 }) satisfies z.ZodType<Hardware>;
 
 const HIGHEST_NUMBER = { 'controller-14': 31, rpn: 16382, nrpn: 16382 } as const;

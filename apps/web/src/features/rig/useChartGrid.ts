@@ -5,7 +5,7 @@ import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, typ
 import { cellOptions, cellSuggestions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
 import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
-import { gridDeed, LEAVE_STEPS, onTypingKey, type Leave } from '../../ui/gridKeys';
+import { gridDeed, isBareKey, LEAVE_STEPS, onTypingKey, tabTo, type Leave } from '../../ui/gridKeys';
 
 /** Stands for the empty row at the end, where a new function is begun. */
 export const NEW_ROW = 'new';
@@ -123,8 +123,16 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
   };
 
   const doDeed = (deed: ReturnType<typeof gridDeed>, event: KeyboardEvent, row: number, col: number) => {
+    // The row at the end, where a new function is begun, is a row like the others.
+    const next =
+      event.key === 'Tab' && isBareKey(event)
+        ? tabTo({ row, col }, event.shiftKey, rows.length + 1, columns.length)
+        : null;
+    const isLetGo = event.key === 'Escape' && anchor !== null;
+    if (next) moveTo(next.row, next.col);
+    if (isLetGo) setAnchor(null);
+    if (deed || next || isLetGo) event.preventDefault();
     if (!deed) return;
-    event.preventDefault();
     switch (deed.kind) {
       case 'move':
         // Whole rows are in hand: to the side nothing is added.

@@ -820,6 +820,34 @@ describe('lamps', () => {
     play.command(4, { kind: 'lamps' });
     expect(lampsOf(play).slice(2)).toEqual(['BF 1E 05', 'BF 1E 05', 'BF 1E 05']);
   });
+  it('send the number of their colour where the hardware has several', () => {
+    const colours = { coral: 5, sun: 9 };
+    const by = (hardware: object) =>
+      new Play(makeWorld([[followed]], { controls: { s0: { hardware: { lamp: hardware } } as never } }));
+    const steady = {
+      ...followed.lamp,
+      stops: stops.map((s) => ({ ...s, light: 'steady' as const, sends: null })),
+    };
+    const many = new Play(
+      makeWorld([[{ ...followed, lamp: steady as never }]], {
+        controls: { s0: { hardware: { lamp: { ...lamp, colours } } as never } },
+      }),
+    );
+    many.command(0, { kind: 'set', functionId: 'level', value: 50 });
+    many.command(1, { kind: 'set', functionId: 'level', value: 101 });
+    expect(lampsOf(many)).toEqual(['BF 1E 09', 'BF 1E 05']);
+    // A number of the stop's own counts before that of its colour; a colour that the lamp has not is its usual one.
+    const own = by({ ...lamp, colours });
+    own.command(0, { kind: 'set', functionId: 'level', value: 101 });
+    expect(lampsOf(own)).toEqual(['BF 1E 05']);
+    const other = new Play(
+      makeWorld([[{ ...followed, lamp: steady as never }]], {
+        controls: { s0: { hardware: { lamp: { ...lamp, colours: { leaf: 3 } } } as never } },
+      }),
+    );
+    other.command(0, { kind: 'set', functionId: 'level', value: 101 });
+    expect(lampsOf(other)).toEqual(['BF 1E 7F']);
+  });
   it('of a kind follow what their kind is told, and the switch itself where that is said', () => {
     const preset = { feel: [{ kind: 'footswitch', ...PLAIN_FEEL, lamp: { kind: 'switch' } }] } as never;
     const play = new Play(

@@ -77,7 +77,8 @@ function refreshPage(
     if (isSame && !live.tellsLamps) continue;
     const { lamp: own } = control.hardware;
     if (!own || board.lampPortId === null || board.board.mode === 'standalone') continue;
-    const usual = isDark(lamp) ? own.off : lamp.light === 'blink' ? (own.blink ?? own.on) : own.on;
+    const lit = (lamp.colour === null ? undefined : own.colours?.[lamp.colour]) ?? own.on;
+    const usual = isDark(lamp) ? own.off : lamp.light === 'blink' ? (own.blink ?? lit) : lit;
     const channel = control.channel ?? board.device.channel;
     const { kind, number } = control.sends;
     const make = kind === 'note' ? noteOn : controller;

@@ -1,4 +1,4 @@
-import type { Rig } from '../../gear';
+import type { Rig, TapeMark } from '../../gear';
 import type { RelativeEncoding } from '../travel/encoder';
 import type { ActionListName } from '../gestures/gesture';
 
@@ -116,7 +116,13 @@ export type Hardware = {
   readonly jitter: number;
   readonly encoding: 'absolute' | RelativeEncoding;
   /** Values that light the lamp, or `null` where it has none that messages reach. 0–127 each. */
-  readonly lamp: { readonly off: number; readonly on: number; readonly blink: number | null } | null;
+  readonly lamp: {
+    readonly off: number;
+    readonly on: number;
+    readonly blink: number | null;
+    /** What is sent for a colour, 0–127, where the lamp has several. */
+    readonly colours?: Readonly<Partial<Record<TapeMark['colour'], number>>> | undefined;
+  } | null;
 };
 
 /** Hardware of which nothing is known yet: momentary, both edges, whole travel. */

@@ -1,4 +1,4 @@
-import type { TapeMark } from '../../gear';
+import { namesOf, TAPE_COLOURS, valueBounds, type ChartFunction, type TapeMark } from '../../gear';
 
 export const LIGHTS = ['off', 'steady', 'blink'] as const;
 /**
@@ -47,6 +47,31 @@ export function isTurnedRound(rule: LampRule | null, off = 0, on = 1): boolean {
   if (rule?.kind !== 'function') return false;
   const shines = (value: number) => (stopAt(rule.stops, value)?.light ?? 'off') !== 'off';
   return shines(off) && !shines(on);
+}
+
+/** Values that get a colour of their own at the most. */
+const COLOURED = 16;
+
+/**
+ * A colour for each value that has a name (a choice's, a program's): dark for those that have none. Colours come again
+ * after the last. Empty where a function names none.
+ */
+export function colourForEach(fn: ChartFunction): LampStop[] {
+  const named = namesOf(fn)
+    .map((n) => n.value)
+    .slice(0, COLOURED);
+  const dark = (from: number): LampStop => ({ from, light: 'off', colour: null, sends: null });
+  const { min, max } = valueBounds(fn.shape);
+  return named.flatMap((from, i): LampStop[] => {
+    const lit: LampStop = {
+      from,
+      light: 'steady',
+      colour: TAPE_COLOURS[i % TAPE_COLOURS.length]!,
+      sends: null,
+    };
+    const isGapAfter = from < max && named[i + 1] !== from + 1;
+    return [...(i === 0 && from > min ? [dark(min)] : []), lit, ...(isGapAfter ? [dark(from + 1)] : [])];
+  });
 }
 
 /** The same stops with what they show the other way round. */

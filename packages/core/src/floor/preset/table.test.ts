@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { assign } from '../../testing.test-support';
+import { assign, makeFunction } from '../../testing.test-support';
 import { board, gear, preset, rig } from './tableRig.test-support';
 import {
   aligned,
@@ -9,6 +9,7 @@ import {
   comparePresets,
   controlsOfKind,
   copiedBank,
+  colourForEach,
   CONTROL_SIZES,
   distributed,
   duplicated,
@@ -24,6 +25,7 @@ import {
   seriesValues,
   shapedBoard,
   shifted,
+  stopAt,
   type Action,
   type TableCell,
   type Fill,
@@ -261,6 +263,34 @@ describe('laying out', () => {
       'Volume',
     ]);
   });
+});
+
+describe('a colour for each value of a function', () => {
+  const rowOf = (shape: object) => makeFunction({ id: 'fn', shape: shape as never });
+  const shown = (shape: object) => {
+    const stops = colourForEach(rowOf(shape));
+    return [0, 1, 2, 3, 4, 60, 127].map((value) => stopAt(stops, value)?.colour ?? 'dark');
+  };
+  it('of a choice each one, of programs those that have a name', () => {
+    expect(shown({ kind: 'choice', first: 0, shownFrom: 1, labels: ['Dry', 'Body', 'Full'] })).toEqual([
+      'coral',
+      'leaf',
+      'sky',
+      ...Array<string>(4).fill('sky'),
+    ]);
+    const names = [1, 3].map((program) => ({ program, name: `Sound ${program}` }));
+    expect(shown({ kind: 'program', names })).toEqual([
+      'dark',
+      'coral',
+      'dark',
+      'leaf',
+      'dark',
+      'dark',
+      'dark',
+    ]);
+  });
+  it('none where none has a name', () =>
+    expect(colourForEach(rowOf({ kind: 'range', min: 0, max: 127, shownFrom: 0 }))).toEqual([]));
 });
 
 describe('notes that are laid out', () => {

@@ -1,7 +1,7 @@
-import { type Assignment, isTurnedRound, LIGHTS, turnedRound } from '@idle-step/core/floor';
+import { type Assignment, colourForEach, isTurnedRound, LIGHTS, turnedRound } from '@idle-step/core/floor';
 import { whole } from '@idle-step/contract';
 import { TAPE_COLOURS } from '@idle-step/core/gear';
-import { Plus, X } from 'lucide-react';
+import { Palette, Plus, X } from 'lucide-react';
 import { Button } from 'react-bootstrap';
 import { useWorld } from '../../../live/use/useLive';
 import { NumberField, Pick } from '../../../ui/Fields';
@@ -49,6 +49,8 @@ export function LampFields({
         });
     }
   };
+  const followed = rule?.kind === 'function' ? world.functions.get(rule.functionId)?.fn : undefined;
+  const each = followed ? colourForEach(followed) : [];
   return (
     <div className="lamp-fields">
       <Pick
@@ -104,6 +106,11 @@ export function LampFields({
             <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
             Another value
           </Button>
+          {each.length > 1 && (
+            <Button variant="quiet" onClick={() => onChange({ ...rule, stops: each })}>
+              <Palette size={16} strokeWidth={1.75} aria-hidden="true" />A colour for each value
+            </Button>
+          )}
         </>
       )}
     </div>

@@ -1,8 +1,27 @@
 import type { Control } from '@idle-step/core/floor';
 import { whole } from '@idle-step/contract';
+import { TAPE_COLOURS } from '@idle-step/core/gear';
+import { readWhole } from '@idle-step/core/typed';
 import { Form } from 'react-bootstrap';
-import { NumberField } from '../../../ui/Fields';
+import { NumberField, TypedField } from '../../../ui/Fields';
 import type { SetHardware } from './setHardware';
+
+type Lamp = NonNullable<Control['hardware']['lamp']>;
+type Colours = NonNullable<Lamp['colours']>;
+
+/** A number from 0 to 127, or none. */
+function colourNumber(text: string): { value: number | null } | { error: string } {
+  if (text.trim() === '') return { value: null };
+  const number = readWhole(text);
+  return number !== null && number >= 0 && number <= 127
+    ? { value: number }
+    : { error: `“${text.trim()}” is no value; 0 to 127, or nothing, would be right.` };
+}
+
+const withColour = (colours: Colours | undefined, colour: keyof Colours, number: number | null): Colours => {
+  const { [colour]: _before, ...others } = colours ?? {};
+  return number === null ? others : { ...others, [colour]: number };
+};
 
 /** How the lamp of a control is lit from outside. */
 export function LampHardware({ control, set }: { control: Control; set: SetHardware }) {
@@ -49,6 +68,34 @@ export function LampHardware({ control, set }: { control: Control; set: SetHardw
               schema={D7}
               onCommit={(blink) => set('set a lamp', { lamp: { ...lamp, blink } })}
             />
+          )}
+          <Form.Check
+            id="lamp-colours"
+            label="has several colours"
+            checked={lamp.colours !== undefined}
+            onChange={(e) =>
+              set('set a lamp', { lamp: { ...lamp, colours: e.target.checked ? {} : undefined } })
+            }
+          />
+          {lamp.colours && (
+            <div className="lamp-colours">
+              {TAPE_COLOURS.map((colour) => (
+                <TypedField
+                  key={colour}
+                  label={`${colour} is sent`}
+                  className="narrow"
+                  numeric
+                  placeholder="not"
+                  shown={String(lamp.colours?.[colour] ?? '')}
+                  parse={(text) => colourNumber(text)}
+                  onCommit={(number) =>
+                    set('set a lamp', {
+                      lamp: { ...lamp, colours: withColour(lamp.colours, colour, number) },
+                    })
+                  }
+                />
+              ))}
+            </div>
           )}
         </>
       )}

@@ -19,7 +19,15 @@ import {
   type TableColumn,
   type TableRow,
 } from './tableCells';
-import { gridDeed, LEAVE_STEPS, onTypingKey, rangeBetween, type Leave } from '../../../ui/gridKeys';
+import {
+  gridDeed,
+  isBareKey,
+  LEAVE_STEPS,
+  onTypingKey,
+  rangeBetween,
+  tabTo,
+  type Leave,
+} from '../../../ui/gridKeys';
 
 export type Spot = { readonly row: number; readonly col: number };
 export type TypedCell = Spot & { readonly text: string; readonly isWhole: boolean };
@@ -164,8 +172,15 @@ export function useTable({ world, preset, rows, columns, change }: Wanted): Tabl
       }),
     onKey: (event, spot) => {
       const deed = gridDeed(event, columns.length, TYPED);
+      const next =
+        event.key === 'Tab' && isBareKey(event)
+          ? tabTo(spot, event.shiftKey, rows.length, columns.length)
+          : null;
+      const isLetGo = event.key === 'Escape' && anchor !== null;
+      if (next) moveTo(next, false);
+      if (isLetGo) setAnchor(null);
+      if (deed || next || isLetGo) event.preventDefault();
       if (!deed) return;
-      event.preventDefault();
       switch (deed.kind) {
         case 'move':
           moveTo({ row: spot.row + deed.by[0], col: spot.col + deed.by[1] }, deed.isExtending);
