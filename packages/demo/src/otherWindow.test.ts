@@ -3,10 +3,10 @@ import {
   followedOf,
   followedState,
   initialState,
+  isUnsent,
   lampTold,
   lineBeat,
   placeOf,
-  saysTheSame,
   setClock,
   showOfSet,
   step,
@@ -88,43 +88,53 @@ describe('a scene that was edited while it plays', () => {
         s === song ? { ...s, scenes: s.scenes.map((c, i) => (i === at ? change(c) : c)) } : s,
       ),
     );
-  const entryId = world.songs.find((s) => s.song.id === song.id)!.entryId;
-  const positionAt = (at: number) => ({ entryId, sceneId: song.scenes[at]!.id, partId: null });
+  const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
+  /** The state in which a scene of it was recalled and everything has arrived. */
+  const playing = (sceneIndex: number): LiveState => {
+    let state = initialState(world, 0);
+    const go = { kind: 'go', songIndex, sceneIndex } as const;
+    state = step(world, state, { kind: 'command', atMs: 1, command: go }).state;
+    return step(world, state, { kind: 'tick', atMs: 60_000 }).state;
+  };
   const withValue = (scene: Scene): Scene => ({
     ...scene,
     values: scene.values.map((v, i) => (i === 0 ? { ...v, value: v.value === 1 ? 2 : 1 } : v)),
   });
+  const first = song.scenes[0]!.values[0]!.functionId;
 
-  it('says something else where a value of its own or a carried one is another', () => {
-    expect(saysTheSame(world, edited(0, withValue), positionAt(0))).toBe(false);
-    const first = song.scenes[0]!.values[0]!.functionId;
+  it('has something unsent where a value of its own or a carried one is another', () => {
+    expect(isUnsent(world, edited(0, withValue), playing(0))).toBe(true);
     const isCarried = !song.scenes[1]!.values.some((v) => v.functionId === first);
-    expect(saysTheSame(world, edited(0, withValue), positionAt(1))).toBe(!isCarried);
+    expect(isUnsent(world, edited(0, withValue), playing(1))).toBe(isCarried);
   });
 
-  it('says something else where its tempo or a bank is another', () => {
-    expect(
-      saysTheSame(
-        world,
-        edited(0, (s) => ({ ...s, tempoBpm: 99 })),
-        positionAt(0),
-      ),
-    ).toBe(false);
-    const banks = [{ boardId: demoRig.boards[0]!.id, index: 1 }];
-    const other = edited(0, (s) => ({ ...s, banks: s.banks.length > 0 ? [] : (banks as never) }));
-    expect(saysTheSame(world, other, positionAt(0))).toBe(false);
+  it('has not where the rig stands so already: what was captured, or moved by hand', () => {
+    const value = withValue(song.scenes[0]!).values[0]!.value;
+    const command = { kind: 'set', functionId: first, value } as const;
+    const moved = step(world, playing(0), { kind: 'command', atMs: 61_000, command }).state;
+    const after = step(world, moved, { kind: 'tick', atMs: 90_000 }).state;
+    expect(isUnsent(world, edited(0, withValue), after)).toBe(false);
   });
 
-  it('says the same where only words are others, where a later scene is, or where it is gone', () => {
-    expect(
-      saysTheSame(
-        world,
-        edited(0, (s) => ({ ...s, name: 'Begin', remark: 'slow' })),
-        positionAt(0),
-      ),
-    ).toBe(true);
-    expect(saysTheSame(world, edited(1, withValue), positionAt(0))).toBe(true);
-    expect(saysTheSame(world, worldOf([]), positionAt(0))).toBe(true);
-    expect(saysTheSame(world, edited(0, withValue), { entryId, sceneId: null, partId: null })).toBe(true);
+  it('has where its tempo or a bank is another, unless they are in force', () => {
+    const faster = edited(0, (s) => ({ ...s, tempoBpm: 99 }));
+    expect(isUnsent(world, faster, playing(0))).toBe(true);
+    const state = playing(0);
+    expect(isUnsent(world, faster, { ...state, tempo: { ...state.tempo, bpm: 99 } })).toBe(false);
+    const { id: boardId } = demoRig.boards[0]!;
+    const other = edited(0, (s) => ({ ...s, banks: [{ boardId, index: 2 }] }));
+    expect(isUnsent(world, other, state)).toBe(true);
+    const bankId = world.boardById.get(boardId)!.banks[2]!.bank.id;
+    expect(isUnsent(world, other, { ...state, banks: { ...state.banks, [boardId]: bankId } })).toBe(false);
+  });
+
+  it('has not where only words are others, where it says less, where a later scene is, or where it is gone', () => {
+    const state = playing(0);
+    const words = edited(0, (s) => ({ ...s, name: 'Begin', remark: 'slow' }));
+    const less = edited(0, (s) => ({ ...s, values: s.values.slice(1) }));
+    for (const after of [words, less, edited(1, withValue), worldOf([])])
+      expect(isUnsent(world, after, state)).toBe(false);
+    const nowhere = { ...state, position: { ...state.position, sceneId: null } };
+    expect(isUnsent(world, edited(0, withValue), nowhere)).toBe(false);
   });
 });

@@ -6,8 +6,8 @@ import {
   EndlessMoment,
   followedState,
   initialState,
+  isUnsent,
   messageKey,
-  saysTheSame,
   step,
   type Bookmark,
   type Command,
@@ -161,8 +161,7 @@ export class LiveHost {
     this.carryOut(effects, atMs, before);
     this.outbox.standInsOf(world);
     this.world = world;
-    this.isSceneEdited =
-      this.recalledIn !== null && !saysTheSame(this.recalledIn, world, this.state.position);
+    this.isSceneEdited = this.recalledIn !== null && isUnsent(this.recalledIn, world, this.state);
     if (before.show.rig !== show.rig) this.ports.useRig(portsOfRig(world));
     this.witness?.changed();
     this.touch();

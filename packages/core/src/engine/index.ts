@@ -13,7 +13,7 @@ export * from './lamps/lamps';
 export * from './step';
 export * from './actions/actionWire';
 export * from './song/sceneCost';
-export * from './song/sceneSays';
+export * from './song/unsent';
 export * from './song/capture';
 export * from './song/songCalls';
 export * from './song/armed';

@@ -1,0 +1,40 @@
+import { stands } from '../state/known';
+import type { LiveState } from '../state/liveState';
+import { placeOf } from '../world/place';
+import type { World } from '../world/world';
+
+/**
+ * Whether an edit of the scene in play has something in it that was not sent: a value (its own or carried), a tempo, a bank
+ * or a route that says something else than before, and at which the rig does not stand. What was captured into the scene
+ * is how the rig stands; what controls do in it counts at once; what the scene does not say any more is not sent.
+ * @param before as it was when the scene was sent.
+ */
+export function isUnsent(
+  before: World,
+  after: World,
+  state: Pick<LiveState, 'position' | 'registers' | 'pending' | 'tempo' | 'banks'>,
+): boolean {
+  const [old, now] = [before, after].map((world) => {
+    const { songIndex, sceneIndex } = placeOf(world, state);
+    const song = world.songs[songIndex];
+    return sceneIndex === null || !song
+      ? null
+      : { cells: song.cells[sceneIndex]!, around: song.surrounds[sceneIndex]! };
+  });
+  if (!old || !now) return false;
+  for (const [functionId, { value, note }] of now.cells) {
+    const was = old.cells.get(functionId);
+    const reached = after.functions.get(functionId);
+    if (!reached || (was?.value === value && was.note === note)) continue;
+    if (!stands(state, reached, value)) return true;
+  }
+  const bpm = now.around.tempo?.value;
+  if (bpm !== undefined && bpm !== old.around.tempo?.value && bpm !== state.tempo.bpm) return true;
+  for (const [boardId, { value }] of now.around.banks) {
+    const bankId = after.boardById.get(boardId)?.banks[value]?.bank.id;
+    if (old.around.banks.get(boardId)?.value !== value && bankId !== state.banks[boardId]) return true;
+  }
+  for (const [key, { value }] of now.around.routes)
+    if (old.around.routes.get(key)?.value !== value) return true;
+  return false;
+}
