@@ -139,6 +139,55 @@ describe('the time line of a song', () => {
   });
 });
 
+describe('a curve over a song', () => {
+  it('is drawn by its points, dragged, typed, kept in cues, and taken back', async () => {
+    const page = await openRoom(weir, 'time');
+    const kept = async () => (await running.app.get<Kept<Song>>(`/songs/${weir.id}`)).doc;
+    const before = await kept();
+    await page.locator('.time-head ::-p-text(Curve)').click();
+    const box = await page.$eval('.curve-drawing', (e) => {
+      e.scrollIntoView();
+      const { x, y, width, height } = e.getBoundingClientRect();
+      return { x, y, width, height };
+    });
+    const click = (share: number, up: number) =>
+      page.mouse.click(box.x + box.width * share, box.y + box.height * (1 - up));
+    await click(0.1, 0.1);
+    await click(0.5, 0.9);
+    const circles = () => page.$$('.curve-points li');
+    await until('two points', circles, (all) => all.length === 2);
+    await click(0.8, 0.5);
+    await until('three points', circles, (all) => all.length === 3);
+    const ramps = (song: Song) => song.line.cues.flatMap((c) => c.actions.filter((a) => a.kind === 'ramp'));
+    const count = ramps(before).length;
+    await until('kept', kept, (song) => ramps(song).length === count + 2);
+    // The last point is dragged down to the lowest value, and the first one is typed.
+    const last = (await page.$$('.curve-point')).at(-1)!;
+    const { x, y } = await last.evaluate((e) => {
+      const r = e.getBoundingClientRect();
+      return { x: r.x + r.width / 2, y: r.y + r.height / 2 };
+    });
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x, box.y + box.height, { steps: 4 });
+    await page.mouse.up();
+    await until('lowest', kept, (song) => ramps(song).some((a) => a.kind === 'ramp' && a.to === 0));
+    const first = await page.waitForSelector('.curve-points li:first-child input.num');
+    await first!.click({ count: 3 });
+    await page.keyboard.type('42');
+    await page.keyboard.press('Enter');
+    await until('typed', kept, (song) => ramps(song).some((a) => a.kind === 'ramp' && a.from === 42));
+    expect(await axeViolations(page)).toEqual([]);
+    await page.locator('.line-detail ::-p-text(Take it away)').click();
+    await until(
+      'as it was',
+      kept,
+      (song) => JSON.stringify(song.line.cues) === JSON.stringify(before.line.cues),
+    );
+    expect(page.troubles).toEqual([]);
+  });
+});
+
 describe('the layers of a song', () => {
   it('sound in scenes, over a range, at a level; and the sheet says the same', async () => {
     const page = await openRoom(weir, 'layers');

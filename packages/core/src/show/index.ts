@@ -9,4 +9,5 @@ export * from './glide';
 export * from './armingFindings';
 export * from './recallPlan';
 export * from './setTimes';
+export * from './drawnCurve';
 export * from './evening';

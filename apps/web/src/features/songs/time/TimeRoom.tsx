@@ -8,7 +8,7 @@ import {
   secondsAt,
   songLine,
 } from '@idle-step/core/show';
-import { Play, Plus, SkipBack, Square, ZoomIn, ZoomOut } from 'lucide-react';
+import { Play, Plus, SkipBack, Spline, Square, ZoomIn, ZoomOut } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
@@ -17,6 +17,7 @@ import { useIsShown, useLiveHost, useLiveState, usePlace, useWorld } from '../..
 import { IconButton } from '../../../ui/IconButton';
 import { barBeatText, minutes } from '../../../words/times';
 import { CueDetail } from '../sheet/CueDetail';
+import { CurvePanel } from './CurvePanel';
 import { LineSettings } from './LineSettings';
 import { NowFigures } from './NowLine';
 import { TempoDetail } from './TempoDetail';
@@ -30,6 +31,7 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
   const [held, setHeld] = useState<Held>(null);
   const [zoom, setZoom] = useState(1);
   const [here, setHere] = useState(0);
+  const [isDrawing, setDrawing] = useState(false);
   const line = useMemo(() => songLine(song), [song]);
   const total = drawnBeats(line);
   const isInPlay = world.songs[place.songIndex]?.song.id === song.id;
@@ -66,6 +68,10 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Tempo
         </Button>
+        <Button variant="quiet" aria-expanded={isDrawing} onClick={() => setDrawing(!isDrawing)}>
+          <Spline size={16} strokeWidth={1.75} aria-hidden="true" />
+          Curve
+        </Button>
         <IconButton
           icon={ZoomOut}
           label="Draw the whole song"
@@ -95,6 +101,7 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
         onHold={setHeld}
         onHere={setHere}
       />
+      {isDrawing && <CurvePanel {...{ song, line, total, here }} onClose={() => setDrawing(false)} />}
       {cue ? (
         <CueDetail song={song} cue={cue} line={line} isInPlay={isInPlay} onClose={() => setHeld(null)} />
       ) : tempo ? (
