@@ -383,6 +383,8 @@ it('a set of twelve songs by bytes alone, whatever goes wrong meanwhile', async 
   };
 
   await next();
+  // The first song is really played: one that is left within three seconds counts as gone past.
+  await new Promise((resolve) => setTimeout(resolve, 3200));
   await nextSong();
   await nextSong();
   expect(plan.place.songIndex).toBe(2);
@@ -507,13 +509,17 @@ describe('after the show', () => {
     await page.waitForSelector('.evening-songs tbody tr');
     expect(await page.$$('.evening-songs tbody tr')).toHaveLength(12);
     expect(await axeViolations(page)).toEqual([]);
-    const before = (await running.app.get<Kept<Song>>(`/songs/${show.songs[0]!.id}`)).doc.lengthS;
-    await page.locator('.evening-songs tbody tr:first-child button').click();
-    await until(
-      'the real length',
-      async () => (await running.app.get<Kept<Song>>(`/songs/${show.songs[0]!.id}`)).doc.lengthS,
-      (lengthS) => lengthS < before,
+    // A song that was left within three seconds was only gone past, and has no length to take.
+    const offers = await page.$$eval('.evening-songs tbody tr', (rows) =>
+      rows.map((row) => row.querySelector('button') !== null),
     );
+    const at = offers.indexOf(true);
+    expect(at).toBeGreaterThanOrEqual(0);
+    const lengthS = async () =>
+      (await running.app.get<Kept<Song>>(`/songs/${show.songs[at]!.id}`)).doc.lengthS;
+    const before = await lengthS();
+    await page.locator(`.evening-songs tbody tr:nth-child(${at + 1}) button`).click();
+    await until('the real length', lengthS, (now) => now < before);
     await textIs(page, '.evening-log', (t) => t.includes('the set began'));
     await page.close();
   });
