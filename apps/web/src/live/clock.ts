@@ -47,8 +47,13 @@ export class WindowClock implements LiveClock {
   private readonly worker = startTimer();
   private wish = 0;
   private wishedMs: number | null = null;
+  private atNextFrame: (() => void)[] = [];
 
   constructor() {
+    // No frame comes to a window that is hidden meanwhile, and what waits for one would wait until it is seen again.
+    document.addEventListener('visibilitychange', () => {
+      if (document.hidden) this.frame();
+    });
     this.worker.onmessage = (event: MessageEvent<number>) => {
       // An answer to a wish that was replaced while it was on its way.
       if (event.data !== this.wish) return;
@@ -95,9 +100,19 @@ export class WindowClock implements LiveClock {
   }
 
   atFrame(call: () => void): void {
-    if (document.hidden) call();
-    else requestAnimationFrame(call);
+    if (document.hidden) {
+      call();
+      return;
+    }
+    this.atNextFrame.push(call);
+    if (this.atNextFrame.length === 1) requestAnimationFrame(this.frame);
   }
+
+  private readonly frame = (): void => {
+    const calls = this.atNextFrame;
+    this.atNextFrame = [];
+    for (const call of calls) call();
+  };
 }
 
 const startTimer = (): Worker =>
