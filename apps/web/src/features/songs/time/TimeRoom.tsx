@@ -50,6 +50,10 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
     change('add a change of tempo', () => made.song);
     setHeld({ kind: 'tempo', id: made.change.id });
   };
+  const draw = () => {
+    setHeld(null);
+    setDrawing(!isDrawing);
+  };
   return (
     <div className="time-room">
       <div className="time-head">
@@ -68,7 +72,7 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Tempo
         </Button>
-        <Button variant="quiet" aria-expanded={isDrawing} onClick={() => setDrawing(!isDrawing)}>
+        <Button variant="quiet" aria-expanded={isDrawing} onClick={draw}>
           <Spline size={16} strokeWidth={1.75} aria-hidden="true" />
           Curve
         </Button>
@@ -101,11 +105,12 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
         onHold={setHeld}
         onHere={setHere}
       />
-      {isDrawing && <CurvePanel {...{ song, line, total, here }} onClose={() => setDrawing(false)} />}
       {cue ? (
         <CueDetail song={song} cue={cue} line={line} isInPlay={isInPlay} onClose={() => setHeld(null)} />
       ) : tempo ? (
         <TempoDetail song={song} tempo={tempo} onClose={() => setHeld(null)} />
+      ) : isDrawing ? (
+        <CurvePanel {...{ song, line, total, here }} onClose={() => setDrawing(false)} />
       ) : (
         <LineSettings
           rig={rig}
