@@ -73,8 +73,9 @@ export class FollowWindow {
       this.askedMs = performance.now();
       if (message.wantsShow) this.tellShow();
       this.tellSoon();
-    } else if (this.askTimer === 0) return;
-    else if (message.kind === 'show')
+    } else if (this.askTimer === 0 || this.plays()) {
+      // A word of the other window that comes after this one was told to play is of the past.
+    } else if (message.kind === 'show')
       this.known = { number: message.showNumber, show: message.show, isNew: true };
     else this.takeState(message);
   }
@@ -102,27 +103,26 @@ export class FollowWindow {
   private tell(): void {
     this.toldMs = performance.now();
     const { world, state } = this.host.now();
-    if (world.show !== this.show) {
-      this.showNumber++;
-      this.show = world.show;
-    }
     this.post({
       kind: 'state',
       version: VERSION,
       followed: followedOf(state),
       liveMs: this.host.clock(),
       wallMs: Date.now(),
-      showNumber: this.showNumber,
+      showNumber: this.numberOf(world.show),
     });
   }
 
   private tellShow(): void {
     const { show } = this.host.now().world;
-    if (show !== this.show) {
-      this.showNumber++;
-      this.show = show;
-    }
-    this.post({ kind: 'show', version: VERSION, showNumber: this.showNumber, show });
+    this.post({ kind: 'show', version: VERSION, showNumber: this.numberOf(show), show });
+  }
+
+  /** Counts shows: another one than before has another number. */
+  private numberOf(show: Show): number {
+    if (show !== this.show) this.showNumber++;
+    this.show = show;
+    return this.showNumber;
   }
 
   private post(message: Message): void {
