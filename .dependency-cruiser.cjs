@@ -53,7 +53,7 @@ module.exports = {
       name: 'core-midi-stands-alone',
       severity: 'error',
       from: { path: '^packages/core/src/midi' },
-      to: { path: '^packages/core/src/(?!midi|result)' },
+      to: { path: '^packages/core/src/(?!midi|result|sure)' },
     },
     {
       name: 'core-gear-knows-midi',
@@ -86,7 +86,13 @@ module.exports = {
       name: 'core-edits-stand-alone',
       severity: 'error',
       from: { path: '^packages/core/src/edits' },
-      to: { path: '^packages/core/src/(?!edits)' },
+      to: { path: '^packages/core/src/(?!edits|sure)' },
+    },
+    {
+      name: 'core-transfer-knows-messages',
+      severity: 'error',
+      from: { path: '^packages/core/src/transfer', pathNot: '\\.test\\.ts$' },
+      to: { path: '^packages/core/src/(?!transfer|midi|sure|result)' },
     },
     {
       name: 'core-routing-knows-floor',

@@ -1,0 +1,5 @@
+export * from './packed';
+export * from './universal';
+export * from './dumpFrame';
+export * from './sending';
+export * from './receiving';
