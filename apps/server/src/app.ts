@@ -37,6 +37,7 @@ export async function startApp(
   describeApi(app);
   if (options.withDemo) await app.get(DemoService, { strict: false }).loadIfEmpty();
   await app.listen(port, '127.0.0.1');
+  // A server that listens on TCP has an address with a port.
   port = (app.getHttpServer().address() as { port: number }).port;
   return { app, port };
 }

@@ -29,6 +29,7 @@ import {
   Remark,
   whole,
 } from './numbers';
+import { nth } from '@idle-step/core/sure';
 
 const FunctionValue = whole('Value', 0, SOUND_LIMIT);
 
@@ -176,7 +177,7 @@ const sweepShape = {
     .max(16)
     .superRefine((points, ctx) => {
       points.forEach((point, i) => {
-        if (i > 0 && point.x <= points[i - 1]!.x)
+        if (i > 0 && point.x <= nth(points, i - 1).x)
           ctx.addIssue({
             code: 'custom',
             path: [i, 'x'],
@@ -355,7 +356,10 @@ function checkPreset(preset: Preset, ctx: z.RefinementCtx): void {
     ({ id }) => id,
     () => 'A control can have the pages of one group only.',
     (k, message) => {
-      const owner = preset.groups.flatMap((g, i) => g.controlIds.map(() => i))[k]!;
+      const owner = nth(
+        preset.groups.flatMap((g, i) => g.controlIds.map(() => i)),
+        k,
+      );
       refuse(['groups', owner, 'controlIds'], message);
     },
   );

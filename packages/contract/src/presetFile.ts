@@ -1,9 +1,10 @@
-import { mapReferences, referencesIn, takenOut, type Json } from '@idle-step/core/edits';
+import { mapReferences, referencesIn, takenOut } from '@idle-step/core/edits';
 import { duplicated, type Preset, type RigWithBoards } from '@idle-step/core/floor';
 import type { Routing } from '@idle-step/core/routing';
 import { z } from 'zod';
 import { readJson } from './numbers';
 import { PresetSchema } from './preset';
+import { nth, there } from '@idle-step/core/sure';
 
 /** What a preset file says it is. */
 export const PRESET_FILE_FORMAT = 'idle-step-preset';
@@ -48,7 +49,7 @@ function namesIn(rig: RoutedRig) {
 
 /** The text of a preset file. */
 export function writePresetFile(rig: RoutedRig, preset: Preset): string {
-  const used = new Set(referencesIn(preset as Json).map((r) => r.id));
+  const used = new Set(referencesIn(preset).map((r) => r.id));
   const names = namesIn(rig);
   const kept = (map: ReadonlyMap<string, string>) =>
     Object.fromEntries([...map].filter(([id]) => used.has(id)));
@@ -90,7 +91,7 @@ export function readPresetFile(
   if (json.error !== undefined) return json;
   const parsed = PresetFileSchema.safeParse(json.value);
   if (!parsed.success) {
-    const issue = parsed.error.issues[0]!;
+    const issue = nth(parsed.error.issues, 0);
     const place = issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : '';
     return { error: `${issue.message}${place}` };
   }
@@ -117,7 +118,7 @@ export function readPresetFile(
     mapReferences(moved, ({ id }) => found.get(id) ?? id),
     ({ id }) => gone.has(id),
   );
-  const copy = duplicated(without as Preset, preset.name, newId);
+  const copy = duplicated(there(without), preset.name, newId);
   return { preset: copy, missing };
 }
 

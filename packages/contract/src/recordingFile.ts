@@ -14,6 +14,7 @@ import { readJson, whole } from './numbers';
 import { HereSchema, PresetSchema, ShowTargetSchema, SongTargetSchema } from './preset';
 import { RigSchema, StepGuardMs } from './rig';
 import { SetlistSchema, SongSchema } from './song';
+import { nth } from '@idle-step/core/sure';
 
 /** What a recording says it is. */
 export const RECORDING_FORMAT = 'idle-step-recording';
@@ -145,6 +146,7 @@ export function writeRecording(recording: Recording, sent: readonly SentBytes[],
     if (entry.kind === 'show') {
       const changes = [...differenceOf(now, json(entry.show))];
       now = json(entry.show);
+      // The changes are plain data; Zod knows them as its own Json type, which is not named.
       return { kind: 'edit', atMs: entry.atMs, changes } as RecordingFile['entries'][number];
     }
     const { event } = entry;
@@ -171,13 +173,13 @@ export function readRecording(text: string): ReadRecording {
   if (file.error !== undefined) return file;
   const parsed = RecordingFileSchema.safeParse(file.value);
   if (!parsed.success) {
-    const issue = parsed.error.issues[0]!;
+    const issue = nth(parsed.error.issues, 0);
     return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
   }
   const { shows, entries, sent, startedAtMs, aheadMs, begun } = parsed.data;
   const read: RecordedEntry[] = [];
   let lastMs = startedAtMs;
-  let now = json(shows[0]!);
+  let now = json(nth(shows, 0));
   for (const [i, entry] of entries.entries()) {
     const place = `Entry ${i + 1}`;
     if (entry.atMs < lastMs) return { error: `${place} comes before the one above it; times only rise.` };
@@ -198,12 +200,13 @@ export function readRecording(text: string): ReadRecording {
       if (messages.length !== 1 || faults.length > 0)
         return { error: `${place} is to be one whole message, and ${entry.bytes} is not.` };
       const { bytes: _bytes, ...heard } = entry;
-      read.push({ kind: 'event', event: { ...heard, message: messages[0]! } });
+      read.push({ kind: 'event', event: { ...heard, message: nth(messages, 0) } });
     } else read.push({ kind: 'event', event: entry });
   }
-  return { recording: { startedAtMs, aheadMs, show: shows[0]!, entries: read }, sent, begun };
+  return { recording: { startedAtMs, aheadMs, show: nth(shows, 0), entries: read }, sent, begun };
 }
 
+// Shows are plain data.
 const json = (show: object): Json => show as Json;
 
 /** A recording lasts no longer than this, in ms: a week. */
@@ -222,7 +225,7 @@ function showAfter(
   }
   const show = ShowSchema.safeParse(now);
   if (show.success) return { now, show: show.data };
-  const issue = show.error.issues[0]!;
+  const issue = nth(show.error.issues, 0);
   return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
 }
 

@@ -4,6 +4,7 @@ import type { Action, ActionKind, Preset, RigWithBoards } from '@idle-step/core/
 import { expectedText, takesValue, type ChartFunction, type Device, type Rig } from '@idle-step/core/gear';
 import { layersOf, type Routing } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
+import { isRecord, got } from '@idle-step/core/sure';
 
 /** A place in a document that points at something that is gone, or gives a function a value it does not take. */
 export type ReferenceFault = Finding<'gone' | 'not-taken'>;
@@ -70,7 +71,7 @@ export const presetFaults = (rig: RoutedRig, preset: Preset): ReferenceFault[] =
  */
 export function withoutFaults<D extends Song | Preset>(rig: RoutedRig, doc: D): D | null {
   const judge = judgeOf(rig, doc);
-  return takenOut(doc as Json, (r) => judge(r) !== null) as D | null;
+  return takenOut(doc, (r) => judge(r) !== null);
 }
 
 /** Faults that a document has against one rig and not against another: what a change of the rig would spoil. */
@@ -136,7 +137,7 @@ function judgeOf(rig: RoutedRig, doc: Song | Preset): Judge {
         // A page is looked for in the group that its action turns.
         const group = pageGroupOf(doc, path);
         if (group === null) return isThere(banks.has(id), 'the bank it goes to is gone.');
-        return isThere(!pages.has(group) || pages.get(group)!.has(id), 'the page it goes to is gone.');
+        return isThere(!pages.has(group) || got(pages, group).has(id), 'the page it goes to is gone.');
       }
       case 'rig':
       case 'preset':
@@ -147,11 +148,14 @@ function judgeOf(rig: RoutedRig, doc: Song | Preset): Judge {
   };
 }
 
+const partOf = (of: unknown, step: string | number): unknown =>
+  Array.isArray(of) ? of[Number(step)] : isRecord(of) ? of[step] : undefined;
+
 /** The group whose pages an action turns that has a bank or page as its target; `null` for banks. */
 function pageGroupOf(doc: Song | Preset, path: readonly (string | number)[]): string | null {
-  const action = path.slice(0, -2).reduce<unknown>((at, step) => (at as Record<string, unknown>)[step], doc);
-  const { groupId } = action as { groupId?: string };
-  return groupId ?? null;
+  const action = path.slice(0, -2).reduce<unknown>(partOf, doc);
+  const groupId = isRecord(action) ? action['groupId'] : null;
+  return typeof groupId === 'string' ? groupId : null;
 }
 
 function functionFault(found: Found | undefined, holder: Reference['holder']): Judged | null {
@@ -193,10 +197,10 @@ function placeOf(
   const names: string[] = [];
   let at: unknown = doc;
   for (const step of path.slice(0, -1)) {
-    at = (at as Record<string, unknown>)[step];
-    if (typeof at !== 'object' || at === null || Array.isArray(at)) continue;
-    const { name, kind, controlId } = at as { name?: unknown; kind?: unknown; controlId?: string };
-    const own = name ?? controlNames.get(controlId ?? '');
+    at = partOf(at, step);
+    if (!isRecord(at)) continue;
+    const { name, kind, controlId } = at;
+    const own = name ?? controlNames.get(String(controlId ?? ''));
     if (at !== doc && typeof own === 'string') names.push(own);
     else if (path[0] === 'feel' && typeof kind === 'string' && names.length === 0)
       names.push(`Every ${kind}`);

@@ -1,4 +1,4 @@
-import { mapReferences, type Json } from '@idle-step/core/edits';
+import { isTable, mapReferences, type Json } from '@idle-step/core/edits';
 import type { Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
 import type { Setlist, Song } from '@idle-step/core/show';
@@ -7,6 +7,7 @@ import { readJson, whole } from './numbers';
 import { PresetSchema } from './preset';
 import { RigSchema } from './rig';
 import { SetlistSchema, SongSchema } from './song';
+import { nth } from '@idle-step/core/sure';
 
 /** What a rig file says it is. */
 export const RIG_FILE_FORMAT = 'idle-step-rig';
@@ -67,7 +68,7 @@ export function readRigFile(
   if (json.error !== undefined) return json;
   const parsed = RigFileSchema.safeParse(json.value);
   if (parsed.success) return { file: parsed.data };
-  const issue = parsed.error.issues[0]!;
+  const issue = nth(parsed.error.issues, 0);
   return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
 }
 
@@ -79,14 +80,16 @@ export function copiedRig(file: RigFile, name: string, newId: () => string): Rig
   const ids = new Map<string, string>();
   collectIds(file, (id) => ids.has(id) || ids.set(id, newId()));
   const pointed = mapReferences(file, ({ id }) => ids.get(id) ?? id);
+  // Only identifiers were changed.
   const copy = withIds(pointed, ids) as RigFile;
   return { ...copy, rig: { ...copy.rig, name } };
 }
 
 function collectIds(part: Json, found: (id: string) => void): void {
   if (Array.isArray(part)) for (const row of part) collectIds(row, found);
-  else if (part !== null && typeof part === 'object')
-    for (const [field, value] of Object.entries(part as Record<string, Json>)) {
+  else if (isTable(part))
+    for (const [field, value] of Object.entries(part)) {
+      if (value === undefined) continue;
       if (field === 'id' && typeof value === 'string') found(value);
       else collectIds(value, found);
     }
@@ -94,11 +97,11 @@ function collectIds(part: Json, found: (id: string) => void): void {
 
 function withIds(part: Json, ids: ReadonlyMap<string, string>): Json {
   if (Array.isArray(part)) return part.map((row: Json) => withIds(row, ids));
-  if (part === null || typeof part !== 'object') return part;
+  if (!isTable(part)) return part;
   return Object.fromEntries(
-    Object.entries(part as Record<string, Json>).map(([field, value]) => [
+    Object.entries(part).map(([field, value]) => [
       field,
-      field === 'id' && typeof value === 'string' ? (ids.get(value) ?? value) : withIds(value, ids),
+      field === 'id' && typeof value === 'string' ? (ids.get(value) ?? value) : value && withIds(value, ids),
     ]),
   );
 }

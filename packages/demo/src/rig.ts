@@ -19,6 +19,7 @@ import {
   TWIG_PRESET_ID,
 } from './ids';
 import { demoRouting } from './routes';
+import { nth } from '@idle-step/core/sure';
 
 /** The cellist-singer's rig. All gear is invented. */
 
@@ -88,7 +89,7 @@ const deckhouseChart = trackHost.chart.map((template) => {
   const track = numbered ? TRACK_NAMES[Number(numbered[2]) - 1] : undefined;
   return row({
     ...template,
-    name: numbered && track ? `${numbered[1]!} ${track}` : template.name,
+    name: numbered && track ? `${nth(numbered, 1)} ${track}` : template.name,
     arms: template.arms && track ? track : null,
     input: template.arms && track ? (TRACK_INPUTS[track] ?? '') : '',
   });

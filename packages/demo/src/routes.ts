@@ -7,6 +7,7 @@ import {
   type Routing,
 } from '@idle-step/core/routing';
 import { demoId, DEMO_PORT } from './ids';
+import { there } from '@idle-step/core/sure';
 
 type Part = Partial<Omit<Route, 'from' | 'change' | 'to'>> & {
   from: Partial<Route['from']>;
@@ -57,7 +58,7 @@ export const demoRouting: Routing = {
     route('Keys play the bells', {
       from: KEYS,
       change: { transpose: 12 },
-      gate: { ...scenes(14, 16)!, startsOpen: false },
+      gate: { ...there(scenes(14, 16)), startsOpen: false },
       to: [{ portId: DEMO_PORT.deckhouseIn, channel: 4 }],
       after: 'pass',
     }),

@@ -13,6 +13,7 @@ import {
 import { demoId, idRun, RIG_ID } from './ids';
 import { demoFunction } from './rig';
 import { DEMO_LAYER } from './routes';
+import { there } from '@idle-step/core/sure';
 
 /** Short names of the functions that the demo songs use, with what they stand for. */
 const F = {
@@ -62,6 +63,7 @@ function song(
       id: sceneId(),
       name: sceneName,
       values: Object.entries(values).map(([key, value]) => {
+        // The table of values is written with the names of `F`.
         const [device, fn] = F[key as keyof typeof F];
         return { functionId: demoFunction(device, fn), value, way: null };
       }),
@@ -72,7 +74,7 @@ function song(
     ...made,
     parts: order.map(([scene, bars]) => ({
       id: partId(),
-      sceneId: made.scenes.find((s) => s.name === scene)!.id,
+      sceneId: there(made.scenes.find((s) => s.name === scene)).id,
       name: '',
       length: { amount: bars, unit: 'bars' },
       remark: '',

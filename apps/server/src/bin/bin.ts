@@ -34,6 +34,7 @@ export class Bin {
     });
     if (there.some((r) => r.rigId !== rigId || r.version !== 0))
       throw taken('An identifier in it belongs to something in the bin already.');
+    // TypeORM's type for a row to write knows no column of any JSON.
     await this.manager.upsert(BinnedRow, rows as never, ['resource', 'documentId']);
   }
 
@@ -118,7 +119,7 @@ export class Bin {
       ).map((c) => [c.rigId, Number(c.songs)]),
     );
     const items = rows.map(({ resource, documentId, rigId, name: itsName, deletedAt }): BinLine => ({
-      resource: resource as Resource,
+      resource,
       id: documentId,
       name: itsName,
       rigId,
@@ -145,7 +146,7 @@ export class Bin {
         take: CHUNK,
       });
       if (rows.length === 0) break;
-      await this.forget(rows as Key[]);
+      await this.forget(rows);
     }
     await this.manager.delete(EveningRow, { rigId: documentId });
     return true;
@@ -157,7 +158,7 @@ export class Bin {
       where: { isWithRig: false, deletedAt: LessThan(new Date(now.getTime() - BIN_DAYS * DAY_MS)) },
       select: { resource: true, documentId: true },
     });
-    for (const key of old as Key[]) await this.empty(key);
+    for (const key of old) await this.empty(key);
     await this.leaveParts(null, new Date(now.getTime() - DAY_MS));
     return old.length;
   }

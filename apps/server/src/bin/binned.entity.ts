@@ -8,11 +8,12 @@ import {
   TimeColumn,
   WholeColumn,
 } from '../database/columns';
+import { type Resource } from '@idle-step/contract';
 
 /** A document that was deleted, as it was then. Its saves stay where they are as long as it is here. */
 @Entity('binned')
 export class BinnedRow {
-  @PrimaryColumn({ type: 'varchar', length: 16 }) resource!: string;
+  @PrimaryColumn({ type: 'varchar', length: 16 }) resource!: Resource;
   @IdColumn() documentId!: string;
   /** Of a rig its own identifier. */
   @ReferenceColumn() rigId!: string;

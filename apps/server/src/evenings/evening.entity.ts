@@ -27,5 +27,5 @@ export class EveningEntryRow {
   @IdColumn() eveningId!: string;
   @PrimaryColumn({ type: 'int' }) number!: number;
   @NumberColumn() atMs!: number;
-  @JsonColumn() body!: unknown;
+  @JsonColumn() body!: object;
 }

@@ -39,7 +39,7 @@ export class EveningsService {
               eveningId: evening.id,
               number,
               atMs,
-              body: body,
+              body,
             })),
           )
           .execute();
@@ -70,9 +70,7 @@ export class EveningsService {
     });
     return {
       evening: headOf(row),
-      entries: entries.map(({ number, atMs, body }) =>
-        asKept(EveningEntrySchema, { ...(body as object), number, atMs }),
-      ),
+      entries: entries.map(({ number, atMs, body }) => asKept(EveningEntrySchema, { ...body, number, atMs })),
     };
   }
 

@@ -14,6 +14,7 @@ export function jsonBody(request: Request, response: Response, next: NextFunctio
     if (fault !== null)
       answer(response, invalid(`Nothing was stored. ${fault}`, [{ path: '', message: fault }]).problem);
     else if (error === undefined) next();
+    // What the body parser hands on is its own kind of error.
     else answer(response, bodyProblem(error as BodyError, BODY_LIMIT_BYTES));
   });
 }

@@ -1,5 +1,6 @@
 import type { NextFunction, Request, Response } from 'express';
 import { PROBLEM, type Problem } from '@idle-step/contract';
+import { nth } from '@idle-step/core/sure';
 
 /**
  * Answers only requests that name this server as Host and, where they come from a page, as Origin. Other pages in
@@ -21,7 +22,7 @@ export const onlyOwnHost =
       type: PROBLEM.refused,
       title: 'Refused',
       status: 403,
-      detail: `This server answers only pages of its own, at http://${hosts[0]!}.`,
+      detail: `This server answers only pages of its own, at http://${nth(hosts, 0)}.`,
     };
     response.status(403).type('application/problem+json').send(JSON.stringify(problem));
   };

@@ -15,8 +15,12 @@ const UNREACHABLE = new Set([
   'ER_CONNECTION_KILLED',
 ]);
 
+/** Any error may come here; fields that it does not have are undefined. */
+const partsOf = (error: unknown) =>
+  (error ?? {}) as { code?: string; message?: string; driverError?: { code?: string } };
+
 function isUnreachable(error: unknown): boolean {
-  const { code, driverError } = (error ?? {}) as { code?: string; driverError?: { code?: string } };
+  const { code, driverError } = partsOf(error);
   return UNREACHABLE.has(driverError?.code ?? '') || UNREACHABLE.has(code ?? '');
 }
 
@@ -26,7 +30,7 @@ const FULL = new Set(['ER_DISK_FULL', 'ER_RECORD_FILE_FULL']);
 const NO_ROOM = /\b(?:errno|error|Errcode)\W*(?:28|122)\b|No space left on device/i;
 
 function isFull(error: unknown): boolean {
-  const { driverError, message } = (error ?? {}) as { driverError?: { code?: string }; message?: string };
+  const { driverError, message } = partsOf(error);
   const code = driverError?.code ?? '';
   return FULL.has(code) || NO_ROOM.test(message ?? '');
 }

@@ -1,5 +1,6 @@
 import { once } from 'node:events';
 import type { Response } from 'express';
+import { got } from '@idle-step/core/sure';
 
 /** Who reads nothing for so long is let go of, in ms. */
 const PATIENCE_MS = 20_000;
@@ -13,7 +14,7 @@ async function turn(kind: string): Promise<() => void> {
   if (waiting) await new Promise<void>((resolve) => waiting.push(resolve));
   else lanes.set(kind, []);
   return () => {
-    const next = lanes.get(kind)!.shift();
+    const next = got(lanes, kind).shift();
     if (next) next();
     else lanes.delete(kind);
   };

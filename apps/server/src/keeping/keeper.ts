@@ -1,4 +1,3 @@
-import type { Json } from '@idle-step/core/edits';
 import type { Kept, ProblemUser, ReferenceFault, Resource, Revision } from '@idle-step/contract';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager, type EntityTarget, type FindOptionsWhere } from 'typeorm';
@@ -11,6 +10,7 @@ import { asKept } from './asKept';
 import { inChunks } from './chunks';
 import { insertRows } from './sync-rows';
 import { inTransaction, readingAtOnce } from './transaction';
+import { nth, there } from '@idle-step/core/sure';
 
 /** What the head row of every kept document has. */
 export type HeadRow = { id: string; name: string; version: number; savedAt: Date };
@@ -207,9 +207,9 @@ export abstract class Keeper<
   async bringBackIn(manager: EntityManager, row: BinnedRow): Promise<string[]> {
     const doc = this.parsed(row.doc);
     const [faults] = await this.faults(manager, [doc]);
-    const fitting = faults!.length > 0 ? await this.fitted(manager, doc, faults!) : doc;
+    const fitting = there(faults).length > 0 ? await this.fitted(manager, doc, there(faults)) : doc;
     await this.createIn(manager, fitting);
-    return faults!.map((f) => f.sentence);
+    return there(faults).map((f) => f.sentence);
   }
 
   /** Keeps everything that went into the bin with a rig. @param done told how many each piece had. */
@@ -233,7 +233,7 @@ export abstract class Keeper<
   /** Keeps a new document inside another's transaction; one that was deleted goes on from its saves. */
   async createIn(manager: EntityManager, doc: Doc): Promise<Kept<Doc>> {
     const [kept] = await this.createAllIn(manager, [doc]);
-    return kept!;
+    return there(kept);
   }
 
   /** Keeps new documents of one rig inside another's transaction. */
@@ -263,7 +263,7 @@ export abstract class Keeper<
 
   /** Saves over a version that the same transaction has written. */
   async saveIn(manager: EntityManager, doc: Doc, version: number): Promise<Kept<Doc>> {
-    return this.write(manager, doc, version + 1, (await this.faults(manager, [doc]))[0]!);
+    return this.write(manager, doc, version + 1, nth(await this.faults(manager, [doc]), 0));
   }
 
   /** Changes a document as it is kept, inside another's transaction. */
@@ -397,6 +397,7 @@ export abstract class Keeper<
       new Revisions(manager, this.resource, id).at(version),
     );
     if (!found) throw gone(`version ${version} of the ${this.what}`, id);
+    // A save is kept under the kind of its document.
     return { doc: found.doc as Doc, version, savedAt: found.savedAt.toISOString() };
   }
 
@@ -414,8 +415,8 @@ export abstract class Keeper<
   /** Faults that the kept text does not have already: an old one is shown and does not stop other edits. */
   private async newFaults(manager: EntityManager, before: Doc, after: Doc): Promise<ReferenceFault[]> {
     const [faults, old] = await this.faults(manager, [after, before]);
-    const known = new Set(old!.map((f) => f.sentence));
-    return faults!.filter((f) => !known.has(f.sentence));
+    const known = new Set(there(old).map((f) => f.sentence));
+    return there(faults).filter((f) => !known.has(f.sentence));
   }
 
   /** A document stays with the rig that it was made for: what it says means nothing in another. */
@@ -428,7 +429,7 @@ export abstract class Keeper<
   private refuse(faults: readonly ReferenceFault[]): void {
     if (faults.length > 0)
       throw invalid(
-        `The ${this.what} was not stored: ${faults[0]!.sentence}`,
+        `The ${this.what} was not stored: ${nth(faults, 0).sentence}`,
         faults.map(({ code, place, sentence }) => ({ path: place.field ?? '', message: sentence, code })),
       );
   }
@@ -446,9 +447,10 @@ export abstract class Keeper<
   ): Promise<Kept<Doc>> {
     this.refuse(faults);
     const savedAt = new Date();
+    // TypeORM's type for a row to write is not known for a head that is any of four.
     await manager.save(this.head, { ...this.headOf(doc), version, savedAt } as never);
     await this.writeRows(manager, [doc]);
-    await new Revisions(manager, this.resource, doc.id).add(version, savedAt, doc as Json);
+    await new Revisions(manager, this.resource, doc.id).add(version, savedAt, doc);
     return { doc, version, savedAt: savedAt.toISOString() };
   }
 
@@ -471,14 +473,14 @@ export abstract class Keeper<
 
   private async keptOne(manager: EntityManager, head: Head): Promise<Kept<Doc>> {
     const [one] = await this.kept(manager, [head]);
-    return one!;
+    return there(one);
   }
 
   private async kept(manager: EntityManager, heads: Head[]): Promise<Kept<Doc>[]> {
     const docs: Doc[] = [];
     for (const some of inChunks(heads)) docs.push(...(await this.read(manager, [...some])));
     return heads.map((head, i) => ({
-      doc: docs[i]!,
+      doc: nth(docs, i),
       version: head.version,
       savedAt: head.savedAt.toISOString(),
     }));
@@ -486,14 +488,15 @@ export abstract class Keeper<
 }
 
 /** The rig that a document belongs to; of a rig itself. */
-const rigOf = (doc: { id: string }): string => (doc as { rigId?: string }).rigId ?? doc.id;
+const rigOf = (doc: { readonly id: string; readonly rigId?: string }): string => doc.rigId ?? doc.id;
 
 const none = (): void => undefined;
 
-/** Rows by their identifiers. TypeORM's type asks for a kind of row that is known; every head row has these fields. */
-const byIds = <Head>(ids: readonly string[]): FindOptionsWhere<Head> =>
-  ({ id: In([...ids]) }) as unknown as FindOptionsWhere<Head>;
+/** Rows by their identifiers. */
+const byIds = <Head>(ids: readonly string[]): FindOptionsWhere<Head> => where({ id: In([...ids]) });
 
 /** Those that belong to a rig. */
-const ofRig = <Head>(rigId: string): FindOptionsWhere<Head> =>
-  ({ rigId }) as unknown as FindOptionsWhere<Head>;
+const ofRig = <Head>(rigId: string): FindOptionsWhere<Head> => where({ rigId });
+
+/** TypeORM's type asks for a kind of row that is known; every head row has these fields. */
+const where = <Head>(fields: object): FindOptionsWhere<Head> => fields as FindOptionsWhere<Head>;

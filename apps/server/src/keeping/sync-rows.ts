@@ -5,7 +5,6 @@ import {
   type FindOptionsWhere,
   type ObjectLiteral,
 } from 'typeorm';
-import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity.js';
 
 const CHUNK = 500;
 
@@ -26,6 +25,7 @@ export async function syncRows<Row extends ObjectLiteral>(
     parent.ids.length === 0
       ? []
       : await manager.find(entity, {
+          // TypeORM's type asks for a kind of row that is known; `parent.column` is one of its columns.
           where: { [parent.column]: In([...parent.ids]) } as FindOptionsWhere<Row>,
         });
   const before = new Map(existing.map((row) => [keyOf(row), row]));
@@ -40,7 +40,7 @@ export async function syncRows<Row extends ObjectLiteral>(
   // Added and not written over: a row of another document that has the same identifier stays with that document.
   await insertRows(manager, entity, added);
   for (let i = 0; i < changed.length; i += CHUNK)
-    await manager.upsert(entity, changed.slice(i, i + CHUNK) as QueryDeepPartialEntity<Row>[], [...keys]);
+    await manager.upsert(entity, changed.slice(i, i + CHUNK), [...keys]);
 }
 
 /**

@@ -11,6 +11,7 @@ const NO_SUCH_ROW = 1452;
 const TRIES = 4;
 
 const numberOf = (error: unknown): number | undefined =>
+  // Any error may come here; fields that it does not have are undefined.
   (error as { driverError?: { errno?: number } } | null)?.driverError?.errno;
 
 /**

@@ -16,6 +16,7 @@ import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
 import { BoardRow, RigRow } from '../rigs/rig.entity';
 import { AssignmentRow, BankRow, ControlGroupRow, PresetRow } from './preset.entity';
+import { nth } from '@idle-step/core/sure';
 
 @Injectable()
 export class PresetsService extends Keeper<Preset, PresetRow> {
@@ -103,7 +104,7 @@ export class PresetsService extends Keeper<Preset, PresetRow> {
   }
 
   protected async faults(manager: EntityManager, docs: readonly Preset[]): Promise<ReferenceFault[][]> {
-    const rig = await rigFor(manager, docs[0]!.rigId);
+    const rig = await rigFor(manager, nth(docs, 0).rigId);
     return docs.map((doc) => (Array.isArray(rig) ? rig : presetFaults(rig, doc)));
   }
 

@@ -1,5 +1,6 @@
 import { Entity, PrimaryColumn } from 'typeorm';
 import { IdColumn, OptionalJsonColumn, OptionalTextColumn, TimeColumn } from '../database/columns';
+import { type Difference, type Json } from '@idle-step/core/edits';
 
 /** One save of one document: whole, or as what it changed of the save before it. */
 @Entity('revision')
@@ -9,6 +10,6 @@ export class RevisionRow {
   @PrimaryColumn({ type: 'int' }) version!: number;
   @TimeColumn() savedAt!: Date;
   @OptionalTextColumn() name!: string | null;
-  @OptionalJsonColumn() doc!: unknown;
-  @OptionalJsonColumn() difference!: unknown;
+  @OptionalJsonColumn() doc!: Json | null;
+  @OptionalJsonColumn() difference!: Difference | null;
 }

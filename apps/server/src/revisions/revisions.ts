@@ -1,16 +1,10 @@
-import {
-  applied,
-  differenceOf,
-  isSameJson,
-  squashed,
-  type Difference,
-  type Json,
-} from '@idle-step/core/edits';
+import { applied, differenceOf, isSameJson, squashed, type Json } from '@idle-step/core/edits';
 import type { Resource, Revision } from '@idle-step/contract';
 import { LessThan, LessThanOrEqual, MoreThan, type EntityManager } from 'typeorm';
 import { insertRows } from '../keeping/sync-rows';
 import { RevisionRow } from './revision.entity';
 import { savesThatGo } from './thinning';
+import { lastOf } from '@idle-step/core/sure';
 
 /** Of so many saves one is kept whole, so that none is far from a whole one. */
 const WHOLE_EVERY = 20;
@@ -58,6 +52,7 @@ export class Revisions {
       savedAt,
       name: null,
       ...(isExact ? { difference } : { doc }),
+      // TypeORM's type for a row to write knows no column of any JSON.
     } as never);
     if (version % THIN_EVERY === 0) await this.thin(savedAt);
   }
@@ -80,7 +75,7 @@ export class Revisions {
       });
       for (const row of some) {
         rows.unshift(row);
-        if (row.doc !== null) return { doc: built(rows), savedAt: rows.at(-1)!.savedAt };
+        if (row.doc !== null) return { doc: built(rows), savedAt: lastOf(rows).savedAt };
       }
       const oldest = some.at(-1);
       if (!oldest) return null;
@@ -123,10 +118,11 @@ export class Revisions {
         take: 1,
       });
       if (next?.doc === null) {
-        const changes = next.difference as Difference;
+        const changes = next.difference ?? [];
         const put = gone.doc
-          ? { doc: applied(gone.doc as Json, changes), difference: null }
-          : { difference: squashed(gone.difference as Difference, changes) };
+          ? { doc: applied(gone.doc, changes), difference: null }
+          : { difference: squashed(gone.difference ?? [], changes) };
+        // As above.
         await this.manager.update(RevisionRow, { ...this.where, version: next.version }, put as never);
       }
       await this.manager.delete(RevisionRow, key);
@@ -136,4 +132,4 @@ export class Revisions {
 
 /** @param rows oldest first, of which the first is whole. */
 const built = ([whole, ...rest]: readonly RevisionRow[]): Json =>
-  rest.reduce((doc, row) => applied(doc, row.difference as Difference), whole!.doc as Json);
+  rest.reduce((doc, row) => applied(doc, row.difference ?? []), whole?.doc ?? null);

@@ -1,3 +1,4 @@
+import { nth } from '@idle-step/core/sure';
 const HOUR_MS = 3_600_000;
 const DAY_MS = 24 * HOUR_MS;
 
@@ -22,12 +23,12 @@ export function savesThatGo(saves: readonly Save[], now: Date): ReadonlySet<numb
   const goes = new Set<number>();
   const slots = new Set<string>();
   for (let i = saves.length - 2; i >= 1; i--) {
-    const { version, savedAt, name } = saves[i]!;
+    const { version, savedAt, name } = nth(saves, i);
     const ageMs = now.getTime() - savedAt.getTime();
     const stage = STAGES.findIndex((s) => ageMs < s.untilMs);
     // What is too many of the newest is thinned out like the next older ones.
     const isCrowded = stage === 0 && saves.length - i > NEWEST;
-    const { everyMs } = STAGES[isCrowded ? 1 : stage]!;
+    const { everyMs } = nth(STAGES, isCrowded ? 1 : stage);
     if (everyMs === 0) continue;
     const slot = `${everyMs} ${Math.floor(savedAt.getTime() / everyMs)}`;
     if (slots.has(slot) && name === null) goes.add(version);

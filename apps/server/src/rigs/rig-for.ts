@@ -5,13 +5,14 @@ import { Bin } from '../bin/bin';
 import { taken } from '../http/problem.exception';
 import { RigRow } from './rig.entity';
 import { readRigs } from './rig.rows';
+import { nth } from '@idle-step/core/sure';
 
 /** The rig that a document belongs to, or the fault that it is gone. */
 export async function rigFor(manager: EntityManager, rigId: string): Promise<FullRig | ReferenceFault[]> {
   // Held as it is until the write is over, so that it cannot be deleted or changed meanwhile.
   const head = await manager.findOne(RigRow, { where: { id: rigId }, lock: { mode: 'pessimistic_read' } });
   if (!head) return [referenceFault('gone', 'rigId', `There is no rig ${rigId}.`)];
-  return (await readRigs(manager, [head]))[0]!;
+  return nth(await readRigs(manager, [head]), 0);
 }
 
 /** The rig of a document that comes out of the bin; where that is gone, it is said what comes first. */

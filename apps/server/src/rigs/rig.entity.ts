@@ -15,12 +15,13 @@ import {
   TimeColumn,
   WholeColumn,
 } from '../database/columns';
+import { type MiddleC } from '@idle-step/core/midi';
 
 @Entity('rig')
 export class RigRow {
   @IdColumn() id!: string;
   @TextColumn() name!: string;
-  @SmallColumn() middleC!: number;
+  @SmallColumn() middleC!: MiddleC;
   @WholeColumn() stepGuardMs!: number;
   @JsonColumn() othersTo!: unknown;
   @WholeColumn() version!: number;

@@ -41,7 +41,7 @@ export async function readRigs(manager: EntityManager, heads: readonly RigRow[])
   return heads.map((head) => ({
     id: head.id,
     name: head.name,
-    middleC: head.middleC as FullRig['middleC'],
+    middleC: head.middleC,
     stepGuardMs: head.stepGuardMs,
     devices: (devicesOf.get(head.id) ?? []).map((d) =>
       readDevice(d, ports.get(d.id) ?? [], functions.get(d.id) ?? []),

@@ -15,6 +15,7 @@ import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
 import { SongRow } from '../songs/song.entity';
 import { SetEntryRow, SetlistRow } from './set.entity';
+import { nth } from '@idle-step/core/sure';
 
 @Injectable()
 export class SetsService extends Keeper<Setlist, SetlistRow> {
@@ -91,7 +92,7 @@ export class SetsService extends Keeper<Setlist, SetlistRow> {
   }
 
   protected async faults(manager: EntityManager, docs: readonly Setlist[]): Promise<ReferenceFault[][]> {
-    const rig = await rigFor(manager, docs[0]!.rigId);
+    const rig = await rigFor(manager, nth(docs, 0).rigId);
     if (Array.isArray(rig)) return docs.map(() => rig);
     const there = await songsThere(manager, docs);
     return docs.map((doc) =>

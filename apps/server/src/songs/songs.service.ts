@@ -18,6 +18,7 @@ import { groupRows, syncRows } from '../keeping/sync-rows';
 import { rigFor, rigToComeBackTo } from '../rigs/rig-for';
 import { SetEntryRow, SetlistRow } from '../sets/set.entity';
 import { SceneRow, SceneValueRow, SongRow } from './song.entity';
+import { nth, there } from '@idle-step/core/sure';
 
 @Injectable()
 export class SongsService extends Keeper<Song, SongRow> {
@@ -137,12 +138,12 @@ export class SongsService extends Keeper<Song, SongRow> {
   }
 
   protected async faults(manager: EntityManager, docs: readonly Song[]): Promise<ReferenceFault[][]> {
-    const rig = await rigFor(manager, docs[0]!.rigId);
+    const rig = await rigFor(manager, nth(docs, 0).rigId);
     return docs.map((doc) => (Array.isArray(rig) ? rig : songFaults(rig, doc)));
   }
 
   protected async fitted(manager: EntityManager, doc: Song): Promise<Song> {
-    return withoutFaults(await rigToComeBackTo(manager, doc.rigId), doc)!;
+    return there(withoutFaults(await rigToComeBackTo(manager, doc.rigId), doc));
   }
 
   protected async users(manager: EntityManager, before: Song, after: Song | null): Promise<ProblemUser[]> {

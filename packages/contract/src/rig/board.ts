@@ -13,6 +13,7 @@ import {
 import { TAPE_COLOURS } from '@idle-step/core/gear';
 import { z } from 'zod';
 import { ChannelNumber, DataByte, Id, measure, Name, whole } from '../numbers';
+import { isOneOf, keysOf } from '@idle-step/core/sure';
 
 export const DebounceMs = whole('Debounce', 0, 50, ' ms');
 export const DeadZone = whole('Dead zone', 0, 20, ' %');
@@ -43,7 +44,7 @@ const HIGHEST_NUMBER = { 'controller-14': 31, rpn: 16382, nrpn: 16382 } as const
 export const ControlMessageSchema = z
   .object({ kind: z.enum(CONTROL_MESSAGES), number: whole('Number', 0, 16382) })
   .superRefine(({ kind, number }, ctx) => {
-    const highest = kind in HIGHEST_NUMBER ? HIGHEST_NUMBER[kind as keyof typeof HIGHEST_NUMBER] : 127;
+    const highest = isOneOf(keysOf(HIGHEST_NUMBER), kind) ? HIGHEST_NUMBER[kind] : 127;
     if (number > highest)
       ctx.addIssue({
         code: 'custom',

@@ -10,7 +10,7 @@ import {
   type Drive,
   type FunctionShape,
 } from '@idle-step/core/gear';
-import { MAX_TRACK, parseWholeMessages, TRANSPORT, type TransportCommand } from '@idle-step/core/midi';
+import { MAX_TRACK, parseWholeMessages, TRANSPORT } from '@idle-step/core/midi';
 import { z } from 'zod';
 import {
   ChannelNumber,
@@ -23,8 +23,9 @@ import {
   Remark,
   whole,
 } from '../numbers';
+import { keysOf, nth } from '@idle-step/core/sure';
 
-const TRANSPORT_COMMANDS = Object.keys(TRANSPORT) as [TransportCommand, ...TransportCommand[]];
+const TRANSPORT_COMMANDS = keysOf(TRANSPORT);
 
 const TemplateText = z
   .string()
@@ -138,7 +139,7 @@ function checkSent(
   if (sent.length !== labels.length)
     refuse(`There are ${sent.length} numbers to send for ${labels.length} names; one each would be right.`);
   else if (first !== 0) refuse(`Where each name has a number of its own, the first is 0 and not ${first}.`);
-  else if (sent.some((n, i) => i > 0 && n <= sent[i - 1]!))
+  else if (sent.some((n, i) => i > 0 && n <= nth(sent, i - 1)))
     refuse('The numbers that are sent have to rise from name to name.');
 }
 

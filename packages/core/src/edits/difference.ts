@@ -1,4 +1,5 @@
 import { isSameJson, isTable, rowsOf, type Json } from './json';
+import { got, nth } from '../sure';
 
 /** One step of the way to a part: the name of a field, or a row of a list by what it is known by. */
 export type PathStep = string | { readonly row: string };
@@ -105,9 +106,9 @@ function withChange(at: Json | undefined, path: Path, change: Change): Json | un
 
 /** Rows or fields in a wanted order; one that it does not name stays behind the one that stood before it. */
 function ordered(at: Json | undefined, wanted: readonly string[]): Json | undefined {
-  if (isTable(at)) return Object.fromEntries(inOrder(Object.keys(at), wanted).map((key) => [key, at[key]!]));
+  if (isTable(at)) return Object.fromEntries(inOrder(Object.keys(at), wanted).map((key) => [key, at[key]]));
   const rows = Array.isArray(at) ? rowsOf(at) : null;
-  return rows ? inOrder([...rows.keys()], wanted).map((id) => rows.get(id)!) : at;
+  return rows ? inOrder([...rows.keys()], wanted).map((id) => got(rows, id)) : at;
 }
 
 function inOrder(ids: readonly string[], wanted: readonly string[]): readonly string[] {
@@ -158,7 +159,7 @@ export function squashed(first: Difference, second: Difference): Difference {
 
 /** Whether a path leads to a part of what another one leads to, or to the same. */
 export const isWithin = (path: Path, outer: Path): boolean =>
-  outer.length <= path.length && outer.every((step, i) => isSameStep(step, path[i]!));
+  outer.length <= path.length && outer.every((step, i) => isSameStep(step, nth(path, i)));
 
 const isSameStep = (a: PathStep, b: PathStep): boolean =>
   typeof a === 'string' || typeof b === 'string' ? a === b : a.row === b.row;

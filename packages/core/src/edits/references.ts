@@ -1,4 +1,5 @@
 import { isTable, type Json, type Table } from './json';
+import { there } from '../sure';
 
 /** What one document, or one part of it, can point at. */
 export type ReferenceKind =
@@ -103,7 +104,7 @@ function mapField(
   path: readonly (string | number)[],
   to: To,
 ): Json | undefined {
-  const kind = Object.hasOwn(REFERENCE_FIELDS, field) ? REFERENCE_FIELDS[field]! : null;
+  const kind = Object.hasOwn(REFERENCE_FIELDS, field) ? there(REFERENCE_FIELDS[field]) : null;
   if (kind === null) return mapPart(value, path, to);
   if (typeof value === 'string') return to({ kind, id: value, path, holder }) ?? undefined;
   if (!Array.isArray(value)) return value;

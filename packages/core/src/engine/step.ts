@@ -26,6 +26,7 @@ import { takeReport, takeTurn } from './live/takeIn';
 import { Live } from './live/live';
 import { messageKey, sequenceKey } from './world/inputKeys';
 import { type World, type WorldControl } from './world/world';
+import { nth } from '../sure';
 
 /**
  * The one place where playing is computed: what an event changes, and what the host has to do about it.
@@ -118,7 +119,7 @@ function routeArrived(live: Live, portId: string, message: Message): void {
 }
 
 function hasNothingToDo(live: Live, { boardIndex, control }: WorldControl): boolean {
-  const assignment = live.assignmentOf(live.world.boards[boardIndex]!, control.id);
+  const assignment = live.assignmentOf(nth(live.world.boards, boardIndex), control.id);
   return !assignment || (!hasActions(assignment) && assignment.sweeps.length === 0);
 }
 

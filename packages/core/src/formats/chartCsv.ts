@@ -11,6 +11,7 @@ import {
   type ChartCells,
   type ChartColumn,
 } from './functionText';
+import { nth } from '../sure';
 
 /** The header of a chart as CSV, one name a column, in this order. Case and order do not matter when reading. */
 export const CSV_HEADER: Readonly<Record<ChartColumn, string>> = {
@@ -171,7 +172,7 @@ function delimiterOf(given: string): string {
     const { data } = Papa.parse<string[]>(text, { delimiter, preview: 1, skipEmptyLines: 'greedy' });
     return data[0]?.length ?? 0;
   });
-  return DELIMITERS[widths.indexOf(Math.max(...widths))]!;
+  return nth(DELIMITERS, widths.indexOf(Math.max(...widths)));
 }
 
 /**
@@ -267,4 +268,4 @@ const plain = (name: string): string =>
     .trim();
 
 const toCells = (columns: readonly ChartColumn[], cells: readonly string[]): Partial<ChartCells> =>
-  Object.fromEntries(cells.map((cell, i) => [columns[i]!, cell]));
+  Object.fromEntries(cells.map((cell, i) => [nth(columns, i), cell]));

@@ -1,8 +1,9 @@
 import { parseTemplate, type Drive } from '../gear';
-import { noteLabel, parseNote, TRANSPORT, type MiddleC, type TransportCommand } from '../midi';
+import { noteLabel, parseNote, TRANSPORT, type MiddleC } from '../midi';
 import { fail, ok, type Result } from '../result';
+import { keysOf, nth } from '../sure';
 
-const COMMANDS = Object.keys(TRANSPORT) as TransportCommand[];
+const COMMANDS = keysOf(TRANSPORT);
 const MAX_TRACK = 64;
 
 /**
@@ -88,10 +89,10 @@ function parseController(words: string): Parsed {
 function parseNoteDrive(typed: string, middleC: MiddleC): Parsed {
   const match = /^(?:note\s+)?([a-g][#♯b♭]?-?\d+|(?<=note\s+)\d+)(?:\s+\S+)?$/i.exec(typed);
   if (!match) return null;
-  const note = parseNote(match[1]!, middleC);
+  const note = parseNote(nth(match, 1), middleC);
   return note.ok
     ? ok({ kind: 'note', note: note.value })
-    : fail(`Note ${match[1]!} is out of range; 0 to 127 would be right.`);
+    : fail(`Note ${nth(match, 1)} is out of range; 0 to 127 would be right.`);
 }
 
 function parseProgram(words: string): Parsed {
@@ -107,10 +108,10 @@ function parseProgram(words: string): Parsed {
 function parseParameter(words: string): Parsed {
   const match = /^(n?rpn) (\S+)(?: (7|14)-bit)?$/.exec(words);
   if (!match) return null;
-  const parameter = /^\d+$/.test(match[2]!) ? Number(match[2]) : parsePair(match[2]!);
+  const parameter = /^\d+$/.test(nth(match, 2)) ? Number(match[2]) : parsePair(nth(match, 2));
   if (parameter === null || parameter > 16382)
     return fail(
-      `“${match[2]!}” is no parameter number; MSB and LSB like 2/17, or 0 to 16382, would be right.`,
+      `“${nth(match, 2)}” is no parameter number; MSB and LSB like 2/17, or 0 to 16382, would be right.`,
     );
   return ok({
     kind: 'parameter',
@@ -123,18 +124,18 @@ function parseParameter(words: string): Parsed {
 function parseMachine(words: string): Parsed {
   const match = /^(?:machine|mmc) (.+)$/.exec(words);
   if (!match) return null;
-  const track = /^(?:track|arm|arm track) (\d+)$/.exec(match[1]!);
+  const track = /^(?:track|arm|arm track) (\d+)$/.exec(nth(match, 1));
   if (track) {
     const number = Number(track[1]);
     return number >= 1 && number <= MAX_TRACK
       ? ok({ kind: 'record-ready', track: number })
       : fail(`Track ${number} is out of range; 1 to ${MAX_TRACK} would be right.`);
   }
-  const command = COMMANDS.find((c) => c === match[1]!.replaceAll(' ', '-'));
+  const command = COMMANDS.find((c) => c === nth(match, 1).replaceAll(' ', '-'));
   return command
     ? ok({ kind: 'transport', command })
     : fail(
-        `“${match[1]!}” is no machine command; ${COMMANDS.map((c) => c.replaceAll('-', ' ')).join(', ')} or track 3 would be right.`,
+        `“${nth(match, 1)}” is no machine command; ${COMMANDS.map((c) => c.replaceAll('-', ' ')).join(', ')} or track 3 would be right.`,
       );
 }
 

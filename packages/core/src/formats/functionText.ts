@@ -20,6 +20,7 @@ import { hex, parseWholeMessages, type MiddleC } from '../midi';
 import { fail, ok, type Result } from '../result';
 import { driveText, parseDrive } from './driveText';
 import { escapeName, splitNames, unescapeName } from './nameList';
+import { nth, tableOf } from '../sure';
 
 /**
  * A row of an implementation chart as cells of text, and back: what a spreadsheet, a CSV file and the table on the
@@ -45,7 +46,7 @@ export const CHART_COLUMNS = [
 export type ChartColumn = (typeof CHART_COLUMNS)[number];
 export type ChartCells = Readonly<Record<ChartColumn, string>>;
 
-export const EMPTY_CELLS: ChartCells = Object.fromEntries(CHART_COLUMNS.map((c) => [c, ''])) as ChartCells;
+export const EMPTY_CELLS: ChartCells = tableOf(CHART_COLUMNS, () => '');
 
 /** What is wrong with one cell, and what would be right. */
 export type CellError = { readonly column: ChartColumn; readonly sentence: string };
@@ -177,7 +178,7 @@ function likeliest(kinds: readonly FunctionKind[], values: string): FunctionKind
     : /[;=]/.test(values)
       ? 'choice'
       : null;
-  return kinds.find((k) => k === wanted) ?? kinds[0]!;
+  return kinds.find((k) => k === wanted) ?? nth(kinds, 0);
 }
 
 function shapeOf(
@@ -217,7 +218,7 @@ function shapeOf(
       if (typeof names === 'string') return refuse(names);
       if (names.length === 0) return refuse('A choice needs at least one value, like 0=Dry; 1=Full.');
       names.sort((a, b) => a.number - b.number);
-      const first = names[0]!.number;
+      const first = nth(names, 0).number;
       const labels = names.map((n) => n.name);
       return names.every((n, i) => n.number === first + i)
         ? { kind, first, shownFrom: shown ?? 1, labels }
@@ -251,7 +252,7 @@ function parseNames(values: string, limit: number): { number: number; name: stri
     const number = match ? Number(match[1]) : (names.at(-1)?.number ?? -1) + 1;
     if (number > limit) return `${number} is more than the message carries; 0 to ${limit} would be right.`;
     if (names.some((n) => n.number === number)) return `The value ${number} has two names.`;
-    names.push({ number, name: unescapeName(match ? match[2]! : piece) });
+    names.push({ number, name: unescapeName(match ? nth(match, 2) : piece) });
   }
   return names;
 }
@@ -269,7 +270,7 @@ function parseSounds(values: string): SoundName[] | string {
       return `“${piece.trim()}” lies beyond the last bank or program; 0 to 127 each would be right.`;
     if (names.some((n) => n.bank === bank && n.program === program))
       return `The sound ${bank >> 7}/${bank & 127}/${program} has two names.`;
-    names.push({ bank, program, name: unescapeName(match[4]!) });
+    names.push({ bank, program, name: unescapeName(nth(match, 4)) });
   }
   return names;
 }

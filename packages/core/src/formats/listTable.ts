@@ -1,5 +1,6 @@
 import { fail, ok, type Result } from '../result';
 import { parseCells, type FileFault } from './chartCsv';
+import { nth } from '../sure';
 
 /** Faults told at the most; a wrong file has one in every line. */
 export const FAULTS_TOLD = 20;
@@ -48,7 +49,7 @@ export function lengthIn(text: string | null, wrong: (sentence: string) => void)
         .exec(text)
         ?.slice(1)
         .map((p) => Number(p ?? 0)) ?? []);
-  const seconds = parts.length === 3 ? parts[0]! * 3600 + parts[1]! * 60 + parts[2]! : NaN;
+  const seconds = parts.length === 3 ? nth(parts, 0) * 3600 + nth(parts, 1) * 60 + nth(parts, 2) : NaN;
   if (seconds <= 36_000) return seconds;
   wrong(`“${text}” is no length; minutes and seconds like 4:05, or seconds up to 36000, would be right.`);
   return null;

@@ -1,12 +1,13 @@
 import { XMLBuilder } from 'fast-xml-parser';
 import { CONTROL_TYPES, type MidnamBank, type MidnamControl, type MidnamDocument } from './midnamModel';
+import { there } from '../sure';
 
 const PUBLIC_ID = '-//MIDI Manufacturers Association//DTD MIDINameDocument 1.0//EN';
 const SYSTEM_ID = 'http://www.midi.org/dtds/MIDINameDocument10.dtd';
 
 /** Characters that XML 1.0 cannot hold, not even escaped: most control characters and halves of pairs. */
 const isWritable = (character: string): boolean => {
-  const point = character.codePointAt(0)!;
+  const point = there(character.codePointAt(0));
   if (point < 0x20) return point === 0x09 || point === 0x0a || point === 0x0d;
   return !(point >= 0xd800 && point <= 0xdfff) && point !== 0xfffe && point !== 0xffff;
 };
@@ -108,4 +109,4 @@ const escapeXml = (text: string): string =>
     .replaceAll('<', '&lt;')
     .replaceAll('>', '&gt;')
     .replaceAll('"', '&quot;')
-    .replace(/[\t\r\n]/g, (c) => `&#${c.codePointAt(0)!};`);
+    .replace(/[\t\r\n]/g, (c) => `&#${there(c.codePointAt(0))};`);

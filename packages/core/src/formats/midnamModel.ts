@@ -10,6 +10,7 @@ import {
   type ProgramCounting,
 } from '../gear';
 import { CONTROLLER, join14, split14 } from '../midi';
+import { lastOf, nth } from '../sure';
 
 /** What a MIDI name document says of one device: names, nothing of settle times, remarks or machine control. */
 export type MidnamDocument = {
@@ -185,7 +186,7 @@ function controlOf({ name, drive, shape }: ChartTemplate): MidnamControl | null 
         number: sentValue(shape, shape.first + i),
         name: label,
       }));
-      return { ...head, name, values: { min: names[0]!.number, max: names.at(-1)!.number, names } };
+      return { ...head, name, values: { min: nth(names, 0).number, max: lastOf(names).number, names } };
     }
     default:
       return { ...head, name, values: null };
@@ -228,7 +229,7 @@ function shapeOf({ type, values }: MidnamControl): FunctionShape {
   const sent = names.map((n) => n.number);
   const [first, last] = [sent[0] ?? 0, sent.at(-1) ?? 0];
   const isRising =
-    names.length > 0 && names.length <= 128 && sent.every((n, i) => i === 0 || n > sent[i - 1]!);
+    names.length > 0 && names.length <= 128 && sent.every((n, i) => i === 0 || n > nth(sent, i - 1));
   if (type !== '14bit' && isRising && first === min && last === max) {
     const choice = { kind: 'choice', shownFrom: 1, labels: names.map((n) => n.name) } as const;
     return last - first === names.length - 1 ? { ...choice, first } : { ...choice, first: 0, sent };

@@ -10,6 +10,7 @@ import {
   type MidnamPatch,
 } from './midnamModel';
 import { readXml, type XmlElement } from './xmlTree';
+import { got, keysOf, there } from '../sure';
 
 const PUBLIC_ID = /PUBLIC\s+["']-\/\/MIDI Manufacturers Association\/\/DTD MIDINameDocument [\d.]+\/\/EN["']/;
 
@@ -47,7 +48,7 @@ function documentOf(root: XmlElement): MidnamDocument {
   const patchLists = new Map(
     all(device, 'PatchNameList')
       .filter((l) => l.attributes.has('Name'))
-      .map((l) => [l.attributes.get('Name')!, l]),
+      .map((l) => [got(l.attributes, 'Name'), l]),
   );
   const valueLists = new Map(all(device, 'ValueNameList').map((l) => [l.attributes.get('Name') ?? '', l]));
   return {
@@ -64,8 +65,8 @@ function documentOf(root: XmlElement): MidnamDocument {
 function banksOf(bank: XmlElement, lists: ReadonlyMap<string, XmlElement>): readonly MidnamBank[] {
   const used = childrenOf(bank, 'UsesPatchNameList')[0];
   const usedName = used && attribute(used, 'Name');
-  const list = used ? lists.get(usedName!) : childrenOf(bank, 'PatchNameList')[0];
-  if (used && !list) throw new Misfit(used, `There is no PatchNameList called “${usedName!}”.`);
+  const list = used ? lists.get(there(usedName)) : childrenOf(bank, 'PatchNameList')[0];
+  if (used && !list) throw new Misfit(used, `There is no PatchNameList called “${there(usedName)}”.`);
   const name = attribute(bank, 'Name');
   const commands = commandsOf(bank, 'MIDICommands');
   const banks = new Map<string, { name: string; commands: Commands; patches: MidnamPatch[] }>();
@@ -116,9 +117,7 @@ const controlsOf = (list: XmlElement, valueLists: ReadonlyMap<string, XmlElement
 
 function controlOf(control: XmlElement, valueLists: ReadonlyMap<string, XmlElement>): MidnamControl {
   const typed = control.attributes.get('Type') ?? '7bit';
-  const type = (Object.keys(CONTROL_TYPES) as MidnamControl['type'][]).find(
-    (t) => CONTROL_TYPES[t] === typed,
-  );
+  const type = keysOf(CONTROL_TYPES).find((t) => CONTROL_TYPES[t] === typed);
   if (!type)
     throw new Misfit(
       control,

@@ -1,3 +1,4 @@
+import { lastOf, nth, there } from '../sure';
 /**
  * Names in one cell: `0=Dry; 1=Body`. In a name `;` and `\` stand behind a backslash, a line break is `\n`, and a space
  * at either end is `\s`.
@@ -7,7 +8,9 @@ export const escapeName = (name: string): string =>
     .replace(/[\\;]/g, '\\$&')
     .replaceAll('\r', '\\r')
     .replaceAll('\n', '\\n')
-    .replace(/^\s|\s$/g, (space) => (space === ' ' ? '\\s' : `\\u${space.codePointAt(0)!.toString(16)};`));
+    .replace(/^\s|\s$/g, (space) =>
+      space === ' ' ? '\\s' : `\\u${there(space.codePointAt(0)).toString(16)};`,
+    );
 
 /** The name that was written, spaces around it dropped. */
 export const unescapeName = (text: string): string =>
@@ -27,9 +30,9 @@ export function splitNames(text: string): string[] {
       pieces[pieces.length - 1] += escaped;
       i += escaped.length - 1;
     } else if (text[i] === ';') pieces.push('');
-    else pieces[pieces.length - 1] += text[i]!;
+    else pieces[pieces.length - 1] += nth(text, i);
   }
   // A semicolon at the end adds nothing.
-  if (pieces.at(-1)!.trim() === '') pieces.pop();
+  if (lastOf(pieces).trim() === '') pieces.pop();
   return pieces;
 }

@@ -146,6 +146,7 @@ export function readSetCsv(text: string): Result<SetCsv, FileFault[]> {
       wrong(`There is no kind “${kind}”; song, break, talk or set would be right.`);
     rows.push({
       line,
+      // A kind that is none was refused above.
       kind: kind as SetEntry['kind'],
       name,
       lengthS: lengthIn(cell('length s'), wrong),

@@ -1,5 +1,6 @@
 import { encode, parseBytes, type Message } from '../midi';
 import { fail, ok, type Result } from '../result';
+import { lastOf, nth } from '../sure';
 
 /**
  * Standard MIDI Files: reading, writing, and their tempo map.
@@ -214,15 +215,15 @@ function readMeta(reader: Reader, at: number, tick: number, type: number, data: 
   if (type >= 1 && type <= 15) return { tick, kind: 'text', type, text: decodeText(data) };
   if (type === META.tempo) {
     // One that is longer than is known is read as far as it is.
-    const usPerQuarter = data.length >= 3 ? data[0]! * 65_536 + data[1]! * 256 + data[2]! : 0;
+    const usPerQuarter = data.length >= 3 ? nth(data, 0) * 65_536 + nth(data, 1) * 256 + nth(data, 2) : 0;
     return usPerQuarter > 0
       ? { tick, kind: 'tempo', usPerQuarter }
       : reader.refuse('A tempo has at least three bytes and is not 0', at);
   }
   if (type === META.meter) {
-    if (data.length < 4 || data[0] === 0 || data[1]! > 7)
+    if (data.length < 4 || data[0] === 0 || nth(data, 1) > 7)
       return reader.refuse('A time signature has at least four bytes, and beats in it', at);
-    return { tick, kind: 'meter', numerator: data[0]!, denominator: 2 ** data[1]! };
+    return { tick, kind: 'meter', numerator: nth(data, 0), denominator: 2 ** nth(data, 1) };
   }
   return { tick, kind: 'meta', type, data };
 }
@@ -354,7 +355,7 @@ export function smfClock(file: SmfFile): (tick: number) => number {
   // Summed up as whole microseconds times ticks, so that no rounding adds up.
   const points: { tick: number; sum: number; us: number }[] = [{ tick: 0, sum: 0, us: DEFAULT_US }];
   for (const { tick, usPerQuarter } of tempos) {
-    const last = points.at(-1)!;
+    const last = lastOf(points);
     points.push({ tick, sum: last.sum + (tick - last.tick) * last.us, us: usPerQuarter });
   }
   return (tick) => {
@@ -362,10 +363,10 @@ export function smfClock(file: SmfFile): (tick: number) => number {
     let high = points.length - 1;
     while (low < high) {
       const middle = Math.ceil((low + high) / 2);
-      if (points[middle]!.tick <= tick) low = middle;
+      if (nth(points, middle).tick <= tick) low = middle;
       else high = middle - 1;
     }
-    const from = points[low]!;
+    const from = nth(points, low);
     return (from.sum + (tick - from.tick) * from.us) / division.ticks / 1000;
   };
 }

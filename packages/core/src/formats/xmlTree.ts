@@ -1,6 +1,7 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { fail, ok, type Result } from '../result';
 import type { FileFault } from './chartCsv';
+import { nth } from '../sure';
 
 /** An element of an XML file. `line` counts from 1. */
 export type XmlElement = {
@@ -12,6 +13,7 @@ export type XmlElement = {
 };
 
 const PREDEFINED: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
+// The package says `any`.
 const META = XMLParser.getMetaDataSymbol() as symbol;
 
 /**
@@ -79,7 +81,7 @@ function lineFinder(text: string): (index: number) => number {
     let [low, high] = [0, starts.length];
     while (high - low > 1) {
       const middle = (low + high) >> 1;
-      if (starts[middle]! <= index) low = middle;
+      if (nth(starts, middle) <= index) low = middle;
       else high = middle;
     }
     return low + 1;
@@ -137,8 +139,10 @@ const DEEPEST = 40;
 
 function elementOf(node: RawNode, depth: number, lineAt: (index: number) => number): XmlElement {
   const name = tagOf(node);
+  // The package's nodes carry their place under a symbol, which its types leave out.
   const line = lineAt((node as Record<symbol, { startIndex?: number }>)[META]?.startIndex ?? 0);
   if (depth > DEEPEST) throw new XmlFault(line, `Elements are nested more than ${DEEPEST} deep.`);
+  // Under the name of an element stand its children.
   const inside = node[name] as RawNode[];
   const attributes = new Map(
     Object.entries(node[':@'] ?? {}).map(([key, value]) => [key, decode(String(value), line)]),
@@ -155,6 +159,7 @@ function elementOf(node: RawNode, depth: number, lineAt: (index: number) => numb
 }
 
 function textOf(node: RawNode, line: number): string {
+  // Under this name stand the pieces of the text.
   if (CDATA in node) return (node[CDATA] as RawNode[]).map((c) => String(c['#text'] ?? '')).join('');
   return '#text' in node ? decode(String(node['#text']), line) : '';
 }

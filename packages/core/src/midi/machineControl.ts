@@ -1,5 +1,6 @@
 import { sysex, type Message } from './message';
 import { data7 } from './numbers';
+import { keysOf } from '../sure';
 
 /** MIDI Machine Control. Source of every byte here: RP-013, MIDI Machine Control 1.0. */
 
@@ -19,7 +20,7 @@ export const TRANSPORT = {
 } as const;
 export type TransportCommand = keyof typeof TRANSPORT;
 const COMMAND_OF = new Map<number, TransportCommand>(
-  (Object.keys(TRANSPORT) as TransportCommand[]).map((name) => [TRANSPORT[name], name]),
+  keysOf(TRANSPORT).map((name) => [TRANSPORT[name], name]),
 );
 
 export type FrameRate = 24 | 25 | '30-drop' | 30;

@@ -1,4 +1,5 @@
 import { fail, ok, type Result } from '../result';
+import { there } from '../sure';
 
 /** The octave that note 60 is called by: makers differ, so the rig says which (3, 4 or 5). */
 export type MiddleC = 3 | 4 | 5;
@@ -8,7 +9,7 @@ const STEPS: Record<string, number> = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 1
 
 /** Name of note 0–127. Example: `noteName(60, 4)` is `C4`. */
 export const noteName = (note: number, middleC: MiddleC): string =>
-  `${NAMES[note % 12]!}${Math.floor(note / 12) - 5 + middleC}`;
+  `${there(NAMES[note % 12])}${Math.floor(note / 12) - 5 + middleC}`;
 
 /** Number and name as they are always shown together. Example: `60 C3`. */
 export const noteLabel = (note: number, middleC: MiddleC): string => `${note} ${noteName(note, middleC)}`;
@@ -27,7 +28,10 @@ export function parseNote(text: string, middleC: MiddleC): Result<number, NoteNa
   if (!match) return fail({ code: 'not-a-note', received: text });
   const [, letter, accidental, octave] = match;
   const shift = accidental === '' ? 0 : accidental === '#' || accidental === '♯' ? 1 : -1;
-  return inRange(STEPS[letter!.toUpperCase()]! + shift + (Number(octave) - middleC + 5) * 12, text);
+  return inRange(
+    there(STEPS[there(letter).toUpperCase()]) + shift + (Number(octave) - middleC + 5) * 12,
+    text,
+  );
 }
 
 /**

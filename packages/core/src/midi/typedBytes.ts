@@ -1,4 +1,5 @@
 import { parseBytes } from './streamParser';
+import { there } from '../sure';
 
 /** Bytes typed as hexadecimal pairs, with or without spaces; or a sentence about what is none. */
 export function parseTypedBytes(text: string): number[] | string {
@@ -7,7 +8,7 @@ export function parseTypedBytes(text: string): number[] | string {
   const wrong = /[^0-9a-f]/i.exec(bare);
   if (wrong) return `“${wrong[0]}” is no hexadecimal digit; bytes are pairs of 0 to 9 and A to F.`;
   if (bare.length % 2 === 1) return 'The last byte has one digit only; each has two.';
-  return bare.match(/../g)!.map((pair) => parseInt(pair, 16));
+  return there(bare.match(/../g)).map((pair) => parseInt(pair, 16));
 }
 
 /** Typed bytes that are whole messages, and nothing left over; or a sentence about what is wrong. */

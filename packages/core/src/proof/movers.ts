@@ -3,6 +3,7 @@ import { ACTION_LISTS, functionOfAction, type ActionListName } from '../floor';
 import { answersOn, type Drive } from '../gear';
 import { controller, noteOn, pitchBend, program, type Message, channelPressure } from '../midi';
 import { compileChange, mayTake, type Route } from '../routing';
+import { there } from '../sure';
 
 /** One thing that can move a function. */
 export type Mover =
@@ -85,7 +86,7 @@ function canMove(world: World, route: Route, functionId: string): boolean {
   if (ends.length === 0) return false;
   if (route.modulation) {
     const channels = route.from.channels.length > 0 ? route.from.channels : [...Array(16).keys()];
-    return channels.some((c) => hears(controller(c, route.modulation!.controller, 64)));
+    return channels.some((c) => hears(controller(c, there(route.modulation).controller, 64)));
   }
   const change = compileChange(route.change, route.from.values);
   const channels = route.from.channels.length > 0 ? route.from.channels : [...Array(16).keys()];

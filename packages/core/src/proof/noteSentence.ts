@@ -1,11 +1,12 @@
 import type { LiveNote, World } from '../engine';
 import { portName } from '../routing';
 import type { Reached } from '../show';
+import { there } from '../sure';
 
 /** What a note of the engine says to a person: what happened or did not, and what to do. */
 export function noteSentence(note: LiveNote, world: World): string {
   const { [note.code]: says }: Readonly<Record<string, Says<LiveNote>>> = SENTENCES;
-  return says!(note, namesOf(note, world));
+  return there(says)(note, namesOf(note, world));
 }
 
 /** Names of what a note is about. */

@@ -23,6 +23,7 @@ import {
   type SentKind,
 } from '../floor';
 import { shownValue, sentText } from '../gear';
+import { there } from '../sure';
 
 /** One message that a preset can send, and what is odd about it. */
 export type Sent = Omit<SentRow, 'marks'> & {
@@ -198,11 +199,7 @@ function markDoubles(rows: readonly Sent[]): Sent[] {
   for (const list of byMessage.values()) {
     const controls = new Set(list.map((r) => r.controlId));
     if (controls.size < 2) continue;
-    for (const row of list)
-      twins.set(
-        row,
-        list.find((r) => r.controlId !== row.controlId)!,
-      );
+    for (const row of list) twins.set(row, there(list.find((r) => r.controlId !== row.controlId)));
   }
   return rows.map((row) => {
     const twin = twins.get(row);

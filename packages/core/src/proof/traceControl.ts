@@ -24,6 +24,7 @@ import type { TraceRig } from './traceRig';
 import { whyNoWay } from './whyNoWay';
 import type { Trace, TraceStart } from './traceStart';
 import { playOut, waysOf, WAYS_AT_MOST } from './playOut';
+import { keysOf, nth, there } from '../sure';
 
 const GESTURE_WORDS: Record<ActionListName, string> = {
   press: 'press',
@@ -41,7 +42,7 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
     const loss = lost('control', 'gone', 'This control is gone from its board.', lookIn('floor'));
     return { stem: [], loss, ways: [] };
   }
-  const worldBoard = world.boards[entry.boardIndex]!;
+  const worldBoard = nth(world.boards, entry.boardIndex);
   const { board, device, path } = worldBoard;
   const { control } = entry;
   const page = pageInForce(worldBoard, state, control.id);
@@ -59,7 +60,7 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
     if (shut) return end(shut);
   }
   const gesture = start.kind === 'sweep' ? `sweep to ${start.travel}` : GESTURE_WORDS[start.gesture];
-  stem.push(hop('gesture', gesture, ownProgram ? '' : `arrives at ${rig.portName(path!.portId)}`));
+  stem.push(hop('gesture', gesture, ownProgram ? '' : `arrives at ${rig.portName(there(path).portId)}`));
   const assignment = assignmentInForce(world, worldBoard, state, control.id);
   if (start.kind === 'gesture') {
     const latched = latchingLoss(control, start.gesture);
@@ -67,7 +68,7 @@ export function traceControl(rig: TraceRig, start: Exclude<TraceStart, { kind: '
   }
   const deeds = start.kind === 'sweep' ? (assignment?.sweeps ?? []) : (assignment?.[start.gesture] ?? []);
   if (deeds.length === 0) return end(unassignedLoss(worldBoard, control, assignment, start));
-  return end(null, waysFrom(rig, entry, page!, assignment!, start).slice(0, WAYS_AT_MOST));
+  return end(null, waysFrom(rig, entry, there(page), there(assignment), start).slice(0, WAYS_AT_MOST));
 }
 
 /** What comes of each action, or each sweep, of a control. */
@@ -114,7 +115,7 @@ function unassignedLoss(
     a !== undefined && (start.kind === 'sweep' ? a.sweeps.length > 0 : a[start.gesture].length > 0);
   const deed = start.kind === 'sweep' ? 'a sweep' : `a ${GESTURE_WORDS[start.gesture]}`;
   const at = groupOf.get(control.id);
-  const pages = at === undefined ? banks : groups[at]!.pages;
+  const pages = at === undefined ? banks : nth(groups, at).pages;
   const other = pages.find((p) => has(p.assignments.get(control.id)));
   if (other)
     return lost(
@@ -124,14 +125,12 @@ function unassignedLoss(
       {
         kind: 'bank',
         boardId: board.id,
-        groupId: at === undefined ? null : groups[at]!.group.id,
+        groupId: at === undefined ? null : nth(groups, at).group.id,
         bankId: other.bank.id,
         text: `Go to ${other.bank.name}`,
       },
     );
-  const gestures = (Object.keys(GESTURE_WORDS) as ActionListName[]).filter(
-    (g) => (here?.[g].length ?? 0) > 0,
-  );
+  const gestures = keysOf(GESTURE_WORDS).filter((g) => (here?.[g].length ?? 0) > 0);
   if (gestures.length > 0 || (here?.sweeps.length ?? 0) > 0)
     return lost(
       'action',

@@ -7,6 +7,7 @@ import { untakenLoss } from './traceSend';
 import type { Trace, TraceStart } from './traceStart';
 import { traceControl } from './traceControl';
 import { playOut, waysOf, WAYS_AT_MOST } from './playOut';
+import { nth } from '../sure';
 
 /** A message that arrives: the control that sends it, the function that reports with it, the routes that take it in. */
 export function traceMessage(
@@ -28,7 +29,7 @@ export function traceMessage(
     rig.pressedAtMs,
   );
   if (entry) {
-    const { device } = world.boards[entry.boardIndex]!;
+    const { device } = nth(world.boards, entry.boardIndex);
     stem.push(hop('control', `${device.name} ${entry.control.name}`, '', { deviceId: device.id }));
   }
   const ways = waysOf(rig, effects);

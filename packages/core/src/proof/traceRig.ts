@@ -3,6 +3,7 @@ import type { LiveState, World } from '../engine';
 import { LINK_WORDS, rigPaths, type ChartFunction, type Device, type RigPath } from '../gear';
 import { lookIn, lost, type Loss } from './hops';
 import { STAND_INS } from '../standins';
+import { there } from '../sure';
 
 /** What a port of the rig is at this moment in this browser. */
 export type PortNow =
@@ -67,7 +68,7 @@ export class TraceRig {
   shutIn(portId: string, board: Device): Loss | null {
     const shut = this.shutOut(portId);
     if (shut || this.portNow(portId) !== 'unfed') return shut;
-    const owner = this.world.show.rig.devices.find((d) => d.ports.some((p) => p.id === portId))!;
+    const owner = there(this.world.show.rig.devices.find((d) => d.ports.some((p) => p.id === portId)));
     return lost(
       'port',
       'unfed',

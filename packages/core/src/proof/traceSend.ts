@@ -17,11 +17,12 @@ import { describeMessage, encode, hex, type Message } from '../midi';
 import type { Gate, Passage, Route } from '../routing';
 import { hop, lookIn, lost, type Hop, type Loss, type TraceWay } from './hops';
 import type { TraceRig } from './traceRig';
+import { got, nth, there } from '../sure';
 
 /** What one route did, as a hop, and as a loss where nothing came through. */
 export function routeHop(rig: TraceRig, passage: Passage, atMs: number): { hop: Hop; loss: Loss | null } {
   const { world, state } = rig;
-  const route = world.routes.byId.get(passage.routeId)!;
+  const route = got(world.routes.byId, passage.routeId);
   const { middleC } = world.show.rig;
   const came = describeMessage(passage.message, middleC);
   const went = passage.sent.map((s) => `${rig.portName(s.portId)}: ${describeMessage(s.message, middleC)}`);
@@ -57,14 +58,14 @@ function passageLoss(
       return lost(
         'route',
         'gate-closed',
-        `The gate of “${route.name}” is closed: ${gateWords(world, state, route.gate!)}.`,
+        `The gate of “${route.name}” is closed: ${gateWords(world, state, there(route.gate))}.`,
         gateMend(route),
       );
     case 'kind-stopped':
       return lost(
         'route',
         'kind-stopped',
-        `The gate of “${route.name}” stops ${came}: it lets through only ${route.gate!.holds.join(', ')}. Say in Routes that the others pass.`,
+        `The gate of “${route.name}” stops ${came}: it lets through only ${there(route.gate).holds.join(', ')}. Say in Routes that the others pass.`,
         look,
       );
     case 'lost':
@@ -316,9 +317,9 @@ function unheardLoss(rig: TraceRig, portId: string, message: Message, behind: re
       'device',
       'no-function',
       `${behind.map((d) => d.name).join(' and ')} would not answer to ${describeMessage(message, middleC)}.`,
-      lookIn('rig', behind[0]!.id),
+      lookIn('rig', nth(behind, 0).id),
     );
-  const meant = behind.find((d) => d.chart.some((f) => isSameNumber(f, message))) ?? behind[0]!;
+  const meant = behind.find((d) => d.chart.some((f) => isSameNumber(f, message))) ?? nth(behind, 0);
   const fn = meant.chart.find((f) => isSameNumber(f, message));
   const wanted = (fn ? functionChannel(meant, fn) : meant.channel) + 1;
   return lost(
@@ -338,7 +339,7 @@ function unarmed({ world, state }: TraceRig, device: Device, message: Message): 
     'effect',
     'not-armed',
     `No track of ${device.name} is armed, so it hears the note and is silent. Arm one.`,
-    { kind: 'set', functionId: arms[0]!.id, value: 1, text: `Arm ${arms[0]!.arms}` },
+    { kind: 'set', functionId: nth(arms, 0).id, value: 1, text: `Arm ${nth(arms, 0).arms}` },
   );
 }
 

@@ -1,5 +1,6 @@
 import { cablesFrom, type Device, type Rig } from '../gear';
 import { lookIn, lost, type Loss } from './hops';
+import { nth } from '../sure';
 
 /** Why no way leads between the computer and a device. `toward` says whether it is to be reached or to reach. */
 export function whyNoWay(rig: Rig, device: Device, toward: 'device' | 'computer'): Loss {
@@ -30,10 +31,10 @@ export function whyNoWay(rig: Rig, device: Device, toward: 'device' | 'computer'
       'no-cable',
       ports.length === 0
         ? `${name} has no ${wanted === 'in' ? 'input' : 'output'}. Add one in Rig.`
-        : `No cable is plugged into ${name} ${ports[0]!.name}. Draw one in Rig.`,
+        : `No cable is plugged into ${name} ${nth(ports, 0).name}. Draw one in Rig.`,
       mend,
     );
-  const end = toward === 'device' ? firstBefore(rig, cabled[0]!.id) : lastAfter(rig, cabled[0]!.id);
+  const end = toward === 'device' ? firstBefore(rig, nth(cabled, 0).id) : lastAfter(rig, nth(cabled, 0).id);
   return lost(
     'cable',
     'no-cable',

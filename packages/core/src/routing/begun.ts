@@ -84,7 +84,8 @@ export function endingLike(end: Message, came: Message): Message {
 export const onChannel = (message: Message, channel: number | null): Message =>
   channel === null || !('channel' in message) || message.channel === channel
     ? message
-    : ({ ...message, channel } as Message);
+    : // A message with another channel is one of the same kind.
+      ({ ...message, channel } as Message);
 
 /** Kind, channel, number and value in one number. */
 export const repeatKey = (message: ChannelMessage): number =>

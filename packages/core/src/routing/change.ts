@@ -47,7 +47,8 @@ export function compileChange(
     const channel = channelOf(message.channel);
     const kind = routeKind(message);
     let number = numberOf(message);
-    if (number !== null && tables) number = tables[kind as NumberedKind][number]!;
+    // A message with a number is of a numbered kind.
+    if (number !== null && tables) number = tables[kind as NumberedKind][number] ?? number;
     const by = kind === 'program' ? programShift : isKey(kind) ? transpose : 0;
     if (number !== null && by !== 0) {
       number += by;

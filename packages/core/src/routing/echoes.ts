@@ -1,6 +1,7 @@
 import type { Message } from '../midi';
 import { begunKey, letsGo, repeatKey } from './begun';
 import type { Repeats } from './routeMemory';
+import { nth } from '../sure';
 
 /** As often in a row the same message has to come, each soon after the one before, to be looked into. */
 export const LOOKED_INTO_AFTER = 8;
@@ -135,10 +136,10 @@ function put(before: readonly Repeats[], at: number, entry: Repeats, portId: str
   let count = 0;
   let oldest = -1;
   for (let i = 0; i < before.length; i++) {
-    if (before[i]!.portId !== portId) continue;
+    if (nth(before, i).portId !== portId) continue;
     count++;
-    if (before[i]!.held.length > 0) continue;
-    if (oldest < 0 || before[i]!.atMs < before[oldest]!.atMs) oldest = i;
+    if (nth(before, i).held.length > 0) continue;
+    if (oldest < 0 || nth(before, i).atMs < nth(before, oldest).atMs) oldest = i;
   }
   return count < KEYS_AT_ONCE || oldest < 0 ? [...before, entry] : before.with(oldest, entry);
 }

@@ -2,6 +2,7 @@ import type { Finding, Mend } from '../edits';
 import { cablesFrom, inputsAtComputer, leavesBy, portTable, type Rig } from '../gear';
 import { routeKind, type Route, type RouteKind, type Routing } from './route';
 import { channelPressure, controller, noteOn, pitchBend, program, type Message } from '../midi';
+import { lastOf, nth } from '../sure';
 
 /** Routes that feed each other: what goes in comes back to where it was. */
 export type RouteRing = Finding<'ring'>;
@@ -29,15 +30,15 @@ export function routeLoops(routing: Routing, rig: Rig): RouteRing[] {
   const next = on.map((a) => on.flatMap((b, i) => (feeds(a, b) ? i : [])));
   // Ways that cannot come back to where they began are not gone.
   const reach = on.map((_, from) => reachedFrom(next, from));
-  const reaches = (from: number, to: number): boolean => reach[from]!.has(to);
+  const reaches = (from: number, to: number): boolean => nth(reach, from).has(to);
   // Every ring is found from its first route in order, by ways over later routes only; so each is found once.
   const found: RouteRing[] = [];
   let steps = 0;
   const visit = (start: number, way: readonly number[]): void => {
-    for (const to of next[way.at(-1)!]!) {
+    for (const to of nth(next, lastOf(way))) {
       if (++steps > STEPS_AT_MOST || found.length >= RINGS_AT_MOST) return;
       if (to === start) {
-        const ring = way.map((i) => on[i]!);
+        const ring = way.map((i) => nth(on, i));
         found.push({
           code: 'ring',
           severity: 'warned',
@@ -56,7 +57,7 @@ function reachedFrom(next: readonly (readonly number[])[], from: number): Readon
   const seen = new Set<number>();
   const waiting = [from];
   for (let at = waiting.pop(); at !== undefined; at = waiting.pop())
-    for (const to of next[at]!)
+    for (const to of nth(next, at))
       if (!seen.has(to)) {
         seen.add(to);
         waiting.push(to);

@@ -1,6 +1,7 @@
 import { noteLabel, parseNote, type MiddleC } from '../midi';
 import { fail, ok, type Result } from '../result';
 import type { NumberChange, NumberedKind, Span } from './route';
+import { nth } from '../sure';
 
 const WORDS: Record<string, NumberedKind> = {
   cc: 'controller',
@@ -24,14 +25,14 @@ export function parseNumberTable(text: string, middleC: MiddleC): Result<readonl
     const sides: string[] = typed.split(/\s+to\s+|\s*(?:→|->|=)\s*/i);
     if (sides.length !== 2)
       return fail(`${place}, needs one number on each side of “to”; CC 30 to 7 would be right.`);
-    const word = /^([a-z]{2,})\s+(.+)$/i.exec(sides[0]!);
+    const word = /^([a-z]{2,})\s+(.+)$/i.exec(nth(sides, 0));
     if (word) {
-      const named: NumberedKind | undefined = WORDS[word[1]!.toLowerCase()];
-      if (!named) return fail(`${place}, begins with “${word[1]!}”; CC, note or program would be right.`);
+      const named: NumberedKind | undefined = WORDS[nth(word, 1).toLowerCase()];
+      if (!named) return fail(`${place}, begins with “${nth(word, 1)}”; CC, note or program would be right.`);
       kind = named;
     }
-    const from = readNumber(word ? word[2]! : sides[0]!, kind, middleC);
-    const to = readNumber(sides[1]!, kind, middleC);
+    const from = readNumber(word ? nth(word, 2) : nth(sides, 0), kind, middleC);
+    const to = readNumber(nth(sides, 1), kind, middleC);
     if (from === null || to === null)
       return fail(
         `${place}, has “${(from === null ? (word ? word[2] : sides[0]) : sides[1])!}” where a number from 0 to 127 has to stand.`,

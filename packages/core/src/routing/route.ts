@@ -1,5 +1,6 @@
 import type { PlainCurve, RigWithBoards } from '../floor';
 import { endsNote, type Message } from '../midi';
+import { tableOf } from '../sure';
 
 /** What a route tells apart: a note is its start and its end together. */
 export const ROUTE_KINDS = [
@@ -15,9 +16,7 @@ export const ROUTE_KINDS = [
 ] as const;
 export type RouteKind = (typeof ROUTE_KINDS)[number];
 
-export const KIND_INDEX = Object.fromEntries(ROUTE_KINDS.map((k, i) => [k, i])) as Readonly<
-  Record<RouteKind, number>
->;
+export const KIND_INDEX: Readonly<Record<RouteKind, number>> = tableOf(ROUTE_KINDS, (_, i) => i);
 
 /** Kinds that have a number of their own: a note, a controller, a program. */
 export const NUMBERED_KINDS = ['controller', 'note', 'poly-pressure', 'program'] as const;

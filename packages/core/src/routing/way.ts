@@ -6,6 +6,7 @@ import type { Begun, BegunEnd, RouteMemory } from './routeMemory';
 import { endingLike, endOf, find, begunKey, holds, letsGo, onChannel } from './begun';
 import { hearAgain, releaseHeld } from './echoes';
 import type { Passage, RouteConditions, RoutedSend } from './passage';
+import { nth } from '../sure';
 
 /** Lines that one message may go through before it is taken to go round for ever. */
 export const LINES_AT_MOST = 16;
@@ -120,7 +121,7 @@ export class Way {
 
   private isTold(portId: string, target: number, from: number, to: number): boolean {
     for (let i = from; i < to; i++) {
-      const sent = this.sends[i]!;
+      const sent = nth(this.sends, i);
       if (sent.portId === portId && begunKey(sent.message) === target) return true;
     }
     return false;
@@ -275,7 +276,7 @@ export class Way {
   /** What another pedal or bend still holds down is not let go by this one. */
   private keepWhatOthersHold(since: number): void {
     for (let i = this.sends.length - 1; i >= since; i--) {
-      const { message, portId } = this.sends[i]!;
+      const { message, portId } = nth(this.sends, i);
       if (letsGo(message) && this.hasBegunElsewhere(portId, begunKey(message))) this.sends.splice(i, 1);
     }
   }

@@ -1,4 +1,4 @@
-import { isSameJson, type Json } from '../edits';
+import { isSameJson } from '../edits';
 import { copiedText, pastedCells } from '../formats';
 import type { Preset } from '../floor';
 import type { FullRig } from '../routing';
@@ -10,6 +10,7 @@ import { lastsText, withLasts } from './lasts';
 import { cueCell, type CueCell, type SheetState } from './said';
 import { mapScene } from './sceneEdits';
 import { withoutCell, withTyped } from './typedCell';
+import { nth } from '../sure';
 
 /** A row of the book: a scene of a song. A song without scenes has one row, its `sceneIndex` is −1. */
 export type BookLine = {
@@ -79,9 +80,9 @@ export function bookCell(line: BookLine, column: BookColumn, sheet: SheetState):
     case 'bpm':
       return isFirst ? { text: String(song.tempoBpm), isSet: true, said: null } : NOTHING;
     case 'scene':
-      return sceneIndex < 0 ? NOTHING : { text: song.scenes[sceneIndex]!.name, isSet: true, said: null };
+      return sceneIndex < 0 ? NOTHING : { text: nth(song.scenes, sceneIndex).name, isSet: true, said: null };
     case 'lasts': {
-      const text = sceneIndex < 0 ? '' : lastsText(song, song.scenes[sceneIndex]!.id);
+      const text = sceneIndex < 0 ? '' : lastsText(song, nth(song.scenes, sceneIndex).id);
       return { text, isSet: text !== '', said: null };
     }
     case 'line': {
@@ -158,8 +159,7 @@ class Changed {
     return { ...line, song: this.songs.get(line.song.id) ?? line.song };
   }
   take(line: BookLine, song: Song): void {
-    if (!isSameJson(song as unknown as Json, this.at(line).song as unknown as Json))
-      this.songs.set(song.id, song);
+    if (!isSameJson(song, this.at(line).song)) this.songs.set(song.id, song);
   }
   get edit(): BookEdit {
     return this.songs;
@@ -185,9 +185,9 @@ export function withBookPasted(
   const changed = new Changed();
   for (let r = 0; r < height; r++)
     for (let c = 0; c < width; c++) {
-      const line = changed.at(lines[range.top + r]!);
-      const typed = single ? cells[0]![0]! : (cells[r]![c] ?? '');
-      const result = withBookTyped(line, columns[range.left + c]!, typed, making);
+      const line = changed.at(nth(lines, range.top + r));
+      const typed = single ? nth(nth(cells, 0), 0) : (nth(cells, r)[c] ?? '');
+      const result = withBookTyped(line, nth(columns, range.left + c), typed, making);
       if (typeof result === 'string') return `${placeWords(line)}: ${result}`;
       changed.take(line, result);
     }
@@ -209,7 +209,7 @@ export function withFilledDown(
   making: CellMaking,
 ): BookEdit {
   const changed = new Changed();
-  const top = lines[range.top]!;
+  const top = nth(lines, range.top);
   for (const column of columns.slice(range.left, range.right + 1)) {
     if (column.kind === 'song' || column.kind === 'scene') continue;
     const text =

@@ -7,6 +7,7 @@ import type { CueRow } from './rows';
 import type { SheetState } from './said';
 import { lastsText, readLength } from './lasts';
 import { withTyped } from './typedCell';
+import { nth, there } from '../sure';
 
 /** Columns beside the lines of the sheet. */
 const FIXED = [
@@ -116,7 +117,7 @@ export function readBookTable(text: string): Result<BookTable, FileFault[]> {
   const names = head.cells.map(plainName);
   const hasScenes = names.some((n) => n === 'scene' || ALSO[n] === 'scene');
   head.cells.forEach((cell, at) => {
-    const name = names[at]!;
+    const name = nth(names, at);
     // The length of a song, where there are no scenes.
     const also = name === 'length' ? (hasScenes ? 'lasts' : 'song length') : ALSO[name];
     const known = FIXED.find((f) => f === name) ?? also;
@@ -195,7 +196,10 @@ export function songsOfBook(table: BookTable, making: BookMaking): Result<BookRe
     const there = making.songsNamed(name);
     const [was = null] = there;
     if (there.length > 1)
-      wrong(rows[0]!.line, `${there.length} songs are called “${name}”; give them different names first.`);
+      wrong(
+        nth(rows, 0).line,
+        `${there.length} songs are called “${name}”; give them different names first.`,
+      );
     let song = was ?? { ...making.newSong(name), scenes: [], parts: [] };
     const reader: RowReader = { table, making, wrong };
     song = withSongFields(song, rows, reader);
@@ -303,17 +307,17 @@ function withScenes(
     if (name === '') return null;
     if (name.length > 80) wrong(row.line, 'The scene has a name of more than 80 characters.');
     const at = free.findIndex((s) => plainName(s.name) === plainName(name));
-    return at < 0 ? making.newScene(name) : free.splice(at, 1)[0]!;
+    return at < 0 ? making.newScene(name) : nth(free.splice(at, 1), 0);
   });
   const inTable = named.flatMap((s) => s ?? []);
   let scenes: readonly Scene[] = free.length === 0 ? inTable : song.scenes;
   inTable.forEach((scene, i) => {
     if (scenes.includes(scene)) return;
-    const before = i === 0 ? -1 : scenes.indexOf(inTable[i - 1]!);
+    const before = i === 0 ? -1 : scenes.indexOf(nth(inTable, i - 1));
     scenes = scenes.toSpliced(before + 1, 0, scene);
   });
   if (scenes.length > 200)
-    wrong(rows[0]!.line, `“${song.name}” would have ${scenes.length} scenes; a song holds 200.`);
+    wrong(nth(rows, 0).line, `“${song.name}” would have ${scenes.length} scenes; a song holds 200.`);
   return { song: { ...song, scenes }, sceneIds: named.map((s) => s?.id ?? null) };
 }
 
@@ -325,18 +329,18 @@ function partsSaid(row: Row, sceneId: string, count: number, { table, making, wr
   const [lengths, names, remarks] = (['lasts', 'part names', 'part remarks'] as const).map((column) => {
     const texts = cellOf(table, row, column).split('|');
     // One for all of them, or one each.
-    return (k: number) => (texts.length === 1 ? texts[0]! : (texts[k] ?? '')).trim();
+    return (k: number) => (texts.length === 1 ? nth(texts, 0) : (texts[k] ?? '')).trim();
   });
   return Array.from({ length: count }, (_, k) => {
-    const text = lengths!(k);
+    const text = there(lengths)(k);
     const length = readLength(text);
     if (length === undefined)
       wrong(row.line, `“${text}” is no length; 8 bars, 6 beats, 90 s or 1:30 would be right.`);
     return {
       ...making.newPart(sceneId),
       length: length ?? null,
-      name: cutText(names!(k), 80),
-      remark: cutText(remarks!(k), 400),
+      name: cutText(there(names)(k), 80),
+      remark: cutText(there(remarks)(k), 400),
     };
   });
 }
@@ -359,7 +363,7 @@ function withOrderRead(
     if (!parts.some((p) => p.sceneId === sceneId)) parts = [...parts, reader.making.newPart(sceneId)];
     const count = parts.filter((p) => p.sceneId === sceneId).length;
     const said = partsSaid(row, sceneId, count, reader);
-    parts = parts.map((p) => (p.sceneId === sceneId ? { ...p, length: said.shift()!.length } : p));
+    parts = parts.map((p) => (p.sceneId === sceneId ? { ...p, length: there(said.shift()).length } : p));
   });
   return { ...song, parts };
 }
@@ -389,7 +393,7 @@ function withPlaces(
     places.forEach((place, k) => {
       if (comes.some((c) => c.place === place))
         wrong(row.line, `Two scenes of “${song.name}” are played at place ${place}.`);
-      comes.push({ place, part: parts[k]! });
+      comes.push({ place, part: nth(parts, k) });
     });
   });
   // A part that is what it was stays the same one.
@@ -398,7 +402,7 @@ function withPlaces(
     .sort((a, b) => a.place - b.place)
     .map(({ part }) => {
       const at = free.findIndex((p) => p.sceneId === part.sceneId);
-      return at < 0 ? part : { ...part, id: free.splice(at, 1)[0]!.id };
+      return at < 0 ? part : { ...part, id: nth(free.splice(at, 1), 0).id };
     });
   // Scenes that no row names stay in the order, behind the others.
   return { ...song, parts: [...parts, ...free.filter((p) => !sceneIds.includes(p.sceneId))] };
@@ -411,7 +415,7 @@ function placesIn(text: string): number[] | null {
     .filter(Boolean)
     .map(readWhole);
   const isRight = places.every((p) => p !== null && p >= 1 && p <= 1000);
-  return isRight ? places.map((p) => p!) : null;
+  return isRight ? places.map((p) => there(p)) : null;
 }
 
 const minutesText = (seconds: number): string => {

@@ -1,5 +1,6 @@
 import type { Length, Part, Song } from '../show';
 import { readNumber } from '../typed';
+import { nth } from '../sure';
 
 /** `8`, `8 bars`, `6 beats`, `90 s` or `1:30`; `null` for nothing, `undefined` for what is no length. */
 export function readLength(text: string): Length | null | undefined {
@@ -45,7 +46,7 @@ export function withLasts(
     ...song,
     parts: parts.map((part) => {
       if (part.sceneId !== sceneId) return part;
-      const length = said.length === 1 ? said[0]! : (said[k] ?? null);
+      const length = said.length === 1 ? nth(said, 0) : (said[k] ?? null);
       k++;
       return { ...part, length };
     }),

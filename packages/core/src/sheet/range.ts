@@ -3,6 +3,7 @@ import type { Song } from '../show';
 import { cueCell, type SheetState } from './said';
 import type { CueRow } from './rows';
 import { withoutCell, withTyped } from './typedCell';
+import { nth } from '../sure';
 
 /** Lines and scenes, from 0, both ends included. */
 export type CueRange = {
@@ -38,7 +39,7 @@ export function withoutCells(song: Song, rows: readonly CueRow[], range: CueRang
 
 /** How large a range becomes into which cells are pasted; a single one fills the range as it is. */
 export function pastedSize(cells: readonly (readonly string[])[], range: CueRange) {
-  const single = cells.length === 1 && cells[0]!.length === 1;
+  const single = cells.length === 1 && nth(cells, 0).length === 1;
   return {
     single,
     height: single ? range.bottom - range.top + 1 : cells.length,
@@ -64,10 +65,10 @@ export function withPasted(
   let next = song;
   for (let r = 0; r < height; r++)
     for (let c = 0; c < width; c++) {
-      const row = rows[range.top + r]!;
-      const typed = single ? lines[0]![0]! : (lines[r]![c] ?? '');
+      const row = nth(rows, range.top + r);
+      const typed = single ? nth(nth(lines, 0), 0) : (nth(lines, r)[c] ?? '');
       const result = withTyped(next, row, range.left + c, typed);
-      if (typeof result === 'string') return `${song.scenes[range.left + c]!.name}: ${result}`;
+      if (typeof result === 'string') return `${nth(song.scenes, range.left + c).name}: ${result}`;
       next = result;
     }
   return {

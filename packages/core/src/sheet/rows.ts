@@ -27,6 +27,19 @@ const controlKey = (controlId: string): string => `control/${controlId}`;
 
 /** Every line that a song could have, functions in the order of the rig first. */
 export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
+  const tracks = tracksOf(rig);
+  return [
+    ...functionRows(rig),
+    ...(tracks.length > 0 ? [{ kind: 'armed' as const, key: 'armed', title: 'Armed tracks', tracks }] : []),
+    { kind: 'tempo', key: 'tempo', title: 'Song tempo' },
+    ...bankRows(rig, presets),
+    ...controlRows(rig),
+    ...routeRows(rig),
+    { kind: 'remark', key: 'remark', title: 'Remark' },
+  ];
+}
+
+function functionRows(rig: FullRig): CueRow[] {
   const functions = rig.devices.flatMap((device) =>
     device.chart.map((fn): CueRow => ({ kind: 'function', key: fn.id, title: fn.name, device, fn })),
   );
@@ -36,14 +49,21 @@ export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
       ? [{ kind: 'function', key: route.id, title: `Level of ${route.name}`, ...level }]
       : [],
   );
-  const tracks = rig.devices.flatMap((device) =>
+  return [...functions, ...levels];
+}
+
+/** Each track once, by the first row that arms it. */
+const tracksOf = (rig: FullRig) =>
+  rig.devices.flatMap((device) =>
     device.chart.flatMap((fn, i) =>
       fn.arms !== null && device.chart.findIndex((f) => f.arms === fn.arms) === i
         ? [{ id: fn.id, name: fn.arms }]
         : [],
     ),
   );
-  const banks = rig.boards.flatMap((board): CueRow[] => {
+
+const bankRows = (rig: FullRig, presets: readonly Preset[]): CueRow[] =>
+  rig.boards.flatMap((board): CueRow[] => {
     const names = presets.find((p) => p.id === board.presetId)?.banks.map((b) => b.name) ?? [];
     const device = rig.devices.find((d) => d.id === board.deviceId);
     return names.length < 2 || !device
@@ -58,8 +78,10 @@ export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
           },
         ];
   });
-  // A board that plays by its own program is told by its presets alone.
-  const controls = rig.boards.flatMap((board): CueRow[] => {
+
+/** A board that plays by its own program is told by its presets alone. */
+const controlRows = (rig: FullRig): CueRow[] =>
+  rig.boards.flatMap((board): CueRow[] => {
     const device = rig.devices.find((d) => d.id === board.deviceId);
     if (!device || board.mode === 'standalone') return [];
     return board.controls.map((control) => ({
@@ -72,7 +94,9 @@ export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
       devices: rig.devices,
     }));
   });
-  const routes = rig.routing.routes.flatMap((route): CueRow[] => [
+
+const routeRows = (rig: FullRig): CueRow[] =>
+  rig.routing.routes.flatMap((route): CueRow[] => [
     {
       kind: 'route',
       key: routeKey(route.id, 'route'),
@@ -92,17 +116,6 @@ export function allCueRows(rig: FullRig, presets: readonly Preset[]): CueRow[] {
         ]
       : []),
   ]);
-  return [
-    ...functions,
-    ...levels,
-    ...(tracks.length > 0 ? [{ kind: 'armed' as const, key: 'armed', title: 'Armed tracks', tracks }] : []),
-    { kind: 'tempo', key: 'tempo', title: 'Song tempo' },
-    ...banks,
-    ...controls,
-    ...routes,
-    { kind: 'remark', key: 'remark', title: 'Remark' },
-  ];
-}
 
 /** Keys of the lines in which a song says something. */
 export function usedRows(song: Song): ReadonlySet<string> {

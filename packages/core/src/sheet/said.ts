@@ -10,6 +10,7 @@ import {
   type Song,
 } from '../show';
 import type { CueRow } from './rows';
+import { nth } from '../sure';
 
 /** What a scene says in a line: its words, the scene that set it, and whether it is set to what it is anyway. */
 export type CueCell = {
@@ -88,7 +89,7 @@ function saidAt(
     case 'route': {
       const route = surrounds[sceneIndex]?.routes.get(row.key);
       const words = row.part === 'gate' ? ['open', 'closed'] : ['on', 'off'];
-      return route ? { text: route.value ? words[0]! : words[1]!, setIn: route.setIn } : null;
+      return route ? { text: route.value ? nth(words, 0) : nth(words, 1), setIn: route.setIn } : null;
     }
     case 'control': {
       const control = surrounds[sceneIndex]?.controls.get(row.control.id);

@@ -15,6 +15,7 @@ import { AS_BANK } from './said';
 import { findName, readNumber, readWhole } from '../typed';
 import type { CueRow } from './rows';
 import { mapScene, withoutValue, withValue } from './sceneEdits';
+import { nth } from '../sure';
 
 const onlyPlace = (found: ReturnType<typeof findName>): number => (typeof found === 'number' ? found : -1);
 
@@ -23,7 +24,10 @@ function placeTyped(names: readonly string[], text: string): number | null {
   const [first, ...behind] = text.trim().split(/\s+/);
   const number = readWhole(first ?? '');
   if (number !== null && number >= 1 && number <= names.length) {
-    const name = names[number - 1]!.trim().toLowerCase().replace(/\s+/g, ' ');
+    const name = nth(names, number - 1)
+      .trim()
+      .toLowerCase()
+      .replace(/\s+/g, ' ');
     if (behind.length === 0 || behind.join(' ').toLowerCase() === name) return number - 1;
   }
   const found = onlyPlace(findName(names, text));
@@ -148,21 +152,27 @@ export function withTyped(song: Song, row: CueRow, sceneIndex: number, text: str
       }));
     }
     case 'armed': {
-      const typed = text.split(/[,;]/).map((t) => t.trim());
-      const names = /^(none|nothing)$/i.test(text.trim()) ? [] : typed.filter(Boolean);
-      const all = row.tracks.map((t) => t.name);
-      const ids = names.map((n) => row.tracks[onlyPlace(findName(all, n))]?.id);
-      const wrong = names[ids.indexOf(undefined)];
-      if (wrong !== undefined)
-        return `“${wrong}” is no track; ${row.tracks.map((t) => t.name).join(', ')} or none would be right.`;
-      const armedFunctionIds = [...new Set(ids.flatMap((id) => id ?? []))];
-      return change((s) => ({ ...s, armedFunctionIds }));
+      const armedFunctionIds = readTracks(row, text);
+      return typeof armedFunctionIds === 'string'
+        ? armedFunctionIds
+        : change((s) => ({ ...s, armedFunctionIds }));
     }
     case 'remark':
       return text.trim().length > 400
         ? 'A remark has up to 400 characters.'
         : change((s) => ({ ...s, remark: text.trim() }));
   }
+}
+
+/** The functions that arm the tracks that are named, with commas between; or why they do not. */
+function readTracks({ tracks }: CueRow & { kind: 'armed' }, text: string): string[] | string {
+  const typed = text.split(/[,;]/).map((t) => t.trim());
+  const names = /^(none|nothing)$/i.test(text.trim()) ? [] : typed.filter(Boolean);
+  const all = tracks.map((t) => t.name);
+  const ids = names.map((n) => tracks[onlyPlace(findName(all, n))]?.id);
+  const wrong = names[ids.indexOf(undefined)];
+  if (wrong !== undefined) return `“${wrong}” is no track; ${all.join(', ')} or none would be right.`;
+  return [...new Set(ids.flatMap((id) => id ?? []))];
 }
 
 /** A cell that follows the tempo as a note length. */
@@ -176,7 +186,7 @@ function withNote(
   const value = valueOfNote(fn, note, bpm);
   return value === null
     ? `${note} is ${Math.round(noteMs(note, bpm))} ms at ${bpm} bpm, and ${fn.name} takes ${expectedText(device, fn)}.`
-    : withValue(song, song.scenes[sceneIndex]!.id, fn.id, value, note);
+    : withValue(song, nth(song.scenes, sceneIndex).id, fn.id, value, note);
 }
 
 /** A list with one thing in the place of what is the same, or behind the others. */
@@ -190,7 +200,7 @@ const SAYS_OFF = /^(off|closed|no|0)$/i;
 
 /** The scene says nothing in this line any more. */
 export function withoutCell(song: Song, row: CueRow, sceneIndex: number): Song {
-  const sceneId = song.scenes[sceneIndex]!.id;
+  const sceneId = nth(song.scenes, sceneIndex).id;
   switch (row.kind) {
     case 'function':
       return withoutValue(song, sceneId, row.fn.id);

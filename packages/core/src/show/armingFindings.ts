@@ -1,6 +1,7 @@
 import type { Finding } from '../edits';
 import type { ArmingFunction, Cell } from './carried';
 import type { Song } from './song';
+import { got, nth } from '../sure';
 
 /**
  * What is odd about the tracks that a scene leaves armed: none, where the song says what is armed, or two that listen to
@@ -14,8 +15,8 @@ export function armingFinding(
   sceneIndex: number,
 ): Finding<'none-armed' | 'two-armed'> | null {
   const said = arming.filter((fn) => cells.has(fn.id));
-  const armed = said.filter((fn) => cells.get(fn.id)!.value === 1);
-  const scene = song.scenes[sceneIndex]!;
+  const armed = said.filter((fn) => got(cells, fn.id).value === 1);
+  const scene = nth(song.scenes, sceneIndex);
   if (said.length > 0 && armed.length === 0)
     return {
       code: 'none-armed',

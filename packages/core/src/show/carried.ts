@@ -1,5 +1,6 @@
 import type { NoteLength } from './noteLength';
 import type { OwnWay, SceneControl, Song } from './song';
+import { nth } from '../sure';
 
 /** What stands in one cell of the cue sheet. */
 export type Cell = {
@@ -56,9 +57,9 @@ export function sceneSheet(song: Song, sceneIndex: number, rig: Carrying = PLAIN
     cells.set(functionId, cell);
   };
   for (let i = 0; i <= sceneIndex; i++) {
-    const { armedFunctionIds } = song.scenes[i]!;
+    const { armedFunctionIds } = nth(song.scenes, i);
     if (armedFunctionIds) armExactly(cells, put, armedFunctionIds, rig.arming, i);
-    for (const { functionId, value, way, note } of song.scenes[i]!.values)
+    for (const { functionId, value, way, note } of nth(song.scenes, i).values)
       put(functionId, note === undefined ? { value, setIn: i, way } : { value, setIn: i, way, note });
   }
   return { cells, replaced };

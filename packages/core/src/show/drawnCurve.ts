@@ -1,6 +1,7 @@
 import type { Action } from '../floor';
 import { barBeatAt, type SongLine } from './line';
 import type { Cue, Song } from './song';
+import { nth, there } from '../sure';
 
 /** A point of a curve that is drawn over a song: a beat from its beginning, and a value as the function's shape says. */
 export type CurvePoint = { readonly beat: number; readonly value: number };
@@ -30,7 +31,7 @@ export function curveOf({ cues }: Pick<SongLine, 'cues'>, functionId: string): r
   for (const { cue, atBeat } of cues)
     for (const action of cue.actions) {
       if (!isStretch(action, functionId)) continue;
-      add(atBeat, action.from!);
+      add(atBeat, there(action.from));
       add(atBeat + action.time.amount, action.to);
     }
   return points;
@@ -71,7 +72,7 @@ export function withCurve(
       curve: 'linear',
     };
     const at = cues.findIndex((c) => Math.abs((beatOf.get(c.id) ?? -1) - beat) < SAME_BEAT);
-    if (at >= 0) cues[at] = { ...cues[at]!, actions: [...cues[at]!.actions, stretch] };
+    if (at >= 0) cues[at] = { ...nth(cues, at), actions: [...nth(cues, at).actions, stretch] };
     else cues.push({ id: newId(), name, ...barBeatAt(line, beat), actions: [stretch] });
   }
   return { ...song, line: { ...song.line, cues } };

@@ -66,6 +66,7 @@ export function playedSongs(
   };
   for (const entry of entries) {
     if (entry.kind === 'end' || entry.kind === 'pause') close(entry.atMs);
+    // It is set in `close`, which TypeScript does not look into.
     if (entry.kind !== 'scene' || entry.entryId === (now as { entryId: string } | null)?.entryId) continue;
     close(entry.atMs);
     now = { entryId: entry.entryId, sinceMs: entry.atMs };

@@ -1,3 +1,4 @@
+import { there } from '../sure';
 /** Sharps of the major keys of the letters; flats are below 0. Source: the circle of fifths. */
 const MAJOR: Readonly<Record<string, number>> = { F: -1, C: 0, G: 1, D: 2, A: 3, E: 4, B: 5, H: 5 };
 /** A sharp or flat moves a key seven places round the circle. */
@@ -18,8 +19,9 @@ export function sharpsOf(key: string): number | null {
   const isFlat = ['b', '♭', 'flat'].includes(accidental);
   const moved = accidental === '' ? 0 : isFlat ? -ACCIDENTAL : ACCIDENTAL;
   // A small letter alone is a minor key.
-  const isMinor = mode.startsWith('mi') || mode === 'm' || (mode === '' && letter !== letter!.toUpperCase());
-  return MAJOR[letter!.toUpperCase()]! + moved + (isMinor ? MINOR : 0);
+  const isMinor =
+    mode.startsWith('mi') || mode === 'm' || (mode === '' && letter !== there(letter).toUpperCase());
+  return there(MAJOR[there(letter).toUpperCase()]) + moved + (isMinor ? MINOR : 0);
 }
 
 /** How far one key lies from another round the circle of fifths, 0–6; `null` where one of them is no key. */

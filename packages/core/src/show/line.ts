@@ -1,6 +1,7 @@
 import { partsOf } from './parts';
 import { sceneSurround } from './carried';
 import type { BeatUnit, Cue, Length, Part, Song } from './song';
+import { lastOf, nth, there } from '../sure';
 
 /** A place in a song: its bar from 1, and the beat of that bar from 1 with fractions. */
 export type BarBeat = { readonly bar: number; readonly beat: number };
@@ -99,7 +100,8 @@ const PASSES = 4;
 type Step = { readonly atBeat: number; readonly bpm: number };
 
 const sameSteps = (a: readonly Step[], b: readonly Step[]): boolean =>
-  a.length === b.length && a.every((step, i) => step.atBeat === b[i]!.atBeat && step.bpm === b[i]!.bpm);
+  a.length === b.length &&
+  a.every((step, i) => step.atBeat === nth(b, i).atBeat && step.bpm === nth(b, i).bpm);
 
 /** @param expected the tempos that scenes were found to bring before; those ahead of a part are taken from it. */
 function layOut(
@@ -135,7 +137,7 @@ function layOut(
     const startS = p.atBeat === null ? null : map.secondsAt(p.atBeat);
     if (p.part.length?.unit === 's') return { ...p, startS, lengthS: p.part.length.amount };
     if (startS === null || p.beats === null) return { ...p, startS };
-    return { ...p, startS, lengthS: map.secondsAt(p.atBeat! + p.beats) - startS };
+    return { ...p, startS, lengthS: map.secondsAt(there(p.atBeat) + p.beats) - startS };
   });
   return { parts: timed, map, written, brought, endBeat: atBeat };
 }
@@ -147,7 +149,7 @@ function metersOf({ beatsPerBar, beatUnit, line }: Song): Meter[] {
     .filter((t) => t.beatsPerBar !== null)
     .sort((a, b) => a.bar - b.bar || a.beat - b.beat);
   for (const { beatsPerBar: beats, beatUnit: unit, ...place } of changes) {
-    const last = meters.at(-1)!;
+    const last = lastOf(meters);
     const atBeat = beatAt({ meters }, place);
     if (atBeat < last.atBeat) continue;
     // Within a bar a new one begins.
@@ -155,7 +157,7 @@ function metersOf({ beatsPerBar, beatUnit, line }: Song): Meter[] {
     const meter = {
       bar: at.beat > 1 + SAME_BEAT ? at.bar + 1 : at.bar,
       atBeat,
-      beatsPerBar: beats!,
+      beatsPerBar: there(beats),
       beatUnit: unit ?? last.beatUnit,
     };
     if (atBeat === last.atBeat) meters[meters.length - 1] = meter;
@@ -175,7 +177,7 @@ const placedChanges = (song: Song, meters: readonly Meter[]): readonly PlacedCha
     .filter((t) => t.bpm !== null)
     .map((t) => ({
       atBeat: beatAt({ meters }, t),
-      bpm: t.bpm!,
+      bpm: there(t.bpm),
       isGradual: t.isGradual,
       sinceBeat: t.since && beatAt({ meters }, t.since),
     }))
@@ -222,7 +224,7 @@ class TempoMap {
     const given = [...written, ...brought.filter((s) => !places.has(s.atBeat))];
     const steps: TempoStep[] = [{ atBeat: 0, atS: 0, bpm: first }];
     for (const { atBeat, bpm } of given.sort((a, b) => a.atBeat - b.atBeat)) {
-      const last = steps.at(-1)!;
+      const last = lastOf(steps);
       const step = { atBeat, atS: last.atS + ((atBeat - last.atBeat) * 60) / last.bpm, bpm };
       if (atBeat === last.atBeat) steps[steps.length - 1] = step;
       else if (bpm !== last.bpm) steps.push(step);
@@ -240,7 +242,7 @@ class TempoMap {
 }
 
 const stepAt = (steps: readonly TempoStep[], beat: number): TempoStep =>
-  steps.findLast((s) => s.atBeat <= beat) ?? steps[0]!;
+  steps.findLast((s) => s.atBeat <= beat) ?? nth(steps, 0);
 
 /** How many beats a length takes from a beat on. @param bpm the tempo for a length in seconds. */
 function beatsOf(length: Length, from: number, meters: readonly Meter[], map: TempoMap, bpm: number): number {
@@ -262,11 +264,11 @@ function beatsOf(length: Length, from: number, meters: readonly Meter[], map: Te
 
 /** The bars at a beat of the song. */
 export const meterAt = ({ meters }: Pick<SongLine, 'meters'>, beat: number): Meter =>
-  meters.findLast((m) => m.atBeat <= beat + SAME_BEAT) ?? meters[0]!;
+  meters.findLast((m) => m.atBeat <= beat + SAME_BEAT) ?? nth(meters, 0);
 
 /** The beat of the song, in quarter notes from 0, at a bar and its beat. */
 export function beatAt({ meters }: Pick<SongLine, 'meters'>, { bar, beat }: BarBeat): number {
-  const meter = meters.findLast((m) => m.bar <= bar) ?? meters[0]!;
+  const meter = meters.findLast((m) => m.bar <= bar) ?? nth(meters, 0);
   return meter.atBeat + (bar - meter.bar) * barQuarters(meter) + (beat - 1) * quartersOf(meter.beatUnit);
 }
 
@@ -288,7 +290,7 @@ export function secondsAt({ tempos }: Pick<SongLine, 'tempos'>, beat: number): n
 
 /** The beat at which the song is after so many seconds. */
 export function beatAtSeconds({ tempos }: Pick<SongLine, 'tempos'>, seconds: number): number {
-  const step = tempos.findLast((s) => s.atS <= seconds) ?? tempos[0]!;
+  const step = tempos.findLast((s) => s.atS <= seconds) ?? nth(tempos, 0);
   return step.atBeat + ((seconds - step.atS) * step.bpm) / 60;
 }
 
@@ -320,7 +322,7 @@ export function firstAfter(events: readonly LineEvent[], beat: number): number {
   let [from, to] = [0, events.length];
   while (from < to) {
     const middle = (from + to) >> 1;
-    if (events[middle]!.atBeat > beat) to = middle;
+    if (nth(events, middle).atBeat > beat) to = middle;
     else from = middle + 1;
   }
   return from;
@@ -330,5 +332,5 @@ export function firstAfter(events: readonly LineEvent[], beat: number): number {
 export function partsLengthS(song: Song): number | null {
   if (song.scenes.length === 0) return null;
   const { parts } = songLine(song);
-  return parts.every((p) => p.lengthS !== null) ? parts.reduce((sum, p) => sum + p.lengthS!, 0) : null;
+  return parts.every((p) => p.lengthS !== null) ? parts.reduce((sum, p) => sum + there(p.lengthS), 0) : null;
 }

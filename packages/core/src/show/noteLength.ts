@@ -1,4 +1,5 @@
 import { shownAt, valueAtShown, type ChartFunction } from '../gear';
+import { nth } from '../sure';
 
 /** A note length as it is written: `1/4`, dotted `1/8.`, of a triplet `1/8t`; from a whole note to a 64th. */
 export type NoteLength = string;
@@ -13,7 +14,7 @@ export function readNoteLength(text: string): NoteLength | null {
   const match = NOTE.exec(text.trim());
   if (!match) return null;
   const kind = match[2]?.toLowerCase() ?? '';
-  return `1/${match[1]!}${kind === '' ? '' : kind.startsWith('t') ? 't' : '.'}`;
+  return `1/${nth(match, 1)}${kind === '' ? '' : kind.startsWith('t') ? 't' : '.'}`;
 }
 
 /** How long it is, in quarter notes; 0 for what is no note length. */
@@ -21,7 +22,7 @@ export function quartersOfNote(note: NoteLength): number {
   const match = NOTE.exec(note);
   if (!match) return 0;
   const by = note.endsWith('t') ? OF_TRIPLET : note.endsWith('.') ? DOTTED : 1;
-  return (4 / Number(match[1]!)) * by;
+  return (4 / Number(nth(match, 1))) * by;
 }
 
 /** How long it is at a tempo, in ms. @param bpm quarter notes a minute. */

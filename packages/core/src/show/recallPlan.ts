@@ -9,6 +9,7 @@ import {
   type RegisterWrite,
 } from '../gear';
 import { byteLength, wireTimeMs, type Message } from '../midi';
+import { nth, there } from '../sure';
 
 /** A function with its device and the way to it; `path` is `null` when nothing leads there. */
 export type Reached = { readonly device: Device; readonly fn: ChartFunction; readonly path: Path | null };
@@ -76,7 +77,7 @@ export function planRecall(
   const unreached: RecallTarget[] = [];
   let settledAtMs = knowledge.nowMs;
   for (let queue = nextOf(queues); queue; queue = nextOf(queues)) {
-    const target = queue.targets[queue.done]!;
+    const target = nth(queue.targets, queue.done);
     queue.done += 1;
     const { device, fn, path } = target.reached;
     if (!path) {
@@ -144,7 +145,7 @@ function wantedTargets(
   for (const target of targets) {
     if (isProgram(target)) continue;
     const { device, fn } = target.reached;
-    const isMoved = told !== null && registersOf(device, fn).reads.some((key) => told!.has(key));
+    const isMoved = told !== null && registersOf(device, fn).reads.some((key) => there(told).has(key));
     if (isMoved || reloading?.has(device.id) || isWanted(target, knowledge, mode)) want(target);
   }
   return wanted;
@@ -198,7 +199,7 @@ function nextOf(queues: readonly Queue[]): Queue | null {
     if (
       !best ||
       queue.listensFromMs < best.listensFromMs ||
-      (queue.listensFromMs === best.listensFromMs && place < best.places[best.done]!)
+      (queue.listensFromMs === best.listensFromMs && place < nth(best.places, best.done))
     )
       best = queue;
   }

@@ -2,6 +2,7 @@ import { cutText } from '../typed';
 import type { Action } from '../floor';
 import { barBeatAt, type Cue, type SongLine } from '../show';
 import type { Run } from './moves';
+import { lastOf, nth } from '../sure';
 
 /** Cues by their places; what happens at one beat is one cue. */
 export class CueList {
@@ -13,7 +14,7 @@ export class CueList {
   ) {}
 
   add({ functionId, values }: Run): void {
-    const [first, last] = [values[0]!, values.at(-1)!];
+    const [first, last] = [nth(values, 0), lastOf(values)];
     const { actions } = this.at(first.atBeat);
     if (values.length < 3) {
       for (const { atBeat, value } of values)

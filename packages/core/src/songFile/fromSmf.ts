@@ -18,6 +18,7 @@ import {
 import { CueList } from './cueList';
 import { heardIn, isOfScene, runsOf, splitAtStart } from './moves';
 import { bpmOf, EMPTY, mapOf } from './tempoMap';
+import { lastOf } from '../sure';
 
 /** What came of a file. */
 export type SongFromSmf = {
@@ -133,7 +134,7 @@ function partsFrom(
     const isLast = i === stretches.length - 1;
     const own = moves.filter((m) => m.atBeat >= from && (isLast || m.atBeat < to));
     const runs = runsOf(own).flatMap((run) => splitAtStart(run, from));
-    for (const run of runs) if (isOfScene(run, from)) state.set(run.functionId, run.values.at(-1)!.value);
+    for (const run of runs) if (isOfScene(run, from)) state.set(run.functionId, lastOf(run.values).value);
     const values: SceneValue[] = [...state].map(([functionId, value]) => ({ functionId, value, way: null }));
     const twin = scenes.find(
       (s) => s.name === name && (s.tempoBpm ?? songBpm) === bpm && sameValues(s.values, values),
@@ -143,7 +144,7 @@ function partsFrom(
     for (const run of runs) {
       if (isOfScene(run, from)) continue;
       cues.add(run);
-      state.set(run.functionId, run.values.at(-1)!.value);
+      state.set(run.functionId, lastOf(run.values).value);
     }
     return { id: freshId(), sceneId: scene.id, name: '', length, remark: '' };
   });

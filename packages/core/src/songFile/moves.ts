@@ -2,6 +2,7 @@ import { drivenBy, type World } from '../engine';
 import type { SmfEvent } from '../formats';
 import { takesValue } from '../gear';
 import { NO_SEQUENCES, readSequence, type Message, type SequenceMemory } from '../midi';
+import { lastOf, nth, there } from '../sure';
 
 type Heard = { readonly functionId: string; readonly value: number };
 
@@ -78,7 +79,7 @@ export function runsOf(moves: readonly Move[]): Run[] {
   const last = new Map<string, (typeof runs)[number]>();
   for (const { functionId, value, atBeat } of moves) {
     const run = last.get(functionId);
-    if (run && atBeat - run.values.at(-1)!.atBeat <= ONE_MOVE_BEATS) run.values.push({ atBeat, value });
+    if (run && atBeat - lastOf(run.values).atBeat <= ONE_MOVE_BEATS) run.values.push({ atBeat, value });
     else {
       const next = { functionId, values: [{ atBeat, value }] };
       runs.push(next);
@@ -94,8 +95,8 @@ const AT_ONCE_BEATS = 0.02;
 /** A run that is set as a part begins and then moves on is two. @param partBeat where its part begins. */
 export function splitAtStart(run: Run, partBeat: number): readonly Run[] {
   // What is spread over several messages comes to its value with the last of one moment.
-  const { atBeat } = run.values[0]!;
-  const first = run.values.findLast((v) => v.atBeat === atBeat)!;
+  const { atBeat } = nth(run.values, 0);
+  const first = there(run.values.findLast((v) => v.atBeat === atBeat));
   if (atBeat - partBeat >= AT_ONCE_BEATS) return [run];
   const rest = run.values.filter((v) => v.atBeat > atBeat);
   const moved = rest.filter((v, i) => v.value !== (rest[i - 1] ?? first).value);
@@ -103,4 +104,4 @@ export function splitAtStart(run: Run, partBeat: number): readonly Run[] {
 }
 
 export const isOfScene = ({ values, isOwn }: Run, partBeat: number): boolean =>
-  !isOwn && values[0]!.atBeat - partBeat < OF_SCENE_BEATS;
+  !isOwn && nth(values, 0).atBeat - partBeat < OF_SCENE_BEATS;

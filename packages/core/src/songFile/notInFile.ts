@@ -1,5 +1,6 @@
 import { traitsOf } from '../engine';
 import { partsOf, type Song } from '../show';
+import { keysOf } from '../sure';
 
 /** What a Standard MIDI File of a song does not hold, or holds otherwise. */
 export type NotInFile =
@@ -37,5 +38,5 @@ export function notInFile(song: Song): readonly NotInFile[] {
     remarks: song.remark !== '' || scenes.some((s) => s.remark !== '') || parts.some((p) => p.remark !== ''),
     looks: song.key !== '' || song.tags.length > 0 || scenes.some((s) => s.colour !== null),
   };
-  return (Object.keys(isSaid) as NotInFile[]).filter((what) => isSaid[what]);
+  return keysOf(isSaid).filter((what) => isSaid[what]);
 }

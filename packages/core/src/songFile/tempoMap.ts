@@ -14,6 +14,7 @@ import {
   type SongLine,
   type TempoChange,
 } from '../show';
+import { isOneOf, lastOf, nth } from '../sure';
 
 /** A song without anything in it, to lay a tempo map out with. */
 export const EMPTY: Song = {
@@ -79,7 +80,7 @@ export function mapOf(
   const first = known.findLast((m) => m.tick === 0);
   // Source: Standard MIDI Files 1.0, "Time Signature": without one it is 4/4.
   const beatsPerBar = first?.numerator ?? 4;
-  const beatUnit = (first?.denominator ?? 4) as BeatUnit;
+  const beatUnit: BeatUnit = first?.denominator ?? 4;
   const lineNow = (): SongLine =>
     songLine({
       ...EMPTY,
@@ -90,7 +91,7 @@ export function mapOf(
   let line = lineNow();
   for (const { tick, numerator, denominator } of known) {
     if (tick === 0) continue;
-    changes.at(exactPlace(line, beatOf(tick)), { beatsPerBar: numerator, beatUnit: denominator as BeatUnit });
+    changes.at(exactPlace(line, beatOf(tick)), { beatsPerBar: numerator, beatUnit: denominator });
     line = lineNow();
   }
   const tempoEvents = all.filter((e) => e.kind === 'tempo');
@@ -116,8 +117,8 @@ export function mapOf(
   };
 }
 
-const isKnown = ({ numerator, denominator }: MeterEvent): boolean =>
-  numerator >= 1 && numerator <= MOST_BEATS && (BEAT_UNITS as readonly number[]).includes(denominator);
+const isKnown = (meter: MeterEvent): meter is MeterEvent & { readonly denominator: BeatUnit } =>
+  meter.numerator >= 1 && meter.numerator <= MOST_BEATS && isOneOf(BEAT_UNITS, meter.denominator);
 
 const isLimited = (us: number): boolean => us <= 0 || 60_000_000 / us < SLOWEST || 60_000_000 / us > FASTEST;
 
@@ -153,10 +154,10 @@ function stepsOf(events: readonly Event[], beatOf: (tick: number) => number): Te
   const steps: TempoStep[] = [{ atBeat: 0, bpm: bpmOf(undefined) }];
   for (const e of events) {
     const step = { atBeat: beatOf(e.tick), bpm: bpmOf(e) };
-    if (step.atBeat === steps.at(-1)!.atBeat) steps[steps.length - 1] = step;
+    if (step.atBeat === lastOf(steps).atBeat) steps[steps.length - 1] = step;
     else steps.push(step);
   }
-  return steps.filter((s, i) => i === 0 || s.bpm !== steps[i - 1]!.bpm);
+  return steps.filter((s, i) => i === 0 || s.bpm !== nth(steps, i - 1).bpm);
 }
 
 /** Fewer steps than these are steps. */
@@ -164,10 +165,10 @@ const GRADUAL_FROM = 3;
 
 /** Steps as they are, or those of one straight way as its end, with the beat that it begins at. */
 function gradual(steps: readonly TempoStep[]): (TempoStep & { readonly since: number | null })[] {
-  const out: (TempoStep & { since: number | null })[] = [{ ...steps[0]!, since: null }];
+  const out: (TempoStep & { since: number | null })[] = [{ ...nth(steps, 0), since: null }];
   for (let i = 1; i < steps.length;) {
     const way = longestWay(steps, i);
-    const end = steps[way?.to ?? i]!;
+    const end = nth(steps, way?.to ?? i);
     out.push({ ...end, since: way?.since ?? null });
     i = (way?.to ?? i) + 1;
   }
@@ -176,14 +177,14 @@ function gradual(steps: readonly TempoStep[]): (TempoStep & { readonly since: nu
 
 /** The longest straight way of steps from beat to beat that begins with one; `null` where there is none. */
 function longestWay(steps: readonly TempoStep[], from: number): { to: number; since: number } | null {
-  const before = steps[from - 1]!;
-  const first = steps[from]!;
+  const before = nth(steps, from - 1);
+  const first = nth(steps, from);
   if (!Number.isInteger(first.atBeat)) return null;
   let last = from;
-  while (last + 1 < steps.length && steps[last + 1]!.atBeat === steps[last]!.atBeat + 1) last++;
+  while (last + 1 < steps.length && nth(steps, last + 1).atBeat === nth(steps, last).atBeat + 1) last++;
   // It may end within a beat.
   const beyond = steps[last + 1];
-  const ends = beyond && beyond.atBeat < steps[last]!.atBeat + 1 ? last + 1 : last;
+  const ends = beyond && beyond.atBeat < nth(steps, last).atBeat + 1 ? last + 1 : last;
   const since = Math.max(first.atBeat - 1, before.atBeat);
   for (let to = ends; to - from + 1 >= GRADUAL_FROM; to--)
     if (isStraight(steps, before.bpm, since, from, to)) return { to, since };
@@ -197,9 +198,9 @@ function isStraight(
   from: number,
   to: number,
 ): boolean {
-  const end = steps[to]!;
+  const end = nth(steps, to);
   for (let i = from; i < to; i++) {
-    const { atBeat, bpm } = steps[i]!;
+    const { atBeat, bpm } = nth(steps, i);
     const share = (atBeat - since) / (end.atBeat - since);
     // As it is reckoned when the song is laid out.
     if (Math.round((first + (end.bpm - first) * share) * 100) / 100 !== bpm) return false;

@@ -1,5 +1,6 @@
 import { PLAIN_FUNCTION } from '../gear';
 import { controllerRow, rangeShape, type StandIn } from './standIn';
+import { nth } from '../sure';
 
 /** A song that plays: which, from 0, and since when. */
 export type BackingSong = { readonly song: number; readonly sinceMs: number };
@@ -105,7 +106,7 @@ export const backingPlayer: StandIn<BackingPlayerState> = {
 /** The player as it is at a time: a song that is over leaves it waiting, with the one behind it cued. */
 export function backingAt(state: BackingPlayerState, atMs: number): BackingPlayerState {
   const { playing } = state;
-  if (!playing || atMs - playing.sinceMs < BACKING_LENGTHS_S[playing.song]! * 1000) return state;
+  if (!playing || atMs - playing.sinceMs < nth(BACKING_LENGTHS_S, playing.song) * 1000) return state;
   const cued = Math.min(playing.song + 1, BACKING_LENGTHS_S.length - 1);
   return { ...state, playing: null, cued, said: `song ${playing.song + 1} is over; it waits` };
 }

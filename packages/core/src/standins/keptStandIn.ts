@@ -1,4 +1,5 @@
 import { STAND_INS, startStandIn, type StandInState } from './standInState';
+import { isOneOf, isRecord, keysOf } from '../sure';
 
 /** What stands in the states of stand-ins as a time of the clock that their messages come with, in ms. */
 const TIMES: ReadonlySet<string> = new Set([
@@ -26,8 +27,9 @@ function moved(value: unknown, byMs: number): unknown {
 
 /** A stand-in that was kept by this application; `null` where it was kept by one whose stand-ins were made otherwise. */
 export function readStandIn(kept: unknown): StandInState | null {
-  const kind = (kept as StandInState | null)?.kind;
-  if (kind === undefined || !Object.hasOwn(STAND_INS, kind)) return null;
+  const kind = isRecord(kept) ? kept['kind'] : null;
+  if (!isOneOf(keysOf(STAND_INS), kind)) return null;
+  // It has every part that a stand-in of its kind has, each of its type.
   return isMadeLike(startStandIn(kind), kept) ? (kept as StandInState) : null;
 }
 
@@ -36,10 +38,9 @@ function isMadeLike(example: unknown, value: unknown): boolean {
   if (example === null || value === null) return true;
   if (typeof value !== typeof example || Array.isArray(value) !== Array.isArray(example)) return false;
   if (Array.isArray(example))
-    return example.length === 0 || (value as unknown[]).every((v) => isMadeLike(example[0], v));
-  if (typeof example !== 'object') return true;
+    return example.length === 0 || (Array.isArray(value) && value.every((v) => isMadeLike(example[0], v)));
+  if (!isRecord(example) || !isRecord(value)) return true;
   return Object.entries(example).every(
-    ([key, part]) =>
-      Object.hasOwn(value as object, key) && isMadeLike(part, (value as Record<string, unknown>)[key]),
+    ([key, part]) => Object.hasOwn(value, key) && isMadeLike(part, value[key]),
   );
 }

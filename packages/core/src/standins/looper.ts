@@ -2,6 +2,7 @@ import type { ChartTemplate } from '../gear';
 import type { Message } from '../midi';
 import { barMs, hearTempo, PLAIN_TEMPO, type ClockTempo } from './clockTempo';
 import { controllerRow, rangeShape, switchShape, withAt, type StandIn } from './standIn';
+import { lastOf, nth } from '../sure';
 
 /** A stretch of a loop that has sound in it, ms from its beginning. */
 export type Span = { readonly fromMs: number; readonly toMs: number };
@@ -158,7 +159,7 @@ export function looperAt(state: LooperState, atMs: number): LooperState {
     const endMs = track.takenFromMs + state.bars * barMs(state.tempo.bpm);
     if (track.phase === 'recording' && state.bars > 0 && atMs >= endMs)
       next = change(next, i, close(track, endMs));
-    const settled = next.tracks[i]!;
+    const settled = nth(next.tracks, i);
     if (settled.stopsAtMs !== null && atMs >= settled.stopsAtMs)
       next = change(next, i, { ...settled, phase: 'stopped', stopsAtMs: null });
   });
@@ -255,7 +256,7 @@ function receiveSelected(
   if (value > 0 && controller === CC.record) return record(state, selected, atMs);
   if (value > 0 && controller === CC.stop) return stop(state, selected, atMs);
   if (value > 0 && controller === CC.clear) return clear(state, selected);
-  const track = state.tracks[selected]!;
+  const track = nth(state.tracks, selected);
   if (controller === CC.level) return change(state, state.selected, { ...track, level: value });
   return controller === CC.feedback ? change(state, state.selected, { ...track, feedback: value }) : state;
 }
@@ -269,7 +270,7 @@ const cleared = ({ inputs, level, feedback }: LooperTrack): LooperTrack => ({
 });
 
 const clear = (state: LooperState, index: number): LooperState =>
-  change(state, index, cleared(state.tracks[index]!), `${index + 1} cleared`);
+  change(state, index, cleared(nth(state.tracks, index)), `${index + 1} cleared`);
 
 const select = (state: LooperState, selected: number): LooperState => ({
   ...state,
@@ -278,7 +279,7 @@ const select = (state: LooperState, selected: number): LooperState => ({
 });
 
 function routeInput(state: LooperState, input: number, on: boolean): LooperState {
-  const track = state.tracks[state.selected]!;
+  const track = nth(state.tracks, state.selected);
   const inputs: [boolean, boolean] = input === 0 ? [on, track.inputs[1]] : [track.inputs[0], on];
   return change(
     state,
@@ -295,7 +296,7 @@ const forAll = (state: LooperState, of: (track: LooperTrack) => LooperTrack): Lo
 
 /** Record, then close and play, then overdub, then play on. */
 function record(state: LooperState, index: number, atMs: number): LooperState {
-  const track = state.tracks[index]!;
+  const track = nth(state.tracks, index);
   const name = index + 1;
   const chosen = { ...state, selected: index };
   switch (track.phase) {
@@ -372,7 +373,7 @@ function stopAtEnd(track: LooperTrack, atMs: number): LooperTrack {
 }
 
 function stop(state: LooperState, index: number, atMs: number): LooperState {
-  const track = state.tracks[index]!;
+  const track = nth(state.tracks, index);
   if (track.phase === 'empty' || track.phase === 'stopped')
     return { ...state, said: `${index + 1} does not run: nothing to stop` };
   return change(state, index, halt(track, atMs), `${index + 1} stopped`);
@@ -385,20 +386,20 @@ function goBack(
   from: 'before' | 'after',
   to: 'before' | 'after',
 ): LooperState {
-  const track = state.tracks[index]!;
+  const track = nth(state.tracks, index);
   const word = from === 'before' ? 'undo' : 'redo';
   if (track[from].length === 0) return { ...state, said: `${index + 1}: nothing to ${word}` };
   const moved = { ...track, [from]: track[from].slice(0, -1), [to]: [...track[to], track.loop] };
   return change(
     state,
     index,
-    { ...moved, loop: track[from].at(-1)! },
+    { ...moved, loop: lastOf(track[from]) },
     `${index + 1} ${word}ne`.replace('redone', 'done again'),
   );
 }
 
 function resize(state: LooperState, word: string, of: (loop: Loop) => Loop): LooperState {
-  const track = state.tracks[state.selected]!;
+  const track = nth(state.tracks, state.selected);
   if (!track.loop) return { ...state, said: `${state.selected + 1} is empty: nothing to be ${word}` };
   return change(
     state,

@@ -2,6 +2,7 @@ import { PLAIN_FUNCTION } from '../gear';
 import type { Message } from '../midi';
 import { hearTempo, PLAIN_TEMPO, type ClockTempo } from './clockTempo';
 import { controllerRow, rangeShape, switchShape, withAt, type StandIn } from './standIn';
+import { nth, there } from '../sure';
 
 /** Level and pan 0–127, fractions while they are on their way. */
 export type Strip = {
@@ -104,7 +105,7 @@ export function mixerAt(state: MixerState, atMs: number): MixerState {
   const share = shareAt(fade, atMs);
   if (share >= 1) return { ...state, strips: fade.to, fade: null };
   const strips = fade.to.map((to, i): Strip => {
-    const from = fade.from[i]!;
+    const from = nth(fade.from, i);
     return {
       ...to,
       level: from.level + (to.level - from.level) * share,
@@ -144,7 +145,7 @@ function receiveStrip(state: MixerState, message: Message & { kind: 'controller'
             ? { solo: value >= 64 }
             : null;
   if (!part) return null;
-  const moved = { ...state.strips[channel]!, ...part };
+  const moved = { ...there(state.strips[channel]), ...part };
   const { fade } = state;
   return {
     ...state,
@@ -152,7 +153,7 @@ function receiveStrip(state: MixerState, message: Message & { kind: 'controller'
     fade: fade && {
       ...fade,
       from: withAt(fade.from, channel, { ...moved }),
-      to: withAt(fade.to, channel, { ...fade.to[channel]!, ...part }),
+      to: withAt(fade.to, channel, { ...there(fade.to[channel]), ...part }),
     },
   };
 }

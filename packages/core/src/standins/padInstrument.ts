@@ -2,6 +2,7 @@ import { PLAIN_FUNCTION } from '../gear';
 import { endsNote } from '../midi';
 import { hearTempo, PLAIN_TEMPO, type ClockTempo } from './clockTempo';
 import { controllerRow, rangeShape, switchShape, withAt, type StandIn } from './standIn';
+import { nth } from '../sure';
 
 /** A pattern at work: since when, and whether it goes round. */
 export type PadPattern = { readonly sinceMs: number; readonly bpm: number; readonly isRound: boolean };
@@ -105,7 +106,7 @@ export function patternStep(pattern: PadPattern | null, atMs: number): number | 
 export function padsAt(state: PadInstrumentState, atMs: number): readonly number[] {
   const struck = state.patterns.flatMap((p, i) => {
     const step = patternStep(p, atMs);
-    return step === null ? [] : PATTERNS[i]![step]!;
+    return step === null ? [] : nth(nth(PATTERNS, i), step);
   });
   return state.velocities.map((v, i) => (struck.includes(i) ? Math.max(v, 90) : v));
 }

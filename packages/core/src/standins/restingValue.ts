@@ -8,6 +8,7 @@ import {
   type StandInKind,
 } from '../gear';
 import { feedStandIn, STAND_INS, startStandIn } from './standInState';
+import { nth } from '../sure';
 
 /** Drives whose message tells by itself where a function stands. */
 const STATED: ReadonlySet<Drive['kind']> = new Set(['controller', 'record-ready']);
@@ -38,5 +39,5 @@ export function restingValue(kind: StandInKind, row: ChartTemplate): number | nu
     );
     if (JSON.stringify(after.state) === before) same.push(value);
   }
-  return same.length === 1 ? same[0]! : null;
+  return same.length === 1 ? nth(same, 0) : null;
 }

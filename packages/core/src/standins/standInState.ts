@@ -36,6 +36,7 @@ export const STAND_INS: { readonly [K in StandInKind]: StandIn<States[K]> } = {
 };
 
 export const startStandIn = (kind: StandInKind): StandInState =>
+  // Kind and state belong together: both are found under the kind.
   ({ kind, state: STAND_INS[kind].initial }) as StandInState;
 
 /** The same object comes back when nothing changed. */
@@ -45,7 +46,9 @@ export function feedStandIn(
   channel: number,
   atMs: number,
 ): StandInState {
+  // As above: the model of a kind takes the states of that kind.
   const model = STAND_INS[standIn.kind] as StandIn<unknown>;
   const state = model.receive(standIn.state, message, channel, atMs);
+  // As above.
   return state === standIn.state ? standIn : ({ ...standIn, state } as StandInState);
 }

@@ -5,6 +5,7 @@ import { FIRST_PAD, padsAt } from './padInstrument';
 import { noteFrequencyHz } from '../midi';
 import type { StandInState } from './standInState';
 import { tracksSounding } from './trackHost';
+import { nth } from '../sure';
 
 /** One plain tone of a stand-in. `gain` 0–1, `pan` −1 to 1, `brightHz` where its low-pass lies, `wet` 0–1. */
 export type Tone = {
@@ -67,7 +68,7 @@ const TONES: { readonly [K in Kind]: { of(state: StateOf<K>, atMs: number): Tone
         id: `track ${i} note ${note} ${channel}`,
         // Each track is a little out of tune with the others, so that two of them are heard as two.
         frequencyHz: noteFrequencyHz(note) * (1 + i * 0.004),
-        gain: (state.tracks[i]!.level / 127) * 0.6,
+        gain: (nth(state.tracks, i).level / 127) * 0.6,
         ...plain,
         pan: (i - 3.5) / 5,
       })),
@@ -89,7 +90,7 @@ const TONES: { readonly [K in Kind]: { of(state: StateOf<K>, atMs: number): Tone
     const anySolo = strips.some((s) => s.solo);
     return strips.slice(0, 4).map(({ level, pan, muted, solo }, i) => ({
       id: `strip ${i}`,
-      frequencyHz: noteFrequencyHz(48 + [0, 7, 12, 16][i]!),
+      frequencyHz: noteFrequencyHz(48 + nth([0, 7, 12, 16], i)),
       gain: muted || (anySolo && !solo) ? 0 : (level / 127) * 0.4,
       ...plain,
       pan: (pan - 64) / 64,

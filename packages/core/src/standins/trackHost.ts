@@ -1,6 +1,7 @@
 import { PLAIN_FUNCTION, type ChartTemplate } from '../gear';
 import { ALL_MACHINES, endsNote, readMachineControl, type Message, type TransportCommand } from '../midi';
 import { controllerRow, rangeShape, switchShape, withAt, type StandIn } from './standIn';
+import { nth } from '../sure';
 
 export const MONITORS = ['off', 'auto', 'in'] as const;
 
@@ -134,7 +135,7 @@ function receiveNote(
  * nothing on their way out is muted or left out by a solo. Two armed tracks with the same input both sound.
  */
 export const tracksSounding = ({ tracks: all }: TrackHostState, channel: number): readonly number[] =>
-  tracks.filter((i) => takesIn(all[i]!, channel) && isHeard(all, i));
+  tracks.filter((i) => takesIn(nth(all, i), channel) && isHeard(all, i));
 
 const takesIn = (track: HostTrack, channel: number): boolean =>
   (track.channel === null || track.channel === channel) &&
@@ -145,11 +146,11 @@ function isHeard(all: readonly HostTrack[], from: number): boolean {
   const anySolo = all.some((t) => t.solo);
   let isSoloed = !anySolo;
   const seen = new Set<number>();
-  for (let i: number | null = from; i !== null; i = all[i]!.into) {
+  for (let i: number | null = from; i !== null; i = nth(all, i).into) {
     // Tracks that go into each other in a ring reach nothing.
-    if (seen.has(i) || all[i]!.muted || all[i]!.level === 0) return false;
+    if (seen.has(i) || nth(all, i).muted || nth(all, i).level === 0) return false;
     seen.add(i);
-    isSoloed ||= all[i]!.solo;
+    isSoloed ||= nth(all, i).solo;
   }
   return isSoloed;
 }

@@ -1,3 +1,4 @@
+import { nth } from '../sure';
 /** What people type, read whole or not at all. */
 
 /** A whole number, with nothing before or behind it. Example: `12`, `-3`. @returns `null` for anything else. */
@@ -27,7 +28,7 @@ export function findName(names: readonly string[], text: string): number | reado
   if (whole >= 0) return whole;
   const having = low.flatMap((n, i) => (n.includes(typed) ? i : []));
   // One that begins with it is meant rather than one that has it inside.
-  const beginning = having.filter((i) => low[i]!.startsWith(typed));
+  const beginning = having.filter((i) => nth(low, i).startsWith(typed));
   const [found] = beginning.length === 1 ? beginning : having;
   if (found === undefined) return null;
   return beginning.length === 1 || having.length === 1 ? found : having;
@@ -55,8 +56,8 @@ export function matching(texts: readonly string[], typed: string): readonly numb
       : 2;
   };
   return places
-    .filter((i) => wanted.every((w) => low[i]!.includes(w)))
-    .map((i) => ({ i, rank: rank(low[i]!) }))
+    .filter((i) => wanted.every((w) => nth(low, i).includes(w)))
+    .map((i) => ({ i, rank: rank(nth(low, i)) }))
     .sort((a, b) => a.rank - b.rank || a.i - b.i)
     .map(({ i }) => i);
 }

@@ -20,6 +20,7 @@ import { Live } from '../live/live';
 import { sendPending, setFunction } from '../live/sending';
 import { isEvenNext } from '../lamps/turns';
 import type { World } from '../world/world';
+import { got, there } from '../../sure';
 
 /**
  * What one action puts on the wire of a port. `value` is where its function then stands, `null` where that is not known
@@ -42,7 +43,7 @@ const QUIET_MS = 60_000;
 
 function isStruckBy(world: World, at: Place): boolean {
   const preset = world.boardById.get(at.boardId)?.preset;
-  const { kind } = world.controls.get(at.controlId)!.control;
+  const { kind } = got(world.controls, at.controlId).control;
   return preset ? feelsStrikes(preset, kind, at.assignment) : false;
 }
 
@@ -187,7 +188,7 @@ function downState(state: LiveState, place: Place): LiveState {
   const { [controlId]: _before, ...others } = state.held;
   if (isDoneUp(place)) return { ...state, held: others };
   const wants = { ...PLAIN_TIMING, hold: false, doublePress: false };
-  const gesture = moveSwitch(null, true, 0, wants).state!;
+  const gesture = there(moveSwitch(null, true, 0, wants).state);
   return {
     ...state,
     held: { ...others, [controlId]: { assignment, wants, boardId, gesture, struck: 0, fired: [] } },

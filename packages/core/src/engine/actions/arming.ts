@@ -1,6 +1,7 @@
 import { isUsable } from '../../gear';
 import { recall } from '../live/sending';
 import { type Live } from '../live/live';
+import { nth } from '../../sure';
 
 /**
  * The track is armed first and the others let go after it, so that there is no moment without sound; only what is not
@@ -39,7 +40,7 @@ export function armStep(live: Live, deviceId: string, to: 'next' | 'previous'): 
   }
   const armed = tracks.findIndex((fn) => live.value(fn.id) === 1);
   const next = to === 'next' ? armed + 1 : armed < 0 ? tracks.length - 1 : armed - 1 + tracks.length;
-  armOnly(live, tracks[next % tracks.length]!.id);
+  armOnly(live, nth(tracks, next % tracks.length).id);
 }
 
 /** Switches one function of a circle on, then the others that are not off already off. */

@@ -40,6 +40,7 @@ import { ChannelsInUse } from './channelsInUse';
 import { controlKey, isSequenced, sequenceKey } from '../world/inputKeys';
 import { lampEntry, sceneControlsOf } from './sceneControls';
 import type { Show, World, WorldBank, WorldBoard, WorldControl, WorldSong } from '../world/world';
+import { nth } from '../../sure';
 
 /**
  * Never throws: what points at something that is gone is left out, and doing it later says so.
@@ -56,11 +57,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
   const layers = layersOf(rig);
   addLevels(gear, layers);
   addRouted(show, devicesBehind, inUse);
-  const arming = rows.flatMap(({ device, fn }) =>
-    fn.arms !== null && isUsable(device, fn)
-      ? [{ id: fn.id, track: `${device.id}/${fn.arms}`, name: fn.arms, input: fn.input }]
-      : [],
-  );
+  const arming = armingOf(rows);
   const { controls, keys, inputs, sequencedInputs } = compileInputs(boards);
   const carrying = carryingOf(functions, arming);
   const songs = compileSongs(show, carrying, boards, functions);
@@ -106,6 +103,14 @@ export function compileWorld(show: Show, aheadMs = 0): World {
     channelsBehind: inUse.behind(),
   };
 }
+
+/** What arms a track, each with its input. */
+const armingOf = (rows: World['rows']): World['arming'] =>
+  rows.flatMap(({ device, fn }) =>
+    fn.arms !== null && isUsable(device, fn)
+      ? [{ id: fn.id, track: `${device.id}/${fn.arms}`, name: fn.arms, input: fn.input }]
+      : [],
+  );
 
 /** What a world knows of its gear while it is made. */
 type CompiledGear = ReturnType<typeof compileGear>;
@@ -191,7 +196,7 @@ function compileSongs(
   return songs.map((song, i) => {
     const surrounds = song.scenes.map((_, at) => sceneSurround(song, at));
     const cells = song.scenes.map((_, at) =>
-      atTempo(sceneCells(song, at, carrying), functions, surrounds[at]!.tempo?.value ?? song.tempoBpm),
+      atTempo(sceneCells(song, at, carrying), functions, nth(surrounds, at).tempo?.value ?? song.tempoBpm),
     );
     const times = before.get(song.id) ?? 0;
     before.set(song.id, times + 1);

@@ -11,6 +11,7 @@ import {
 import { sceneSurround, type Reached, type SceneControl, type Song } from '../../show';
 import type { WorldBoard, WorldLamp, WorldWork } from '../world/world';
 import { lampCauses } from './lampCauses';
+import { there } from '../../sure';
 
 const NONE: ReadonlyMap<string, WorldWork> = new Map();
 
@@ -40,7 +41,7 @@ function workOf(
   const board = boards.find((b) => b.board.id === said.boardId);
   const control = board?.board.controls.find((c) => c.id === said.controlId);
   if (!control || said.kind === 'as-bank' || !functions.has(said.functionId)) return null;
-  const { preset } = board!;
+  const { preset } = there(board);
   const assignment = assignmentFor(said, preset);
   return {
     assignment,

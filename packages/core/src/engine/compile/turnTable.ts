@@ -1,4 +1,5 @@
 import { isDoneBy, type Action } from '../../floor';
+import { nth } from '../../sure';
 
 /** A list that alternates, and the turn that a trigger of it was. */
 export type Turn = { readonly key: string; readonly isEven: boolean };
@@ -16,7 +17,7 @@ export function turnsOf(
         (a) => a.kind === 'set' && a.functionId === action.functionId && a.every !== action.every,
       );
       if (isBoth || !isTrigger(action.functionId)) continue;
-      const turn = { key: actions[0]!.id, isEven: isDoneBy(action, true) };
+      const turn = { key: nth(actions, 0).id, isEven: isDoneBy(action, true) };
       turns.set(action.functionId, [...(turns.get(action.functionId) ?? []), turn]);
     }
   return turns;

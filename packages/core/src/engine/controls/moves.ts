@@ -20,6 +20,7 @@ import { FINE_WITHIN_MS } from '../live/due';
 import { send, setFunction } from '../live/sending';
 import { type Live } from '../live/live';
 import type { WorldControl } from '../world/world';
+import { nth } from '../../sure';
 
 /** What a pedal, knob or encoder says. @param raw 0–127, fractions where it has 14 bits. */
 export function hearMove(live: Live, entry: WorldControl, raw: number): void {
@@ -72,7 +73,7 @@ export function moveTo(live: Live, { boardIndex, control }: WorldControl, travel
   const before = live.state.pedals[control.id];
   if (before === travel) return;
   live.state.pedals = { ...live.state.pedals, [control.id]: travel };
-  const board = live.world.boards[boardIndex]!;
+  const board = nth(live.world.boards, boardIndex);
   const assignment = live.assignmentOf(board, control.id);
   const response = assignment?.response ?? PLAIN_RESPONSE;
   // One that is turned the other way round is so too where its hardware says its place.
@@ -140,7 +141,7 @@ export function turnEncoder(live: Live, { boardIndex, control }: WorldControl, d
   if (detents === 0) return;
   const last = live.state.turnedAtMs[control.id];
   live.state.turnedAtMs = { ...live.state.turnedAtMs, [control.id]: live.nowMs };
-  const assignment = live.assignmentOf(live.world.boards[boardIndex]!, control.id);
+  const assignment = live.assignmentOf(nth(live.world.boards, boardIndex), control.id);
   const response = assignment?.response ?? PLAIN_RESPONSE;
   for (const sweep of assignment?.sweeps ?? []) {
     const low = Math.min(sweep.from, sweep.to);

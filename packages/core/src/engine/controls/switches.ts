@@ -25,6 +25,7 @@ import { type Live } from '../live/live';
 import { labelOf } from '../actions/labels';
 import { placeOf } from '../world/place';
 import { type WorldControl } from '../world/world';
+import { isOneOf, nth } from '../../sure';
 
 /**
  * What a switch says, as its hardware means it: contacts that bounce are waited out, and one that says only that it
@@ -76,7 +77,7 @@ function pressSwitch(
   isDown: boolean,
   velocity: number,
 ): void {
-  const board = live.world.boards[boardIndex]!;
+  const board = nth(live.world.boards, boardIndex);
   const now = live.assignmentOf(board, control.id) ?? null;
   let held = live.state.held[control.id];
   if (isDown) {
@@ -147,7 +148,7 @@ export function startAll(live: Live, from: Parameters<typeof start>[1], actions:
     for (const action of actions) start(live, from, action);
     return;
   }
-  const key = actions[0]!.id;
+  const key = nth(actions, 0).id;
   const isEven = isEvenNext(live.world, live.state, actions);
   live.state.evens = { ...live.state.evens, [key]: !isEven };
   live.tellsLamps = true;
@@ -179,7 +180,7 @@ function endFired(live: Live, assignment: Assignment | null, fired: readonly Ges
   if (!assignment) return;
   for (const gesture of ACTION_LISTS) {
     const list = assignment[gesture];
-    if (list.length > 0 && (fired as readonly string[]).includes(gesture)) endMomentary(live, list);
+    if (list.length > 0 && isOneOf(fired, gesture)) endMomentary(live, list);
   }
 }
 

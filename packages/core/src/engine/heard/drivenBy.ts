@@ -6,7 +6,7 @@ import {
   type ChartFunction,
   type Device,
 } from '../../gear';
-import { program, type Channel, type Message, type Sequence } from '../../midi';
+import { program, type Message, type Sequence } from '../../midi';
 import { assertNever } from '../../result';
 import type { Reached } from '../../show';
 import { messageKey } from '../world/inputKeys';
@@ -106,7 +106,7 @@ const channelsOf = (device: Device, fn: ChartFunction): readonly number[] =>
 
 /** Keys of the messages that can complete what drives a function. */
 function keysOf({ drive }: ChartFunction, channel: number): readonly number[] {
-  const key = (message: object) => messageKey({ channel: channel as Channel, ...message } as Message);
+  const key = (message: object) => messageKey({ channel, ...message } as Message);
   const controllers = (...numbers: readonly number[]) =>
     numbers.map((number) => key({ kind: 'controller', controller: number }));
   switch (drive.kind) {

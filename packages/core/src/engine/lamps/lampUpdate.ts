@@ -6,6 +6,7 @@ import type { LiveState } from '../state/liveState';
 import type { WorldBank, WorldBoard, WorldLamp } from '../world/world';
 import { bankInForce, pageOfGroup, sceneWorkOf } from '../world/place';
 import type { Live } from '../live/live';
+import { nth } from '../../sure';
 
 /**
  * Tells the lamps that have changed since they were looked at last, or all of them where that is wanted.
@@ -19,7 +20,7 @@ export function refreshLamps(live: Live): boolean {
   if (live.tellsLamps || (changed & pagesOf(live)) !== 0 || isEmpty(state.lamps)) changed = EVERY_CAUSE;
   const { boards } = live.world;
   for (let boardIndex = 0; boardIndex < boards.length; boardIndex++) {
-    const board = boards[boardIndex]!;
+    const board = nth(boards, boardIndex);
     refreshPage(live, changed, boardIndex, board, bankInForce(board, state));
     for (const group of board.groups)
       refreshPage(live, changed, boardIndex, board, pageOfGroup(group, state));

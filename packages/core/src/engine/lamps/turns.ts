@@ -2,6 +2,7 @@ import type { Action } from '../../floor';
 import { traitsOf } from '../actions/table';
 import type { LampCauses } from './causes';
 import type { World } from '../world/world';
+import { nth } from '../../sure';
 
 /**
  * Whether the second, fourth … turn of a list that alternates is next. Where it starts and stops something, or sets a
@@ -17,5 +18,5 @@ export function isEvenNext(world: World, state: LampCauses, actions: readonly Ac
       if (stands !== null) return stands;
     }
   }
-  return state.evens[actions[0]!.id] ?? false;
+  return state.evens[nth(actions, 0).id] ?? false;
 }

@@ -2,6 +2,7 @@ import { isUsable, takesValue, type ChartFunction, type Device } from '../../gea
 import { sceneCells, valueWithBeat, type Song } from '../../show';
 import { valueAt, type Known } from '../state/known';
 import type { World } from '../world/world';
+import { got } from '../../sure';
 
 /** One function that stands otherwise than a scene says. */
 export type Captured = {
@@ -46,5 +47,5 @@ export function captureFor(
     found.push({ device, fn, value, before, replaces: others.filter((id) => cells.has(id)) });
   }
   const order = new Map(world.rows.map(({ fn }, i) => [fn.id, i]));
-  return found.sort((a, b) => order.get(a.fn.id)! - order.get(b.fn.id)!);
+  return found.sort((a, b) => got(order, a.fn.id) - got(order, b.fn.id));
 }

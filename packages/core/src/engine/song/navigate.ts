@@ -26,6 +26,7 @@ import { recall } from '../live/sending';
 import { type Live } from '../live/live';
 import { placeOf } from '../world/place';
 import { type WorldSong } from '../world/world';
+import { nth } from '../../sure';
 
 /**
  * Goes to a scene of the song in play: by the order of its parts, over its ends into the songs beside it, or by
@@ -106,7 +107,7 @@ export function playPart(
   mode: Wish['mode'] = 'changes',
   elapsed?: Elapsed,
 ): void {
-  const { song, parts } = live.world.songs[songIndex]!;
+  const { song, parts } = nth(live.world.songs, songIndex);
   const sceneOf = (part: Part | undefined) => song.scenes.findIndex((s) => s.id === part?.sceneId);
   const since = elapsed && { ...elapsed, fromScene: sceneOf(parts[partIndex - 1]) };
   recallScene(live, songIndex, sceneOf(parts[partIndex]), { partIndex, mode, since });
@@ -212,7 +213,7 @@ function recallAnew(live: Live, mode: 'changes' | 'all', isMeant: (reached: Reac
   const { songIndex, sceneIndex } = placeOf(live.world, live.state);
   if (sceneIndex === null) return;
   const targets: RecallTarget[] = [];
-  for (const [functionId, cell] of live.world.songs[songIndex]!.cells[sceneIndex]!) {
+  for (const [functionId, cell] of nth(nth(live.world.songs, songIndex).cells, sceneIndex)) {
     const reached = live.world.functions.get(functionId);
     if (reached && reached.fn.shape.kind !== 'trigger' && isMeant(reached))
       targets.push({ reached, value: cellNow(live, reached, cell).value });
@@ -284,7 +285,7 @@ function glideSince(
 
 /** The tempo, banks and routes of a scene, where they are not so already. */
 function surround(live: Live, songIndex: number, sceneIndex: number): void {
-  const { tempo, banks, routes } = live.world.songs[songIndex]!.surrounds[sceneIndex]!;
+  const { tempo, banks, routes } = nth(nth(live.world.songs, songIndex).surrounds, sceneIndex);
   const bpm = tempo?.value ?? null;
   if (bpm !== null && bpm !== live.state.tempo.bpm)
     setTempo(live, { ...live.state.tempo, bpm, originMs: live.nowMs });
@@ -310,7 +311,7 @@ function splitKey(key: string): readonly ['route' | 'gate', string] {
 
 /** The next part from where the song is that is a scene, else the first that is; `null` where it stands in none. */
 function nearestPart(live: Live, songIndex: number, sceneId: string): number | null {
-  const { parts } = live.world.songs[songIndex]!;
+  const { parts } = nth(live.world.songs, songIndex);
   const now = placeOf(live.world, live.state);
   const from = now.songIndex === songIndex ? (now.partIndex ?? 0) : 0;
   const next = parts.findIndex((p, i) => i >= from && p.sceneId === sceneId);
@@ -320,7 +321,7 @@ function nearestPart(live: Live, songIndex: number, sceneId: string): number | n
 
 /** Brings boards whose bank follows the song to the one of its name or number, where they have one. */
 function followSong(live: Live, songIndex: number): void {
-  const name = live.world.songs[songIndex]!.song.name.trim().toLowerCase();
+  const name = nth(live.world.songs, songIndex).song.name.trim().toLowerCase();
   for (const { board, banks } of live.world.boards) {
     const at =
       board.bankFollows === 'song-name'
@@ -336,7 +337,7 @@ function followSong(live: Live, songIndex: number): void {
 
 function enterSong(live: Live, songIndex: number, sceneIndex: number | null, partIndex: number | null): void {
   const { state } = live;
-  const { entryId, song, parts } = live.world.songs[songIndex]!;
+  const { entryId, song, parts } = nth(live.world.songs, songIndex);
   const sceneId = song.scenes[sceneIndex ?? -1]?.id ?? null;
   if (entryId !== state.position.entryId || state.position.sceneId === null) {
     state.songStartedAtMs = live.nowMs;

@@ -10,6 +10,7 @@ import {
 } from '../../show';
 import { isNotKnown, stands, type Known } from '../state/known';
 import type { World } from '../world/world';
+import { got } from '../../sure';
 
 /** What it takes to get into a scene from the one before: messages, and ms until the rig has settled. */
 export type SceneCost = { readonly messages: number; readonly settlesInMs: number };
@@ -79,14 +80,14 @@ export function scenePlan(
   const wireMs = new Map<string, number>();
   for (const s of plan.sends) wireMs.set(s.portId, (wireMs.get(s.portId) ?? 0) + s.wireMs);
   const reasonOf = ({ functionId, deviceId, value }: PlannedSend): SendReason => {
-    const reached = world.functions.get(functionId)!;
+    const reached = got(world.functions, functionId);
     if (reached.fn.shape.kind === 'trigger') return 'triggered';
     if (!stands(before, reached, value)) return isNotKnown(before, reached) ? 'unknown' : 'changed';
     return plan.reloaded.has(deviceId) && !loadsProgram(reached.fn) ? 'reloaded' : 'asked';
   };
   return {
     lines: plan.sends.map((s) => ({
-      device: world.functions.get(s.functionId)!.device,
+      device: got(world.functions, s.functionId).device,
       functionId: s.functionId,
       value: s.value,
       messages: s.messages,

@@ -5,6 +5,7 @@ import { goToScene, goToSong, recallScene } from './navigate';
 import type { Live } from '../live/live';
 import { placeOf } from '../world/place';
 import { type Pause, type World } from '../world/world';
+import { nth } from '../../sure';
 
 /** Begins or ends the set, goes on or back in it by whatever comes (a scene, a song, a break, its end), or to its encore. */
 export function walkSet(live: Live, to: ShowTarget): void {
@@ -195,9 +196,9 @@ function stopLine(live: Live): void {
 
 /** Turns what the stage shows, round at the ends. */
 export function turnView(live: Live, to: 'next' | 'previous' | StageView): void {
-  const at = STAGE_VIEWS.indexOf(live.state.view);
-  const step = to === 'next' ? 1 : to === 'previous' ? STAGE_VIEWS.length - 1 : null;
-  live.state.view = step === null ? (to as StageView) : STAGE_VIEWS[(at + step) % STAGE_VIEWS.length]!;
+  const now = STAGE_VIEWS.indexOf(live.state.view);
+  const turned = (step: number) => nth(STAGE_VIEWS, (now + step) % STAGE_VIEWS.length);
+  live.state.view = to === 'next' ? turned(1) : to === 'previous' ? turned(STAGE_VIEWS.length - 1) : to;
 }
 
 /** Asks the host to keep how the rig stands now as the scene in play. */

@@ -3,6 +3,7 @@ import type { SongCalls } from '../../show';
 import { reportsOf } from '../heard/drivenBy';
 import { messageKey } from '../world/inputKeys';
 import { type World } from '../world/world';
+import { nth } from '../../sure';
 
 /** The program that calls one song of a running order, and what else listens to it. */
 export type SongCall = {
@@ -21,7 +22,7 @@ export function songCalls(world: World, calls: SongCalls, songCount: number): re
     const faults: string[] = [];
     const control = world.inputs.get(calls.portId)?.get(messageKey(message));
     if (control) {
-      const board = world.boards[control.boardIndex]!.device.name;
+      const board = nth(world.boards, control.boardIndex).device.name;
       faults.push(`${board} ${control.control.name} sends this program, and does what it is told instead.`);
     }
     for (const { route } of world.routes.sources.get(calls.portId)?.takersOf(message) ?? [])

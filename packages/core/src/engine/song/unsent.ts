@@ -2,6 +2,7 @@ import { stands } from '../state/known';
 import type { LiveState } from '../state/liveState';
 import { placeOf } from '../world/place';
 import type { World } from '../world/world';
+import { nth } from '../../sure';
 
 /**
  * Whether an edit of the scene in play has something in it that was not sent: a value (its own or carried), a tempo, a bank
@@ -19,7 +20,7 @@ export function isUnsent(
     const song = world.songs[songIndex];
     return sceneIndex === null || !song
       ? null
-      : { cells: song.cells[sceneIndex]!, around: song.surrounds[sceneIndex]! };
+      : { cells: nth(song.cells, sceneIndex), around: nth(song.surrounds, sceneIndex) };
   });
   if (!old || !now) return false;
   for (const [functionId, { value, note }] of now.cells) {

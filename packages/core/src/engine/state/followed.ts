@@ -26,6 +26,7 @@ const FOLLOWED = [
 export type Followed = Pick<LiveState, (typeof FOLLOWED)[number]>;
 
 export const followedOf = (state: LiveState): Followed =>
+  // Each part has its own type, which a table of all of them does not say.
   Object.fromEntries(FOLLOWED.map((part) => [part, state[part]])) as Followed;
 
 /**

@@ -6,6 +6,7 @@ import { lineBeat } from '../time/lineTimes';
 import type { Live } from '../live/live';
 import { placeOf } from '../world/place';
 import { type World } from '../world/world';
+import { nth } from '../../sure';
 
 /** What of a state has to be in a bookmark: while none of it has changed, none has to be written. */
 export const BOOKMARKED = [
@@ -121,7 +122,7 @@ function resumed(world: World, bookmark: Bookmark, nowMs: number, awayMs: number
             sinceMs: nowMs,
             bpm: bookmark.bpm,
             doneBeat: line.beat,
-            clock: world.songs[songIndex]!.song.line.follows
+            clock: nth(world.songs, songIndex).song.line.follows
               ? { ticks: Math.round(line.beat * CLOCKS_A_BEAT), isLost: true }
               : null,
           }

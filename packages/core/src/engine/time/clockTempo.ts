@@ -1,5 +1,6 @@
 import { CLOCKS_A_BEAT } from './clockTimes';
 import { CLOCK_LOST_MS } from './lineTimes';
+import { nth } from '../../sure';
 
 /** Ticks that a tempo is reckoned from: four beats. */
 const MOST_TICKS = 4 * CLOCKS_A_BEAT;
@@ -21,7 +22,7 @@ function isAnotherTempo(heard: readonly number[]): boolean {
   const before = heard.slice(0, -2);
   if (before.length < FEWEST_TICKS) return false;
   const { start, slope } = lineThrough(before);
-  const off = (i: number) => heard[i]! - (start + slope * i);
+  const off = (i: number) => nth(heard, i) - (start + slope * i);
   const [a, b] = [off(heard.length - 2), off(heard.length - 1)];
   return (a > OFF_MS && b > OFF_MS) || (a < -OFF_MS && b < -OFF_MS);
 }
@@ -41,7 +42,7 @@ export function heardTempo(heardMs: readonly number[]): number | null {
 function lineThrough(times: readonly number[]): { readonly start: number; readonly slope: number } {
   const n = times.length;
   const middle = (n - 1) / 2;
-  const first = times[0]!;
+  const first = nth(times, 0);
   const mean = times.reduce((sum, t) => sum + (t - first), 0) / n;
   let above = 0;
   for (const [i, t] of times.entries()) above += (i - middle) * (t - first - mean);

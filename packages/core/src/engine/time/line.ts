@@ -12,6 +12,7 @@ import { setTempo } from './tempo';
 import type { Live } from '../live/live';
 import { placeOf } from '../world/place';
 import { type WorldSong } from '../world/world';
+import { nth, there } from '../../sure';
 
 /** Just before the song's first beat, and before any other one. */
 const BEFORE = 1e-9;
@@ -38,7 +39,7 @@ export function runLine(live: Live, to: 'start' | 'continue' | 'stop' | 'toggle'
       };
       // A song with changes of tempo starts at its written tempo; one without keeps a tempo that was tapped.
       if (song.line.tempos.length > 1 && !live.state.line.clock)
-        setTempo(live, { ...live.state.tempo, bpm: song.line.tempos[0]!.bpm });
+        setTempo(live, { ...live.state.tempo, bpm: nth(song.line.tempos, 0).bpm });
       align(live, song, 0);
       return;
     case 'continue':
@@ -97,7 +98,7 @@ export function goToCue(live: Live, to: Target): void {
 /** The cue begun last, or the one before while that has only just begun. */
 function previousCue(cues: WorldSong['line']['cues'], now: number): number {
   const last = cues.findLastIndex((c) => c.atBeat <= now);
-  return last > 0 && now - cues[last]!.atBeat < 1 ? last - 1 : last;
+  return last > 0 && now - nth(cues, last).atBeat < 1 ? last - 1 : last;
 }
 
 /**
@@ -174,7 +175,7 @@ export function moveLine(live: Live): void {
 
 /** From the end of the loop to its beginning. */
 function turnBack(live: Live, song: WorldSong, line: LineState, stop: LineStop): void {
-  const { from } = song.line.loop!;
+  const { from } = there(song.line.loop);
   const clock = line.clock && {
     ...line.clock,
     ticks: line.clock.ticks - Math.round((stop.beat - from) * CLOCKS_A_BEAT),

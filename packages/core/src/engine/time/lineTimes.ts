@@ -51,6 +51,7 @@ export function nextStop(world: World, line: LineState): LineStop | null {
   if (beats !== null && !line.clock) consider('end', Math.max(beats, line.beat));
   if (!line.clock || line.clock.isLost || line.clock.ticks < 0) return stop;
   const lostMs = line.sinceMs + CLOCK_LOST_MS;
+  // It is set in `consider`, which TypeScript does not look into.
   const found = stop as LineStop | null;
   return found && found.atMs <= lostMs ? found : { kind: 'lost', beat: line.beat, atMs: lostMs };
 }

@@ -7,6 +7,7 @@ import { durationMs, endMs, rampDueMs, recounted, stepNow } from './rampTimes';
 import { functionAheadMs, handAhead, isToHandOver } from '../live/ahead';
 import { setFunction, setOnTheWay } from '../live/sending';
 import { type Live } from '../live/live';
+import { got } from '../../sure';
 
 /** Starts a ramp; one that runs on the same function is taken over from where it is. */
 export function startRamp(live: Live, action: Action & { kind: 'ramp' }): void {
@@ -67,7 +68,7 @@ function join(live: Live, joining: readonly Ramp[]): void {
   }
   live.state.ramps = all.map((ramp) => {
     const wire = ramp.stepMs === null ? null : wireOf(live, ramp);
-    const stepMs = wire ? glideStepMs(wires.get(wire.portId)!) : ramp.stepMs;
+    const stepMs = wire ? glideStepMs(got(wires, wire.portId)) : ramp.stepMs;
     if (stepMs === ramp.stepMs) return ramp;
     return joining.includes(ramp) ? { ...ramp, stepMs } : recounted(ramp, live.nowMs, { stepMs });
   });

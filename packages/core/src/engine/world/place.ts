@@ -1,5 +1,6 @@
 import type { Assignment, GestureWants } from '../../floor';
 import type { World, WorldBank, WorldBoard, WorldGroup, WorldWork } from './world';
+import { nth } from '../../sure';
 
 /** What of the live state says which pages are in force. */
 export type PagesInForce = {
@@ -14,7 +15,7 @@ export function pageInForce(
   controlId: string,
 ): WorldBank | undefined {
   const at = board.groupOf.get(controlId);
-  return at === undefined ? bankInForce(board, state) : pageOfGroup(board.groups[at]!, state);
+  return at === undefined ? bankInForce(board, state) : pageOfGroup(nth(board.groups, at), state);
 }
 
 /** Place of the bank in force in its preset, from 0; the first where none was chosen. */
@@ -33,7 +34,7 @@ export const pageOfGroup = (group: WorldGroup, state: PagesInForce): WorldBank |
 
 function indexOfPage(pages: readonly WorldBank[], id: string | undefined): number {
   // A loop and not `findIndex`: this is asked for every control at every step.
-  if (id !== undefined) for (let i = 1; i < pages.length; i++) if (pages[i]!.bank.id === id) return i;
+  if (id !== undefined) for (let i = 1; i < pages.length; i++) if (nth(pages, i).bank.id === id) return i;
   return 0;
 }
 

@@ -1,4 +1,5 @@
 import type { Board, Control } from './board';
+import { lastOf, nth } from '../../sure';
 
 /** The grid that controls snap to, in mm. */
 export const GRID_MM = 2;
@@ -52,11 +53,11 @@ export function distributed<C extends Placed>(
   const size = (c: C) => (along === 'across' ? c.widthMm : c.heightMm);
   const inHand = controls.filter((c) => ids.has(c.id)).sort((a, b) => start(a) - start(b));
   if (inHand.length < 3) return [...controls];
-  const last = inHand.at(-1)!;
-  const room = start(last) + size(last) - start(inHand[0]!) - inHand.reduce((mm, c) => mm + size(c), 0);
+  const last = lastOf(inHand);
+  const room = start(last) + size(last) - start(nth(inHand, 0)) - inHand.reduce((mm, c) => mm + size(c), 0);
   const gap = room / (inHand.length - 1);
   const placed = new Map<string, number>();
-  let at = start(inHand[0]!);
+  let at = start(nth(inHand, 0));
   for (const c of inHand) {
     placed.set(c.id, at);
     at += size(c) + gap;
@@ -78,7 +79,7 @@ export function shifted<C extends Placed>(
   const inHand = controls.filter((c) => ids.has(c.id));
   if (inHand.length === 0) return [...controls];
   const within = (wanted: number, low: number, high: number) => Math.min(high, Math.max(low, wanted));
-  const first = inHand[0]!;
+  const first = nth(inHand, 0);
   // The first one snaps, and the others keep their distance from it.
   const x = within(
     snapped(first.xMm + byMm.x, gridMm) - first.xMm,

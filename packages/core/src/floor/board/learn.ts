@@ -17,6 +17,7 @@ import {
 } from './board';
 import type { RelativeEncoding } from '../travel/encoder';
 import { calibrate } from '../travel/travel';
+import { lastOf, nth } from '../../sure';
 
 /** A message as it arrived while learning. */
 type HeardMessage = { readonly atMs: number; readonly portId: string; readonly message: Message };
@@ -87,7 +88,7 @@ export function learn(
   return groupsOf(heard)
     .flatMap((group) => {
       const found = isPressed(wanted) ? asSwitch(group, wanted, nowMs) : asMoved(group, wanted);
-      const [first, last] = [group.points[0]!.atMs, group.points.at(-1)!.atMs];
+      const [first, last] = [nth(group.points, 0).atMs, lastOf(group.points).atMs];
       return found ? { restMs: 0, ...found, firstMs: first, lastMs: last } : [];
     })
     .sort((a, b) => b.score - a.score || b.count - a.count);
@@ -243,7 +244,7 @@ function asSwitch(group: Group, wanted: ControlKind, nowMs: number): Found | nul
   if (isMomentary(points, isStruck)) return known('momentary switch', {}, null, 4);
   // Each of its presses moves it once: three moves are three presses, once it is plain that none is held.
   const restMs = Math.max(REST_MS, 1.2 * longestGap(points));
-  const rests = nowMs - points.at(-1)!.atMs >= restMs;
+  const rests = nowMs - lastOf(points).atMs >= restMs;
   return points.length >= LATCHED_TIMES && points.length % 2 === 1 && rests
     ? known('latching switch', { switching: 'latching', edge: 'down' }, null, 3)
     : { ...known('switch, one movement at a time', {}, 'press-again', 2), restMs };
@@ -254,8 +255,8 @@ function asSwitch(group: Group, wanted: ControlKind, nowMs: number): Found | nul
  * their pace, since times down and times up differ, or by three whole presses that do not all take equally long.
  */
 function isMomentary(points: readonly Point[], isStruck: boolean): boolean {
-  const gaps = points.slice(1).map((p, i) => p.atMs - points[i]!.atMs);
-  const isTap = gaps.some((ms, i) => ms <= TAP_MS && points[i]!.value > points[i + 1]!.value);
+  const gaps = points.slice(1).map((p, i) => p.atMs - nth(points, i).atMs);
+  const isTap = gaps.some((ms, i) => ms <= TAP_MS && nth(points, i).value > nth(points, i + 1).value);
   if (isTap || (isStruck && points.length >= 2)) return true;
   if (points.length < 4 || points.length % 2 === 1) return false;
   const down = gaps.filter((_, i) => i % 2 === 0);
@@ -265,7 +266,7 @@ function isMomentary(points: readonly Point[], isStruck: boolean): boolean {
 }
 
 const longestGap = (points: readonly Point[]): number =>
-  points.reduce((most, p, i) => (i === 0 ? 0 : Math.max(most, p.atMs - points[i - 1]!.atMs)), 0);
+  points.reduce((most, p, i) => (i === 0 ? 0 : Math.max(most, p.atMs - nth(points, i - 1).atMs)), 0);
 
 /**
  * Points without the bouncing of contacts: three or more close together are one movement, to where they end. Two are a
@@ -275,18 +276,18 @@ function settled(points: readonly Point[]): { points: readonly Point[]; bounceMs
   const bursts: Point[][] = [];
   for (const point of points) {
     const burst = bursts.at(-1);
-    if (burst && point.atMs - burst.at(-1)!.atMs < BOUNCE_MS) burst.push(point);
+    if (burst && point.atMs - lastOf(burst).atMs < BOUNCE_MS) burst.push(point);
     else bursts.push([point]);
   }
   const kept: Point[] = [];
   let bounceMs = 0;
   for (const burst of bursts) {
-    const last = burst.at(-1)!;
+    const last = lastOf(burst);
     if (burst.length < 3) kept.push(...burst);
     else {
-      bounceMs = Math.max(bounceMs, last.atMs - burst[0]!.atMs);
+      bounceMs = Math.max(bounceMs, last.atMs - nth(burst, 0).atMs);
       const endsAsBefore = kept.at(-1)?.value === last.value;
-      kept.push(...(endsAsBefore ? [burst[0]!, last] : [last]));
+      kept.push(...(endsAsBefore ? [nth(burst, 0), last] : [last]));
     }
   }
   return {
@@ -361,10 +362,10 @@ function relativeOf(
   if (!values.every((v) => isLow(v) || isBelow(v) || isAbove(v) || isHigh(v))) return null;
   // A place never says the same twice; a step does, or leaps over the middle.
   const repeats = values.some((v, i) => i > 0 && v === values[i - 1]);
-  const leaps = values.some((v, i) => i > 0 && Math.abs(v - values[i - 1]!) > 34);
+  const leaps = values.some((v, i) => i > 0 && Math.abs(v - nth(values, i - 1)) > 34);
   const around = some(isBelow) && some(isAbove) && new Set(values).size <= 8;
   if (!repeats && !leaps && !around && values.length > 1) return null;
-  const first = values[0]!;
+  const first = nth(values, 0);
   if (some(isLow) && some(isHigh)) return { encoding: 'twos-complement', isSure: true };
   if (some(isBelow) && some(isAbove)) return { encoding: 'offset-64', isSure: true };
   if (some(isLow) && some(isAbove))

@@ -1,6 +1,7 @@
 import { parseNote, noteName, type MiddleC } from '../../midi';
 import { fail, ok, type Result } from '../../result';
 import type { PlainMessage } from './action';
+import { nth } from '../../sure';
 
 /** A plain message as a cell of a spreadsheet has it; `channel` 0–15 or `null` for the device's own. */
 export type CellMessage = PlainMessage & { readonly channel: number | null };
@@ -45,15 +46,15 @@ export function parseCellText(
     .filter(Boolean);
   if (words.length === 0) return ok(null);
   const refuse = fail({ received: text.trim(), expected: EXPECTED });
-  const send = KINDS[words[0]!.toLowerCase()] ?? fallback.send;
-  const rest = words[0]!.toLowerCase() in KINDS ? words.slice(1) : words;
+  const send = KINDS[nth(words, 0).toLowerCase()] ?? fallback.send;
+  const rest = nth(words, 0).toLowerCase() in KINDS ? words.slice(1) : words;
   const number = rest[0] === undefined ? null : numberOf(rest[0], send, middleC);
   if (number === null) return refuse;
   const told = { value: fallback.value, channel: fallback.channel };
   // A note may be followed by its name, as it is shown.
   let at = send === 'note' && rest[1] !== undefined && /^[a-g].*\d$/i.test(rest[1]) ? 2 : 1;
   for (; at < rest.length; at += 2) {
-    const word = rest[at]!.toLowerCase();
+    const word = nth(rest, at).toLowerCase();
     const given = Number(rest[at + 1]);
     if (!/^\d+$/.test(rest[at + 1] ?? '')) return refuse;
     if ((word === 'value' || word === 'velocity') && given <= 127) told.value = given;

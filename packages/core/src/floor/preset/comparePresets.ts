@@ -1,5 +1,6 @@
 import { ACTION_LISTS } from '../gestures/gesture';
 import { PLAIN_ASSIGNMENT, type Assignment, type Bank, type Preset } from './preset';
+import { nth, there } from '../../sure';
 
 /** What one control does differently in two presets. Banks and pages are matched by their place. */
 export type ControlDifference = {
@@ -29,8 +30,8 @@ export function comparePresets(
     for (let i = 0; i < Math.max(a.length, b.length); i++) {
       const at = `${place} ${i + 1}`;
       if (!a[i] || !b[i])
-        pages.push({ place: at, name: (a[i] ?? b[i])!.name, only: a[i] ? 'left' : 'right' });
-      else controls.push(...comparePages(a[i]!, b[i]!, at));
+        pages.push({ place: at, name: there(a[i] ?? b[i]).name, only: a[i] ? 'left' : 'right' });
+      else controls.push(...comparePages(nth(a, i), nth(b, i), at));
     }
   };
   compare('bank', left.banks, right.banks);

@@ -13,6 +13,7 @@ import {
 } from './preset';
 import type { CellSweep } from './readCell';
 import type { Takeover } from '../travel/takeOver';
+import { nth, there } from '../../sure';
 
 /** One place of a preset's table: a control in a bank or page, and which of its lists. */
 export type TableCell = {
@@ -86,11 +87,11 @@ export function fillCells(
   newId: () => string,
 ): Filled {
   const fitting = cells.filter((cell) => fits(cell, fill, assignmentAt(preset, cell)));
-  const numbers = seriesOf(fill) ? seriesValues(seriesOf(fill)!, fitting.length) : null;
+  const numbers = seriesOf(fill) ? seriesValues(there(seriesOf(fill)), fitting.length) : null;
   const next = new Map<string, Map<string, Assignment>>();
   let changed = 0;
   fitting.forEach((cell, i) => {
-    const number = numbers ? numbers[i]! : 0;
+    const number = numbers ? nth(numbers, i) : 0;
     if (number === null) return;
     const page = next.get(cell.pageId) ?? new Map<string, Assignment>();
     next.set(cell.pageId, page);

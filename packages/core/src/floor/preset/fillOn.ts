@@ -8,6 +8,7 @@ import {
   type TableCell,
 } from './fill';
 import type { Assignment, Preset, Sweep } from './preset';
+import { nth } from '../../sure';
 
 /** How what the first cell says goes on from cell to cell. */
 export type FillOn = Pick<Series, 'step' | 'atEnd'> & {
@@ -43,7 +44,7 @@ export function fillOn(
     if (!source) return [];
     const numbers = counted ? seriesValues({ ...fill, ...counted }, fitting.length) : null;
     return fitting.map((_, i): T | null => {
-      const number = numbers ? numbers[i]! : 0;
+      const number = numbers ? nth(numbers, i) : 0;
       return number === null ? null : { ...(counted ? counted.with(number) : source), id: newId() };
     });
   };
@@ -52,14 +53,14 @@ export function fillOn(
     const sweeps = count(from.sweeps[0], from.sweeps[0] ? countedSweep(from.sweeps[0]) : null);
     for (const [i, sweep] of sweeps.entries()) {
       if (i === 0 || !sweep) continue;
-      put(fitting[i]!, (before) => ({ ...before, sweeps: [sweep], response: from.response }));
+      put(nth(fitting, i), (before) => ({ ...before, sweeps: [sweep], response: from.response }));
       changed++;
     }
   } else {
     const [source] = from[first.list];
     const actions = count(source, source ? countedAction(source, preset, fill) : null);
     for (const [i, action] of actions.entries()) {
-      const cell = fitting[i]!;
+      const cell = nth(fitting, i);
       if (i === 0 || !action || cell.list === 'sweeps') continue;
       const { list } = cell;
       put(cell, (before) => ({ ...before, [list]: [action] }));
@@ -97,7 +98,7 @@ function countedAction(action: Action, { banks }: Preset, fill: FillOn): Counted
       const { to } = action;
       const start = to.kind === 'bank' ? banks.findIndex((b) => b.id === to.bankId) : -1;
       if (start < 0) return null;
-      const bank = (n: number): Action => ({ ...action, to: { kind: 'bank', bankId: banks[n]!.id } });
+      const bank = (n: number): Action => ({ ...action, to: { kind: 'bank', bankId: nth(banks, n).id } });
       return { start, low: 0, high: banks.length - 1, with: bank };
     }
     default:

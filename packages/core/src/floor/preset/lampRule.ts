@@ -1,4 +1,5 @@
 import { namesOf, TAPE_COLOURS, valueBounds, type ChartFunction, type TapeMark } from '../../gear';
+import { nth } from '../../sure';
 
 export const LIGHTS = ['off', 'steady', 'blink'] as const;
 /**
@@ -66,7 +67,7 @@ export function colourForEach(fn: ChartFunction): LampStop[] {
     const lit: LampStop = {
       from,
       light: 'steady',
-      colour: TAPE_COLOURS[i % TAPE_COLOURS.length]!,
+      colour: nth(TAPE_COLOURS, i % TAPE_COLOURS.length),
       sends: null,
     };
     const isGapAfter = from < max && named[i + 1] !== from + 1;
@@ -77,5 +78,5 @@ export function colourForEach(fn: ChartFunction): LampStop[] {
 /** The same stops with what they show the other way round. */
 export function turnedRound(stops: readonly LampStop[]): LampStop[] {
   const inOrder = [...stops].sort((a, b) => a.from - b.from);
-  return inOrder.map((stop, i) => ({ ...inOrder[inOrder.length - 1 - i]!, from: stop.from }));
+  return inOrder.map((stop, i) => ({ ...nth(inOrder, inOrder.length - 1 - i), from: stop.from }));
 }

@@ -35,6 +35,7 @@ export function layOut(
     const deed = deeds[i];
     if (!deed) return;
     used.add(deed.fn.id);
+    // An action without its identifier, and with one again.
     const action = { ...deed.action, id: newId() } as Action;
     laid.push({
       assignment: { ...PLAIN_ASSIGNMENT, controlId: control.id, press: [action] },

@@ -5,6 +5,7 @@ import { findName } from '../../typed';
 import { HERE_THINGS, type Action, type BankTarget, type HereThing, type LooseAction } from './action';
 import { messageText, parseCellText, type CellMessage, type CellTextError } from './cellText';
 import { movedBy, type Sweep } from './preset';
+import { nth, there } from '../../sure';
 
 /** What cells of a preset's table are read with. */
 export type CellContext = {
@@ -135,21 +136,25 @@ function readGoing(words: string, { banks }: CellContext): LooseAction | null {
   const match =
     /^(scene|song|bank|cue) ?(.+)$/.exec(words) ?? /^(next|previous) (scene|song|bank|cue)$/.exec(words);
   if (!match) return null;
-  const [what, where] = match[1]! in SIGNS ? [match[2]!, match[1]!] : [match[1]!, match[2]!];
+  const [what, where] =
+    nth(match, 1) in SIGNS ? [nth(match, 2), nth(match, 1)] : [nth(match, 1), nth(match, 2)];
   const step = SIGNS[where];
   const number = /^\d{1,3}$/.test(where) ? Number(where) : null;
   if (step === undefined && number === null && what !== 'bank') return null;
   if (number !== null && (number < 1 || number > (what === 'cue' ? 500 : 200))) return null;
-  const to = step ? ({ kind: step } as const) : ({ kind: 'at', index: number! - 1 } as const);
+  if (what === 'bank') return readBank(where, step, number, banks);
+  // A number that is none was refused above.
+  const index = (number ?? 1) - 1;
+  const to = step ? ({ kind: step } as const) : ({ kind: 'at', index } as const);
   switch (what) {
     case 'scene':
       return { kind: 'scene', to };
     case 'cue':
       return { kind: 'cue', to };
     case 'song':
-      return { kind: 'song', to: step ?? { index: number! - 1 } };
+      return { kind: 'song', to: step ?? { index } };
     default:
-      return readBank(where, step, number, banks);
+      return null;
   }
 }
 
@@ -187,12 +192,12 @@ function functionIn(
     const rest = words.slice(count).join(' ');
     for (const list of texts) {
       const places = list.flatMap((text, i) => (text.toLowerCase() === name ? i : []));
-      if (places.length === 1) return { ...rows[places[0]!]!, rest };
+      if (places.length === 1) return { ...nth(rows, nth(places, 0)), rest };
     }
   }
   for (let count = words.length; count > 0; count--) {
-    const place = findName(texts[1]!, words.slice(0, count).join(' '));
-    if (typeof place === 'number') return { ...rows[place]!, rest: words.slice(count).join(' ') };
+    const place = findName(nth(texts, 1), words.slice(0, count).join(' '));
+    if (typeof place === 'number') return { ...nth(rows, place), rest: words.slice(count).join(' ') };
   }
   return null;
 }
@@ -266,7 +271,7 @@ export function sweepCell(sweeps: readonly Sweep[], context: CellContext): strin
   const name = shortestName(device, fn, context);
   if (first.from === found.fn.shape.min && first.to === found.fn.shape.max) return name;
   const [from, to] = [first.from, first.to].map((v) => shownValue(device, fn, v).number);
-  return `${name} ${rangeShown(from!, to!)}`;
+  return `${name} ${rangeShown(there(from), there(to))}`;
 }
 
 const foundById = (devices: readonly Device[], id: string) =>

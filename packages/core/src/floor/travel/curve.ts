@@ -1,3 +1,4 @@
+import { nth } from '../../sure';
 /** How a pedal's travel becomes a value. All run from 0 to 1 and rise throughout. */
 export const CURVES = ['linear', 'audio', 'reverse-audio', 's', 'points'] as const;
 export type Curve = (typeof CURVES)[number];
@@ -50,14 +51,17 @@ export function applyCurve(curve: Curve, travel: number, points: readonly CurveP
     case 's':
       return t * t * (3 - 2 * t);
     case 'points':
-      return between([CURVE_ENDS[0]!, ...points.filter((p) => p.x > 0 && p.x < 1), CURVE_ENDS[1]!], t);
+      return between(
+        [nth(CURVE_ENDS, 0), ...points.filter((p) => p.x > 0 && p.x < 1), nth(CURVE_ENDS, 1)],
+        t,
+      );
   }
 }
 
 /** Points in order of `x`; the share on the straight line between the two beside `t`. */
 function between(points: readonly CurvePoint[], t: number): number {
   const right = points.findIndex((p) => p.x >= t);
-  const b = points[Math.max(1, right)]!;
-  const a = points[Math.max(1, right) - 1]!;
+  const b = nth(points, Math.max(1, right));
+  const a = nth(points, Math.max(1, right) - 1);
   return b.x === a.x ? b.y : a.y + ((b.y - a.y) * (t - a.x)) / (b.x - a.x);
 }

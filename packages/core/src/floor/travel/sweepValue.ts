@@ -1,5 +1,6 @@
 import { applyCurve } from './curve';
 import type { Sweep } from '../preset/preset';
+import { nth } from '../../sure';
 
 /**
  * The value that a pedal position gives. `position` 0–127 (fractions where the pedal has 14 bits), result a whole number between `from` and `to`;
@@ -24,5 +25,5 @@ export function placeForValue(sweep: Parameters<typeof sweepValue>[0], value: nu
     if (by <= off) nearest.push(place);
     off = Math.min(off, by);
   }
-  return nearest[nearest.length >> 1]!;
+  return nth(nearest, nearest.length >> 1);
 }

@@ -1,4 +1,5 @@
 import type { Hardware } from '../board/board';
+import { lastOf, nth } from '../../sure';
 
 /**
  * Where a pedal or knob stands in its real travel, 0–127: its real ends and dead zones taken into account.
@@ -41,7 +42,7 @@ export function calibrate(positions: readonly number[]): Calibration | null {
   const low = Math.min(...positions);
   const high = Math.max(...positions);
   if (high - low < 32) return null;
-  const startsLow = positions[0]! - low <= high - positions[0]!;
+  const startsLow = nth(positions, 0) - low <= high - nth(positions, 0);
   return {
     heel: startsLow ? low : high,
     toe: startsLow ? high : low,
@@ -53,13 +54,13 @@ export function calibrate(positions: readonly number[]): Calibration | null {
 /** One more than the largest step back within a movement that otherwise went on. */
 function jitterOf(positions: readonly number[]): number {
   const turn = positions.indexOf(
-    positions[0]! <= (Math.min(...positions) + Math.max(...positions)) / 2
+    nth(positions, 0) <= (Math.min(...positions) + Math.max(...positions)) / 2
       ? Math.max(...positions)
       : Math.min(...positions),
   );
   const way = positions.slice(0, turn + 1);
-  const sign = Math.sign(way.at(-1)! - way[0]!);
-  let furthest = way[0]!;
+  const sign = Math.sign(lastOf(way) - nth(way, 0));
+  let furthest = nth(way, 0);
   let back = 0;
   for (const p of way) {
     if ((p - furthest) * sign > 0) furthest = p;

@@ -15,6 +15,7 @@ import {
   type FoundValues,
   type NumberedName,
 } from './values';
+import { nth, there } from '../../sure';
 
 /** What became of a line of a manual. */
 export type ManualLine = {
@@ -105,7 +106,7 @@ class ManualReader {
     for (const { draft } of this.told)
       if (draft && !places.has(draft)) {
         const read = functionFromCells(this.cellsOf(draft), this.options.middleC);
-        if (!read.ok) places.set(draft, read.error[0]!.sentence);
+        if (!read.ok) places.set(draft, nth(read.error, 0).sentence);
         else {
           places.set(draft, rows.length);
           rows.push(read.value);
@@ -127,9 +128,9 @@ class ManualReader {
     if (message === null) {
       const filled = Object.values(cells);
       // A line with one cell names what comes below it, unless it goes on with the cell above.
-      if (filled.length === 1 && findMessage(text) === null && !/^\s*\d/.test(filled[0]!)) {
-        if (this.open && /^[a-z(]/.test(filled[0]!)) return this.goOn(cells, told);
-        return this.takeHeading(filled[0]!, told);
+      if (filled.length === 1 && findMessage(text) === null && !/^\s*\d/.test(nth(filled, 0))) {
+        if (this.open && /^[a-z(]/.test(nth(filled, 0))) return this.goOn(cells, told);
+        return this.takeHeading(nth(filled, 0), told);
       }
       if (this.open && cells.name === undefined && cells.values !== undefined) {
         const name = numberedName(cells.values);
@@ -206,9 +207,10 @@ class ManualReader {
 
   /** A cell that goes on with the one above. */
   private goOn(cells: Partial<Record<ManualColumn, string>>, told: Told): void {
-    const draft = this.open!;
+    const draft = there(this.open);
     told.kind = 'names';
     told.draft = draft;
+    // The line was read as one column alone.
     const [holds, text] = Object.entries(cells)[0] as [ManualColumn, string];
     const to = holds === 'name' ? 'name' : 'remark';
     draft.cells = { ...draft.cells, [to]: `${draft.cells[to] ?? ''} ${text}`.trim() };
@@ -331,7 +333,7 @@ function programValues(values: string, shownFrom: 0 | 1, doubts: string[]): Valu
   }
   const names = values.split('; ').map(numberedName);
   if (values === '' || names.some((n) => n === null)) return none;
-  const list = names as NumberedName[];
+  const list = names.map(there);
   const from = programsFrom(list, shownFrom);
   return { ...none, values: namesText(list.map((n) => ({ ...n, number: n.number - from }))) };
 }
@@ -368,7 +370,7 @@ function messageByContext(text: string, context: Context): FoundMessage | null {
   const match = /^[\s•*·-]*#?\s*(\d{1,3})\b(?!\s*-\s*\d)\s*[.:)=|-]?\s*/.exec(text);
   if (!match || context === null) return null;
   const word = { controller: 'CC', note: 'note', program: 'program' }[context];
-  const found = findMessage(`${word} ${match[1]!}`);
+  const found = findMessage(`${word} ${nth(match, 1)}`);
   return found && { ...found, rest: `\n${text.slice(match[0].length)}` };
 }
 
@@ -401,8 +403,8 @@ function partsOf(rest: string): Pick<Said, 'name' | 'values' | 'valuesText'> {
     /^(.*?)(?:[:=]\s*([^:=()]+[,/|;][^:=()]+)|\(([^()]+[,/|;][^()]+)\))\s*$/s.exec(words) ??
     /^(.*?)(?:\(|=|\bvalue\b|\bsend\b)\s*[:=]?\s*(\d{1,5})\s*\)?\s*$/is.exec(words);
   if (!listed) return { name: tidy(words), values: null, valuesText: '' };
-  const valuesText = (listed[2] ?? listed[3])!;
-  return { name: tidy(listed[1]!), values: valuesOfCell(valuesText, tidy(listed[1]!)), valuesText };
+  const valuesText = there(listed[2] ?? listed[3]);
+  return { name: tidy(nth(listed, 1)), values: valuesOfCell(valuesText, tidy(nth(listed, 1))), valuesText };
 }
 
 /** As it is written with the signs of a keyboard. */
@@ -423,6 +425,6 @@ function usualName(message: string): string {
   const controller = /^CC (\d+)/.exec(message);
   const known = controller && Number(controller[1]) <= 127 ? controllerName(Number(controller[1])) : null;
   const command = /^machine (.+)$/.exec(message)?.[1];
-  if (command !== undefined) return `${command[0]!.toUpperCase()}${command.slice(1)}`;
+  if (command !== undefined) return `${nth(command, 0).toUpperCase()}${command.slice(1)}`;
   return known ?? { program: 'Program', bend: 'Pitch bend', pressure: 'Pressure' }[message] ?? message;
 }

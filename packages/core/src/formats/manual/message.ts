@@ -1,3 +1,4 @@
+import { nth, there } from '../../sure';
 /** A message that stands in a line of a manual. */
 export type FoundMessage = {
   /** As `parseDrive` reads it: `CC 22`, `note 36`, `NRPN 2/17`, `program`. */
@@ -49,23 +50,32 @@ const READERS: readonly Reader[] = [
   },
   {
     form: new RegExp(String.raw`\bb([0-9a-fn])h?[ ,]+(${BYTE})(?:[ ,]+${VARIES})?(?![0-9a-z])`, 'i'),
-    read: (m) => ({ ...plain(`CC ${byteOf(m[2]!)}`), channel: channelOf(m[1]!), isHex: true }),
+    read: (m) => ({
+      ...plain(`CC ${byteOf(nth(m, 2))}`),
+      channel: channelOf(nth(m, 1)),
+      isHex: true,
+    }),
   },
   {
     form: new RegExp(String.raw`\b9([0-9a-fn])h?[ ,]+(${BYTE})(?:[ ,]+${VARIES})?(?![0-9a-z])`, 'i'),
-    read: (m) => ({ ...plain(`note ${byteOf(m[2]!)}`), channel: channelOf(m[1]!), isHex: true }),
+    read: (m) => ({
+      ...plain(`note ${byteOf(nth(m, 2))}`),
+      channel: channelOf(nth(m, 1)),
+      isHex: true,
+    }),
   },
   {
     form: new RegExp(String.raw`\bc([0-9a-fn])h?[ ,]+(?:${VARIES})(?![0-9a-z])`, 'i'),
-    read: (m) => ({ ...plain('program'), channel: channelOf(m[1]!), isHex: true }),
+    read: (m) => ({ ...plain('program'), channel: channelOf(nth(m, 1)), isHex: true }),
   },
   {
     form: /\b(n?rpn)\b(?:\s*#)?\s*[:=]?\s*(?:msb\s*[:=]?\s*)?(\d{1,3})\s*(?:[/,:]|\blsb\b|\s)\s*(?:lsb\s*[:=]?\s*)?(\d{1,3})\b(?!\s*(?:-|to\b))(\s*\(?14[ -]?bit\)?)?/i,
-    read: ([, kind, msb, lsb, wide]) => plain(`${kind!} ${msb!}/${lsb!}${wide ? ' 14-bit' : ''}`),
+    read: ([, kind, msb, lsb, wide]) =>
+      plain(`${there(kind)} ${there(msb)}/${there(lsb)}${wide ? ' 14-bit' : ''}`),
   },
   {
     form: /\b(n?rpn)\b(?:\s*#)?\s*[:=]?\s*(\d{1,5})\b(\s*\(?14[ -]?bit\)?)?/i,
-    read: ([, kind, number, wide]) => plain(`${kind!} ${number!}${wide ? ' 14-bit' : ''}`),
+    read: ([, kind, number, wide]) => plain(`${there(kind)} ${there(number)}${wide ? ' 14-bit' : ''}`),
   },
   {
     form: new RegExp(
@@ -73,7 +83,7 @@ const READERS: readonly Reader[] = [
       'i',
     ),
     read: ([, coarse, fine]) =>
-      Number(fine) === Number(coarse) + 32 ? plain(`CC ${coarse!}+${fine!}`) : null,
+      Number(fine) === Number(coarse) + 32 ? plain(`CC ${there(coarse)}+${there(fine)}`) : null,
   },
   {
     form: new RegExp(String.raw`${CONTROLLER}${NUMBER_SIGN}${NUMBER}`, 'i'),
@@ -88,11 +98,11 @@ const READERS: readonly Reader[] = [
   },
   {
     form: /\bnotes?\b(?:\s*(?:on|on\/off))?(?:\s*(?:#|no\.?|number))?\s*[:=]?\s*([a-g][#b♯♭]?-?\d)\b(?:\s*\(\s*\d{1,3}\s*\))?/i,
-    read: ([, name]) => plain(`note ${name!}`),
+    read: ([, name]) => plain(`note ${there(name)}`),
   },
   {
     form: /\b(?:midi machine control|mmc|machine)\s*[:=]?\s*(play|deferred play|stop|fast forward|rewind|record strobe|record exit|pause|track \d{1,2})\b/i,
-    read: ([, command]) => plain(`machine ${command!.toLowerCase()}`),
+    read: ([, command]) => plain(`machine ${there(command).toLowerCase()}`),
   },
   {
     form: /\b(?:program(?:me)?[ -]?(?:changes?|chg\.?)?|prog\.?(?:[ -]?chg\.?)?|pc|pgm|patch(?:[ -]?change)?)\s*#?\s*[:=]?\s*(\d{1,3})\b(?!\s*(?:-|to\b|=\s*\d))/i,

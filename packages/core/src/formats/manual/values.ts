@@ -1,4 +1,5 @@
 import { escapeName } from '../nameList';
+import { nth, there } from '../../sure';
 
 /** What a piece of text says of the values of a function, as the cells of its row. */
 export type FoundValues = {
@@ -42,6 +43,7 @@ type Reader = (text: string, name: string) => FoundValues | null;
 const shownAndSent: Reader = (text, name) => {
   const match = new RegExp(String.raw`${SPAN}\s*(?:=|:|\()\s*${SPAN}\s*\)?`, 'i').exec(text);
   if (!match) return null;
+  // The pattern has four groups that are always there.
   const [from, to, low, high] = match.slice(1, 5).map(Number) as [number, number, number, number];
   if (to - from !== high - low || to <= from) return null;
   const rest = without(text, match);
@@ -75,10 +77,10 @@ const offAndOn: Reader = (text) => {
   const match = named ?? counted;
   if (!match) return null;
   const [a, x, b, y] = named ? match.slice(1, 5) : [match[2], match[1], match[4], match[3]];
-  if (a!.toLowerCase() === b!.toLowerCase()) return null;
-  const off = a!.toLowerCase() === 'off' ? x : y;
-  const on = a!.toLowerCase() === 'off' ? y : x;
-  return found('switch', `${off!}/${on!}`, without(text, match));
+  if (there(a).toLowerCase() === there(b).toLowerCase()) return null;
+  const off = there(a).toLowerCase() === 'off' ? x : y;
+  const on = there(a).toLowerCase() === 'off' ? y : x;
+  return found('switch', `${there(off)}/${there(on)}`, without(text, match));
 };
 
 /** `on/off` alone. */
@@ -95,8 +97,8 @@ export type NumberedName = { readonly number: number; readonly name: string };
 /** Reads `0=Dry` or `0-42 Dry`: the lowest number of a span is sent for it. `null` where it is none. */
 export function numberedName(text: string): NumberedName | null {
   const match = NUMBERED.exec(text);
-  if (!match || /^[\d\W]+$/.test(match[3]!)) return null;
-  return { number: Number(match[1]), name: match[3]!.replace(/[.,;]+$/, '') };
+  if (!match || /^[\d\W]+$/.test(nth(match, 3))) return null;
+  return { number: Number(match[1]), name: nth(match, 3).replace(/[.,;]+$/, '') };
 }
 
 /** Where a list of numbered names begins: at a number with a sign behind it, else at one with a word behind it. */
@@ -113,13 +115,9 @@ const numberedNames: Reader = (text) => {
     const list = text.slice(start).replace(/[)\]]\s*$/, '');
     for (const apart of [';', '|', ',', '/', /\s{2,}|\n/, /\s+(?=\d{1,5}\s*[=:])/]) {
       const pieces = list.split(apart).filter((p) => p.trim() !== '');
-      const names = pieces.map(numberedName);
-      if (pieces.length < 2 || names.some((n) => n === null)) continue;
-      return found(
-        'choice',
-        namesText(names as NumberedName[]),
-        text.slice(0, start).replace(/[([]\s*$/, ''),
-      );
+      const names = pieces.flatMap((piece) => numberedName(piece) ?? []);
+      if (pieces.length < 2 || names.length < pieces.length) continue;
+      return found('choice', namesText(names), text.slice(0, start).replace(/[([]\s*$/, ''));
     }
   }
   return null;

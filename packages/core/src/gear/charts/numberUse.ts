@@ -2,6 +2,7 @@ import { controllerName, isReservedByStandard } from '../../midi';
 import type { ChartFunction } from './chartFunction';
 import { channelsHeard, functionChannel, isInForce } from '../cabling/listening';
 import type { Device, Rig } from '../rig';
+import { nth } from '../../sure';
 
 /** How a controller number stands. `by` names what uses or keeps it. */
 export type NumberUse = {
@@ -73,7 +74,7 @@ function useOf(
   keepers: readonly Device[],
 ): readonly NumberUse[] {
   const by: { device: Device; fn: ChartFunction }[][] = Array.from({ length: 128 }, () => []);
-  for (const row of rows) for (const number of controllersOf(row.fn)) by[number]!.push(row);
+  for (const row of rows) for (const number of controllersOf(row.fn)) nth(by, number).push(row);
   return by.map((users, number) => ({
     number,
     state: isReservedByStandard(number)

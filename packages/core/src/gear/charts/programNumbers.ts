@@ -1,5 +1,6 @@
 import { fail, ok, type Result } from '../../result';
 import type { Device } from '../rig';
+import { nth, there } from '../../sure';
 
 /** How a device's display counts its programs: each program by a text, the last part turning fastest. */
 type Part =
@@ -43,10 +44,10 @@ export function parseProgramPattern(text: string): Result<ProgramPattern, string
           kind: 'numbers',
           from: Number(numbers[1]),
           to: Number(numbers[2]),
-          width: /^0\d/.test(numbers[1]!) ? numbers[1]!.length : 1,
+          width: /^0\d/.test(nth(numbers, 1)) ? nth(numbers, 1).length : 1,
         }
       : letters
-        ? { kind: 'letters', from: letterAt(letters[1]!), to: letterAt(letters[2]!) }
+        ? { kind: 'letters', from: letterAt(nth(letters, 1)), to: letterAt(nth(letters, 2)) }
         : null;
     if (!part || part.to <= part.from) return refuse(`“${piece}” is no range that rises`);
     parts.push(part);
@@ -89,7 +90,7 @@ function calledBy({ parts, count }: ProgramPattern, place: number): string | nul
       part.kind === 'fixed'
         ? part.text
         : part.kind === 'letters'
-          ? LETTERS[part.from + at]!
+          ? nth(LETTERS, part.from + at)
           : String(part.from + at).padStart(part.width, '0'),
     );
   }
@@ -112,7 +113,7 @@ function placeOf({ parts }: ProgramPattern, typed: string): number | null {
   let group = 1;
   for (const part of parts) {
     if (part.kind === 'fixed') continue;
-    const text = match[group++]!;
+    const text = nth(match, group++);
     const at = (part.kind === 'letters' ? letterAt(text) : Number(text)) - part.from;
     if (at < 0 || at >= sizeOf(part)) return null;
     place = place * sizeOf(part) + at;
@@ -150,7 +151,9 @@ export const programSpan = (device: ProgramCounting): string =>
 /** What a pattern calls its first and its last program. Example: `01A to 32D`. Empty for none. */
 export function patternSpan(text: string): string {
   const read = parseProgramPattern(text);
-  return read.ok ? `${calledBy(read.value, 0)!} to ${calledBy(read.value, read.value.count - 1)!}` : '';
+  return read.ok
+    ? `${there(calledBy(read.value, 0))} to ${there(calledBy(read.value, read.value.count - 1))}`
+    : '';
 }
 
 /** What the device calls a sound where its pattern goes on over banks; `null` where it does not. */

@@ -6,6 +6,7 @@ import { sentValue, valueBounds } from './functionMessages';
 import { programSpan, programText, soundText, typedPlace, typedProgram } from './programNumbers';
 import { endsText, readShown, shownEndsText } from './shownEnds';
 import type { Device } from '../rig';
+import { nth } from '../../sure';
 
 /** The one place where a value as sent becomes what people see on the device, and back. */
 
@@ -82,10 +83,10 @@ export function parseShown(device: Device, fn: ChartFunction, text: string): Res
     named.map((n) => n.name),
     typed,
   );
-  if (typeof place === 'number') return ok(named[place]!.value);
+  if (typeof place === 'number') return ok(nth(named, place).value);
   if (shown === 'beyond') return refuse('out-of-range');
   if (place === null) return refuse('not-a-value');
-  const several = place.slice(0, NAMES_TOLD).map((i) => shownText(device, fn, named[i]!.value));
+  const several = place.slice(0, NAMES_TOLD).map((i) => shownText(device, fn, nth(named, i).value));
   return refuse('not-a-value', `one of ${several.join(', ')}${place.length > NAMES_TOLD ? ' …' : ''}`);
 }
 
@@ -181,7 +182,7 @@ function typedSound(device: Device, typed: string): number | null | 'beyond' {
   const match = /^(?:(\d{1,3})\s*\/\s*)?(\d{1,5})\s*\/\s*([^/]+)$/.exec(typed);
   if (!match) return null;
   const [coarse, number] = [match[1] === undefined ? null : Number(match[1]), Number(match[2])];
-  const program = typedProgram(device, match[3]!);
+  const program = typedProgram(device, nth(match, 3));
   if (program === null) return null;
   const isHalf = coarse !== null || device.bankSelect === 'msb' || device.bankSelect === 'lsb';
   if (program === 'beyond' || (coarse ?? 0) > 127 || number > (isHalf ? 127 : 16383)) return 'beyond';

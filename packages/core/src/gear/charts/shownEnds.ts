@@ -1,4 +1,5 @@
 import { readNumber } from '../../typed';
+import { nth } from '../../sure';
 
 /**
  * What a device shows for the lowest and the highest value of a range, in a unit of music: `-60 to 12 dB`,
@@ -52,9 +53,9 @@ export function endsText(ends: ShownEnds, bounds: Bounds, value: number): string
 /** Reads `50`, `50 %`, `0,34 s` (where the unit is ms). `null` where it is no number of that unit, or lies beyond. */
 export function readShown(ends: ShownEnds, bounds: Bounds, text: string): number | null | 'beyond' {
   const match = /^(\S*?\d[\d.,]*|[-+−]?[.,]\d+)\s*(\S*)$/.exec(text.trim());
-  const number = match ? readNumber(match[1]!) : null;
+  const number = match ? readNumber(nth(match, 1)) : null;
   if (!match || number === null) return null;
-  const typed = match[2]!.toLowerCase();
+  const typed = nth(match, 2).toLowerCase();
   const larger = LARGER[ends.unit.toLowerCase()];
   const factor =
     typed === '' || typed === ends.unit.toLowerCase() ? 1 : typed === larger?.unit ? larger.of : null;
@@ -78,8 +79,8 @@ const BY_STROKE = new RegExp(`^${NUMBER}${FIRST_UNIT}\\s*[-–…]\\s*${NUMBER}$
 export function readShownEnds(text: string): ShownEnds | null {
   const match = BY_WORD.exec(text.trim()) ?? BY_STROKE.exec(text.trim());
   if (!match) return null;
-  const [low, high] = [readNumber(match[1]!), readNumber(match[2]!)];
+  const [low, high] = [readNumber(nth(match, 1)), readNumber(nth(match, 2))];
   const isLog = match[4] !== undefined;
   if (low === null || high === null || low === high || (isLog && (low <= 0 || high <= 0))) return null;
-  return { low, high, unit: match[3]!, isLog };
+  return { low, high, unit: nth(match, 3), isLog };
 }

@@ -1,4 +1,5 @@
 import { fail, ok, type Result } from '../../result';
+import { lastOf, nth, there } from '../../sure';
 
 /**
  * A SysEx message with places for values, as text: hexadecimal pairs and places, with spaces between.
@@ -34,23 +35,23 @@ export function parseTemplate(text: string): Result<readonly TemplatePart[], Tem
     fail({ code, place: index + 1, received: tokens[index] ?? '', sentence });
   if (tokens.length < 3)
     return refuse('empty', 0, 'A SysEx template has at least F0, one byte, and F7, like F0 7D value F7.');
-  if (tokens[0]!.toUpperCase() !== 'F0' || tokens.at(-1)!.toUpperCase() !== 'F7')
+  if (nth(tokens, 0).toUpperCase() !== 'F0' || lastOf(tokens).toUpperCase() !== 'F7')
     return refuse('ends', 0, 'A SysEx template begins with F0 and ends with F7.');
   const parts: TemplatePart[] = [];
   for (let i = 0; i < tokens.length; i++) {
     const isEnd = i === 0 || i === tokens.length - 1;
-    const part = parsePart(tokens[i]!);
+    const part = parsePart(nth(tokens, i));
     if (!part)
       return refuse(
         'token',
         i,
-        `“${tokens[i]!}” at place ${i + 1} is no byte and no place; a pair like 7F, value, channel, unit=10 or sum:3 would be right.`,
+        `“${nth(tokens, i)}” at place ${i + 1} is no byte and no place; a pair like 7F, value, channel, unit=10 or sum:3 would be right.`,
       );
     if (part.kind === 'byte' && !isEnd && part.byte > 0x7f)
       return refuse(
         'byte-range',
         i,
-        `${tokens[i]!} at place ${i + 1} is above 7F, so it would end the SysEx.`,
+        `${nth(tokens, i)} at place ${i + 1} is above 7F, so it would end the SysEx.`,
       );
     if (part.kind === 'checksum' && (part.from < 1 || part.from >= i))
       return refuse(
@@ -86,8 +87,8 @@ export function matchTemplate(
   if (data.length !== parts.length - 2) return null;
   let value = 0;
   for (let i = 0; i < data.length; i++) {
-    const part = parts[i + 1]!;
-    if (part.kind === 'value') value |= part.half === 'high' ? data[i]! << 7 : data[i]!;
+    const part = nth(parts, i + 1);
+    if (part.kind === 'value') value |= part.half === 'high' ? there(data[i]) << 7 : there(data[i]);
   }
   const wanted = fillTemplate(parts, value, channel);
   return wanted.every((byte, i) => byte === data[i]) ? value : null;
@@ -102,12 +103,13 @@ const PLACES: Record<string, TemplatePart> = {
 
 function parsePart(token: string): TemplatePart | null {
   const pair = /^(?:([a-z][a-z0-9-]*)=)?([0-9a-f]{2})$/i.exec(token);
-  if (pair) return { kind: 'byte', byte: parseInt(pair[2]!, 16), name: pair[1] ?? null };
+  if (pair) return { kind: 'byte', byte: parseInt(nth(pair, 2), 16), name: pair[1] ?? null };
   const sum = /^(sum|xor):(\d{1,4})$/i.exec(token);
   if (sum)
     return {
       kind: 'checksum',
-      rule: sum[1]!.toLowerCase() as 'sum' | 'xor',
+      // The pattern lets these two words through.
+      rule: nth(sum, 1).toLowerCase() as 'sum' | 'xor',
       from: Number(sum[2]) - 1,
     };
   return PLACES[token.toLowerCase()] ?? null;

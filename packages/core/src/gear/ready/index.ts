@@ -1,6 +1,7 @@
 import { controllerName, isReservedByStandard, TRANSPORT, type TransportCommand } from '../../midi';
 import { PLAIN_FUNCTION, type ChartFunction } from '../charts/chartFunction';
 import { GENERAL_MIDI_PROGRAMS } from './generalMidi';
+import { keysOf, there } from '../../sure';
 
 export { GENERAL_MIDI_PROGRAMS } from './generalMidi';
 
@@ -31,7 +32,7 @@ const row = (
 });
 
 function controllerRow(controller: number, group: string): ChartTemplate {
-  const name = controllerName(controller)!;
+  const name = there(controllerName(controller));
   return row({
     name,
     group,
@@ -95,7 +96,7 @@ export const READY_CHARTS: readonly ReadyChart[] = [
     title: `Machine control: transport, and arming of ${MACHINE_TRACKS} tracks`,
     source: 'MIDI Machine Control, RP-013',
     rows: [
-      ...(Object.keys(TRANSPORT) as TransportCommand[]).map((command) =>
+      ...keysOf(TRANSPORT).map((command) =>
         row({
           name: transportName(command),
           group: 'Transport',

@@ -5,6 +5,7 @@ import { readFunction, sysexValue, takesSysexValue } from '../charts/functionMes
 import type { Device } from '../rig';
 import type { RegisterAt, RegisterWrite } from './register';
 import { REGISTER, registersOf, rowKey } from './rowRegisters';
+import { nth } from '../../sure';
 
 /**
  * What a message writes into the registers of a row that it drives, as a receiver takes it that knows the standard alone.
@@ -25,7 +26,7 @@ export function writesHeard(
   const value = readFunction(device, fn, message, null);
   return value === null
     ? writes
-    : [...writes, { key: registersOf(device, fn).reads[0]!, value: value === 0 ? 0 : 1 }];
+    : [...writes, { key: nth(registersOf(device, fn).reads, 0), value: value === 0 ? 0 : 1 }];
 }
 
 const NOTHING: readonly RegisterWrite[] = [];
@@ -48,9 +49,9 @@ function ownWrites(
       if (message.kind !== 'controller') return NOTHING;
       const { value } = message;
       const { own, fine } = registersOf(device, fn);
-      if (message.controller !== drive.controller) return [{ key: own[1]!, value }];
-      const reset = drive.kind === 'controller-14' ? own[1]! : fine;
-      const first = { key: own[0]!, value };
+      if (message.controller !== drive.controller) return [{ key: nth(own, 1), value }];
+      const reset = drive.kind === 'controller-14' ? nth(own, 1) : fine;
+      const first = { key: nth(own, 0), value };
       return reset === null ? [first] : [first, { key: reset, value: 0 }];
     }
     case 'program':

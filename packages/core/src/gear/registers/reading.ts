@@ -5,6 +5,7 @@ import type { Device } from '../rig';
 import type { RegisterAt } from './register';
 import { registersOf, type RowRegisters } from './rowRegisters';
 import { ownNumbers } from './told';
+import { nth } from '../../sure';
 
 /**
  * The value of a row that its registers hold, or `undefined` where they are not known, or hold what the row has no value
@@ -14,12 +15,12 @@ export function readRegisters(device: Device, fn: ChartFunction, at: RegisterAt)
   const { drive, shape } = fn;
   const { reads } = registersOf(device, fn);
   if (reads.length === 0) return undefined;
-  const first = at(reads[0]!);
+  const first = at(nth(reads, 0));
   if (typeof first !== 'number') return undefined;
   if (fn.arms !== null) return first;
   switch (drive.kind) {
     case 'controller-14': {
-      const fine = at(reads[1]!);
+      const fine = at(nth(reads, 1));
       return typeof fine !== 'number' ? undefined : (readValue(shape, join14(first, fine)) ?? undefined);
     }
     case 'program':
@@ -40,12 +41,12 @@ export function readRegisters(device: Device, fn: ChartFunction, at: RegisterAt)
 export function standsAt(device: Device, fn: ChartFunction, value: number, at: RegisterAt): boolean {
   const { reads } = registersOf(device, fn);
   if (reads.length === 0) return false;
-  if (fn.arms !== null) return at(reads[0]!) === (value === 0 ? 0 : 1);
+  if (fn.arms !== null) return at(nth(reads, 0)) === (value === 0 ? 0 : 1);
   const { drive, shape } = fn;
   // Asked of every value of a scene, and nearly always of a controller.
-  if (drive.kind === 'controller') return at(reads[0]!) === sentValue(shape, value);
+  if (drive.kind === 'controller') return at(nth(reads, 0)) === sentValue(shape, value);
   const numbers = ownNumbers(device, fn, value);
-  for (let i = 0; i < reads.length; i++) if (at(reads[i]!) !== numbers[i]) return false;
+  for (let i = 0; i < reads.length; i++) if (at(nth(reads, i)) !== numbers[i]) return false;
   return true;
 }
 
@@ -56,11 +57,11 @@ function readSound(
   reads: RowRegisters['reads'],
   at: RegisterAt,
 ): number | undefined {
-  const program = at(reads[reads.length - 1]!);
+  const program = at(nth(reads, reads.length - 1));
   if (typeof program !== 'number') return undefined;
   if (drive.kind === 'program' && drive.bank === null) return program;
   const has = BANK_HALVES[bankSelect];
-  const msb = has.msb ? at(reads[0]!) : 0;
+  const msb = has.msb ? at(nth(reads, 0)) : 0;
   const lsb = has.lsb ? at(reads[has.msb ? 1 : 0]!) : 0;
   if (typeof msb !== 'number' || typeof lsb !== 'number') return undefined;
   if (drive.kind !== 'program') return (join14(msb, lsb) << 7) | program;

@@ -5,6 +5,7 @@ import { BANK_HALVES, sentValue, takesSysexValue } from '../charts/functionMessa
 import type { Device } from '../rig';
 import type { RegisterWrite } from './register';
 import { registersOf } from './rowRegisters';
+import { nth } from '../../sure';
 
 /**
  * What setting a row to a value writes, as far as this row says.
@@ -14,11 +15,11 @@ import { registersOf } from './rowRegisters';
 export function writesOf(device: Device, fn: ChartFunction, value: number): readonly RegisterWrite[] {
   const { own, fine, reads } = registersOf(device, fn);
   const numbers = ownNumbers(device, fn, value);
-  const writes = numbers.map((number, i): RegisterWrite => ({ key: own[i]!, value: number }));
+  const writes = numbers.map((number, i): RegisterWrite => ({ key: nth(own, i), value: number }));
   // A coarse half by itself sets the fine half to nothing.
   if (fine !== null) writes.push({ key: fine, value: 0 });
   if (fn.arms === null || fn.shape.kind === 'trigger') return writes;
-  return [{ key: reads[0]!, value: value === 0 ? 0 : 1 }, ...writes];
+  return [{ key: nth(reads, 0), value: value === 0 ? 0 : 1 }, ...writes];
 }
 
 /** What each of a row's own registers is told, in their order; none where nothing is left behind. */

@@ -12,6 +12,7 @@ import { switchOneOf } from '../arming';
 import type { Names } from '../names';
 import { functionRow, type SentFunction, type SentKnown, type SentRow } from '../sentRow';
 import { GOES_NOWHERE, lit, type ActionTraits, type LampMoment, type Light } from '../traits';
+import { nth } from '../../../sure';
 
 type OfFunction = Action & { readonly functionId: string };
 
@@ -167,7 +168,7 @@ function takeStep(live: Live, action: Action & { kind: 'step' }): void {
   const now = live.assumed(action.functionId);
   const place = nextPlace(action, now, live.state.steps[action.id]);
   live.state.steps = { ...live.state.steps, [action.id]: place };
-  setFunction(live, action.functionId, action.values[place]!);
+  setFunction(live, action.functionId, nth(action.values, place));
 }
 
 /** The place after the one in force, from 0; from outside the list its first, or its last when it goes back. */

@@ -4,6 +4,7 @@ import type { Names } from '../names';
 import { changeBank, changePage } from '../pages';
 import { noMessage, type SentKnown } from '../sentRow';
 import { GOES_NOWHERE, lit, type ActionTraits } from '../traits';
+import { nth } from '../../../sure';
 
 const TURNS_PAGE = {
   ...GOES_NOWHERE,
@@ -27,7 +28,7 @@ export const BANK: ActionTraits<'bank'> = {
   row: ({ to }, known) =>
     noMessage('turns the bank', isThere(known, to) ? null : 'The bank that this turns to is gone.'),
   light: ({ world, state, boardIndex, down }, { to }) =>
-    lit(to.kind === 'bank' ? bankInForce(world.boards[boardIndex]!, state)?.bank.id === to.bankId : down),
+    lit(to.kind === 'bank' ? bankInForce(nth(world.boards, boardIndex), state)?.bank.id === to.bankId : down),
   follows: ({ to }) => (to.kind === 'bank' ? 'banks' : 'held'),
 };
 
@@ -44,7 +45,7 @@ export const PAGE: ActionTraits<'page'> = {
     ),
   light({ world, state, boardIndex, down }, { groupId, to }) {
     if (to.kind !== 'bank') return lit(down);
-    const found = world.boards[boardIndex]!.groups.find((g) => g.group.id === groupId);
+    const found = nth(world.boards, boardIndex).groups.find((g) => g.group.id === groupId);
     return lit(found !== undefined && pageOfGroup(found, state)?.bank.id === to.bankId);
   },
   follows: ({ to }) => (to.kind === 'bank' ? 'pages' : 'held'),
