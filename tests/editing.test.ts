@@ -376,15 +376,8 @@ describe('every view passes axe', () => {
     expect(await axeViolations(page)).toEqual([]);
   });
 
-  it.each([
-    '/rig',
-    '/floor',
-    `/floor/${plank}/table`,
-    `/floor/${plank}/board`,
-    '/routes',
-    `/songs/${slowFerry.id}`,
-    '/sets',
-  ])('%s in blackout', async (path) => {
+  // Contrast is looked at in both themes everywhere; here the theme is chosen by its button.
+  it.each(['/rig', `/songs/${slowFerry.id}`])('%s in blackout', async (path) => {
     const page = await pageAt(path);
     await page.waitForSelector('.save-state');
     if (!(await page.$('[data-bs-theme="dark"]'))) await pressButton(page, 'Blackout');

@@ -19,7 +19,7 @@ const within = (work: string, me: Person, most: number) => {
 afterAll(() => console.table(counted));
 
 const someone = async (path: string) => {
-  const page = await openPage(running.browser, running.app.base, path);
+  const page = await openPage(running.browser, running.app.base, path, undefined, { isFirstVisit: true });
   await page.waitForSelector('.save-state, h1');
   return { page, me: new Person(page) };
 };

@@ -60,8 +60,12 @@ describe('a newcomer’s first evening, from an empty database', () => {
   const rig = async () => (await empty.get<Kept<FullRig>[]>('/rigs'))[0]!.doc;
 
   it('a foot switch recalls a sound by real bytes in few inputs; then a chart, songs, a set, and the stage', async () => {
-    const page = await openPage(browser.browser, empty.base, '/', (p) =>
-      p.evaluateOnNewDocument(FAKE_SOURCE),
+    const page = await openPage(
+      browser.browser,
+      empty.base,
+      '/',
+      (p) => p.evaluateOnNewDocument(FAKE_SOURCE),
+      { isFirstVisit: true },
     );
     const me = new Newcomer(page);
     const foot = footAt(page);
@@ -171,8 +175,12 @@ describe('a newcomer’s first evening, from an empty database', () => {
   });
 
   it('a keyboardist’s: three devices, six switches, six songs of three scenes', async () => {
-    const page = await openPage(browser.browser, empty.base, '/', (p) =>
-      p.evaluateOnNewDocument(FAKE_SOURCE),
+    const page = await openPage(
+      browser.browser,
+      empty.base,
+      '/',
+      (p) => p.evaluateOnNewDocument(FAKE_SOURCE),
+      { isFirstVisit: true },
     );
     const me = new Newcomer(page);
     const foot = footAt(page);

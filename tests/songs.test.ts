@@ -30,7 +30,7 @@ describe('a song of eight scenes and forty lines', () => {
     const id = page.url().split('/').at(-1)!;
     await page.waitForSelector('.cue-grid[aria-label="Cue sheet of New song"]');
     for (let n = 2; n <= 8; n++) {
-      await page.$$eval('.song-head button', (buttons) => buttons.at(-1)!.focus());
+      await page.focus('.song-rooms > button');
       await press(page, 'Enter');
       await until(
         'scenes',
@@ -185,7 +185,7 @@ describe('cells', () => {
     expect(await page.$eval('.cell-input', (e) => (e as HTMLInputElement).value)).toBe('Nonsense');
     await press(page, 'Escape');
     // A range that reaches into a scene that is gone by undo is cut, and clearing it clears what is there.
-    await page.$$eval('.song-head button', (buttons) => buttons.at(-1)!.focus());
+    await page.focus('.song-rooms > button');
     await press(page, 'Enter');
     await until(
       'scene',

@@ -8,6 +8,8 @@ import { usePress } from '../live/use/usePress';
 import { Cloth } from '../ui/Cloth';
 import { Corners } from '../ui/Corners';
 import { TapeMark } from '../ui/TapeMark';
+import { useSharedWords } from './useSharedWords';
+import { nth } from '@idle-step/core/sure';
 
 type Props = {
   world: World;
@@ -36,8 +38,9 @@ export function BoardView({
   looked = null,
   style,
 }: Props) {
-  const worldBoard = world.boards[boardIndex]!;
+  const worldBoard = nth(world.boards, boardIndex);
   const { board, device } = worldBoard;
+  const shared = useSharedWords(world, worldBoard, looked);
   return (
     <div
       className={`board ${size} ${plays ? '' : 'only-selects'}`}
@@ -46,7 +49,7 @@ export function BoardView({
       aria-label={device.name}
       style={{ ...style, width: board.widthMm * scale, height: board.heightMm * scale }}
     >
-      {board.controls.map((control) => (
+      {board.controls.map((control, i) => (
         <ControlView
           key={control.id}
           world={world}
@@ -58,6 +61,7 @@ export function BoardView({
           onSelect={onSelect}
           plays={plays}
           looked={looked}
+          shared={shared[i] ?? 0}
         />
       ))}
       {size === 'full-size' && <PageTags worldBoard={worldBoard} scale={scale} looked={looked} />}
@@ -65,7 +69,10 @@ export function BoardView({
   );
 }
 
-type ControlViewProps = Pick<ControlProps, 'control' | 'size' | 'isSelected' | 'onSelect' | 'plays'> & {
+type ControlViewProps = Pick<
+  ControlProps,
+  'control' | 'size' | 'isSelected' | 'onSelect' | 'plays' | 'shared'
+> & {
   world: World;
   worldBoard: WorldBoard;
   scale: number;
@@ -149,21 +156,42 @@ type ControlProps = {
   colour: string;
   /** The colour of its cloth label, `null` for plain cloth. */
   cloth: string | null;
+  /** How many first words of the label others of the board begin with too. */
+  shared: number;
 };
 
 /** Narrower than this there is no room for words, in px. */
 const WORDS_PX = 34;
 /** Narrower than this the words are set tight, in px. */
 const TIGHT_PX = 54;
+/** A letter on the large board takes about this much, and the ends of the cloth that, in px. */
+const LETTER_PX = 8;
+const ENDS_PX = 18;
 /** Lower than this a knob has no room for its value, in px. */
 const VALUE_PX = 84;
 
 /** The cloth of a control, where there is room for it. */
-function ControlCloth({ label, cloth, place }: Pick<ControlProps, 'label' | 'cloth' | 'place'>) {
+function ControlCloth({
+  label,
+  cloth,
+  place,
+  shared,
+}: Pick<ControlProps, 'label' | 'cloth' | 'place' | 'shared'>) {
   const px = Number(place.width);
   if (px < WORDS_PX) return <span />;
-  const classes = [cloth ? `t-${cloth} coloured` : '', px < TIGHT_PX ? 'tight' : ''];
-  return <Cloth text={label || '–'} lit={label !== ''} className={classes.filter(Boolean).join(' ')} />;
+  const classes = [
+    cloth ? `t-${cloth} coloured` : '',
+    px < TIGHT_PX ? 'tight' : '',
+    px < ENDS_PX + LETTER_PX * label.length ? 'long' : '',
+  ];
+  return (
+    <Cloth
+      text={label || '–'}
+      lit={label !== ''}
+      shared={shared}
+      className={classes.filter(Boolean).join(' ')}
+    />
+  );
 }
 
 const Marks = memo(function Marks({ devices, size }: { devices: ControlProps['devices']; size: number }) {
@@ -187,6 +215,7 @@ function SwitchView({
   devices,
   colour,
   cloth,
+  shared,
   isDown,
   lamp,
 }: ControlProps & { isDown: boolean; lamp: Lamp }) {
@@ -214,7 +243,7 @@ function SwitchView({
       {...usePress(control.id, () => onSelect?.(control.id), plays)}
     >
       {isSelected && <Corners />}
-      <ControlCloth label={label} cloth={cloth} place={place} />
+      <ControlCloth label={label} cloth={cloth} place={place} shared={shared} />
       {isFull && Number(place.width) >= 90 ? (
         <span className="middle">
           <span className="spot" title={control.name} data-spot={shortPlace(control.name)} />
@@ -267,6 +296,7 @@ function MovedView({
   label,
   place,
   cloth,
+  shared,
   isSelected,
   onSelect,
   plays,
@@ -305,7 +335,7 @@ function MovedView({
       }}
     >
       {isSelected && <Corners />}
-      <ControlCloth label={label} cloth={cloth} place={place} />
+      <ControlCloth label={label} cloth={cloth} place={place} shared={shared} />
       {own.children}
     </div>
   );

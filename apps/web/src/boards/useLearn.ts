@@ -7,6 +7,7 @@ import { wayIn, type WayChange, type WayIn } from '../edits/wayIn';
 import { unboundName } from '../live/ports/unboundInput';
 import type { HeardSince } from '../live/LiveHost';
 import { useLiveHost, useLiveOf } from '../live/use/useLive';
+import { nth, there } from '@idle-step/core/sure';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
 const QUIET_MS = 700;
@@ -60,7 +61,7 @@ export function useLearn(rig: FullRig, boardId: string): LearnState {
   const touchedAt = (nowMs: number, all = heard) =>
     (control && all ? learn(all, control.kind, nowMs) : []).map((candidate) => ({
       candidate,
-      control: boundAlready(board?.controls ?? [], device?.channel ?? 0, candidate, control!.id),
+      control: boundAlready(board?.controls ?? [], device?.channel ?? 0, candidate, there(control).id),
     }));
   const sorted = touchedAt(Math.max(lookedMs, heard?.at(-1)?.atMs ?? 0));
   const touched = sorted.map((s) => s.candidate);
@@ -186,7 +187,7 @@ export function useLearn(rig: FullRig, boardId: string): LearnState {
     cancel: () => {
       say(
         queue.length === 1
-          ? `Stopped; nothing of ${nameOf(queue[0]!)} was changed.`
+          ? `Stopped; nothing of ${nameOf(nth(queue, 0))} was changed.`
           : `Stopped; not learned: ${queue.map(nameOf).join(', ')}.`,
       );
       goOn([]);

@@ -1,15 +1,17 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { z } from 'zod';
 import { lasting } from '../storage/keptTexts';
+import { isRecord } from '@idle-step/core/sure';
 
 /** What the person chose of the screen itself, and what is selected where. Remembered from visit to visit. */
 export type ScreenState = {
   readonly rigId: string | null;
   readonly setId: string | null;
-  readonly drawerFolded: boolean;
+  /** The floor along the bottom and the monitor: open, folded, or by themselves as something comes. */
+  readonly dock: Fold;
+  readonly monitor: Fold;
   /** The monitor lies wide over the place. */
   readonly monitorWide: boolean;
-  readonly dockFolded: boolean;
   /** The map of the rig is a strip of its devices. */
   readonly mapFolded: boolean;
   /** The stage: blackout, or daylight for an open deck in the sun. */
@@ -31,6 +33,9 @@ export type ScreenState = {
   readonly usedPlaces: readonly Place[];
 };
 
+export const FOLDS = ['auto', 'open', 'folded'] as const;
+export type Fold = (typeof FOLDS)[number];
+
 export const STAGE_TEXTS = ['normal', 'large', 'largest'] as const;
 export const STAGE_PARTS = ['times', 'next', 'tempo', 'armed', 'pedals', 'minors', 'marks', 'sent'] as const;
 export type StagePart = (typeof STAGE_PARTS)[number];
@@ -44,9 +49,9 @@ const KEY = 'idle-step.screen';
 const PARTS = {
   rigId: z.string().nullable(),
   setId: z.string().nullable(),
-  drawerFolded: z.boolean(),
+  dock: z.enum(FOLDS),
+  monitor: z.enum(FOLDS),
   monitorWide: z.boolean(),
-  dockFolded: z.boolean(),
   mapFolded: z.boolean(),
   stageTheme: z.enum(['dark', 'light']),
   theme: z.enum(['dark', 'light']),
@@ -67,11 +72,10 @@ export function readScreen(text: string | null): Partial<ScreenState> {
   } catch {
     return {};
   }
-  if (typeof value !== 'object' || value === null) return {};
-  const parts = value as Record<string, unknown>;
+  if (!isRecord(value)) return {};
   return Object.fromEntries(
     Object.entries(PARTS).flatMap(([key, schema]) => {
-      const read = Object.hasOwn(parts, key) ? schema.safeParse(parts[key]) : null;
+      const read = Object.hasOwn(value, key) ? schema.safeParse(value[key]) : null;
       return read?.success ? [[key, read.data]] : [];
     }),
   );
@@ -90,9 +94,9 @@ const slice = createSlice({
   initialState: (): ScreenState => ({
     rigId: null,
     setId: null,
-    drawerFolded: window.innerWidth < 1200,
+    dock: 'auto',
+    monitor: 'auto',
     monitorWide: false,
-    dockFolded: false,
     mapFolded: false,
     stageTheme: 'dark',
     theme: 'light',

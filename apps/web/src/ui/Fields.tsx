@@ -3,6 +3,7 @@ import { CircleAlert } from 'lucide-react';
 import { useEffect, useId, useRef, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import type { z } from 'zod';
+import { nth } from '@idle-step/core/sure';
 
 type TextFieldProps = {
   label: string;
@@ -25,7 +26,7 @@ export function TextField({ schema, value, onCommit, ...rest }: TextFieldProps) 
       shown={value}
       parse={(text) => {
         const result = schema.safeParse(text);
-        return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
+        return result.success ? { value: result.data } : { error: nth(result.error.issues, 0).message };
       }}
       onCommit={onCommit}
     />
@@ -53,7 +54,7 @@ export function NumberField({ schema, value, onCommit, shownOffset = 0, ...rest 
       parse={(text) => {
         const number = readNumber(text);
         const result = schema.safeParse(number === null ? text : number - shownOffset);
-        return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
+        return result.success ? { value: result.data } : { error: nth(result.error.issues, 0).message };
       }}
       onCommit={onCommit}
     />

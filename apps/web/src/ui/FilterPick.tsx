@@ -2,6 +2,7 @@ import { matching } from '@idle-step/core/typed';
 import { useCombobox } from 'downshift';
 import { useState } from 'react';
 import { Form, Overlay } from 'react-bootstrap';
+import { nth } from '@idle-step/core/sure';
 
 type Option = { readonly value: string; readonly text: string };
 
@@ -26,7 +27,7 @@ export function FilterPick({ label, options, onPick, value, placeholder, hideLab
     options.map((o) => o.text),
     typed ?? '',
   );
-  const found = places.map((i) => options[i]!);
+  const found = places.map((i) => nth(options, i));
   const {
     isOpen,
     highlightedIndex,

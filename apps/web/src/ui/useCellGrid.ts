@@ -10,7 +10,12 @@ import {
 } from './gridKeys';
 import { useStateOf } from './useStateOf';
 
-export type Typing = { readonly text: string; readonly error: string | null };
+export type Typing = {
+  readonly text: string;
+  readonly error: string | null;
+  /** What stood there is typed over by the first letter, as when Enter opens the cell. */
+  readonly isWhole: boolean;
+};
 
 /** A cell by its place, from 0. */
 export type CellPlace = { readonly row: number; readonly col: number };
@@ -24,15 +29,15 @@ export type CellGrid = {
   readonly at: CellPlace | null;
   /** Which characters begin a cell. */
   readonly typed: RegExp;
-  /** The letter that fills with Alt. */
-  readonly fillKey: string;
+  /** The letter that fills with Alt; none where nothing is filled so. */
+  readonly fillKey?: string;
   onMove(to: CellPlace): void;
   /** What a cell opens with. */
   textAt(at: CellPlace): string;
   /** Takes what was typed. @returns why it was refused, or `null`. */
   take(at: CellPlace, text: string): string | null;
   clear(range: GridRange): void;
-  fill(range: GridRange): void;
+  fill?(range: GridRange): void;
   copied(range: GridRange): string;
   /** Takes what was copied elsewhere. @returns the cells it went into, or why it was refused. */
   paste(range: GridRange, text: string): GridRange | string;
@@ -45,6 +50,8 @@ export type CellGridState = {
   /** The cell in hand, or all between it and where the range began. */
   readonly range: GridRange | null;
   pick(row: number, col: number, extends_: boolean): void;
+  /** Opens a cell with what stands in it. */
+  open(row: number, col: number): void;
   type(text: string): void;
   /** Takes what is typed. @returns whether it could be taken. */
   commit(text: string): boolean;
@@ -73,8 +80,12 @@ export function useCellGrid(grid: CellGrid): CellGridState {
     setTyping(null);
     if (rowCount > 0 && colCount > 0) grid.onMove(within({ row, col }));
   };
+  const openAt = (row: number, col: number, text: string | null) => {
+    if (at?.row !== row || at.col !== col) moveTo(row, col, false);
+    setTyping({ text: text ?? grid.textAt({ row, col }), error: null, isWhole: text === null });
+  };
   const fill = () => {
-    if (range && (range.right > range.left || range.bottom > range.top)) grid.fill(range);
+    if (range && (range.right > range.left || range.bottom > range.top)) grid.fill?.(range);
   };
   const copy = (event: ClipboardEvent): boolean => {
     if (typing || !range) return false;
@@ -97,7 +108,7 @@ export function useCellGrid(grid: CellGrid): CellGridState {
         grid.clear(range ?? rangeBetween({ row, col }, { row, col }));
         return;
       case 'open':
-        setTyping({ text: deed.text ?? grid.textAt({ row, col }), error: null });
+        openAt(row, col, deed.text);
     }
   };
   return {
@@ -108,7 +119,8 @@ export function useCellGrid(grid: CellGrid): CellGridState {
     pick: (row, col, extends_) => {
       if (open.current === null || commit(open.current.text)) moveTo(row, col, extends_);
     },
-    type: (text) => setTyping({ text, error: null }),
+    open: (row, col) => openAt(row, col, null),
+    type: (text) => setTyping({ text, error: null, isWhole: open.current?.isWhole ?? false }),
     commit,
     fill,
     onKey: (event, row, col) => {
@@ -175,7 +187,7 @@ function useTypedCell(grid: CellGrid) {
   const commit = (text: string): boolean => {
     if (!open.current || !at) return true;
     const refused = grid.take(at, text);
-    setTyping(refused === null ? null : { text, error: refused });
+    setTyping(refused === null ? null : { text, error: refused, isWhole: false });
     if (refused === null) setSentence(null);
     return refused === null;
   };

@@ -14,7 +14,8 @@ export function useStateOf<T>(thing: string, first: T): [T, (next: T | ((now: T)
       thing,
       value:
         typeof next === 'function'
-          ? (next as (now: T) => T)(before.thing === thing ? before.value : first)
+          ? // A value that is a function itself cannot be told from one that makes it; nobody keeps functions here.
+            (next as (now: T) => T)(before.thing === thing ? before.value : first)
           : next,
     }));
   return [kept.thing === thing ? kept.value : first, set];

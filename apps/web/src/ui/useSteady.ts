@@ -8,6 +8,7 @@ class Steady<T extends Acts> {
   constructor(private latest: T) {
     this.acts = Object.fromEntries(
       Object.keys(latest).map((name) => [name, (...args: never[]) => this.latest[name]!(...args)]),
+      // Each name of `latest` has its function.
     ) as T;
   }
   take(latest: T): void {

@@ -9,6 +9,7 @@ import {
   type Device,
 } from '@idle-step/core/gear';
 import { encode, hex } from '@idle-step/core/midi';
+import { nth } from '@idle-step/core/sure';
 
 export type FunctionDoc = Device['chart'][number];
 
@@ -58,7 +59,8 @@ export function rowErrors(device: Device, fn: ChartFunction): CellError[] {
   const result = ChartFunctionSchema.safeParse(fn);
   if (!result.success)
     for (const { path, message } of fieldErrors(result.error)) {
-      const field = path.split('.')[0]!;
+      const field = nth(path.split('.'), 0);
+      // The other fields of a function are called as their columns are.
       errors.push({ column: COLUMN_OF[field] ?? (field as ChartColumn), sentence: message });
     }
   if (fn.extraChannel !== null && !device.extraChannels.some((e) => e.name === fn.extraChannel)) {

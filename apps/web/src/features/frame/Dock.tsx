@@ -13,47 +13,56 @@ import { TapeMark } from '../../ui/TapeMark';
 import { useMeasure } from '../../ui/useMeasure';
 import { BoardView } from '../../boards/BoardView';
 import { stripLayout } from '../../boards/stripLayout';
+import { isOfControl } from '../../live/log/logLine';
 import { screenChanged } from '../../screen/screenSlice';
+import { ByItself, type Folding } from '../../ui/ByItself';
+import { useFold } from './useFold';
 import { timeOfDay } from '../../words/times';
+import { nth } from '@idle-step/core/sure';
 
 const RULER_STEP_MM = 500;
 
 /** The floor along the bottom: the boards to scale, always live and pressable. */
 export function Dock() {
-  const dispatch = useAppDispatch();
+  const { pathname } = useLocation();
   // Floor shows its board large in its first room only.
-  const isOnFloor = /^\/floor(\/[^/]*)?\/?$/.test(useLocation().pathname);
-  const dockFolded = useAppSelector((s) => s.screen.dockFolded);
+  const isOnFloor = /^\/floor(\/[^/]*)?\/?$/.test(pathname);
+  // The first press can be made on the floor.
+  const folding = useFold('dock', isOfControl, pathname === '/begin');
   // On Floor a board lies open above, so the small one is folded away there.
   const [floorUnfolded, setFloorUnfolded] = useState(false);
-  const folded = isOnFloor ? !floorUnfolded : dockFolded;
-  const fold = (next: boolean) =>
-    isOnFloor ? setFloorUnfolded(!next) : dispatch(screenChanged({ dockFolded: next }));
+  const folded = isOnFloor ? !floorUnfolded : folding.isFolded;
+  const fold = (next: boolean) => (isOnFloor ? setFloorUnfolded(!next) : folding.fold(next));
   if (folded)
     return (
       <footer className="dock folded">
         <IconButton icon={ChevronUp} label="Unfold the floor" onClick={() => fold(false)} />
+        {!isOnFloor && <ByItself folding={folding} of="floor" />}
         <b>Floor</b>
-        <span className="small muted">
-          {isOnFloor ? 'folded while a board is open above; feet still work' : 'folded; feet still work'}
-        </span>
+        <span className="small muted">{foldedWords(isOnFloor, folding)}</span>
         <LastPress />
         <KeysSwitch />
       </footer>
     );
   return (
-    <footer className="dock" aria-label="Floor">
+    <footer className="dock" aria-label="Floor" ref={folding.ref}>
       <BankTools />
       <FloorStrip />
       <div className="dock-last">
         <span className="fold">
           <KeysSwitch />
+          {!isOnFloor && <ByItself folding={folding} of="floor" />}
           <IconButton icon={ChevronDown} label="Fold the floor" onClick={() => fold(true)} />
         </span>
         <LastPress />
       </div>
     </footer>
   );
+}
+
+function foldedWords(isOnFloor: boolean, { isByItself }: Folding): string {
+  if (isOnFloor) return 'folded while a board is open above; feet still work';
+  return isByItself ? 'opens when a switch is pressed' : 'folded; feet still work';
 }
 
 /** Whether it is known which boards there are: not while the rig or what it plays is being fetched. */
@@ -122,7 +131,7 @@ function FloorStrip() {
       )}
       <div className="dock-boards" style={{ width: widthPx }}>
         {world.boards.map(({ board, device, groups }, i) => {
-          const { left, top, scale: own, tag } = places[i]!;
+          const { left, top, scale: own, tag } = nth(places, i);
           return (
             <div key={board.id}>
               <BoardView

@@ -1,6 +1,7 @@
 import { Eraser, Expand, PanelRightClose, PanelRightOpen, Pause, Play, Shrink } from 'lucide-react';
 import type { Ref } from 'react';
 import { useAppDispatch, useAppSelector } from '../../store';
+import { ByItself, type Folding } from '../../ui/ByItself';
 import { IconButton } from '../../ui/IconButton';
 import { screenChanged } from '../../screen/screenSlice';
 import { FilterBar, FilterMenu } from './MonitorFilters';
@@ -8,31 +9,29 @@ import { MonitorList } from './MonitorList';
 import { useMonitor, type MonitorView } from './useMonitor';
 import { counted } from '../../words/counted';
 
+type Props = { wireSlot: Ref<HTMLDivElement>; folding: Folding };
+
 /** Every message in, out and inside, decoded, the newest on top: a drawer, or wide over the place. */
-export function MonitorDrawer({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
-  const folded = useAppSelector((s) => s.screen.drawerFolded);
-  const dispatch = useAppDispatch();
-  if (!folded) return <OpenMonitor wireSlot={wireSlot} />;
+export function MonitorDrawer({ wireSlot, folding }: Props) {
+  if (!folding.isFolded) return <OpenMonitor wireSlot={wireSlot} folding={folding} />;
   return (
     <aside className="drawer" aria-label="Monitor, folded">
       <div className="drawer-head">
-        <IconButton
-          icon={PanelRightOpen}
-          label="Unfold the monitor"
-          onClick={() => dispatch(screenChanged({ drawerFolded: false }))}
-        />
+        <IconButton icon={PanelRightOpen} label="Unfold the monitor" onClick={() => folding.fold(false)} />
+        <ByItself folding={folding} of="monitor" />
       </div>
     </aside>
   );
 }
 
-function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
+function OpenMonitor({ wireSlot, folding }: Props) {
   const dispatch = useAppDispatch();
   const isWide = useAppSelector((s) => s.screen.monitorWide);
   const monitor = useMonitor();
   const { lines, waiting } = monitor;
   return (
     <aside
+      ref={folding.ref}
       className={`drawer ${isWide ? 'wide-monitor' : ''}`}
       aria-label="Monitor"
       data-recorded={monitor.recorded}
@@ -54,11 +53,7 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
           onClick={() => dispatch(screenChanged({ monitorWide: !isWide }))}
         />
         {!isWide && (
-          <IconButton
-            icon={PanelRightClose}
-            label="Fold the monitor"
-            onClick={() => dispatch(screenChanged({ drawerFolded: true }))}
-          />
+          <IconButton icon={PanelRightClose} label="Fold the monitor" onClick={() => folding.fold(true)} />
         )}
       </div>
       {isWide && <FilterBar monitor={monitor} />}
@@ -70,8 +65,9 @@ function OpenMonitor({ wireSlot }: { wireSlot: Ref<HTMLDivElement> }) {
       ) : (
         <MonitorList key={String(isWide)} lines={lines} isWide={isWide} isFlood={monitor.isThinned} />
       )}
-      <div className="drawer-foot" role="status">
-        {footWords(monitor)}
+      <div className="drawer-foot">
+        <span role="status">{footWords(monitor)}</span>
+        {!isWide && <ByItself folding={folding} of="monitor" />}
       </div>
     </aside>
   );

@@ -2,12 +2,12 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDownLeft, ArrowRightLeft, ArrowUpRight, CircleSlash, TriangleAlert, Usb } from 'lucide-react';
 import { memo, useLayoutEffect, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
-import type { LogLine } from '../../live/log/logLine';
+import { isMessage, type LogLine } from '../../live/log/logLine';
 import { mayOverrun } from '../../ui/mayOverrun';
 import { TapeMark } from '../../ui/TapeMark';
 import { minuteOfDay } from '../../words/times';
 import { wordsOf, type LineWords } from './lineWords';
-import { directionOf, isMessage, type Lines } from './monitorFilter';
+import { directionOf, type Lines } from './monitorFilter';
 
 const SIGNS = { in: ArrowDownLeft, out: ArrowUpRight, inside: ArrowRightLeft } as const;
 const DRAWER_ROW_PX = 42;

@@ -1,7 +1,8 @@
 import { portName } from '@idle-step/core/routing';
 import { readFunction, shownText, type Device } from '@idle-step/core/gear';
 import { describeMessage, describeSequence, encode, hex, standardName } from '@idle-step/core/midi';
-import type { LogLine } from '../../live/log/logLine';
+import type { LogLine, MessageLine } from '../../live/log/logLine';
+import { there } from '@idle-step/core/sure';
 
 /** A line of the monitor in words. */
 export type LineWords = {
@@ -22,8 +23,6 @@ export type LineWords = {
   readonly untaken: string;
   readonly searched: string;
 };
-
-type MessageLine = Extract<LogLine, { kind: 'in' | 'out' }>;
 
 export function wordsOf(line: LogLine): LineWords {
   if (line.kind === 'note') return plain('', line.sentence);
@@ -94,7 +93,7 @@ function aboutMessage({ device, fn, controlName, message, sequence, expected }: 
   const agrees = expected === null || value === null ? null : expected === value;
   return {
     text: `${device.name} · ${fn.name}${shown}`,
-    expected: agrees === false ? `expected ${shownText(device, fn, expected!)}` : '',
+    expected: agrees === false ? `expected ${shownText(device, fn, there(expected))}` : '',
     agrees,
   };
 }

@@ -1,7 +1,8 @@
 import { writeCsv } from '@idle-step/core/formats';
-import type { LogLine } from '../../live/log/logLine';
+import { isMessage, type LogLine } from '../../live/log/logLine';
 import { wordsOf } from './lineWords';
-import { directionOf, isMessage } from './monitorFilter';
+import { directionOf } from './monitorFilter';
+import { nth } from '@idle-step/core/sure';
 
 const HEADER = [
   'time',
@@ -26,7 +27,7 @@ export const monitorCsv = (lines: readonly LogLine[]): string =>
       const message = isMessage(line) ? line.message : null;
       return [
         new Date(line.wallMs).toISOString(),
-        i === 0 ? '' : (line.atMs - lines[i - 1]!.atMs).toFixed(3),
+        i === 0 ? '' : (line.atMs - nth(lines, i - 1).atMs).toFixed(3),
         isMessage(line) ? directionOf(line) : line.kind,
         words.port,
         words.device?.name ?? '',

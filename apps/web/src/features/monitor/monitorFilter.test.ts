@@ -2,9 +2,9 @@ import { controller, noteOn, realTime } from '@idle-step/core/midi';
 import { demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import type { LogLine } from '../../live/log/logLine';
+import { isMessage, type LogLine } from '../../live/log/logLine';
 import { LOG_LIMIT, MonitorLog } from '../../live/log/monitorLog';
-import { ALL_LINES, allOf, FilteredLines, frozen, isMessage, NO_LINES, passes } from './monitorFilter';
+import { ALL_LINES, allOf, FilteredLines, frozen, NO_LINES, passes } from './monitorFilter';
 
 const KINDS = { note: noteOn(0, 60, 1), value: controller(0, 7, 1), clock: realTime('clock') };
 

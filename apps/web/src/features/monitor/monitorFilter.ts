@@ -1,8 +1,9 @@
 import type { Message } from '@idle-step/core/midi';
 import { LineRows } from '../../live/use/lineRows';
-import type { LogLine } from '../../live/log/logLine';
+import { isMessage, isTiming, type LogLine, type MessageLine } from '../../live/log/logLine';
 import { LOG_LIMIT, type MonitorLog } from '../../live/log/monitorLog';
 import { wordsOf } from './lineWords';
+import { nth } from '@idle-step/core/sure';
 
 /** In and out are what real ports brought and took; inside is what stayed between stand-ins. */
 export const DIRECTIONS = ['in', 'out', 'inside'] as const;
@@ -37,12 +38,6 @@ export const ALL_LINES: MonitorFilter = {
   channel: null,
   search: '',
 };
-
-export type MessageLine = Extract<LogLine, { kind: 'in' | 'out' }>;
-export const isMessage = (line: LogLine): line is MessageLine => line.kind === 'in' || line.kind === 'out';
-
-export const isTiming = (line: LogLine): boolean =>
-  isMessage(line) && (line.message.kind === 'clock' || line.message.kind === 'active-sensing');
 
 export const directionOf = (line: MessageLine): LineDirection => (line.real ? line.kind : 'inside');
 
@@ -101,7 +96,7 @@ export const allOf = (lines: Lines): readonly LogLine[] =>
 export const frozen = (lines: Lines): Lines => linesOf(allOf(lines), lines.total);
 
 function linesOf(list: readonly LogLine[], total: number): Lines {
-  return { length: list.length, total, at: (index) => list[index]! };
+  return { length: list.length, total, at: (index) => nth(list, index) };
 }
 
 /**

@@ -20,6 +20,7 @@ import { SONG_ORDERS, songLines, type SongOrder } from '../../edits/songList';
 import { ORDER_WORDS } from '../../words/orderWords';
 import { minutes } from '../../words/times';
 import { counted } from '../../words/counted';
+import { nth } from '@idle-step/core/sure';
 
 /** From so many songs on they are looked for and put in order. */
 const SEARCHED_FROM = 8;
@@ -91,7 +92,7 @@ export function SongList({ rigId, songs, total, set, sets, shownId }: Props) {
       <ol ref={list} className="song-rows" aria-label="Songs">
         <li aria-hidden="true" className="song-room" style={{ height: virtual.getTotalSize() }} />
         {virtual.getVirtualItems().map((item) => {
-          const line = lines[item.index]!;
+          const line = nth(lines, item.index);
           const style = { top: item.start, height: LINE_PX };
           if (line.kind === 'head')
             return (
@@ -244,19 +245,7 @@ function SeveralBar({
           {sentence}
         </p>
       )}
-      <Dropdown drop="up">
-        <Dropdown.Toggle variant="quiet" className="no-caret" disabled={none || sets.length === 0}>
-          <ListPlus size={16} strokeWidth={1.75} aria-hidden="true" />
-          Into a set
-        </Dropdown.Toggle>
-        <Dropdown.Menu className="long-menu">
-          {sets.map((s) => (
-            <Dropdown.Item key={s.id} as="button" onClick={() => void intoSet(s.id)}>
-              {s.name}
-            </Dropdown.Item>
-          ))}
-        </Dropdown.Menu>
-      </Dropdown>
+      <IntoSet sets={sets} isOff={none} onPick={(id) => void intoSet(id)} />
       <IconButton
         icon={Trash2}
         label="Delete the songs in hand; each can be brought back"
@@ -264,5 +253,31 @@ function SeveralBar({
         onClick={() => void remove()}
       />
     </div>
+  );
+}
+
+function IntoSet({
+  sets,
+  isOff,
+  onPick,
+}: {
+  sets: readonly SetSummary[];
+  isOff: boolean;
+  onPick(setId: string): void;
+}) {
+  return (
+    <Dropdown drop="up">
+      <Dropdown.Toggle variant="quiet" className="no-caret" disabled={isOff || sets.length === 0}>
+        <ListPlus size={16} strokeWidth={1.75} aria-hidden="true" />
+        Into a set
+      </Dropdown.Toggle>
+      <Dropdown.Menu className="long-menu">
+        {sets.map((s) => (
+          <Dropdown.Item key={s.id} as="button" onClick={() => onPick(s.id)}>
+            {s.name}
+          </Dropdown.Item>
+        ))}
+      </Dropdown.Menu>
+    </Dropdown>
   );
 }

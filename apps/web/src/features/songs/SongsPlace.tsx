@@ -11,6 +11,7 @@ import { useOpened, usePresets, useRig, useSetList, useSongList } from '../../dr
 import { useSongIndex, useWorld } from '../../live/use/useLive';
 import { useInPlay } from '../../live/use/useShow';
 import { IconButton } from '../../ui/IconButton';
+import type { SongSummary } from '@idle-step/contract';
 import { faultsText } from '../../files/faultsText';
 import { readSongFile, type ReadSong } from '../../files/songFiles';
 import { readTextFile, TEXT_FILE_LIMIT } from '../../files/readTextFile';
@@ -42,18 +43,9 @@ function useIsLong(isOn: boolean): boolean {
   return isLong;
 }
 
-/** The scenes of each song, and the state that the whole rig should be in for each. */
-export function SongsPlace() {
-  const { rig } = useRig();
-  const { items: songs, total, isFetched } = useSongList(rig?.id);
-  const presets = usePresets(rig?.id);
-  const sets = useSetList(rig?.id).items;
-  const { set } = useInPlay(rig?.id);
+/** A file that was opened: a song, a list of songs or the table of a book, looked at before it is taken. */
+function useOpenedFile(rig: FullRig | null, songs: readonly SongSummary[]) {
   const world = useWorld();
-  const songIndex = useSongIndex();
-  const { songId, room = '' } = useParams();
-  const create = useCreateDoc();
-  const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
   const [read, setRead] = useState<ReadSong | null>(null);
   const [list, setList] = useState<{ fileName: string; songs: SongsFromCsv } | null>(null);
@@ -80,6 +72,25 @@ export function SongsPlace() {
     setSentence(typeof result === 'string' ? result : null);
     setRead(typeof result === 'string' ? null : result);
   };
+  return { sentence, setSentence, read, setRead, list, setList, table, setTable, open };
+}
+
+/** The scenes of each song, and the state that the whole rig should be in for each. */
+export function SongsPlace() {
+  const { rig } = useRig();
+  const { items: songs, total, isFetched } = useSongList(rig?.id);
+  const presets = usePresets(rig?.id);
+  const sets = useSetList(rig?.id).items;
+  const { set } = useInPlay(rig?.id);
+  const world = useWorld();
+  const songIndex = useSongIndex();
+  const { songId, room = '' } = useParams();
+  const create = useCreateDoc();
+  const navigate = useNavigate();
+  const { sentence, setSentence, read, setRead, list, setList, table, setTable, open } = useOpenedFile(
+    rig,
+    songs,
+  );
   const chooser = useFileChooser(
     'MIDI file, or list of songs as CSV',
     '.mid,.midi,audio/midi,.csv,.tsv,text/csv',
