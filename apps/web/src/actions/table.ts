@@ -11,6 +11,7 @@ import { CAPTURE, SCENE, SHOW, SONG, VIEW } from './kinds/songs';
 import { CUE, LINE, LOOP, PANIC, SONG_TEMPO, TAP } from './kinds/timeLine';
 import { ARM_ONLY, ARM_STEP } from './kinds/tracks';
 import { outputs, receivers } from './targets';
+import { keysOf } from '@idle-step/core/sure';
 
 /** Every kind of action, in the order in which it is offered. */
 const ENTRIES: { readonly [K in ActionKind]: ActionEntry<K> } = {
@@ -46,11 +47,7 @@ const ENTRIES: { readonly [K in ActionKind]: ActionEntry<K> } = {
 export const entryOf = ({ kind }: { readonly kind: ActionKind }): ActionEntry => ENTRIES[kind];
 
 /** Kinds of action, as they are offered. */
-export const ACTION_KINDS = Object.keys(ENTRIES).map((kind) => {
-  // A table made here has the keys that it is made with.
-  const value = kind as ActionKind;
-  return { value, text: ENTRIES[value].text };
-});
+export const ACTION_KINDS = keysOf(ENTRIES).map((value) => ({ value, text: ENTRIES[value].text }));
 
 /** The action turned into another kind; what both have stays. `null` when the rig has nothing for that kind. */
 export function withKind(world: World, boardIndex: number, action: Action, kind: ActionKind): Action | null {

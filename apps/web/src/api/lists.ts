@@ -15,8 +15,12 @@ export const pageUrl = (resource: string, rigId: string, from: number): string =
 function cached<T>(state: unknown, endpoint: string, rigId: string): T | undefined {
   const { queries } = (state as { api: { queries: Entries } }).api;
   const found = Object.values(queries).find((q) => q?.endpointName === endpoint && q.originalArgs === rigId);
+  // An endpoint answers with what its name says.
   return found?.data as T | undefined;
 }
+
+/** What the server has under an address. The base query of RTK does not know its type; whoever asks says it. */
+const answerOf = async <T>(base: Base, url: string): Promise<Answer<T>> => (await base(url)) as Answer<T>;
 
 /** The documents of a rig that were loaded before, as they are now; none at first. */
 export async function loadedAgain<D extends { id: string }>(
@@ -28,9 +32,8 @@ export async function loadedAgain<D extends { id: string }>(
   const ids = (cached<Kept<D>[]>(getState(), resource, rigId) ?? []).map((k) => k.doc.id);
   const found: Kept<D>[] = [];
   for (let at = 0; at < ids.length; at += IDS_AT_MOST) {
-    const answer = (await base(`${resource}?ids=${ids.slice(at, at + IDS_AT_MOST).join(',')}`)) as Answer<
-      Kept<D>[]
-    >;
+    const url = `${resource}?ids=${ids.slice(at, at + IDS_AT_MOST).join(',')}`;
+    const answer = await answerOf<Kept<D>[]>(base, url);
     if (answer.error) return answer;
     found.push(...answer.data);
   }
@@ -51,7 +54,7 @@ export async function firstOrAll<T>(
   const wanted = before ? Math.max(before.items.length, 1) : 1;
   const items: T[] = [];
   for (;;) {
-    const answer = (await base(pageUrl(resource, rigId, items.length))) as Answer<Page<T>>;
+    const answer = await answerOf<Page<T>>(base, pageUrl(resource, rigId, items.length));
     if (answer.error) return answer;
     items.push(...answer.data.items);
     const { total } = answer.data;

@@ -1,3 +1,4 @@
+import { draftKey } from './draftKey';
 import { type Song, PLAIN_SONG } from '@idle-step/core/show';
 import type { Kept } from '@idle-step/contract';
 import { applied, differenceOf, reversed, type Json } from '@idle-step/core/edits';
@@ -5,7 +6,6 @@ import { demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  draftKey,
   draftsReducer,
   edited,
   lastEdited,

@@ -1,8 +1,10 @@
+import { draftKey } from './draftKey';
 import { createSlice, original, type PayloadAction, type WritableDraft } from '@reduxjs/toolkit';
 import type { Kept, Resource } from '@idle-step/contract';
 import type { AnyDoc } from '../api/api';
 import { keepMine, keepTheirs, stepped, typed, UNDO_STEPS, type Draft, type Step } from './saving/saving';
 import type { WholeStep } from './whole/wholeStep';
+import { nth } from '@idle-step/core/sure';
 
 export type DraftsState = {
   readonly byKey: Record<string, Draft>;
@@ -15,8 +17,6 @@ export type DraftsState = {
 
 /** What was done to what is shown; how it is taken back is known where it is shown (`useViewStep`). */
 export type ViewStep = { readonly id: string; readonly label: string; readonly order: number };
-
-export const draftKey = (resource: Resource, id: string): string => `${resource}/${id}`;
 
 const NO_STEPS: DraftsState['whole'] = { past: [], future: [] };
 const NO_VIEWS: DraftsState['views'] = { past: [], future: [] };
@@ -77,7 +77,7 @@ const slice = createSlice({
       const { resource, label, edits } = payload;
       const keys = edits.map((e) => draftKey(resource, e.doc.id));
       const next = changed(state, keys, (draft, order, i) =>
-        typed(draft, resource, edits[i]!.kept, edits[i]!.doc, { label, order }),
+        typed(draft, resource, nth(edits, i).kept, nth(edits, i).doc, { label, order }),
       );
       return withoutFuture(next);
     },

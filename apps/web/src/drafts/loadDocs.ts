@@ -1,5 +1,5 @@
 import { IDS_AT_MOST, type Kept } from '@idle-step/contract';
-import { api, type AnyDoc, type LoadedResource } from '../api/api';
+import { api, type AnyDoc, type DocOf, type LoadedResource } from '../api/api';
 import type { AppDispatch, RootState } from '../store';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
@@ -77,6 +77,7 @@ const fetchRest =
         const have = new Set(page.items.map((i) => i.id));
         page.items.push(...data.items.filter((i) => !have.has(i.id)));
       };
+      // The items are of the kind of the list that they were asked for.
       dispatch(api.util.updateQueryData(list, rigId, add as never));
       // Lines that were listed already, or none: somebody made or deleted one meanwhile.
       if (api.endpoints[list].select(rigId)(getState()).data?.items.length === from) return true;
@@ -88,9 +89,9 @@ const fetchRest =
  * missing. `null` where the server does not answer.
  */
 export const docsOf =
-  (resource: LoadedResource, ids: readonly string[]): Thunk<Promise<AnyDoc[] | null>> =>
+  <R extends LoadedResource>(resource: R, ids: readonly string[]): Thunk<Promise<DocOf[R][] | null>> =>
   async (dispatch) => {
-    const docs: AnyDoc[] = [];
+    const docs: DocOf[R][] = [];
     const wanted = [...new Set(ids)];
     for (let at = 0; at < wanted.length; at += IDS_AT_MOST) {
       const some = { resource, ids: wanted.slice(at, at + IDS_AT_MOST) };
@@ -98,7 +99,8 @@ export const docsOf =
         api.endpoints.some.initiate(some, { subscribe: false, forceRefetch: true }),
       );
       if (!data) return null;
-      docs.push(...data.map((k) => k.doc));
+      // It answers with documents of the kind that it was asked for.
+      docs.push(...data.map((k) => k.doc as DocOf[R]));
     }
     return docs;
   };

@@ -1,4 +1,5 @@
 import type { Resource } from '@idle-step/contract';
+import { partsOfKey } from './draftKey';
 
 /** Where documents of a kind are edited. */
 const PLACES: Readonly<Record<Resource, readonly string[]>> = {
@@ -22,9 +23,9 @@ export function placeOfStep(
   path: string,
 ): { readonly names: readonly string[]; readonly isInView: boolean } {
   const [, place, id] = path.split('/');
-  const docs = keys.map((key) => key.split('/') as [Resource, string]);
+  const docs = keys.map(partsOfKey);
   const names = docs.flatMap(([resource, docId]) => nameOf(resource, docId) ?? []);
-  const isHere = ([resource, docId]: [Resource, string]): boolean =>
+  const isHere = ([resource, docId]: readonly [Resource, string]): boolean =>
     PLACES[resource].includes(place ?? '') &&
     (!id || resource === 'rigs' || resource === 'presets' || id === docId || docs.length > 1);
   return {

@@ -8,7 +8,7 @@ import {
   type SetSummary,
   type SongSummary,
 } from '@idle-step/contract';
-import { isSameJson, type Json } from '@idle-step/core/edits';
+import { isSameJson } from '@idle-step/core/edits';
 import {
   HEALTH_EVERY_MS,
   usePresetsQuery,
@@ -22,7 +22,8 @@ import {
   type LoadedResource,
 } from '../api/api';
 import { useAppDispatch, useAppSelector } from '../store';
-import { draftKey, edited } from './draftsSlice';
+import { draftKey } from './draftKey';
+import { edited } from './draftsSlice';
 import { loadDocs, loadRest } from './loadDocs';
 import { oncePerDoc, steadyList } from './saving/steady';
 import { textOf, type Draft } from './saving/saving';
@@ -107,7 +108,7 @@ function useWithOpen<T extends { id: string; name: string }, D extends { id: str
       page.items.map((item) => {
         const doc = byId.get(item.id);
         const here = doc ? summary(doc) : item;
-        return isSameJson(here as Json, item) ? item : here;
+        return isSameJson(here, item) ? item : here;
       }),
     );
   }, [page, open, summary, steady]);
@@ -154,6 +155,7 @@ export function useAllOpened<R extends LoadedResource>(
   const dispatch = useAppDispatch();
   const songs = useSongs(resource === 'songs' ? rigId : undefined);
   const sets = useSets(resource === 'sets' ? rigId : undefined);
+  // Of the two kinds the one that `resource` says.
   const open = (resource === 'songs' ? songs : sets) as readonly DocOf[R][];
   const byId = useMemo(() => new Map(open.map((d) => [d.id, d])), [open]);
   const [asked, setAsked] = useState<readonly string[] | null>(null);
@@ -218,12 +220,12 @@ export function useEditAll<R extends Resource>(
       dispatch((_, getState) => {
         const state = getState();
         // One document may be named more than once, as a song that stands twice in a set.
-        const edits = new Map<string, { kept: Kept<AnyDoc>; doc: DocOf[R] }>();
+        const edits = new Map<string, { kept: Kept<DocOf[R]>; doc: DocOf[R] }>();
         for (const { id, change } of changes) {
           const kept = findKept(state.api, resource, id);
           if (!kept) continue;
           const here = edits.get(id)?.doc ?? textOf(state.drafts.byKey[draftKey(resource, id)], kept);
-          const doc = change(here as DocOf[R]);
+          const doc = change(here);
           if (doc !== here) edits.set(id, { kept, doc });
         }
         if (edits.size > 0) dispatch(edited({ resource, label, edits: [...edits.values()] }));
@@ -240,10 +242,7 @@ function useWithDrafts<R extends Resource>(
 ): readonly DocOf[R][] {
   const [steady] = useState(() => steadyList<DocOf[R]>());
   const select = useMemo(
-    () =>
-      byDrafts((drafts) =>
-        steady(kept.map((k) => textOf(drafts[draftKey(resource, k.doc.id)], k) as DocOf[R])),
-      ),
+    () => byDrafts((drafts) => steady(kept.map((k) => textOf(drafts[draftKey(resource, k.doc.id)], k)))),
     [kept, resource, steady],
   );
   return useAppSelector((s) => select(s.drafts.byKey));
@@ -261,14 +260,15 @@ function byDrafts<T>(work: (drafts: Drafts) => T): (drafts: Drafts) => T {
 }
 
 /** The kept document among everything that was fetched. */
-export function findKept(
+export function findKept<R extends Resource>(
   apiState: { queries: Record<string, { endpointName?: string; data?: unknown } | undefined> },
-  resource: Resource,
+  resource: R,
   id: string,
-): Kept<DocOf[Resource]> | undefined {
+): Kept<DocOf[R]> | undefined {
   for (const query of Object.values(apiState.queries)) {
     if (query?.endpointName !== resource) continue;
-    const found = (query.data as Kept<DocOf[Resource]>[] | undefined)?.find((k) => k.doc.id === id);
+    // The endpoint of a kind of document answers with documents of it.
+    const found = (query.data as Kept<DocOf[R]>[] | undefined)?.find((k) => k.doc.id === id);
     if (found) return found;
   }
   return undefined;

@@ -10,6 +10,7 @@ import { placeOfStep } from './placeOfStep';
 import { findKept } from './useDocs';
 import { takeViewStep } from './useViewStep';
 import type { WholeChange, WholeStep } from './whole/wholeStep';
+import { lastOf } from '@idle-step/core/sure';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
 
@@ -72,13 +73,14 @@ export function useSteps(): Steps {
 const isWaiting =
   (order: number) =>
   (state: unknown): boolean =>
+    // A notice is given the state of the store that it stands in.
     (state as RootState).drafts.whole.past.some((step) => step.order === order);
 
 const keepStep =
   (label: string, change: WholeChange): Thunk<WholeStep> =>
   (dispatch, getState) => {
     dispatch(wholeDone({ label, change }));
-    return getState().drafts.whole.past.at(-1)!;
+    return lastOf(getState().drafts.whole.past);
   };
 
 type Way = 'undo' | 'redo';

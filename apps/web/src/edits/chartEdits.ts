@@ -25,6 +25,7 @@ import {
 } from '@idle-step/core/formats';
 import { controllerName, type MiddleC } from '@idle-step/core/midi';
 import { rowErrors, type FunctionDoc } from '../words/chartWords';
+import { nth } from '@idle-step/core/sure';
 
 /** Edits of a chart: pure, each gives the new rows or the reason why not. */
 
@@ -75,7 +76,7 @@ export function newRow(device: Device, drive?: FunctionDoc['drive']): FunctionDo
     id: newId(),
     name: freeRowName(device.chart, wanted),
     drive: driven,
-    shape: freshShape(kindsFor(driven)[0]!),
+    shape: freshShape(nth(kindsFor(driven), 0)),
   };
 }
 
@@ -135,7 +136,7 @@ export function pasteRows(
 ): { readonly chart: Chart; readonly count: number } | { readonly faults: readonly FileFault[] } {
   const pasted = readPastedRows(text, middleC, columns, over);
   if (!pasted.ok) return { faults: pasted.error };
-  const replaced = new Map(pasted.value.over.map((row, i) => [over[i]!.id, row]));
+  const replaced = new Map(pasted.value.over.map((row, i) => [nth(over, i).id, row]));
   const chart = device.chart.map((f) => ({ ...f, ...replaced.get(f.id) }));
   return addRows({ ...device, chart }, pasted.value.added, replaced.size);
 }

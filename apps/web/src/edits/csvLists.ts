@@ -11,6 +11,7 @@ import { cutText } from '@idle-step/core/typed';
 import { SongSchema, type SongSummary } from '@idle-step/contract';
 import type { FileFault, SetCsv, SetCsvHead, SetCsvRow, SongCsvRow } from '@idle-step/core/formats';
 import { newSong, pauseEntry, songEntry } from './songEdits';
+import { keysOf, nth, there } from '@idle-step/core/sure';
 
 /** What a file says of a song that is there already. */
 export type SongChange = {
@@ -45,9 +46,8 @@ export function songsFromCsv(
       continue;
     }
     const part = differing(row, song);
-    const words = Object.entries(part).map(
-      ([field, value]) =>
-        `${WORDS[field as keyof typeof WORDS]} ${shown(song[field as keyof typeof WORDS])} to ${shown(value)}`,
+    const words = keysOf(WORDS).flatMap((field) =>
+      field in part ? `${WORDS[field]} ${shown(song[field])} to ${shown(part[field])}` : [],
     );
     if (words.length === 0) same++;
     else changed.push({ id: song.id, name: song.name, words, apply: (s) => ({ ...s, ...part }) });
@@ -72,7 +72,7 @@ const shown = (value: unknown): string =>
 /** What a row says that a song does not. */
 function differing(row: SongCsvRow, song: SongSummary): Fields {
   const part: Record<string, unknown> = {};
-  for (const field of Object.keys(WORDS) as (keyof typeof WORDS)[]) {
+  for (const field of keysOf(WORDS)) {
     const value = row[field];
     if (value !== null && JSON.stringify(value) !== JSON.stringify(song[field])) part[field] = value;
   }
@@ -130,8 +130,8 @@ export function setFromCsv(
         notTonight,
         remark,
         name: cutText(row.name, 80),
-        lengthS: lengthS ?? pause.lengthS!,
-      } as Setlist['entries'][number];
+        lengthS: lengthS ?? pause.lengthS,
+      };
     }
     const song = songNamed(row, named, into);
     if (!song)
@@ -147,7 +147,7 @@ export function setFromCsv(
       remark,
       lengthS,
       leftOutSceneIds,
-    } as SetEntry;
+    };
   });
   const calls = head?.calls ? callsOf(head, rig, faults) : null;
   if (faults.length > 0) return faults;
@@ -209,11 +209,11 @@ function leftOutOf(row: SetCsvRow, song: Song | undefined, faults: FileFault[]):
 
 function callsOf({ line, calls }: SetCsvHead, rig: FullRig, faults: FileFault[]): Setlist['calls'] {
   const ports = [...rig.devices.flatMap((d) => d.ports), ...rig.routing.lines];
-  const port = ports.find((p) => portName(rig, p.id).toLowerCase() === calls!.port.toLowerCase());
-  if (port) return { portId: port.id, channel: calls!.channel, base: calls!.base };
+  const port = ports.find((p) => portName(rig, p.id).toLowerCase() === there(calls).port.toLowerCase());
+  if (port) return { portId: port.id, channel: there(calls).channel, base: there(calls).base };
   faults.push({
     line,
-    sentence: `The rig has no port “${calls!.port}” by which songs could be called; plug it in first, or empty that cell.`,
+    sentence: `The rig has no port “${there(calls).port}” by which songs could be called; plug it in first, or empty that cell.`,
   });
   return null;
 }
@@ -224,6 +224,6 @@ function sameLines(old: readonly SetEntry[], lines: readonly SetEntry[]): SetEnt
   const free = [...old];
   return lines.map((line) => {
     const at = free.findIndex((e) => whatOf(e) === whatOf(line));
-    return at < 0 ? line : { ...line, id: free.splice(at, 1)[0]!.id };
+    return at < 0 ? line : { ...line, id: nth(free.splice(at, 1), 0).id };
   });
 }

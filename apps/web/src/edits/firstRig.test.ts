@@ -4,6 +4,7 @@ import { compileWorld, initialState, step, type LiveState } from '@idle-step/cor
 import { BOARD_SHAPES } from '@idle-step/core/floor';
 import { controller, encode, hex, noteOn } from '@idle-step/core/midi';
 import { describe, expect, it } from 'vitest';
+import { withNewDevice } from './newDevice';
 import { firstRig, type FirstAnswers } from './firstRig';
 import { emptyRig } from './newRig';
 
@@ -24,7 +25,22 @@ function pressed(answers: FirstAnswers): string[] {
   return effects.flatMap((e) => (e.kind === 'send' ? [hex(encode(e.message))] : []));
 }
 
+const portsOf = (rig: FullRig, deviceId: string | null) =>
+  rig.devices
+    .find((d) => d.id === deviceId)!
+    .ports.map(({ name, direction, link }) => `${name} ${direction} ${link}`);
+/** The rig with other gear, added as one adds it later. */
+const later = (before: FullRig): [FullRig, string] => {
+  const { rig, deviceId } = withNewDevice(before, 'receiver');
+  return [rig, deviceId];
+};
+
 describe('a first rig', () => {
+  it('at the computer gear of one’s own has USB besides the ports of gear that is added later', () => {
+    const { rig, targetId } = firstRig(start(), { shape: null, target: own, through: 'computer' });
+    expect(portsOf(rig, targetId)).toEqual(['USB in usb', ...portsOf(...later(rig))]);
+  });
+
   it.each(['computer', 'interface'] as const)(
     '%s: the first press recalls the first sound of gear of one’s own',
     (through) => {
@@ -69,6 +85,7 @@ describe('a first rig', () => {
     });
     expect(rig.devices.map((d) => d.name)).toEqual(['Switches', 'My pedal', 'Interface']);
     expect(rig.cables).toHaveLength(2);
+    expect(portsOf(rig, targetId)).toEqual(portsOf(...later(rig)));
     const world = compileWorld({ rig, presets: [], setName: '', songs: [] });
     expect(world.ways.get(targetId!)!.path?.portId).toBe(outPortId);
   });

@@ -1,10 +1,11 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Preset, isPressed, PLAIN_ASSIGNMENT, readyPresets, type Board } from '@idle-step/core/floor';
+import { type Preset, isPressed, PLAIN_ASSIGNMENT, readyPresets } from '@idle-step/core/floor';
 import { type Device, PLAIN_FUNCTION, PLAIN_PORT } from '@idle-step/core/gear';
 import { withNewBoard } from './boardEdits';
 import { freeDeviceName, withNewDevice, type DeviceKind } from './newDevice';
 import { EMPTY_PRESET, newAction, newBank } from './presetEdits';
 import { plugCable, withDevice, withLink } from './rigEdits';
+import { there } from '@idle-step/core/sure';
 
 /** What somebody says of a first rig; `null` where it was skipped. */
 export type FirstAnswers = {
@@ -37,7 +38,7 @@ export function firstRig(before: FullRig, { shape, target, through }: FirstAnswe
   const added = target && withNewDevice(rig, target.kind === 'own' ? 'receiver' : target.kind);
   if (added) {
     rig = added.rig;
-    if (target.kind === 'own') rig = withDevice(rig, added.deviceId, (d) => ownGear(rig, d, target));
+    if (target.kind === 'own') rig = withDevice(rig, added.deviceId, (d) => ownGear(rig, d, target, through));
   }
   const direct = { rig, outPortId: inputOf(rig, added?.deviceId)?.id ?? null };
   const cabled = through === 'interface' ? withInterface(rig, board?.deviceId, added?.deviceId) : direct;
@@ -46,7 +47,9 @@ export function firstRig(before: FullRig, { shape, target, through }: FirstAnswe
     rig: made
       ? {
           ...cabled.rig,
-          boards: cabled.rig.boards.map((b) => (b.id === board!.boardId ? { ...b, presetId: made.id } : b)),
+          boards: cabled.rig.boards.map((b) =>
+            b.id === there(board).boardId ? { ...b, presetId: made.id } : b,
+          ),
         }
       : cabled.rig,
     boardId: board?.boardId ?? null,
@@ -57,14 +60,20 @@ export function firstRig(before: FullRig, { shape, target, through }: FirstAnswe
   };
 }
 
-/** Gear that nobody wrote a chart for: every one of them takes a program change. */
-const ownGear = (rig: FullRig, device: Device, own: { name: string; channel: number }): Device => ({
+/**
+ * Gear that nobody wrote a chart for: every one of them takes a program change. It has the ports that gear added later has,
+ * and USB where the computer reaches it by that.
+ */
+const ownGear = (
+  rig: FullRig,
+  device: Device,
+  own: { name: string; channel: number },
+  through: FirstAnswers['through'],
+): Device => ({
   ...device,
   name: freeDeviceName(rig, own.name),
   channel: own.channel,
-  ports: [
-    { ...PLAIN_PORT, id: crypto.randomUUID(), name: 'USB', direction: 'in', link: 'usb', atComputer: true },
-  ],
+  ports: through === 'interface' ? device.ports : [usbIn(), ...device.ports],
   chart: [
     {
       ...PLAIN_FUNCTION,
@@ -74,6 +83,15 @@ const ownGear = (rig: FullRig, device: Device, own: { name: string; channel: num
       shape: { kind: 'program', names: [] },
     },
   ],
+});
+
+const usbIn = (): Device['ports'][number] => ({
+  ...PLAIN_PORT,
+  id: crypto.randomUUID(),
+  name: 'USB',
+  direction: 'in',
+  link: 'usb',
+  atComputer: true,
 });
 
 const inputOf = (rig: FullRig, deviceId: string | undefined) =>
@@ -86,7 +104,7 @@ function withInterface(
   targetId: string | undefined,
 ): { rig: FullRig; outPortId: string | null } {
   const { rig: withIt, deviceId } = withNewDevice(before, 'interface');
-  const [firstIn, , firstOut] = withIt.devices.find((d) => d.id === deviceId)!.ports;
+  const [firstIn, , firstOut] = there(withIt.devices.find((d) => d.id === deviceId)).ports;
   let rig = withIt;
   const plug = (ownerId: string, portId: string, from: string, to: string) => {
     const unplugged = withDevice(rig, ownerId, (d) => ({
@@ -100,12 +118,12 @@ function withInterface(
     rig = plugCable(unplugged, from, to).rig ?? rig;
   };
   const boardOut = rig.devices.find((d) => d.id === boardDeviceId)?.ports.find((p) => p.direction === 'out');
-  if (boardDeviceId && boardOut) plug(boardDeviceId, boardOut.id, boardOut.id, firstIn!.id);
+  if (boardDeviceId && boardOut) plug(boardDeviceId, boardOut.id, boardOut.id, there(firstIn).id);
   const target = rig.devices.find((d) => d.id === targetId);
   const targetIn = inputOf(rig, targetId);
   if (!target || !targetIn || target.standIn) return { rig, outPortId: targetIn?.id ?? null };
-  plug(target.id, targetIn.id, firstOut!.id, targetIn.id);
-  return { rig, outPortId: firstOut!.id };
+  plug(target.id, targetIn.id, there(firstOut).id, targetIn.id);
+  return { rig, outPortId: there(firstOut).id };
 }
 
 /** The main functions of the gear on the switches in order; for gear without a chart its programs from the first on. */
@@ -114,7 +132,7 @@ function firstPreset(rig: FullRig, boardId: string, targetId: string): Preset | 
   const target = rig.devices.find((d) => d.id === targetId);
   if (!board || !target) return null;
   const newId = () => crypto.randomUUID();
-  const ready = readyPresets(rig, board as Board, newId).find((r) => r.kind === `device/${targetId}`);
+  const ready = readyPresets(rig, board, newId).find((r) => r.kind === `device/${targetId}`);
   if (ready) return { ...ready.preset, name: 'First preset' };
   const program = target.chart.find((f) => f.shape.kind === 'program');
   if (!program) return null;

@@ -3,6 +3,7 @@ import { CHART_ROWS, readManual, type ManualLine } from '@idle-step/core/formats
 import type { MiddleC } from '@idle-step/core/midi';
 import { rowErrors } from '../words/chartWords';
 import { addRows, freeRowName } from './chartEdits';
+import { nth } from '@idle-step/core/sure';
 
 /** A line of a manual with the row that it would become. */
 export type LookedAt = ManualLine & { readonly made: ChartTemplate | null };
@@ -30,7 +31,7 @@ export function lookAtManual(device: Device, text: string, middleC: MiddleC): Ma
     return { made: named, sentences: wordsOf(device, row, named) };
   });
   const looked = lines.map((line): LookedAt => {
-    const row = line.row === null ? null : checked[line.row]!;
+    const row = line.row === null ? null : nth(checked, line.row);
     if (!row) return { ...line, made: null };
     if (!row.made) return { ...line, kind: 'refused', made: null, sentences: row.sentences };
     return {

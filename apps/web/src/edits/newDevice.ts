@@ -3,6 +3,7 @@ import { type Device, PLAIN_DEVICE, PLAIN_PORT, TAPE_COLOURS, TAPE_SHAPES } from
 import { freeName } from '../words/names';
 import type { LinkKind } from '@idle-step/core/midi';
 import { restingValue, STAND_INS } from '@idle-step/core/standins';
+import { nth, there } from '@idle-step/core/sure';
 
 /** Gear that can be added with one press, each with sensible values filled in; controllers are in `boardEdits`. */
 export const DEVICE_KINDS = [
@@ -35,7 +36,7 @@ function makeDevice(rig: FullRig, kind: DeviceKind): Device {
     mark: freeMark(rig),
     channel: freeChannel(rig, CARRIERS.has(kind) ? 'carrier' : 'receiver'),
     programsShownFrom: 1 as const,
-    description: DEVICE_KINDS.find((k) => k.kind === kind)!.text.split(',')[0]!,
+    description: there(there(DEVICE_KINDS.find((k) => k.kind === kind)).text.split(',')[0]),
   };
   const port = (
     name: string,
@@ -164,8 +165,8 @@ export function freeMark(rig: FullRig): Device['mark'] {
   const taken = new Set(rig.devices.map((d) => `${d.mark.shape} ${d.mark.colour}`));
   for (let round = 0; round < TAPE_SHAPES.length; round++)
     for (let i = 0; i < TAPE_SHAPES.length; i++) {
-      const shape = TAPE_SHAPES[i]!;
-      const colour = TAPE_COLOURS[(i + round) % TAPE_COLOURS.length]!;
+      const shape = nth(TAPE_SHAPES, i);
+      const colour = nth(TAPE_COLOURS, (i + round) % TAPE_COLOURS.length);
       if (!taken.has(`${shape} ${colour}`) && (round > 0 || !rig.devices.some((d) => d.mark.shape === shape)))
         return { shape, colour };
     }

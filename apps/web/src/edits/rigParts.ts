@@ -1,4 +1,5 @@
 import type { RigFile, RigPart } from '@idle-step/contract';
+import { keysOf } from '@idle-step/core/sure';
 
 /** A part is sent in one body of at most about so many characters: well below what the server takes. */
 const PART_CHARS = 400_000;
@@ -21,11 +22,12 @@ export function rigBodies({ rig, presets, songs, sets }: RigFile): RigBodies {
     now = { presets: [], songs: [], sets: [] };
     size = 0;
   };
-  for (const [kind, docs] of Object.entries({ presets, songs, sets }))
-    for (const doc of docs) {
+  const all = { presets, songs, sets };
+  for (const kind of keysOf(all))
+    for (const doc of all[kind]) {
       const text = JSON.stringify(doc);
       if (size > 0 && size + text.length > PART_CHARS) close();
-      now[kind as keyof RigPart].push(text);
+      now[kind].push(text);
       size += text.length;
     }
   close();

@@ -2,6 +2,7 @@ import { type FullRig, type Route, layersOf, PLAIN_ROUTE } from '@idle-step/core
 import { type Preset, actionsOf, pagesOf } from '@idle-step/core/floor';
 import { inputsAtComputer, outputsAtComputer } from '@idle-step/core/gear';
 import { freeName } from '../words/names';
+import { there } from '@idle-step/core/sure';
 
 /** Edits of a rig's routes: pure, each gives the new document. */
 
@@ -61,7 +62,7 @@ const UNNAMED = /^Layer( \d+)?$/;
 export function withLayerNamed(rig: FullRig, id: string): FullRig {
   const layer = layersOf(rig).find((l) => l.route.id === id);
   const device = layer?.level?.device.name;
-  if (device === undefined || !UNNAMED.test(layer!.route.name)) return rig;
+  if (device === undefined || !UNNAMED.test(there(layer).route.name)) return rig;
   const others = rig.routing.routes.flatMap((r) => (r.id === id ? [] : r.name));
   return withRoute(rig, id, (r) => ({ ...r, name: freeName(others, device) }));
 }

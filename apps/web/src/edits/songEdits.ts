@@ -16,6 +16,7 @@ import { mapScene, withoutValue, withValue } from '@idle-step/core/sheet';
 import type { Captured } from '@idle-step/core/engine';
 import { freeName } from '../words/names';
 import { moved } from './moved';
+import { got, nth } from '@idle-step/core/sure';
 
 /** Changes of a song as pure functions. */
 
@@ -55,9 +56,9 @@ export const withNewSceneAfter = (song: Song, index: number): Song =>
 /** A copy beside it that sets the same, and is another scene from now on. */
 export const withSceneCopy = (song: Song, index: number, id: string): Song =>
   withSceneAt(song, index + 1, {
-    ...song.scenes[index]!,
+    ...nth(song.scenes, index),
     id,
-    name: freeSceneName(song, song.scenes[index]!.name),
+    name: freeSceneName(song, nth(song.scenes, index).name),
   });
 
 /**
@@ -66,7 +67,7 @@ export const withSceneCopy = (song: Song, index: number, id: string): Song =>
  * is no longer than that stays whole. `null`: how long they are is left open for the second.
  */
 export function withSceneSplit(song: Song, index: number, id: string, afterBars: number | null = null): Song {
-  const first = song.scenes[index]!;
+  const first = nth(song.scenes, index);
   const second = { ...newScene(freeSceneName(song, first.name)), id };
   const split = withSceneAt(song, index + 1, second, true);
   if (afterBars === null || song.parts.length === 0) return split;
@@ -194,7 +195,7 @@ export const newSong = (rigId: string, name: string): Song => ({
   scenes: [newScene('Intro')],
 });
 
-export const songEntry = (songId: string): SetEntry => ({
+export const songEntry = (songId: string): SetEntry & { readonly kind: 'song' } => ({
   ...PLAIN_ENTRY,
   id: crypto.randomUUID(),
   kind: 'song',
@@ -204,7 +205,7 @@ export const songEntry = (songId: string): SetEntry => ({
 });
 
 /** Fifteen minutes of break, or two of talk; both as our own first guess. */
-export const pauseEntry = (kind: 'break' | 'talk'): SetEntry => ({
+export const pauseEntry = (kind: 'break' | 'talk'): SetEntry & { readonly kind: 'break' | 'talk' } => ({
   ...PLAIN_ENTRY,
   id: crypto.randomUUID(),
   kind,
@@ -218,8 +219,8 @@ export function copyOf(song: Song): Song {
   return {
     ...song,
     id: crypto.randomUUID(),
-    scenes: song.scenes.map((s) => ({ ...s, id: ids.get(s.id)! })),
-    parts: song.parts.map((p) => ({ ...p, id: crypto.randomUUID(), sceneId: ids.get(p.sceneId)! })),
+    scenes: song.scenes.map((s) => ({ ...s, id: got(ids, s.id) })),
+    parts: song.parts.map((p) => ({ ...p, id: crypto.randomUUID(), sceneId: got(ids, p.sceneId) })),
     line: {
       ...song.line,
       cues: song.line.cues.map((cue) => ({

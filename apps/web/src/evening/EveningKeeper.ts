@@ -13,6 +13,7 @@ import type { HostWitness, SentLine } from '../live/witness';
 import { Diary } from './diary';
 import type { EveningStore, KeptPlace } from './eveningStore';
 import { isGone } from './isGone';
+import { keysOf } from '@idle-step/core/sure';
 
 /** How long what changed waits to be written, in ms: what a browser that is killed may lose. */
 const WRITE_AFTER_MS = 120;
@@ -243,7 +244,7 @@ export class EveningKeeper implements HostWitness {
 
   private tellStatus(part: Partial<EveningStatus>): void {
     const next = { ...this.status, ...part };
-    const isSame = (Object.keys(next) as (keyof EveningStatus)[]).every((k) => next[k] === this.status[k]);
+    const isSame = keysOf(next).every((k) => next[k] === this.status[k]);
     if (isSame) return;
     this.status = next;
     for (const listener of this.listeners) listener();

@@ -5,6 +5,7 @@ import { noteSentence } from '@idle-step/core/proof';
 import { portName } from '@idle-step/core/routing';
 import type { EveningEntry } from '@idle-step/core/show';
 import type { SentLine } from '../live/witness';
+import { there } from '@idle-step/core/sure';
 
 type NewEntry = EveningEntry extends infer E
   ? E extends EveningEntry
@@ -139,9 +140,10 @@ export class Diary {
     const stream = streamOf(message);
     const key = stream && `${way}/${portId}/${stream}`;
     const at = key === null ? undefined : this.streams.get(key);
+    // Only messages are put into `streams`.
     const before = at === undefined ? undefined : (this.lines[at] as MessageEntry);
     if (before && before.isLost === isLost) {
-      this.lines[at!] = {
+      this.lines[there(at)] = {
         ...before,
         bytes,
         times: before.times + 1,

@@ -50,8 +50,10 @@ export class EveningStore {
 
   async load(): Promise<Kept> {
     const db = await this.open();
-    const [show, place] = await Promise.all([db.get('now', 'show'), db.get('now', 'place')]);
-    return { show: (show as Show | undefined) ?? null, place: (place as KeptPlace | undefined) ?? null };
+    // Under a name of `Kept` nothing else is written.
+    const read = async <N extends keyof Kept>(name: N) => ((await db.get('now', name)) ?? null) as Kept[N];
+    const [show, place] = await Promise.all([read('show'), read('place')]);
+    return { show, place };
   }
 
   async keepShow(show: Show): Promise<void> {

@@ -4,6 +4,7 @@ import { SongSchema } from '@idle-step/contract';
 import type { World } from '@idle-step/core/engine';
 import { readSmf, SMF_BYTES } from '@idle-step/core/formats';
 import { songFromSmf, type SongFromSmf } from '@idle-step/core/songFile';
+import { nth } from '@idle-step/core/sure';
 
 /** A song that was read from a MIDI file and is not made yet. */
 export type ReadSong = { readonly song: Song; readonly from: SongFromSmf; readonly fileName: string };
@@ -20,5 +21,5 @@ export async function readSongFile(world: World, rig: FullRig, file: File): Prom
   const made = SongSchema.safeParse({ ...from.song, id: crypto.randomUUID(), rigId: rig.id });
   return made.success
     ? { song: made.data, from, fileName: file.name }
-    : `${file.name} makes no song: ${made.error.issues[0]!.message}`;
+    : `${file.name} makes no song: ${nth(made.error.issues, 0).message}`;
 }

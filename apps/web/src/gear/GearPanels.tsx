@@ -20,6 +20,7 @@ import {
 } from '@idle-step/core/standins';
 import { useEffect, useState } from 'react';
 import { liveNow } from '../live/liveTime';
+import { nth, there } from '@idle-step/core/sure';
 
 /** Pictures a second of something that moves by itself. */
 const FRAMES_PER_S = 12;
@@ -170,7 +171,7 @@ export function PadsPanel({ state }: { state: PadInstrumentState }) {
             <span
               key={i}
               className="pad-steps"
-              aria-label={`Pattern ${i + 1} ${at === null ? 'is still' : `plays ${pattern!.isRound ? 'round' : 'once'}`}`}
+              aria-label={`Pattern ${i + 1} ${at === null ? 'is still' : `plays ${there(pattern).isRound ? 'round' : 'once'}`}`}
             >
               {Array.from({ length: PATTERN_STEPS }, (_, k) => (
                 <i key={k} className={k === at ? 'on' : ''} />
@@ -192,7 +193,7 @@ export function BackingPanel({ state }: { state: BackingPlayerState }) {
   const nowMs = useNow(state.playing !== null);
   const shown = backingAt(state, nowMs);
   const { playing } = shown;
-  const share = playing ? (nowMs - playing.sinceMs) / (BACKING_LENGTHS_S[playing.song]! * 1000) : 0;
+  const share = playing ? (nowMs - playing.sinceMs) / (nth(BACKING_LENGTHS_S, playing.song) * 1000) : 0;
   const [now, next] = backingGains(shown);
   return (
     <div className="stand-in-body">

@@ -7,6 +7,7 @@ import { Button, Modal } from 'react-bootstrap';
 import { useLosersMutation } from '../api/api';
 import { useEdit, usePresets, useSongs } from '../drafts/useDocs';
 import { useSteps } from '../drafts/useSteps';
+import { nth, there } from '@idle-step/core/sure';
 
 /** A place that uses what is to be removed. */
 type User = { readonly kind: 'song' | 'preset'; readonly name: string; readonly places: readonly string[] };
@@ -88,7 +89,7 @@ export function useRemoval(rig: FullRig): {
             <Button
               variant="quiet"
               onClick={() => {
-                edit(rig.id, asked.instead!.text, asked.instead!.change);
+                edit(rig.id, there(asked.instead).text, there(asked.instead).change);
                 close();
               }}
             >
@@ -111,7 +112,7 @@ function songsElsewhere(losers: readonly ProblemUser[], songs: readonly Song[]):
   for (const { kind, id, name, place } of losers) {
     if (kind !== 'song' || here.has(id)) continue;
     const user = others.get(id) ?? { name, places: new Set<string>() };
-    user.places.add(place.split(', ')[0]!);
+    user.places.add(nth(place.split(', '), 0));
     others.set(id, user);
   }
   return [...others.values()].map(({ name, places }) => ({ kind: 'song', name, places: [...places] }));
@@ -127,8 +128,8 @@ function usersOf(
   const of = (kind: User['kind'], doc: Song | Preset): User[] => {
     const spoiled = spoiledBy(before, after, doc);
     if (spoiled.length === 0) return [];
-    const isWhole = spoiled.some((f) => f.place.field! === 'boardId');
-    const places = isWhole ? ['all of it'] : [...new Set(spoiled.map((f) => f.where.split(', ')[0]!))];
+    const isWhole = spoiled.some((f) => f.place.field === 'boardId');
+    const places = isWhole ? ['all of it'] : [...new Set(spoiled.map((f) => nth(f.where.split(', '), 0)))];
     return [{ kind, name: doc.name, places }];
   };
   return [...songs.flatMap((song) => of('song', song)), ...presets.flatMap((p) => of('preset', p))];

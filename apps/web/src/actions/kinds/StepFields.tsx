@@ -2,6 +2,7 @@ import { parseShown, shownValue, type ChartFunction, type Device } from '@idle-s
 import { Pick, TypedField } from '../../ui/Fields';
 import { FunctionPick } from '../../gear/FunctionPick';
 import type { Fields } from '../entry';
+import { lastOf, nth } from '@idle-step/core/sure';
 
 /** The values in the order in which they come, as people see them. */
 export function StepFields({
@@ -70,7 +71,7 @@ function parseValues(
         return { error: `“${end}” is none of its values; ${parsed.error.expected} would be right.` };
       range.push(parsed.value);
     }
-    const [from, to = from!] = range as [number, number?];
+    const [from, to] = [nth(range, 0), lastOf(range)];
     // 8 to 1 goes down.
     for (let v = from; from <= to ? v <= to : v >= to; v += from <= to ? 1 : -1) values.push(v);
   }

@@ -10,6 +10,7 @@ import { GlideTime } from '../../ui/GlideTime';
 import { valueWords } from '../../words/chartWords';
 import type { ActionEntry, Beginning } from '../entry';
 import { StepFields } from './StepFields';
+import { nth } from '@idle-step/core/sure';
 
 /** Title and value of something that moves a function of a chart. */
 export const movingWords =
@@ -126,7 +127,7 @@ export const STEP: ActionEntry<'step'> = {
   sign: null,
   words: movingWords(({ direction, values }, device, fn) =>
     direction === 'reset'
-      ? `back to ${shownText(device, fn, values[0]!)}`
+      ? `back to ${shownText(device, fn, nth(values, 0))}`
       : values.map((v) => shownText(device, fn, v)).join(', '),
   ),
   instead: () => null,

@@ -3,6 +3,7 @@ import { Camera, ListMusic, ListOrdered, Monitor, Music2 } from 'lucide-react';
 import { NumberField, Pick } from '../../ui/Fields';
 import type { ActionEntry, Fields } from '../entry';
 import { Numbered, WAYS } from '../NumberedTarget';
+import { there } from '@idle-step/core/sure';
 
 export const SCENE: ActionEntry<'scene'> = {
   text: 'go to a scene',
@@ -39,7 +40,12 @@ function SceneFields({ home, action, onChange }: Fields<'scene'>) {
         onPick={(kind) =>
           onChange({
             ...action,
-            to: kind === 'at' ? { kind, index: 0 } : kind === 'is' ? { kind, sceneId: first!.id } : { kind },
+            to:
+              kind === 'at'
+                ? { kind, index: 0 }
+                : kind === 'is'
+                  ? { kind, sceneId: there(first).id }
+                  : { kind },
           })
         }
       />

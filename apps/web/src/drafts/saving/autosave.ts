@@ -1,4 +1,3 @@
-import type { Song, Setlist } from '@idle-step/core/show';
 import type { Middleware } from '@reduxjs/toolkit';
 import { PROBLEM, setSummary, songSummary, type Kept } from '@idle-step/contract';
 import { api, type AnyDoc } from '../../api/api';
@@ -7,6 +6,7 @@ import { savingWentOn, takenUp, type DraftsState } from '../draftsSlice';
 import { Journal, type JournalStorage, type Left } from './journal';
 import { Saver } from './saver';
 import type { Draft, Outcome } from './saving';
+import { nth } from '@idle-step/core/sure';
 
 /** A server that has not answered by then is taken not to, in ms. */
 const ANSWER_WITHIN_MS = 15_000;
@@ -87,9 +87,11 @@ export class Autosave {
     return this.store?.getState().drafts.byKey ?? {};
   }
 
+  // The type of the store is made of this middleware, so it cannot be named here.
   private readonly dispatch = (action: unknown): unknown => this.store?.dispatch(action as never);
 
   private async send(request: Parameters<typeof api.endpoints.saveDoc.initiate>[0]): Promise<Outcome> {
+    // What a dispatched request comes back as; see `dispatch`.
     const sent = this.dispatch(api.endpoints.saveDoc.initiate(request)) as ReturnType<
       ReturnType<typeof api.endpoints.saveDoc.initiate>
     >;
@@ -102,27 +104,28 @@ export class Autosave {
     const { problem } = failure;
     if (problem.status >= 500) return { kind: 'lost', why: problem.detail };
     return problem.type === PROBLEM.stale && problem.current
-      ? { kind: 'stale', theirs: problem.current as Kept<AnyDoc> }
+      ? // A stale save is answered with the document that is kept.
+        { kind: 'stale', theirs: problem.current as Kept<AnyDoc> }
       : { kind: 'refused', problem };
   }
 }
 
 /** Puts a document that the server just kept into the cached lists. */
 export function rememberKept(
-  dispatch: (action: never) => unknown,
+  dispatch: (action: ReturnType<typeof api.util.updateQueryData>) => unknown,
   resource: 'rigs' | 'presets' | 'songs' | 'sets',
   kept: Kept<AnyDoc>,
 ): void {
   const put = (list: Kept<AnyDoc>[]) => {
     const index = list.findIndex((k) => k.doc.id === kept.doc.id);
     if (index < 0) list.push(kept);
-    else if (list[index]!.version < kept.version) list[index] = kept;
+    else if (nth(list, index).version < kept.version) list[index] = kept;
   };
   const rigId = 'rigId' in kept.doc ? kept.doc.rigId : '';
   const args = resource === 'rigs' ? undefined : rigId;
-  dispatch(api.util.updateQueryData(resource, args, put) as never);
-  if (resource === 'songs') dispatch(listed('songList', rigId, songSummary(kept.doc as Song)) as never);
-  if (resource === 'sets') dispatch(listed('setList', rigId, setSummary(kept.doc as Setlist)) as never);
+  dispatch(api.util.updateQueryData(resource, args, put));
+  if ('scenes' in kept.doc) dispatch(listed('songList', rigId, songSummary(kept.doc)));
+  if ('entries' in kept.doc) dispatch(listed('setList', rigId, setSummary(kept.doc)));
 }
 
 /** A line of a list as it is now: in its place, or a new one. */
@@ -134,4 +137,5 @@ const listed = <T extends { id: string }>(list: 'songList' | 'setList', rigId: s
       page.items.push(line);
       page.total++;
     }
+    // The line is of the kind of its list.
   }) as never);

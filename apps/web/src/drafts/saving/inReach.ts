@@ -1,9 +1,9 @@
-import type { Resource } from '@idle-step/contract';
 import { api } from '../../api/api';
 import type { RootState } from '../../store';
 import type { InReach } from '../draftsSlice';
 import { findKept } from '../useDocs';
 import { rigOfChange } from '../whole/wholeStep';
+import { partsOfKey } from '../draftKey';
 
 /** The rig in hand: the one chosen, or the first there is. */
 const rigInHand = (state: Pick<RootState, 'api' | 'screen'>): string | undefined => {
@@ -17,7 +17,7 @@ export function inReach(state: Pick<RootState, 'api' | 'screen'>): InReach {
   return (step) => {
     if (step.kind === 'view') return true;
     if (step.kind === 'whole') return rigOfChange(step.step.change) === rigId;
-    const [resource, id] = step.key.split('/') as [Resource, string];
+    const [resource, id] = partsOfKey(step.key);
     if (resource === 'rigs') return id === rigId;
     const doc = findKept(state.api, resource, id)?.doc;
     return doc !== undefined && 'rigId' in doc && doc.rigId === rigId;

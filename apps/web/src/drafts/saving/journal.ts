@@ -1,5 +1,5 @@
-import { applied, differenceOf, type Difference, type Json } from '@idle-step/core/edits';
-import { RESOURCES, type Resource } from '@idle-step/contract';
+import { applied, differenceOf, type Difference } from '@idle-step/core/edits';
+import { RESOURCES } from '@idle-step/contract';
 import { z } from 'zod';
 import type { AnyDoc } from '../../api/api';
 import type { Draft } from './saving';
@@ -61,10 +61,10 @@ export class Journal {
         this.storage.setItem(place, JSON.stringify({ resource, base, version }));
         this.bases.set(key, base);
       }
-      const from = json(base);
+      const from = base;
       const changes = {
-        mine: differenceOf(from, json(doc)),
-        sent: sent.map((text) => differenceOf(from, json(text))),
+        mine: differenceOf(from, doc),
+        sent: sent.map((text) => differenceOf(from, text)),
         conflict:
           status.kind === 'conflict' ? { savedAt: status.theirs.savedAt, disputed: status.disputed } : null,
       };
@@ -109,11 +109,12 @@ export class Journal {
     const changes = ChangesSchema.safeParse(parsed(this.storage.getItem(`${place}/changes`)));
     if (!entry.success || !changes.success) return null;
     const { resource, version } = entry.data;
+    // Only drafts are written down, so it is a document of this application.
     const base = entry.data.base as AnyDoc;
     const { conflict } = changes.data;
-    const made = (difference: Difference) => applied(json(base), difference) as AnyDoc;
+    const made = (difference: Difference) => applied(base, difference);
     return {
-      resource: resource as Resource,
+      resource,
       base,
       version,
       doc: made(changes.data.mine),
@@ -131,8 +132,6 @@ export class Journal {
     };
   }
 }
-
-const json = (doc: AnyDoc): Json => doc;
 
 function parsed(text: string | null): unknown {
   try {

@@ -17,7 +17,8 @@ export const withOtherWindows: Middleware = ({ dispatch, getState }) => {
   const waiting = new Map<string, KeptIn>();
   const fetchAgain = () => {
     for (const { resource, rigId } of waiting.values())
-      for (const again of queriesOf(resource, rigId, getState() as Answers)) void dispatch(again as never);
+      // The type of the store is made of this middleware, so it cannot be named here.
+      for (const again of queriesOf(resource, rigId, getState())) void dispatch(again as never);
     waiting.clear();
   };
   channel?.addEventListener('message', ({ data }: MessageEvent<KeptIn>) => {

@@ -1,7 +1,7 @@
 import type { Kept } from '@idle-step/contract';
 import fc from 'fast-check';
 import type { AnyDoc } from '../../api/api';
-import { draftKey } from '../draftsSlice';
+import { draftKey } from '../draftKey';
 import { Journal } from './journal';
 import { Saver, type SaveRequest } from './saver';
 import { keepMine, keepTheirs, stepped, typed, type Draft, type Outcome } from './saving';

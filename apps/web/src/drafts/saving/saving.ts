@@ -7,10 +7,10 @@ import {
   merged,
   reversed,
   type Difference,
-  type Json,
   type Path,
 } from '@idle-step/core/edits';
 import type { AnyDoc } from '../../api/api';
+import { lastOf } from '@idle-step/core/sure';
 
 /** How the text on the screen stands to the one that is kept. */
 export type DraftStatus =
@@ -46,10 +46,7 @@ export type Draft = {
 /** Steps that can be undone, at the most. */
 export const UNDO_STEPS = 200;
 
-const json = (doc: AnyDoc): Json => doc;
-const isSame = (a: AnyDoc, b: AnyDoc): boolean => isSameJson(json(a), json(b));
-const withDifference = (doc: AnyDoc, difference: Difference): AnyDoc =>
-  applied(json(doc), difference) as AnyDoc;
+const withDifference = (doc: AnyDoc, difference: Difference): AnyDoc => applied(doc, difference);
 
 /** A draft that is saved and older than what the server keeps goes on from there: another window saved since. */
 export const upToDate = (draft: Draft | undefined, kept: Kept<AnyDoc>): Draft | undefined =>
@@ -64,8 +61,9 @@ export const upToDate = (draft: Draft | undefined, kept: Kept<AnyDoc>): Draft | 
     : draft;
 
 /** The text of a document as it is here. */
-export const textOf = (draft: Draft | undefined, kept: Kept<AnyDoc>): AnyDoc =>
-  upToDate(draft, kept)?.doc ?? kept.doc;
+export const textOf = <D extends AnyDoc>(draft: Draft | undefined, kept: Kept<D>): D =>
+  // A draft stands under the key of its document, so it is of the same kind.
+  (upToDate(draft, kept)?.doc ?? kept.doc) as D;
 
 /** A text was typed over the one here, or over the one that is kept. */
 export function typed(
@@ -85,7 +83,7 @@ export function typed(
     status: { kind: 'saved' as const, at: kept.savedAt },
     sent: [],
   };
-  const difference = differenceOf(json(old.doc), json(doc));
+  const difference = differenceOf(old.doc, doc);
   return {
     ...old,
     doc,
@@ -119,7 +117,7 @@ const afterTyping = (status: DraftStatus): DraftStatus =>
 export const sending = (draft: Draft, attempt: number): Draft => ({
   ...draft,
   status: { kind: 'in-flight', attempt },
-  sent: [...draft.sent.filter((text) => !isSame(text, draft.doc)), draft.doc],
+  sent: [...draft.sent.filter((text) => !isSameJson(text, draft.doc)), draft.doc],
 });
 
 /** What came of a text that was sent. */
@@ -137,10 +135,10 @@ export function answered(draft: Draft, attempt: number, outcome: Outcome): Draft
   switch (outcome.kind) {
     case 'kept': {
       const { kept } = outcome;
-      const sent = draft.sent.at(-1)!;
+      const sent = lastOf(draft.sent);
       const next = { ...draft, base: kept.doc, version: kept.version, sent: [] };
       // What the server makes of a text is what is kept of it; what was typed since is made on top of that.
-      if (isSame(draft.doc, sent)) return { ...next, status: { kind: 'saved', at: kept.savedAt } };
+      if (isSameJson(draft.doc, sent)) return { ...next, status: { kind: 'saved', at: kept.savedAt } };
       return { ...next, status: { kind: 'waiting' } };
     }
     case 'stale':
@@ -150,7 +148,7 @@ export function answered(draft: Draft, attempt: number, outcome: Outcome): Draft
         ...draft,
         sent: draft.sent.slice(0, -1),
         // What was typed since may be what mends it.
-        status: isSame(draft.doc, draft.sent.at(-1)!)
+        status: isSameJson(draft.doc, lastOf(draft.sent))
           ? { kind: 'refused', problem: outcome.problem }
           : { kind: 'waiting' },
       };
@@ -161,14 +159,14 @@ export function answered(draft: Draft, attempt: number, outcome: Outcome): Draft
 
 /** Something else is kept: both are put together, and only where both changed the same is somebody asked. */
 function overtaken(draft: Draft, theirs: Kept<AnyDoc>): Draft {
-  const both = merged(json(draft.base), json(draft.doc), json(theirs.doc), draft.sent.map(json));
-  const doc = both.mine as AnyDoc;
+  const both = merged(draft.base, draft.doc, theirs.doc, draft.sent);
+  const doc = both.mine;
   const next = { ...draft, doc, base: theirs.doc, version: theirs.version, sent: [] };
   if (both.disputed.length > 0)
     return { ...next, status: { kind: 'conflict', theirs, disputed: both.disputed } };
   return {
     ...next,
-    status: isSame(doc, theirs.doc) ? { kind: 'saved', at: theirs.savedAt } : { kind: 'waiting' },
+    status: isSameJson(doc, theirs.doc) ? { kind: 'saved', at: theirs.savedAt } : { kind: 'waiting' },
   };
 }
 
@@ -180,7 +178,7 @@ export const keepMine = (draft: Draft): Draft =>
 export function keepTheirs(draft: Draft, order: number): Draft {
   if (draft.status.kind !== 'conflict') return draft;
   const { theirs, disputed } = draft.status;
-  const difference = differenceOf(json(draft.doc), json(theirs.doc)).filter((c) =>
+  const difference = differenceOf(draft.doc, theirs.doc).filter((c) =>
     disputed.some((path) => isWithin(c.path, path) || isWithin(path, c.path)),
   );
   const doc = withDifference(draft.doc, difference);
@@ -190,6 +188,6 @@ export function keepTheirs(draft: Draft, order: number): Draft {
     doc,
     past: [...draft.past, step].slice(-UNDO_STEPS),
     future: [],
-    status: isSame(doc, theirs.doc) ? { kind: 'saved', at: theirs.savedAt } : { kind: 'waiting' },
+    status: isSameJson(doc, theirs.doc) ? { kind: 'saved', at: theirs.savedAt } : { kind: 'waiting' },
   };
 }

@@ -5,11 +5,13 @@ import { api } from '../../api/api';
 import { failureOf, type Failure } from '../../api/problem';
 import { useAppDispatch, type AppDispatch, type RootState } from '../../store';
 import { rememberKept } from '../saving/autosave';
-import { draftKey, dropped } from '../draftsSlice';
+import { draftKey } from '../draftKey';
+import { dropped } from '../draftsSlice';
 import { refusedBy, type Refused } from '../useDocChanges';
 import { askWorker } from '../../ui/useWorker';
 import type { RigFileRead, RigFileWish } from './rigFile.worker';
 import { bringWholeBack, createInParts, createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
+import { there } from '@idle-step/core/sure';
 
 /** A text that is not stored by then is told, in ms. */
 const STORED_WITHIN_MS = 8000;
@@ -159,6 +161,7 @@ export async function withProgress<T>(rigId: string, tell: Tell, work: Promise<T
     while (!isOver) {
       await new Promise((resolve) => setTimeout(resolve, PROGRESS_EVERY_MS));
       const answer = isOver ? null : await fetch(`${WHOLE_PATH}/${rigId}/progress`).catch(() => null);
+      // The server says how far it is in this shape.
       const { done, of } = (answer?.ok ? await answer.json() : { done: 0, of: 0 }) as RigProgress;
       if (!isOver && of > 0) tell(`${done} of ${of} songs …`);
     }
@@ -173,7 +176,7 @@ async function fetchedText(rigId: string, tell: Tell): Promise<{ readonly file: 
     if (!answer.ok) return refusedBy(failureOf({ status: answer.status, data: await answer.text() }));
     const pieces: Uint8Array<ArrayBuffer>[] = [];
     let bytes = 0;
-    const reader = answer.body!.getReader();
+    const reader = there(answer.body).getReader();
     for (let next = await reader.read(); !next.done; next = await reader.read()) {
       pieces.push(next.value);
       bytes += next.value.length;

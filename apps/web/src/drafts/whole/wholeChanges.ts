@@ -1,17 +1,19 @@
 import type { FullRig } from '@idle-step/core/routing';
 import type { Song } from '@idle-step/core/show';
 import type { Preset } from '@idle-step/core/floor';
-import type { Kept, Resource } from '@idle-step/contract';
-import { applied, differenceOf, reversed, type Difference, type Json } from '@idle-step/core/edits';
+import type { Kept, Page, Resource } from '@idle-step/contract';
+import { applied, differenceOf, reversed, type Difference } from '@idle-step/core/edits';
 import { api, type AnyDoc } from '../../api/api';
 import { failureOf } from '../../api/problem';
 import type { AppDispatch, RootState } from '../../store';
 import { rememberKept } from '../saving/autosave';
-import { draftKey, rebased } from '../draftsSlice';
+import { draftKey } from '../draftKey';
+import { rebased } from '../draftsSlice';
 import { loadDocs } from '../loadDocs';
 import { textOf, upToDate } from '../saving/saving';
 import { findKept } from '../useDocs';
 import type { Loss, WholeChange } from './wholeStep';
+import { there } from '@idle-step/core/sure';
 
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
 type TakenOut = WholeChange & { readonly kind: 'take-out' };
@@ -50,7 +52,7 @@ export const takeOut =
     const refused = await dispatch(put('rigs', rig, true));
     if (refused) return { sentence: refused };
     await dispatch(fetchUsers(rigId));
-    const after = dispatch(textsOf(rigId))!;
+    const after = there(dispatch(textsOf(rigId)));
     return {
       kind: 'take-out',
       rigId,
@@ -206,14 +208,12 @@ const textsOf =
     const state = getState();
     const rig = findKept(state.api, 'rigs', rigId);
     if (!rig) return null;
-    const here = (resource: Resource, kept: Kept<AnyDoc>) =>
+    const here = <D extends AnyDoc>(resource: Resource, kept: Kept<D>) =>
       textOf(state.drafts.byKey[draftKey(resource, kept.doc.id)], kept);
     return {
-      rig: here('rigs', rig) as FullRig,
-      songs: (api.endpoints.songs.select(rigId)(state).data ?? []).map((k) => here('songs', k) as Song),
-      presets: (api.endpoints.presets.select(rigId)(state).data ?? []).map(
-        (k) => here('presets', k) as Preset,
-      ),
+      rig: here('rigs', rig),
+      songs: (api.endpoints.songs.select(rigId)(state).data ?? []).map((k) => here('songs', k)),
+      presets: (api.endpoints.presets.select(rigId)(state).data ?? []).map((k) => here('presets', k)),
     };
   };
 
@@ -227,8 +227,7 @@ const fetchUsers =
     ]);
   };
 
-const withDifference = <D extends AnyDoc>(doc: D, difference: Difference): D =>
-  applied(doc as Json, difference) as D;
+const withDifference = <D extends AnyDoc>(doc: D, difference: Difference): D => applied(doc, difference);
 const differenceBetween = (before: AnyDoc, after: AnyDoc): Difference => differenceOf(before, after);
 
 const losses = (before: readonly AnyDoc[], after: readonly AnyDoc[]): Loss[] =>
@@ -254,12 +253,11 @@ function forget(dispatch: AppDispatch, resource: Resource, doc: AnyDoc): void {
   const args = 'rigId' in doc ? doc.rigId : undefined;
   dispatch(api.util.updateQueryData(resource, args, remove));
   if (resource !== 'songs' && resource !== 'sets') return;
-  const unlist = (page: { total: number; items: { id: string }[] }) => {
-    const index = page.items.findIndex((i) => i.id === doc.id);
-    if (index < 0) return;
-    page.items.splice(index, 1);
-    page.total--;
+  const unlist = <T extends { readonly id: string }>({ items, total }: Page<T>): Page<T> => {
+    const others = items.filter((i) => i.id !== doc.id);
+    return { items: others, total: total - (items.length - others.length) };
   };
-  const list = resource === 'songs' ? 'songList' : 'setList';
-  dispatch(api.util.updateQueryData(list, args as never, unlist as never));
+  if (args === undefined) return;
+  if (resource === 'songs') dispatch(api.util.updateQueryData('songList', args, unlist));
+  else dispatch(api.util.updateQueryData('setList', args, unlist));
 }

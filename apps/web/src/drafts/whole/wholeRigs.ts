@@ -1,6 +1,6 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { PROBLEM, type BroughtBack, type Kept, type RigFile } from '@idle-step/contract';
-import { isSameJson, type Json } from '@idle-step/core/edits';
+import { isSameJson } from '@idle-step/core/edits';
 import type { Failure } from '../../api/problem';
 import type { RigBodies } from '../../edits/rigParts';
 
@@ -33,8 +33,9 @@ export async function createWhole(asks: Asks, file: RigFile): Promise<Done<Kept<
   if ('data' in answer) return { done: answer.data };
   if (answer.failure.kind === 'problem') {
     const { type, current } = answer.failure.problem;
+    // A stale save of a rig is answered with the rig that is kept.
     const there = type === PROBLEM.stale ? (current as Kept<FullRig> | undefined) : undefined;
-    return there && isSameJson(there.doc as Json, file.rig) ? { done: there } : answer;
+    return there && isSameJson(there.doc, file.rig) ? { done: there } : answer;
   }
   const look = await asks.look(file.rig.id);
   // Sending it once more tells its version, and changes nothing where it is there.

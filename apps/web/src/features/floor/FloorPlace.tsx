@@ -28,6 +28,7 @@ import { PresetsRoom } from './presets/PresetsRoom';
 import { SendsRoom } from './presets/SendsRoom';
 import { TableRoom } from './table/TableRoom';
 import { useLookedPages, type Looking } from './presets/useLookedPages';
+import { nth } from '@idle-step/core/sure';
 
 const MAX_SCALE = 0.834;
 const MAX_HEIGHT_PX = 300;
@@ -160,7 +161,7 @@ function Controls({
   onSelect(controlId: string): void;
 }) {
   const world = useWorld();
-  const worldBoard = world.boards[boardIndex]!;
+  const worldBoard = nth(world.boards, boardIndex);
   const { board } = worldBoard;
   const looking = useLookedPages(worldBoard, preset);
   const { pages: state } = looking;
@@ -169,7 +170,7 @@ function Controls({
   const plays = useAppSelector((s) => s.screen.floorPlays);
   const firstControl = board.controls[0]?.id ?? null;
   const controlId = board.controls.some((c) => c.id === selected) ? selected : firstControl;
-  const bank = preset.banks.find((b) => b.id === state.banks[board.id]) ?? preset.banks[0]!;
+  const bank = preset.banks.find((b) => b.id === state.banks[board.id]) ?? nth(preset.banks, 0);
   const pageId = controlId && pageInForce(worldBoard, state, controlId)?.bank.id;
   const page =
     [...preset.banks, ...preset.groups.flatMap((g) => g.pages)].find((b) => b.id === pageId) ?? bank;

@@ -1,3 +1,4 @@
+import { draftKey } from '../../drafts/draftKey';
 import {
   type Preset,
   BOARD_SHAPES,
@@ -18,7 +19,6 @@ import { demoPresets, demoRig } from '@idle-step/demo';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  draftKey,
   draftsReducer,
   edited,
   lastEdited,

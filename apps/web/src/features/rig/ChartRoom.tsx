@@ -32,6 +32,7 @@ import type { FunctionDoc } from '../../words/chartWords';
 import { withDevice } from '../../edits/rigEdits';
 import { NO_FILTER, useChartGrid, type ChartFilter } from './useChartGrid';
 import { useRemoval } from '../../gear/useRemoval';
+import { nth } from '@idle-step/core/sure';
 
 const KINDS: readonly FunctionKind[] = ['trigger', 'switch', 'range', 'choice', 'program', 'sound'];
 /** From so many rows on they are searched and filtered. */
@@ -61,7 +62,7 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
   const remove = (rows: readonly FunctionDoc[]) => {
     const ids = new Set(rows.map((f) => f.id));
     if (ids.size > 0)
-      removal.ask(rows.length === 1 ? rows[0]!.name : `${rows.length} functions`, (r) =>
+      removal.ask(rows.length === 1 ? nth(rows, 0).name : `${rows.length} functions`, (r) =>
         withDevice(r, device.id, (d) => ({ ...d, chart: d.chart.filter((f) => !ids.has(f.id)) })),
       );
   };

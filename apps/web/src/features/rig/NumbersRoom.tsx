@@ -11,6 +11,7 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Pick, TypedField } from '../../ui/Fields';
+import { nth } from '@idle-step/core/sure';
 
 const STATE_WORDS: Record<NumberUse['state'], string> = {
   'in-use': 'in use',
@@ -37,7 +38,7 @@ export function NumbersRoom({
   const [picked, setPicked] = useState<number | null>(null);
   const numbers = channel === OF_DEVICE ? numbersOfDevice(device) : numbersOfChannel(rig, channel);
   const shown = picked === null ? nextFree(numbers) : picked;
-  const use = shown === null ? null : numbers[shown]!;
+  const use = shown === null ? null : nth(numbers, shown);
   const suggested = nextFree(numbers);
   const move = (by: number) => setPicked(Math.min(127, Math.max(0, (shown ?? 0) + by)));
   const count = (state: NumberUse['state']) => numbers.filter((n) => n.state === state).length;

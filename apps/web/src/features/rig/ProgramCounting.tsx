@@ -7,6 +7,7 @@ import {
 } from '@idle-step/core/gear';
 import { useState } from 'react';
 import { Pick, TypedField } from '../../ui/Fields';
+import { isOneOf } from '@idle-step/core/sure';
 
 type Counting = Partial<{ programsShownFrom: 0 | 1; programPattern: string | null }>;
 
@@ -17,7 +18,7 @@ const OWN_AT_FIRST = '[1-16]-[1-8]';
 export function ProgramCounting({ device, onChange }: { device: Device; onChange(part: Counting): void }) {
   const { programPattern: pattern, programsShownFrom } = device;
   const [isOwn, setOwn] = useState(false);
-  const known = (PROGRAM_PATTERNS as readonly (string | null)[]).includes(pattern) && !isOwn;
+  const known = isOneOf(PROGRAM_PATTERNS, pattern) && !isOwn;
   return (
     <>
       <Pick
@@ -26,7 +27,7 @@ export function ProgramCounting({ device, onChange }: { device: Device; onChange
         options={[
           { value: '0', text: '0 to 127' },
           { value: '1', text: '1 to 128' },
-          ...PROGRAM_PATTERNS.map((value) => ({ value: value as string, text: patternSpan(value) })),
+          ...PROGRAM_PATTERNS.map((value) => ({ value, text: patternSpan(value) })),
           { value: 'own', text: 'another way …' },
         ]}
         onPick={(value) => {

@@ -24,6 +24,7 @@ import { RigMap, type MapPick } from '../../gear/RigMap';
 import { StartUpCheck } from './StartUpList';
 import { useCableInHand } from '../../gear/useCableInHand';
 import { WhatIsThis } from './WhatIsThis';
+import { there } from '@idle-step/core/sure';
 
 /** From so many devices on they are looked for by name. */
 const SEARCHED_FROM = 10;
@@ -122,7 +123,7 @@ function RigOf({ rig }: { rig: FullRig }) {
           {drawing.faults.length === 0 && (
             <Warnings
               faults={warnings}
-              onShow={(f) => pick({ kind: 'device', id: f.place.deviceIds![0]! })}
+              onShow={(f) => pick({ kind: 'device', id: there(there(f.place.deviceIds)[0]) })}
             />
           )}
           {cable ? (

@@ -5,6 +5,7 @@ import { Button } from 'react-bootstrap';
 import { Pick, TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { renamedIn } from '../../edits/rigEdits';
+import { nth } from '@idle-step/core/sure';
 
 type Props = { device: Device; change(label: string, part: Partial<Device>): void };
 
@@ -67,14 +68,14 @@ function withOptions(
   const renamed = new Map(
     setting.options.map((old, i) => [
       old,
-      options.includes(old) ? old : options.length === setting.options.length ? options[i]! : null,
+      options.includes(old) ? old : options.length === setting.options.length ? nth(options, i) : null,
     ]),
   );
   return {
     setting: {
       ...setting,
       options,
-      inForce: renamed.get(setting.inForce) ?? options[0]!,
+      inForce: renamed.get(setting.inForce) ?? nth(options, 0),
     },
     chart: device.chart.map((f) => (f.under === null ? f : { ...f, under: renamed.get(f.under) ?? null })),
   };

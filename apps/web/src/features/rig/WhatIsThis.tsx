@@ -94,7 +94,7 @@ function arrivalWords(rig: World['show']['rig'], portId: string): string {
 
 /** Example: `controller 33, channel 16`. */
 function seenWords(seen: Seen, rig: FullRig): string {
-  const kind = { 'note-on': 'note' }[seen.kind as string] ?? seen.kind.replaceAll('-', ' ');
+  const kind = seen.kind === 'note-on' ? 'note' : seen.kind.replaceAll('-', ' ');
   const number =
     seen.number === null
       ? ''

@@ -6,6 +6,7 @@ import { cellOptions, cellSuggestions, GRID_COLUMNS } from './gridColumns';
 import { copiedRows, pasteRows, startRow, typeCell } from '../../edits/chartEdits';
 import { exampleBytes, type FunctionDoc } from '../../words/chartWords';
 import { gridDeed, isBareKey, LEAVE_STEPS, onTypingKey, tabTo, type Leave } from '../../ui/gridKeys';
+import { nth } from '@idle-step/core/sure';
 
 /** Stands for the empty row at the end, where a new function is begun. */
 export const NEW_ROW = 'new';
@@ -109,7 +110,7 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
   const { editing } = cells;
   const startEdit = (row: number, col: number, text: string | null) => {
     setFocus({ row, col });
-    cells.start(idAt(row), rows[row], columns[col]!.column, text);
+    cells.start(idAt(row), rows[row], nth(columns, col).column, text);
   };
   const commit = (go: Leave) => {
     if (!cells.commit() || go === 'stay') return;
@@ -246,7 +247,7 @@ function useCellTyping({ rig, device, setChart }: Pick<Wanted, 'rig' | 'device' 
     const next = new Map(faults);
     next.delete(key);
     if (result.errors) {
-      const own = result.errors.find((e) => e.column === column) ?? result.errors[0]!;
+      const own = result.errors.find((e) => e.column === column) ?? nth(result.errors, 0);
       next.set(key, { column, sentence: own.sentence, typed: text });
     } else if (result.chart !== device.chart)
       setChart(fn ? `change ${fn.name}` : 'add a function', result.chart);

@@ -10,6 +10,7 @@ import { readTextFile, RECORDING_LIMIT } from '../../files/readTextFile';
 import { saveTextFile } from '../../files/saveTextFile';
 import { useLiveHost } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
+import { lastOf, there } from '@idle-step/core/sure';
 
 /** Lines of what happened that are drawn. */
 const SHOWN = 80;
@@ -217,14 +218,14 @@ function usePlayer(rig: FullRig, loaded: Loaded) {
   const [difference, setDifference] = useState<ReturnType<typeof firstDifference>>(null);
   const lineCount = useRef(0);
   const [failure, setFailure] = useState<string | null>(null);
-  const endMs = entries.length > 0 ? timeOf(entries.at(-1)!) : startedAtMs;
+  const endMs = entries.length > 0 ? timeOf(lastOf(entries)) : startedAtMs;
 
   const advance = (untilMs: number, count = Infinity): void => {
     const added: ReplayedEntry[] = [];
     for (let i = 0; i < count && replay.nextAtMs !== null && replay.nextAtMs <= untilMs; i++) {
       let done: NonNullable<ReturnType<Replay['next']>>;
       try {
-        done = replay.next()!;
+        done = there(replay.next());
       } catch (error) {
         setFailure(
           `Entry ${replay.position} cannot be played: ${error instanceof Error ? error.message : String(error)}`,

@@ -21,6 +21,7 @@ import {
 } from '../../edits/routeEdits';
 import { RouteLine } from './RouteLine';
 import { destinationOptions } from './routePorts';
+import { there } from '@idle-step/core/sure';
 
 /** The rules for messages on their way, in their order, as sentences. */
 export function RoutesRoom({ rig }: { rig: FullRig }) {
@@ -50,7 +51,7 @@ export function RoutesRoom({ rig }: { rig: FullRig }) {
   return (
     <>
       {loops.map((loop) => (
-        <p key={loop.place.routeIds!.join()} className="notice warn" role="alert">
+        <p key={there(loop.place.routeIds).join()} className="notice warn" role="alert">
           <CircleAlert size={16} aria-hidden="true" /> {loop.sentence}
         </p>
       ))}
@@ -110,43 +111,56 @@ export function RoutesRoom({ rig }: { rig: FullRig }) {
             change('send the rest', (r) => ({ ...r, routing: { ...r.routing, othersTo: ids } }))
           }
         />
-        <section aria-labelledby="lines-head" className="lines">
-          <h2 id="lines-head">Lines between routes</h2>
-          {lines.length === 0 && (
-            <p className="small muted">
-              A line is a port of its own: one route sends there, others take from it.
-            </p>
-          )}
-          {lines.map((line) => (
-            <div key={line.id} className="field-row">
-              <TextField
-                label={`Name of line ${line.name}`}
-                hideLabel
-                value={line.name}
-                schema={Name}
-                onCommit={(name) =>
-                  change('name a line', (r) => ({
-                    ...r,
-                    routing: {
-                      ...r.routing,
-                      lines: r.routing.lines.map((l) => (l.id === line.id ? { ...l, name } : l)),
-                    },
-                  }))
-                }
-              />
-              <IconButton
-                icon={Trash2}
-                label={`Remove line ${line.name}`}
-                onClick={() => change(`remove line ${line.name}`, (r) => withoutLine(r, line.id))}
-              />
-            </div>
-          ))}
-          <Button variant="bare" onClick={() => change('add a line', withLine)}>
-            <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
-            Add a line
-          </Button>
-        </section>
+        <LineNames lines={lines} change={change} />
       </div>
     </>
+  );
+}
+
+/** Ports of routes alone: one route sends there, others take from it. */
+function LineNames({
+  lines,
+  change,
+}: {
+  lines: FullRig['routing']['lines'];
+  change(what: string, next: (rig: FullRig) => FullRig): void;
+}) {
+  return (
+    <section aria-labelledby="lines-head" className="lines">
+      <h2 id="lines-head">Lines between routes</h2>
+      {lines.length === 0 && (
+        <p className="small muted">
+          A line is a port of its own: one route sends there, others take from it.
+        </p>
+      )}
+      {lines.map((line) => (
+        <div key={line.id} className="field-row">
+          <TextField
+            label={`Name of line ${line.name}`}
+            hideLabel
+            value={line.name}
+            schema={Name}
+            onCommit={(name) =>
+              change('name a line', (r) => ({
+                ...r,
+                routing: {
+                  ...r.routing,
+                  lines: r.routing.lines.map((l) => (l.id === line.id ? { ...l, name } : l)),
+                },
+              }))
+            }
+          />
+          <IconButton
+            icon={Trash2}
+            label={`Remove line ${line.name}`}
+            onClick={() => change(`remove line ${line.name}`, (r) => withoutLine(r, line.id))}
+          />
+        </div>
+      ))}
+      <Button variant="bare" onClick={() => change('add a line', withLine)}>
+        <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+        Add a line
+      </Button>
+    </section>
   );
 }

@@ -8,6 +8,7 @@ import { useNavigate } from 'react-router-dom';
 import { TapeMark } from '../../ui/TapeMark';
 import { RigMap } from '../../gear/RigMap';
 import { useMend } from './useMend';
+import { there } from '@idle-step/core/sure';
 
 const STAGES: Record<Hop['stage'], string> = {
   control: 'control',
@@ -110,7 +111,7 @@ function LossLine({ rig, loss }: { rig: FullRig; loss: Loss }) {
       <span className="hop-stage">lost here</span>
       <span className="hop-words">{loss.sentence}</span>
       {loss.mend && (
-        <Button variant="quiet" onClick={() => mend(loss.mend!)}>
+        <Button variant="quiet" onClick={() => mend(there(loss.mend))}>
           {loss.mend.text}
         </Button>
       )}

@@ -13,6 +13,7 @@ import { arrivalOptions } from './routePorts';
 import { useChosen } from './useChosen';
 import { timeOfDay } from '../../words/times';
 import { TraceResult } from './TraceResult';
+import { nth } from '@idle-step/core/sure';
 
 const GESTURES: Record<ActionListName | 'sweep', string> = {
   press: 'press',
@@ -46,13 +47,12 @@ export function TraceRoom({ rig }: { rig: FullRig }) {
       : (['sweep', 'toe', 'heel'] as const)
   ).map((value: ActionListName | 'sweep') => ({ value, text: GESTURES[value] }));
   const [gesture, setGesture] = useState<ActionListName | 'sweep'>('press');
-  const chosen = gestures.some((g) => g.value === gesture) ? gesture : gestures[0]!.value;
+  const chosen = gestures.some((g) => g.value === gesture) ? gesture : nth(gestures, 0).value;
   const inputs = arrivalOptions(rig);
   const [portId, setPortId] = useChosen(inputs);
   const [text, setText] = useState('90 3C 64');
   const [error, setError] = useState<string | null>(null);
   const [start, setStart] = useState<TraceStart | null>(null);
-  const id = useId();
   // Traced anew whenever the rig changes: a mend shows at once what it mended.
   const found = useTrace(world, start);
   const begin = (next: TraceStart) => {
@@ -65,12 +65,6 @@ export function TraceRoom({ rig }: { rig: FullRig }) {
         ? { kind: 'sweep', controlId, travel: SWEEP_TO }
         : { kind: 'gesture', controlId, gesture: chosen },
     );
-  const traceTyped = () => {
-    const bytes = parseTypedBytes(text);
-    const messages: readonly Message[] = typeof bytes === 'string' ? [] : parseBytes(bytes).messages;
-    if (messages[0]) begin({ kind: 'message', portId, message: messages[0] });
-    else setError(typeof bytes === 'string' ? bytes : 'This is no whole message; 90 3C 64 would be right.');
-  };
   return (
     <section className="trace" aria-label="Trace">
       <div className="field-row">
@@ -117,25 +111,16 @@ export function TraceRoom({ rig }: { rig: FullRig }) {
           <p className="muted">There is no board yet; add one in Floor.</p>
         )}
         {how === 'message' && (
-          <>
-            <Pick label="Input" value={portId} options={inputs} onPick={(next) => setPortId(next)} />
-            <Form.Group controlId={id}>
-              <Form.Label>Bytes</Form.Label>
-              <Form.Control
-                className="num"
-                value={text}
-                isInvalid={error !== null}
-                autoComplete="off"
-                onChange={(e) => setText(e.target.value)}
-                onKeyDown={(e) => {
-                  if (e.key === 'Enter') traceTyped();
-                }}
-              />
-            </Form.Group>
-            <Button variant="go" onClick={traceTyped}>
-              Trace it
-            </Button>
-          </>
+          <MessageFields
+            inputs={inputs}
+            portId={portId}
+            onPort={setPortId}
+            text={text}
+            onText={setText}
+            isWrong={error !== null}
+            onError={setError}
+            onTrace={begin}
+          />
         )}
         {how === 'monitor' && <MonitorPick onPick={begin} rig={rig} />}
       </div>
@@ -159,10 +144,61 @@ export function TraceRoom({ rig }: { rig: FullRig }) {
   );
 }
 
+/** A message as typed, at an input. */
+function MessageFields({
+  inputs,
+  portId,
+  onPort,
+  text,
+  onText,
+  isWrong,
+  onError,
+  onTrace,
+}: {
+  inputs: ReturnType<typeof arrivalOptions>;
+  portId: string;
+  onPort(portId: string): void;
+  text: string;
+  onText(text: string): void;
+  isWrong: boolean;
+  onError(sentence: string): void;
+  onTrace(start: TraceStart): void;
+}) {
+  const id = useId();
+  const traceTyped = () => {
+    const bytes = parseTypedBytes(text);
+    const messages: readonly Message[] = typeof bytes === 'string' ? [] : parseBytes(bytes).messages;
+    if (messages[0]) onTrace({ kind: 'message', portId, message: messages[0] });
+    else onError(typeof bytes === 'string' ? bytes : 'This is no whole message; 90 3C 64 would be right.');
+  };
+  return (
+    <>
+      <Pick label="Input" value={portId} options={inputs} onPick={(next) => onPort(next)} />
+      <Form.Group controlId={id}>
+        <Form.Label>Bytes</Form.Label>
+        <Form.Control
+          className="num"
+          value={text}
+          isInvalid={isWrong}
+          autoComplete="off"
+          onChange={(e) => onText(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') traceTyped();
+          }}
+        />
+      </Form.Group>
+      <Button variant="go" onClick={traceTyped}>
+        Trace it
+      </Button>
+    </>
+  );
+}
+
 /** The trace of what was chosen, found anew when the rig changes or what is known of it has settled. */
 function useTrace(world: World, start: TraceStart | null): Trace | null {
   const host = useLiveHost();
   const ports = useLiveOf((live) => live.ports);
+  // Tracing reads these parts only.
   const state = useLiveState('registers', 'pending', 'banks', 'pages', 'position', 'routes') as LiveState;
   return useMemo(
     () => start && trace(world, state, start, host.clock(), (port) => host.portNow(port)),

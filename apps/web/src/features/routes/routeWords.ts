@@ -9,6 +9,7 @@ import {
 import type { Song } from '@idle-step/core/show';
 
 import { noteLabel, type MiddleC } from '@idle-step/core/midi';
+import { there } from '@idle-step/core/sure';
 
 /** The parts of a route as they stand in its sentence. */
 
@@ -27,7 +28,7 @@ export const KIND_WORDS: Record<RouteKind, string> = {
 /** Example: `notes, pitch bend and controllers`. */
 export function listed(words: readonly string[]): string {
   const last = words.at(-1);
-  return words.length < 2 ? (last ?? '') : `${words.slice(0, -1).join(', ')} and ${last!}`;
+  return words.length < 2 ? (last ?? '') : `${words.slice(0, -1).join(', ')} and ${there(last)}`;
 }
 
 export function fromWords(rig: FullRig, { from }: Route): string {
@@ -101,7 +102,7 @@ export function gateWords(rig: FullRig, songs: readonly Song[], { gate }: Route)
     case 'function': {
       const device = rig.devices.find((d) => d.chart.some((f) => f.id === by.functionId));
       const fn = device?.chart.find((f) => f.id === by.functionId);
-      return `while ${fn ? `${device!.name} ${fn.name}` : 'a function that is gone'} is ${by.from} to ${by.to}`;
+      return `while ${fn ? `${there(device).name} ${fn.name}` : 'a function that is gone'} is ${by.from} to ${by.to}`;
     }
     case 'scenes': {
       const names = songs.flatMap((s) => {

@@ -5,6 +5,7 @@ import { useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } fr
 import { Dropdown } from 'react-bootstrap';
 import { songLines } from '../../edits/songList';
 import { counted } from '../../words/counted';
+import { nth } from '@idle-step/core/sure';
 
 /** Songs shown before anything was typed, and after. */
 const SONGS_SHOWN = 40;
@@ -48,7 +49,7 @@ export function AddSong({ songs, taken, onAdd }: Props) {
     event.preventDefault();
     const places = titles.map((title) => placeOf(songs, title));
     add(
-      places.flatMap((place) => (place === null ? [] : songs[place]!.id)),
+      places.flatMap((place) => (place === null ? [] : nth(songs, place).id)),
       titles.filter((_, i) => places[i] === null),
     );
   };
@@ -112,8 +113,7 @@ const titlesIn = (text: string): readonly string[] =>
   text
     .split(/\r\n|\r|\n/)
     .map((line) =>
-      line
-        .split('\t')[0]!
+      nth(line.split('\t'), 0)
         .replace(/^\s*(?:\d+[.)]\s+|[•*-]\s+)/, '')
         .trim(),
     )

@@ -12,6 +12,7 @@ import { IconButton } from '../../ui/IconButton';
 import { Pick } from '../../ui/Fields';
 import { dayOf, minutes } from '../../words/times';
 import { counted } from '../../words/counted';
+import { got, keysOf, nth, there } from '@idle-step/core/sure';
 
 const KINDS = {
   walk: 'scenes and presses',
@@ -126,10 +127,10 @@ function SongTable({ set, log }: { set: Setlist; log: EveningLog }) {
               </td>
               <td className="num">{song.playedS === null ? '' : difference(song.playedS - song.lengthS)}</td>
               <td className="num">
-                {lengthNow.has(song.songId) ? minutes(lengthNow.get(song.songId)!) : 'gone'}
+                {lengthNow.has(song.songId) ? minutes(got(lengthNow, song.songId)) : 'gone'}
                 {canTake(song) && (
                   <Button variant="bare" onClick={() => take([song])}>
-                    Take {minutes(song.playedS!)}
+                    Take {minutes(there(song.playedS))}
                   </Button>
                 )}
               </td>
@@ -174,7 +175,7 @@ function LogTable({ log, children }: { log: EveningLog; children: React.ReactNod
           hideLabel
           label="Show"
           value={kind}
-          options={(Object.keys(KINDS) as Kind[]).map((value) => ({ value, text: KINDS[value] }))}
+          options={keysOf(KINDS).map((value) => ({ value, text: KINDS[value] }))}
           onPick={(value: Kind) => setKind(value)}
         />
         {children}
@@ -183,7 +184,7 @@ function LogTable({ log, children }: { log: EveningLog; children: React.ReactNod
       <div className="evening-log" ref={scroll} tabIndex={0} role="list" aria-label="Log">
         <div className="room" style={{ height: virtual.getTotalSize() }} aria-hidden="true" />
         {virtual.getVirtualItems().map((item) => {
-          const entry = lines[item.index]!;
+          const entry = nth(lines, item.index);
           const words = wordsOf(entry);
           return (
             <div

@@ -32,7 +32,7 @@ export function PrintPlace() {
   const programOf = (number: number | null) =>
     number === null ? null : (calls?.[number - 1]?.program ?? null);
   return (
-    <main className={`print-sheet ${isLong ? 'long' : 'large'}`}>
+    <main className={`print-sheet ${isLong ? 'long' : 'large'}`} data-bs-theme="light">
       <div className="print-tools">
         <ButtonGroup aria-label="Kind of sheet">
           <Button variant="quiet" aria-pressed={!isLong} onClick={() => setLong(false)}>

@@ -47,6 +47,7 @@ import { AddSong } from './AddSong';
 import { EntryMore } from './EntryMore';
 import { EveningFields } from './EveningFields';
 import { SetTimes } from './SetTimes';
+import { nth } from '@idle-step/core/sure';
 
 /** Scenes named in a line of the running order; the rest is counted. */
 const SCENES_SHOWN = 4;
@@ -303,7 +304,7 @@ function OrderLines({
           change('move a line', (e) => {
             const list = moved(entriesInOrder({ entries: e }), from, to);
             // Dragged among the encores it is one, and among the others it is none.
-            const isEncore = e.length > 1 && (to > from ? list[to - 1]! : list[to + 1]!).isEncore;
+            const isEncore = e.length > 1 && (to > from ? nth(list, to - 1) : nth(list, to + 1)).isEncore;
             return list.map((x, i) => (i === to ? { ...x, isEncore } : x));
           })
         }
@@ -311,7 +312,7 @@ function OrderLines({
           `${e.kind === 'song' ? 'song' : 'break'} ${e.isEncore ? 'encore' : ''} ${e.notTonight ? 'not-tonight' : ''}`
         }
         render={(entry, i, handle) => {
-          const time = times.entries[i]!;
+          const time = nth(times.entries, i);
           return (
             <>
               {handle}

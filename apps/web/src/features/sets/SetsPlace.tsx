@@ -1,7 +1,7 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { type Setlist, type Song, PLAIN_SET } from '@idle-step/core/show';
+import { type Setlist, PLAIN_SET } from '@idle-step/core/show';
 import type { SetSummary } from '@idle-step/contract';
-import { isSameJson, type Json } from '@idle-step/core/edits';
+import { isSameJson } from '@idle-step/core/edits';
 import { cutText } from '@idle-step/core/typed';
 import { readSetCsv, type FileFault } from '@idle-step/core/formats';
 import { FileUp, Plus } from 'lucide-react';
@@ -23,6 +23,7 @@ import { BinLink } from '../../documents/BinLink';
 import { EveningsRoom } from './EveningsRoom';
 import { RunningOrder } from './RunningOrder';
 import { SetLook } from './SetLook';
+import { there } from '@idle-step/core/sure';
 
 const isFaults = (made: Setlist | readonly FileFault[]): made is readonly FileFault[] => Array.isArray(made);
 
@@ -33,9 +34,6 @@ type SetRead = {
   made(into: Setlist): Setlist | readonly FileFault[];
 };
 
-const json = (made: unknown): Json => made as Json;
-
-/** The running order of an evening. */
 /** Sets are made, read from a file as CSV and put into others. */
 function useSetJobs(rig: FullRig | null, set: Setlist | null | undefined) {
   const sets = useSetList(rig?.id).items;
@@ -56,7 +54,7 @@ function useSetJobs(rig: FullRig | null, set: Setlist | null | undefined) {
     const text = await readTextFile(file, TEXT_FILE_LIMIT, 'running orders');
     const csv = text.error === undefined ? readSetCsv(text.text) : null;
     if (!csv?.ok) {
-      setSentence(text.error ?? faultsText(file.name, csv!.error));
+      setSentence(text.error ?? faultsText(file.name, there(csv).error));
       return;
     }
     const known = await dispatch(docsOf('songs', songsToKnow(csv.value, songs)));
@@ -69,12 +67,12 @@ function useSetJobs(rig: FullRig | null, set: Setlist | null | undefined) {
     }
     const named = (wanted: string | null) =>
       nameFor(wanted ?? (cutText(file.name.replace(/\.\w+$/, ''), 70).trim() || 'New set'));
-    const made = (into: Setlist | null) => setFromCsv(csv.value, rig, songs, known as Song[], into, named);
+    const made = (into: Setlist | null) => setFromCsv(csv.value, rig, songs, known, into, named);
     const fresh = made(null);
     if (isFaults(fresh)) setSentence(faultsText(file.name, fresh));
     else {
       setSentence(null);
-      setRead({ fresh, into: (target[0] as Setlist | undefined) ?? null, made });
+      setRead({ fresh, into: target[0] ?? null, made });
     }
   };
   /** The set becomes what the file says, as one step that undo takes back. */
@@ -103,6 +101,12 @@ function useSetJobs(rig: FullRig | null, set: Setlist | null | undefined) {
   };
   return { sets, songs, sentence, read, nameFor, open, putInto, take, add, leave: () => setRead(null) };
 }
+
+/** Whether a set is already what the file says. */
+const isSameMade = ({ into, made }: SetRead): boolean => {
+  const then = into && made(into);
+  return then !== null && !isFaults(then) && isSameJson(then, into);
+};
 
 export function SetsPlace({ room }: { room?: 'evenings' }) {
   const { rig } = useRig();
@@ -143,7 +147,7 @@ export function SetsPlace({ room }: { room?: 'evenings' }) {
           into={
             read.into && {
               name: read.into.name,
-              isSame: isSameJson(json(read.made(read.into)), json(read.into)),
+              isSame: isSameMade(read),
             }
           }
           songs={songs}

@@ -4,6 +4,7 @@ import { Cloth } from '../../ui/Cloth';
 import { Corners } from '../../ui/Corners';
 import { FitText } from '../../ui/FitText';
 import type { Practising } from './usePractise';
+import { nth } from '@idle-step/core/sure';
 
 /** Begins and ends practising, and says how it went in each song. */
 export function PractiseTable({ world, practising }: { world: World; practising: Practising }) {
@@ -76,7 +77,7 @@ export function PractiseNow({ world, practising }: { world: World; practising: P
         <FitText text={question?.name ?? 'the end of the set'} max={170} min={60} />
       </span>
       <p className="stage-remark">
-        {question ? `${world.songs[question.songIndex]!.song.name}: ${said}` : 'That was all of it.'}
+        {question ? `${nth(world.songs, question.songIndex).song.name}: ${said}` : 'That was all of it.'}
       </p>
     </div>
   );

@@ -13,6 +13,7 @@ import { usePress } from '../../live/use/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
 import { TapeMark } from '../../ui/TapeMark';
+import { nth } from '@idle-step/core/sure';
 
 type Props = { world: World };
 
@@ -55,7 +56,7 @@ function Pages({ groups }: { groups: readonly WorldGroup[] }) {
 
 /** The switches of one board in their rows; the first board is the large one, the others share a line. */
 function StageBoard({ world, boardIndex }: Props & { boardIndex: number }) {
-  const { board, device, groups } = world.boards[boardIndex]!;
+  const { board, device, groups } = nth(world.boards, boardIndex);
   const rows = rowsOf(
     board.controls.filter((c) => isPressed(c.kind) && (c.kind !== 'key' || isGiven(world, boardIndex, c.id))),
   );
@@ -71,7 +72,7 @@ function StageBoard({ world, boardIndex }: Props & { boardIndex: number }) {
       {groups.length > 0 && <Pages groups={groups} />}
       {rows.map((row) => (
         <div
-          key={row[0]!.id}
+          key={nth(row, 0).id}
           className="stage-row"
           style={{ gridTemplateColumns: `repeat(${row.length}, minmax(0, 1fr))` }}
         >
@@ -86,20 +87,20 @@ function StageBoard({ world, boardIndex }: Props & { boardIndex: number }) {
 
 /** Keys that are played have no place on the stage; those that do something in any bank or page have. */
 const isGiven = (world: World, boardIndex: number, controlId: string): boolean => {
-  const { banks, groups } = world.boards[boardIndex]!;
+  const { banks, groups } = nth(world.boards, boardIndex);
   return [...banks, ...groups.flatMap((g) => g.pages)].some((page) => page.assignments.has(controlId));
 };
 
 type ControlProps = Props & { boardIndex: number; control: Control };
 
 const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: ControlProps) {
-  const now = useControlNow(world, world.boards[boardIndex]!, control);
+  const now = useControlNow(world, nth(world.boards, boardIndex), control);
   const { label, devices, lamp } = now;
   const lit = isShining(lamp);
   const isUnknown = lamp.light === 'unknown';
   const isLarge = useLiveOf(({ state }) => state.view === 'labels');
   const isIdle = useIsIdle(world, boardIndex, control.id);
-  const colour = devices.length === 1 ? devices[0]!.mark.colour : 'scene';
+  const colour = devices.length === 1 ? nth(devices, 0).mark.colour : 'scene';
   const press = usePress(control.id);
   const minor = boardIndex > 0;
   return (
@@ -134,14 +135,14 @@ const roomFor = (): number => (window.innerWidth >= 1600 && window.innerHeight >
 /** Whether all that a press does belongs to another time: beginning a set that runs, or ending one that does not. */
 const useIsIdle = (world: World, boardIndex: number, controlId: string): boolean =>
   useLiveOf(({ state }) => {
-    const actions = assignmentInForce(world, world.boards[boardIndex]!, state, controlId)?.press;
+    const actions = assignmentInForce(world, nth(world.boards, boardIndex), state, controlId)?.press;
     if (!actions || actions.length === 0) return false;
     const isRunning = state.run !== null;
     return actions.every((a) => a.kind === 'show' && a.to !== 'next' && isRunning === (a.to === 'begin'));
   });
 
 const StagePedal = memo(function StagePedal({ world, boardIndex, control }: ControlProps) {
-  const { label, devices, position, value } = useControlNow(world, world.boards[boardIndex]!, control);
+  const { label, devices, position, value } = useControlNow(world, nth(world.boards, boardIndex), control);
   const device = devices[0];
   const share = `${(position / 127) * 100}%`;
   return (
@@ -166,7 +167,7 @@ function rowsOf(switches: readonly Control[]): Control[][] {
   const rows: Control[][] = [];
   for (const control of [...switches].sort((a, b) => a.yMm - b.yMm || a.xMm - b.xMm)) {
     const row = rows.at(-1);
-    if (row && Math.abs(row[0]!.yMm - control.yMm) < control.heightMm / 2) row.push(control);
+    if (row && Math.abs(nth(row, 0).yMm - control.yMm) < control.heightMm / 2) row.push(control);
     else rows.push([control]);
   }
   return rows.map((row) => row.sort((a, b) => a.xMm - b.xMm));

@@ -3,6 +3,7 @@ import type { Place, World } from '@idle-step/core/engine';
 import { useCallback, useRef } from 'react';
 import { useLineBeat } from '../../live/use/useLineBeat';
 import { useLiveState } from '../../live/use/useLive';
+import { nth } from '@idle-step/core/sure';
 
 /** Writes a text that follows the time line into an element, only when it changes. */
 function useLineText(words: (beat: number) => string) {
@@ -21,7 +22,7 @@ function useLineText(words: (beat: number) => string) {
 /** The bar that the time line stands in, while it runs or was stopped on the way. */
 export function StageBar({ world, songIndex }: { world: World; songIndex: number }) {
   const { line } = useLiveState('line');
-  const layout = world.songs[songIndex]!.line;
+  const layout = nth(world.songs, songIndex).line;
   const words = useCallback((beat: number) => String(barBeatAt(layout, beat).bar), [layout]);
   const text = useLineText(words);
   if (!line) return null;
@@ -35,7 +36,7 @@ export function StageBar({ world, songIndex }: { world: World; songIndex: number
 /** In how many bars the next part begins, where the time line runs and its place is known. */
 export function InBars({ world, place }: { world: World; place: Place }) {
   const { line } = useLiveState('line');
-  const { line: layout } = world.songs[place.songIndex]!;
+  const { line: layout } = nth(world.songs, place.songIndex);
   const next = layout.parts[place.partIndex === null ? 0 : place.partIndex + 1]?.atBeat ?? null;
   const words = useCallback(
     (beat: number) => {

@@ -5,6 +5,7 @@ import { Button } from 'react-bootstrap';
 import { useLiveHost, useLiveState, usePlace } from '../../live/use/useLive';
 import { minutes } from '../../words/times';
 import { usePause } from './SetLine';
+import { nth } from '@idle-step/core/sure';
 
 /** Brings the line in play into the middle whenever it is another one. */
 function useInMiddle(key: string) {
@@ -65,7 +66,7 @@ function PauseLine({ pause, now }: { pause: Pause; now: object | null }) {
 export function SongView({ world }: { world: World }) {
   const host = useLiveHost();
   const { songIndex, sceneIndex, partIndex } = usePlace();
-  const { song, parts } = world.songs[songIndex]!;
+  const { song, parts } = nth(world.songs, songIndex);
   const list = useInMiddle(`${song.id} ${partIndex} ${sceneIndex}`);
   return (
     <div className="stage-song">

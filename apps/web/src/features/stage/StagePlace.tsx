@@ -41,6 +41,7 @@ import { useFollow } from './useFollow';
 import { usePractise } from './usePractise';
 import { useStageKeys } from './useStageKeys';
 import { useWakeLock } from './useWakeLock';
+import { nth } from '@idle-step/core/sure';
 
 const RehearsePanel = inPieces(
   () => import('./RehearsePanel').then((m) => m.RehearsePanel),
@@ -97,7 +98,7 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
           <span className="num">{songIndex + 1}</span> of <span className="num">{world.songs.length}</span>
           {world.show.setName ? `, ${world.show.setName}` : ''}
         </span>
-        {shows('times') && <SongTime lengthS={world.songs[songIndex]!.lengthS} />}
+        {shows('times') && <SongTime lengthS={nth(world.songs, songIndex).lengthS} />}
       </header>
       {(shows('times') || !isRunning || isAside || isSceneEdited) && (
         <SetLine world={world} following={following} />
@@ -135,10 +136,12 @@ function SceneNow({ world }: { world: World }) {
   const place = usePlace();
   const pause = usePause(world);
   const { songIndex, sceneIndex } = place;
-  const song = world.songs[songIndex]!.song;
+  const song = nth(world.songs, songIndex).song;
   const now = pause === null && sceneIndex !== null ? song.scenes[sceneIndex] : null;
   const part =
-    pause !== null || place.partIndex === null ? undefined : world.songs[songIndex]!.parts[place.partIndex];
+    pause !== null || place.partIndex === null
+      ? undefined
+      : nth(world.songs, songIndex).parts[place.partIndex];
   const name = pause?.name ?? (part ? partName(song, part) : now?.name);
   const remark = pause
     ? pause.kind === 'encore'
@@ -211,13 +214,13 @@ function aheadWords(world: World, ahead: Ahead): After {
     case 'end':
       return { name: 'end the set', isNextSong: false, song: '' };
     case 'song': {
-      const { name } = world.songs[ahead.songIndex]!.song;
+      const { name } = nth(world.songs, ahead.songIndex).song;
       return { name, isNextSong: true, song: name };
     }
     case 'part': {
-      const { song, parts } = world.songs[ahead.songIndex]!;
+      const { song, parts } = nth(world.songs, ahead.songIndex);
       return {
-        name: partName(song, parts[ahead.partIndex]!),
+        name: partName(song, nth(parts, ahead.partIndex)),
         isNextSong: ahead.partIndex === 0,
         song: song.name,
       };
@@ -248,7 +251,7 @@ function Armed({ world }: { world: World }) {
 
 /** What the next press of "next" leads to. */
 function nextScene(world: World, { songIndex, partIndex }: Place): After {
-  const { song, parts } = world.songs[songIndex]!;
+  const { song, parts } = nth(world.songs, songIndex);
   const next = parts[partIndex === null ? 0 : partIndex + 1];
   if (next) return { name: partName(song, next), isNextSong: false, song: song.name };
   const following = world.songs[songIndex + 1];

@@ -43,5 +43,15 @@ export type LogLine = { readonly seq: number; readonly atMs: number; readonly wa
   | { readonly kind: 'note'; readonly code: LiveNote['code'] | 'endless'; readonly sentence: string }
 );
 
+export type MessageLine = Extract<LogLine, { kind: 'in' | 'out' }>;
+export const isMessage = (line: LogLine): line is MessageLine => line.kind === 'in' || line.kind === 'out';
+
+/** Clock and active sensing, which come by themselves all the time. */
+export const isTiming = (line: LogLine): boolean =>
+  isMessage(line) && (line.message.kind === 'clock' || line.message.kind === 'active-sensing');
+
+/** What a foot, the mouse or a key did at a control. */
+export const isOfControl = (line: LogLine): boolean => line.kind === 'in' && line.controlName !== '';
+
 /** A line before it has its number. */
 export type NewLine = LogLine extends infer L ? (L extends LogLine ? Omit<L, 'seq'> : never) : never;

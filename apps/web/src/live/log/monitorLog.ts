@@ -37,6 +37,7 @@ export class MonitorLog {
   last<K extends LogLine['kind']>(kind: K): (LogLine & { readonly kind: K }) | undefined {
     const seq = this.newest[kind];
     if (seq === undefined || seq <= this.gone) return undefined;
+    // The number was noted for a line of this kind.
     return this.readAs(kind, seq) as LogLine & { readonly kind: K };
   }
 

@@ -8,6 +8,7 @@ import {
 import { movedBy, placeForValue, relativeByte, relativeRange } from '@idle-step/core/floor';
 import { bounces, pedalBytes, switchBytes, tremble } from '@idle-step/core/standins';
 import type { LiveClock } from '../clock';
+import { there } from '@idle-step/core/sure';
 
 /** What of the host a board on the screen needs. */
 type Host = {
@@ -102,7 +103,7 @@ export class BoardInput {
     const moved = state.pedals[controlId];
     const entry = world.controls.get(controlId);
     if (moved !== undefined || !entry) return moved ?? 0;
-    const board = world.boards[entry.boardIndex]!;
+    const board = there(world.boards[entry.boardIndex]);
     const sweep = assignmentInForce(world, board, state, controlId)?.sweeps[0];
     if (!sweep || entry.control.hardware.encoding !== 'absolute') return 0;
     const value = assumedValue(world, state, movedBy(sweep));
@@ -122,7 +123,7 @@ export class BoardInput {
     const world = this.host.world();
     const entry = world.controls.get(controlId);
     if (!entry) return;
-    const { board, device, path } = world.boards[entry.boardIndex]!;
+    const { board, device, path } = there(world.boards[entry.boardIndex]);
     if (board.isOnScreen || board.mode === 'standalone') {
       this.host.command(said.command);
       return;

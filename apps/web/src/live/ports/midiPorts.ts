@@ -1,6 +1,7 @@
 import { lasting } from '../../storage/keptTexts';
 import { encode, mustFollow, type Message } from '@idle-step/core/midi';
 import { z } from 'zod';
+import { got, there } from '@idle-step/core/sure';
 
 /** Real ports through the Web MIDI API, bound to the rig's ports and remembered by name. */
 
@@ -170,7 +171,7 @@ export class MidiPorts {
     const isSame =
       this.rigPorts?.size === ports.size &&
       [...ports].every(([id, p]) => {
-        const before = this.rigPorts!.get(id);
+        const before = there(this.rigPorts).get(id);
         return before?.hears === p.hears && before.sends === p.sends;
       });
     if (isSame) return;
@@ -189,7 +190,7 @@ export class MidiPorts {
     const use = this.rigPorts?.get(rigPortId);
     if (!own || !use) return [];
     return Object.entries(this.bindings).flatMap(([id, key]) => {
-      const other = this.rigPorts!.get(id);
+      const other = there(this.rigPorts).get(id);
       const isShared = (use.hears && other?.hears) || (use.sends && other?.sends);
       return id !== rigPortId && isShared && isSameKey(key, own) ? id : [];
     });
@@ -331,7 +332,7 @@ export class MidiPorts {
   }
 
   private nameOf(input: MIDIInput): string {
-    return keyed(this.access!.inputs.values()).find((p) => p.port === input)?.label ?? input.id;
+    return keyed(there(this.access).inputs.values()).find((p) => p.port === input)?.label ?? input.id;
   }
 
   /** A port that another program holds alone refuses to open; it is tried again whenever something changes. */
@@ -395,7 +396,7 @@ const nameOfKey = ({ name, nth }: PortKey): string => (nth === 1 ? name : `${nam
 function keyOfName(shown: string): PortKey {
   const match = /^(.*) \((\d+)\)$/.exec(shown);
   return match && Number(match[2]) > 1
-    ? { name: match[1]!, maker: null, nth: Number(match[2]) }
+    ? { name: there(match[1]), maker: null, nth: Number(match[2]) }
     : { name: shown, maker: null, nth: 1 };
 }
 
@@ -411,8 +412,8 @@ const found = <P extends MIDIPort>(ports: readonly Keyed<P>[], key: PortKey): Ke
  * number back even where the browser still lists the old one. Where two makers use one name, lists name the maker too.
  */
 function keyed<P extends MIDIPort>(ports: Iterable<P>): Keyed<P>[] {
-  const there = (port: MIDIPort) => (port.state === 'connected' ? 0 : 1);
-  const sorted = [...ports].sort((a, b) => there(a) - there(b));
+  const rank = (port: MIDIPort) => (port.state === 'connected' ? 0 : 1);
+  const sorted = [...ports].sort((a, b) => rank(a) - rank(b));
   const makers = new Map<string, Set<string>>();
   for (const port of sorted) {
     const name = port.name ?? port.id;
@@ -426,7 +427,7 @@ function keyed<P extends MIDIPort>(ports: Iterable<P>): Keyed<P>[] {
     const nth = (taken.get(same) ?? 0) + 1;
     taken.set(same, nth);
     const key = { name, maker, nth };
-    const isShared = makers.get(name)!.size > 1 && maker !== '';
+    const isShared = got(makers, name).size > 1 && maker !== '';
     return { key, label: isShared ? `${nameOfKey(key)}, ${maker}` : nameOfKey(key), port };
   });
 }

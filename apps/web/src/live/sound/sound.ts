@@ -1,5 +1,6 @@
 import { tonesOf, type StandInState, type Tone } from '@idle-step/core/standins';
 import { liveNow } from '../liveTime';
+import { there } from '@idle-step/core/sure';
 
 type Voice = {
   readonly oscillator: OscillatorNode;
@@ -80,8 +81,8 @@ export class StandInSound {
       const gain = new GainNode(context, { gain: 0 });
       const pan = new StereoPannerNode(context, { pan: tone.pan });
       const wet = new GainNode(context, { gain: 0 });
-      oscillator.connect(filter).connect(gain).connect(pan).connect(this.out!);
-      gain.connect(wet).connect(this.room!);
+      oscillator.connect(filter).connect(gain).connect(pan).connect(there(this.out));
+      gain.connect(wet).connect(there(this.room));
       oscillator.start();
       voice = { oscillator, filter, gain, pan, wet };
       this.voices.set(id, voice);

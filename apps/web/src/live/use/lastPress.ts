@@ -53,6 +53,7 @@ function noted<C extends Note['code']>(
   code: C,
 ): Extract<Note, { code: C }> | undefined {
   for (const e of effects)
+    // Its code was looked at, which TypeScript does not follow through a type parameter.
     if (e.kind === 'note' && e.note.code === code) return e.note as Extract<Note, { code: C }>;
   return undefined;
 }

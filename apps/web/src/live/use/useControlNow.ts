@@ -34,6 +34,27 @@ export type ControlNow = {
   readonly value: string;
 };
 
+/** Whether another page than the one in force is looked at for a control. */
+const isLookedAt = (
+  worldBoard: WorldBoard,
+  state: LiveState,
+  controlId: string,
+  looked: PagesInForce | null,
+): boolean =>
+  looked !== null && pageInForce(worldBoard, looked, controlId) !== pageInForce(worldBoard, state, controlId);
+
+/** What a control does on the page that is looked at, or else in force. */
+export const assignmentShown = (
+  world: World,
+  worldBoard: WorldBoard,
+  state: LiveState,
+  controlId: string,
+  looked: PagesInForce | null,
+): Assignment | undefined =>
+  looked && isLookedAt(worldBoard, state, controlId, looked)
+    ? pageInForce(worldBoard, looked, controlId)?.assignments.get(controlId)
+    : assignmentInForce(world, worldBoard, state, controlId);
+
 /**
  * What a control does and shows now: drawn anew only when that changes, whatever else is played.
  * @param looked pages that somebody looks at in place of those in force; the same object while they are the same.
@@ -45,12 +66,8 @@ export function useControlNow(
   looked: PagesInForce | null = null,
 ): ControlNow {
   const { assignment, songIndex, ...shown } = useLiveOf(({ state }) => {
-    const isLooked =
-      looked !== null &&
-      pageInForce(worldBoard, looked, control.id) !== pageInForce(worldBoard, state, control.id);
-    const inForce = isLooked
-      ? pageInForce(worldBoard, looked, control.id)?.assignments.get(control.id)
-      : assignmentInForce(world, worldBoard, state, control.id);
+    const isLooked = isLookedAt(worldBoard, state, control.id, looked);
+    const inForce = assignmentShown(world, worldBoard, state, control.id, looked);
     return {
       assignment: inForce,
       songIndex: placeOf(world, state).songIndex,

@@ -12,6 +12,7 @@ import { BoardSettings } from './BoardSettings';
 import { ControlSettings, KIND_WORDS } from '../control/ControlSettings';
 import { LearnPanel } from '../../../boards/LearnPanel';
 import { useLearn } from '../../../boards/useLearn';
+import { nth } from '@idle-step/core/sure';
 
 /** The board as it is built: its controls laid out in millimetres, and what their hardware sends. */
 export function BoardRoom({
@@ -51,7 +52,7 @@ export function BoardRoom({
   };
   const remove = () =>
     removal.ask(
-      inHand.length === 1 ? inHand[0]!.name : `${inHand.length} controls`,
+      inHand.length === 1 ? nth(inHand, 0).name : `${inHand.length} controls`,
       (r) => withoutControls(r, board.id, ids),
       null,
       () => setSelected(new Set()),

@@ -49,11 +49,8 @@ export function BoardSettings({
   onClearAssignments,
   onRemove,
 }: Props) {
-  const { can } = board;
   const device = rig.devices.find((d) => d.id === board.deviceId);
   const told = preset ? pagesOf(preset).reduce((n, b) => n + b.assignments.length, 0) : 0;
-  const toggled = <T,>(list: readonly T[], item: T, on: boolean): T[] =>
-    on ? [...list.filter((x) => x !== item), item] : list.filter((x) => x !== item);
   return (
     <div className="control-settings" role="group" aria-label={`The board of ${device?.name ?? ''}`}>
       <fieldset>
@@ -102,56 +99,7 @@ export function BoardSettings({
             onPick={(bankFollows) => onChange('say which bank a song brings', { bankFollows })}
           />
         )}
-        {board.mode === 'standalone' && (
-          <>
-            <Most
-              label="Banks at most"
-              value={can.banks}
-              first={8}
-              high={128}
-              onPick={(banks) => onChange('say what a board can do', { can: { ...can, banks } })}
-            />
-            <Most
-              label="Actions for a gesture at most"
-              value={can.actions}
-              first={4}
-              high={64}
-              onPick={(actions) => onChange('say what a board can do', { can: { ...can, actions } })}
-            />
-            <div className="ticks" role="group" aria-label="Gestures that it can tell">
-              <span className="small muted">It can tell</span>
-              {ACTION_LISTS.map((g) => (
-                <Form.Check
-                  key={g}
-                  id={`can-${g}`}
-                  label={LIST_WORDS[g]}
-                  checked={can.gestures.includes(g)}
-                  onChange={(e) =>
-                    onChange('say what a board can do', {
-                      can: { ...can, gestures: toggled(can.gestures, g, e.target.checked) },
-                    })
-                  }
-                />
-              ))}
-            </div>
-            <div className="ticks" role="group" aria-label="Messages that it can send">
-              <span className="small muted">It can send</span>
-              {SENT_KINDS.map((k) => (
-                <Form.Check
-                  key={k}
-                  id={`sends-${k}`}
-                  label={SENT_WORDS[k]}
-                  checked={can.messages.includes(k)}
-                  onChange={(e) =>
-                    onChange('say what a board can do', {
-                      can: { ...can, messages: toggled(can.messages, k, e.target.checked) },
-                    })
-                  }
-                />
-              ))}
-            </div>
-          </>
-        )}
+        {board.mode === 'standalone' && <OwnProgram can={board.can} onChange={onChange} />}
       </fieldset>
       <fieldset>
         <legend>Clear and remove</legend>
@@ -176,6 +124,62 @@ export function BoardSettings({
         <p className="small muted">The device {device?.name} stays in the rig.</p>
       </fieldset>
     </div>
+  );
+}
+
+/** What the board's own program can do. */
+function OwnProgram({ can, onChange }: { can: Board['can']; onChange: Props['onChange'] }) {
+  const toggled = <T,>(list: readonly T[], item: T, on: boolean): T[] =>
+    on ? [...list.filter((x) => x !== item), item] : list.filter((x) => x !== item);
+  return (
+    <>
+      <Most
+        label="Banks at most"
+        value={can.banks}
+        first={8}
+        high={128}
+        onPick={(banks) => onChange('say what a board can do', { can: { ...can, banks } })}
+      />
+      <Most
+        label="Actions for a gesture at most"
+        value={can.actions}
+        first={4}
+        high={64}
+        onPick={(actions) => onChange('say what a board can do', { can: { ...can, actions } })}
+      />
+      <div className="ticks" role="group" aria-label="Gestures that it can tell">
+        <span className="small muted">It can tell</span>
+        {ACTION_LISTS.map((g) => (
+          <Form.Check
+            key={g}
+            id={`can-${g}`}
+            label={LIST_WORDS[g]}
+            checked={can.gestures.includes(g)}
+            onChange={(e) =>
+              onChange('say what a board can do', {
+                can: { ...can, gestures: toggled(can.gestures, g, e.target.checked) },
+              })
+            }
+          />
+        ))}
+      </div>
+      <div className="ticks" role="group" aria-label="Messages that it can send">
+        <span className="small muted">It can send</span>
+        {SENT_KINDS.map((k) => (
+          <Form.Check
+            key={k}
+            id={`sends-${k}`}
+            label={SENT_WORDS[k]}
+            checked={can.messages.includes(k)}
+            onChange={(e) =>
+              onChange('say what a board can do', {
+                can: { ...can, messages: toggled(can.messages, k, e.target.checked) },
+              })
+            }
+          />
+        ))}
+      </div>
+    </>
   );
 }
 

@@ -1,18 +1,18 @@
 import { type Assignment, type Action, GESTURES } from '@idle-step/core/floor';
 import { actionWires, pressLanes, type ActionWire, type World } from '@idle-step/core/engine';
-import { shownText, type Device } from '@idle-step/core/gear';
-import { useContext } from 'react';
+import { shownText } from '@idle-step/core/gear';
 import { createPortal } from 'react-dom';
 import { useLiveOf, useWorld } from '../../../live/use/useLive';
 import { byteWords } from '@idle-step/core/midi';
 import { milliseconds } from '@idle-step/core/proof';
 import { TapeMark } from '../../../ui/TapeMark';
-import { WireSlotContext } from '../../../boards/wireSlot';
+import { useWireSlot } from '../../../boards/wireSlot';
+import { isRecord } from '@idle-step/core/sure';
 
 /** The exact bytes of the action in hand and how long the whole press takes, above the monitor. */
 export function WirePanel({ assignment, action }: { assignment: Assignment; action: Action | null }) {
   const world = useWorld();
-  const slot = useContext(WireSlotContext);
+  const slot = useWireSlot();
   const wires = useLiveOf((live) => (action ? actionWires(live.world, action, live.state) : []), isSameText);
   if (!slot) return null;
   return createPortal(
@@ -121,4 +121,4 @@ function PressTimes({ world, actions }: { world: World; actions: readonly Action
 /** Whether two plain results say the same, so that nothing is drawn anew for them. */
 const isSameText = (a: unknown, b: unknown): boolean => textOf(a) === textOf(b);
 const textOf = (wires: unknown): string =>
-  JSON.stringify(wires, (key, value: unknown) => (key === 'device' ? (value as Device | null)?.id : value));
+  JSON.stringify(wires, (key, value: unknown) => (key === 'device' && isRecord(value) ? value['id'] : value));

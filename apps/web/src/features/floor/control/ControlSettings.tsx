@@ -17,6 +17,7 @@ import { NoteField } from '../../../actions/NoteField';
 import { LampHardware } from './LampHardware';
 import { MovedHardware } from './MovedHardware';
 import { SwitchHardware } from './SwitchHardware';
+import { nth, there } from '@idle-step/core/sure';
 
 export const KIND_WORDS: Record<ControlKind, string> = {
   footswitch: 'footswitch',
@@ -53,7 +54,7 @@ type Props = {
 
 /** What the controls in hand are, where they lie, what they send and how they are built. */
 export function ControlSettings({ rig, board, controls, onChange, onSameKind, onClearLearned }: Props) {
-  const first = controls[0]!;
+  const first = nth(controls, 0);
   const one = controls.length === 1;
   const { kind } = first;
   const own = rig.devices.find((d) => d.id === board.deviceId)?.channel ?? 0;
@@ -223,4 +224,4 @@ const numberFor = (kind: Control['sends']['kind'], number: number): number => {
   return kind === 'key' && !KEY_NUMBERS.includes(number) ? PAGE_DOWN : number;
 };
 
-const PAGE_DOWN = keyNumber('PageDown')!;
+const PAGE_DOWN = there(keyNumber('PageDown'));

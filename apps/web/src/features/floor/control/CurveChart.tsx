@@ -5,6 +5,7 @@ import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from
 import { Line } from 'react-chartjs-2';
 import { cssColour } from '../../../ui/cssColour';
 import { Button } from 'react-bootstrap';
+import { nth } from '@idle-step/core/sure';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
 Chart.defaults.animation = false;
@@ -100,7 +101,7 @@ export function CurveChart({ sweep, position, name, onPoints }: Props) {
           ref={(c) => {
             chart.current = c ?? null;
           }}
-          aria-label={`${name} against the pedal: heel ${points[0]!.y}, half way ${points[64]!.y}, toe ${points[127]!.y}`}
+          aria-label={`${name} against the pedal: heel ${nth(points, 0).y}, half way ${nth(points, 64).y}, toe ${nth(points, 127).y}`}
           role="img"
           data={{
             datasets: [
@@ -144,11 +145,14 @@ function PointList({
 }) {
   const onKey = (e: KeyboardEvent, index: number) => {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
-    const point = points[index]!;
+    const point = nth(points, index);
     if (by) {
       e.preventDefault();
       onPoints(
-        movedPoint(points, index, { x: clamp(point.x + by[0]! * NUDGE), y: clamp(point.y + by[1]! * NUDGE) }),
+        movedPoint(points, index, {
+          x: clamp(point.x + nth(by, 0) * NUDGE),
+          y: clamp(point.y + nth(by, 1) * NUDGE),
+        }),
       );
     } else if (e.key === 'Delete' || e.key === 'Backspace') {
       e.preventDefault();
@@ -158,9 +162,12 @@ function PointList({
   const add = () => {
     const all = [{ x: 0, y: 0 }, ...points, { x: 1, y: 1 }];
     // Into the widest gap, on the line that is there.
-    const gap = all.slice(1).map((p, i) => p.x - all[i]!.x);
+    const gap = all.slice(1).map((p, i) => p.x - nth(all, i).x);
     const at = gap.indexOf(Math.max(...gap));
-    const middle = { x: (all[at]!.x + all[at + 1]!.x) / 2, y: (all[at]!.y + all[at + 1]!.y) / 2 };
+    const middle = {
+      x: (nth(all, at).x + nth(all, at + 1).x) / 2,
+      y: (nth(all, at).y + nth(all, at + 1).y) / 2,
+    };
     onPoints([...points.slice(0, at), middle, ...points.slice(at)]);
   };
   return (

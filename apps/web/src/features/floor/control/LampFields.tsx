@@ -7,6 +7,7 @@ import { useWorld } from '../../../live/use/useLive';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { FunctionPick, ValuePick } from '../../../gear/FunctionPick';
+import { got } from '@idle-step/core/sure';
 
 type Rule = Assignment['lamp'];
 type Stop = Extract<NonNullable<Rule>, { kind: 'function' }>['stops'][number];
@@ -73,7 +74,7 @@ export function LampFields({
           />
           {isTurnedRound(rule) && world.functions.get(rule.functionId)?.fn.shape.kind === 'switch' && (
             <p className="small text-caution">
-              It is lit while {world.functions.get(rule.functionId)!.fn.name} is off, and dark while it is on.{' '}
+              It is lit while {got(world.functions, rule.functionId).fn.name} is off, and dark while it is on.{' '}
               <Button variant="quiet" onClick={() => onChange({ ...rule, stops: turnedRound(rule.stops) })}>
                 Turn the lamp round
               </Button>

@@ -101,6 +101,7 @@ function offersOf(rig: FullRig, heard: readonly Heard[], candidate: Candidate): 
         kind: 'message',
         deviceId: device.id,
         channel: device.channel === channel ? null : channel,
+        // What an action can send is among what a control can send; keys of the computer were left out above.
         send: sends.kind as 'note',
         number: sends.number,
         value,

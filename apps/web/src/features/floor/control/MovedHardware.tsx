@@ -3,6 +3,7 @@ import { DeadZone, Jitter, measure } from '@idle-step/contract';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { Calibration } from './Calibration';
 import type { SetHardware } from './setHardware';
+import { keysOf } from '@idle-step/core/sure';
 
 const ENCODING_WORDS: Record<Control['hardware']['encoding'], string> = {
   absolute: 'its place',
@@ -31,10 +32,7 @@ export function MovedHardware({
         <Pick
           label="Sends"
           value={hardware.encoding}
-          options={Object.entries(ENCODING_WORDS).map(([value, text]) => ({
-            value: value as Control['hardware']['encoding'],
-            text,
-          }))}
+          options={keysOf(ENCODING_WORDS).map((value) => ({ value, text: ENCODING_WORDS[value] }))}
           onPick={(encoding) => set('choose an encoding', { encoding })}
         />
       )}

@@ -47,95 +47,20 @@ export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
             : 'This pedal moves nothing yet.'}
         </p>
       )}
-      {sweeps.map((sweep) => {
-        const found = world.functions.get(movedBy(sweep));
-        const set = (what: string, part: Partial<Sweep>) =>
-          onChange(
-            what,
-            sweeps.map((s) => (s.id === sweep.id ? ({ ...s, ...part } as Sweep) : s)),
-          );
-        return (
-          <div key={sweep.id} className="sweep">
-            <div className="sweep-fields">
-              {found && <TapeMark mark={found.device.mark} size={18} name={found.device.name} />}
-              {sweep.functionId === null ? (
-                <PlainFields sweep={sweep} onChange={(part) => set('aim a controller', part)} />
-              ) : (
-                <FunctionPick
-                  functionId={sweep.functionId}
-                  accepts={(fn) => fn.shape.kind === 'range'}
-                  onPick={(fn) =>
-                    onChange(
-                      'aim a sweep',
-                      sweeps.map((s) => (s.id === sweep.id ? { ...newSweep(fn), id: s.id } : s)),
-                    )
-                  }
-                />
-              )}
-              <ValuePick
-                label={isPedal ? 'Heel' : 'Lowest'}
-                functionId={movedBy(sweep)}
-                value={sweep.from}
-                onPick={(from) => set('set the heel', { from })}
-              />
-              <ValuePick
-                label={isPedal ? 'Toe' : 'Highest'}
-                functionId={movedBy(sweep)}
-                value={sweep.to}
-                onPick={(to) => set('set the toe', { to })}
-              />
-              <Pick
-                label="Curve"
-                value={sweep.curve}
-                options={CURVES.map((value) => ({ value, text: CURVE_WORDS[value] }))}
-                onPick={(curve) =>
-                  set('bend a sweep', {
-                    curve,
-                    points:
-                      curve === 'points' && sweep.points.length === 0
-                        ? [
-                            { x: 0.33, y: 0.2 },
-                            { x: 0.66, y: 0.7 },
-                          ]
-                        : sweep.points,
-                  })
-                }
-              />
-              <Form.Check
-                id={`invert-${sweep.id}`}
-                className="invert-check"
-                label="inverted"
-                checked={sweep.invert}
-                onChange={(e) => set('turn a sweep round', { invert: e.target.checked })}
-              />
-              <IconButton
-                icon={X}
-                label="Remove this sweep"
-                onClick={() =>
-                  onChange(
-                    'remove a sweep',
-                    sweeps.filter((s) => s.id !== sweep.id),
-                  )
-                }
-              />
-            </div>
-            {found && (
-              <>
-                <CurveChart
-                  onPoints={sweep.curve === 'points' ? (points) => set('bend a sweep', { points }) : null}
-                  sweep={sweep}
-                  position={position}
-                  name={`${found.device.name} ${found.fn.name}`}
-                />
-                <p className="small muted">
-                  Pedal at {Math.round(position)}: {found.fn.name}{' '}
-                  {shownText(found.device, found.fn, sweepValue(sweep, position))}
-                </p>
-              </>
-            )}
-          </div>
-        );
-      })}
+      {sweeps.map((sweep) => (
+        <SweepItem
+          key={sweep.id}
+          sweep={sweep}
+          position={position}
+          isPedal={isPedal}
+          onChange={(what, next) =>
+            onChange(
+              what,
+              sweeps.flatMap((s) => (s.id !== sweep.id ? s : (next ?? []))),
+            )
+          }
+        />
+      ))}
       {ranges.length > 0 && (
         <Button variant="quiet" onClick={add}>
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
@@ -147,6 +72,93 @@ export function SweepList({ sweeps, controlId, isPedal, onChange }: Props) {
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Send a controller by its number
         </Button>
+      )}
+    </div>
+  );
+}
+
+/** One thing that a pedal drives. */
+function SweepItem({
+  sweep,
+  position,
+  isPedal,
+  onChange,
+}: {
+  sweep: Sweep;
+  /** Where the pedal stands, 0–127. */
+  position: number;
+  isPedal: boolean;
+  /** @param next `null` takes it away. */
+  onChange(what: string, next: Sweep | null): void;
+}) {
+  const world = useWorld();
+  const found = world.functions.get(movedBy(sweep));
+  // A part of a sweep keeps it one: the fields that change its kind come together.
+  const set = (what: string, part: Partial<Sweep>) => onChange(what, { ...sweep, ...part } as Sweep);
+  return (
+    <div className="sweep">
+      <div className="sweep-fields">
+        {found && <TapeMark mark={found.device.mark} size={18} name={found.device.name} />}
+        {sweep.functionId === null ? (
+          <PlainFields sweep={sweep} onChange={(part) => set('aim a controller', part)} />
+        ) : (
+          <FunctionPick
+            functionId={sweep.functionId}
+            accepts={(fn) => fn.shape.kind === 'range'}
+            onPick={(fn) => onChange('aim a sweep', { ...newSweep(fn), id: sweep.id })}
+          />
+        )}
+        <ValuePick
+          label={isPedal ? 'Heel' : 'Lowest'}
+          functionId={movedBy(sweep)}
+          value={sweep.from}
+          onPick={(from) => set('set the heel', { from })}
+        />
+        <ValuePick
+          label={isPedal ? 'Toe' : 'Highest'}
+          functionId={movedBy(sweep)}
+          value={sweep.to}
+          onPick={(to) => set('set the toe', { to })}
+        />
+        <Pick
+          label="Curve"
+          value={sweep.curve}
+          options={CURVES.map((value) => ({ value, text: CURVE_WORDS[value] }))}
+          onPick={(curve) =>
+            set('bend a sweep', {
+              curve,
+              points:
+                curve === 'points' && sweep.points.length === 0
+                  ? [
+                      { x: 0.33, y: 0.2 },
+                      { x: 0.66, y: 0.7 },
+                    ]
+                  : sweep.points,
+            })
+          }
+        />
+        <Form.Check
+          id={`invert-${sweep.id}`}
+          className="invert-check"
+          label="inverted"
+          checked={sweep.invert}
+          onChange={(e) => set('turn a sweep round', { invert: e.target.checked })}
+        />
+        <IconButton icon={X} label="Remove this sweep" onClick={() => onChange('remove a sweep', null)} />
+      </div>
+      {found && (
+        <>
+          <CurveChart
+            onPoints={sweep.curve === 'points' ? (points) => set('bend a sweep', { points }) : null}
+            sweep={sweep}
+            position={position}
+            name={`${found.device.name} ${found.fn.name}`}
+          />
+          <p className="small muted">
+            Pedal at {Math.round(position)}: {found.fn.name}{' '}
+            {shownText(found.device, found.fn, sweepValue(sweep, position))}
+          </p>
+        </>
       )}
     </div>
   );

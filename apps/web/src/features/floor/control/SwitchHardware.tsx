@@ -2,10 +2,11 @@ import { type Control, onlyTaps } from '@idle-step/core/floor';
 import { DebounceMs } from '@idle-step/contract';
 import { NumberField, Pick } from '../../../ui/Fields';
 import type { SetHardware } from './setHardware';
+import { nth } from '@idle-step/core/sure';
 
 /** How a control that is pressed is built. */
 export function SwitchHardware({ controls, set }: { controls: readonly Control[]; set: SetHardware }) {
-  const { hardware } = controls[0]!;
+  const { hardware } = nth(controls, 0);
   return (
     <fieldset>
       <legend>Its switch</legend>

@@ -14,6 +14,7 @@ import { newBank, withPage } from '../../../edits/presetEdits';
 import { freeName } from '../../../words/names';
 import type { Looking } from './useLookedPages';
 import { counted } from '../../../words/counted';
+import { nth } from '@idle-step/core/sure';
 
 /** The banks of a preset. The one chosen is the one that plays; a new one is only looked at first. */
 export function BankList({
@@ -40,7 +41,7 @@ export function BankList({
     box.current?.querySelector('li.on')?.scrollIntoView({ block: 'nearest' });
   }, [now]);
   const reached = useMemo(() => reachedBanks(world, worldBoard), [world, worldBoard]);
-  const bank = preset.banks[now] ?? preset.banks[0]!;
+  const bank = preset.banks[now] ?? nth(preset.banks, 0);
   const controls = board.controls.length;
   const go = (index: number) => {
     const to = preset.banks[index]?.id;
@@ -113,46 +114,69 @@ export function BankList({
           This board keeps {most} banks by itself; here are {preset.banks.length}.
         </p>
       )}
-      <div className="bank-edit">
-        <TextField
-          hideLabel
-          label="Name of this bank"
-          value={bank.name}
-          schema={Name}
-          onCommit={(name) => set('rename a bank', { name })}
+      <BankEdit
+        bank={bank}
+        set={set}
+        onRemove={
+          preset.banks.length < 2
+            ? null
+            : () =>
+                change(
+                  'remove a bank',
+                  preset.banks.filter((b) => b.id !== bank.id),
+                )
+        }
+      />
+    </div>
+  );
+}
+
+/** What the bank in hand is called, its colour and its remark. */
+function BankEdit({
+  bank,
+  set,
+  onRemove,
+}: {
+  bank: Bank;
+  set(label: string, part: Partial<Bank>): void;
+  /** `null` for the last one. */
+  onRemove: (() => void) | null;
+}) {
+  return (
+    <div className="bank-edit">
+      <TextField
+        hideLabel
+        label="Name of this bank"
+        value={bank.name}
+        schema={Name}
+        onCommit={(name) => set('rename a bank', { name })}
+      />
+      <TextField
+        hideLabel
+        label="Remark on this bank"
+        placeholder="remark"
+        value={bank.remark}
+        schema={Remark}
+        onCommit={(remark) => set('remark on a bank', { remark })}
+      />
+      <div className="bank-tools">
+        <ColourPick
+          label="Colour of this bank"
+          value={bank.colour}
+          onPick={(colour) => set('colour a bank', { colour })}
         />
-        <TextField
-          hideLabel
-          label="Remark on this bank"
-          placeholder="remark"
-          value={bank.remark}
-          schema={Remark}
-          onCommit={(remark) => set('remark on a bank', { remark })}
+        <IconButton
+          icon={Eraser}
+          label={`Clear this bank: what ${counted(bank.assignments.length, 'control does', 'controls do')}; undo brings it back`}
+          disabled={bank.assignments.length === 0}
+          onClick={() => set('clear a bank', { assignments: [] })}
         />
-        <div className="bank-tools">
-          <ColourPick
-            label="Colour of this bank"
-            value={bank.colour}
-            onPick={(colour) => set('colour a bank', { colour })}
-          />
-          <IconButton
-            icon={Eraser}
-            label={`Clear this bank: what ${counted(bank.assignments.length, 'control does', 'controls do')}; undo brings it back`}
-            disabled={bank.assignments.length === 0}
-            onClick={() => set('clear a bank', { assignments: [] })}
-          />
-          <IconButton
-            icon={X}
-            label="Remove this bank; undo brings it back"
-            disabled={preset.banks.length < 2}
-            onClick={() =>
-              change(
-                'remove a bank',
-                preset.banks.filter((b) => b.id !== bank.id),
-              )
-            }
-          />
-        </div>
+        <IconButton
+          icon={X}
+          label="Remove this bank; undo brings it back"
+          disabled={onRemove === null}
+          onClick={() => onRemove?.()}
+        />
       </div>
     </div>
   );

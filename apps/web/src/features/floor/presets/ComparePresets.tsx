@@ -10,6 +10,7 @@ import { useWorld } from '../../../live/use/useLive';
 import { actionWords } from '../../../actions/actionWords';
 import { cellWords } from '../table/tableCells';
 import type { World } from '@idle-step/core/engine';
+import { isOneOf } from '@idle-step/core/sure';
 
 const IN_WORDS: Partial<Record<keyof Assignment, string>> = {
   doublePress: 'double press',
@@ -69,9 +70,9 @@ export function ComparePresets({ board, left, right }: { board: Board; left: Pre
 
 function valueWords(world: World, assignment: Assignment, key: keyof Assignment): string {
   const doc = assignment;
-  if ((ACTION_LISTS as readonly string[]).includes(key))
+  if (isOneOf(ACTION_LISTS, key))
     return (
-      doc[key as 'press']
+      doc[key]
         .map((a) => {
           const { title, value } = actionWords(world, a);
           return `${title} ${value}${a.isOff ? ', off' : ''}`.trim();

@@ -24,6 +24,7 @@ import {
   withPage,
   withParted,
 } from '../../../edits/presetEdits';
+import { nth } from '@idle-step/core/sure';
 
 /** Kinds that are grouped first, since they are the ones that want pages. */
 const FIRST_KINDS: readonly ControlKind[] = [
@@ -96,7 +97,7 @@ function GroupLine({
     0,
     g.pages.findIndex((p) => p.id === pages[g.id]),
   );
-  const page = g.pages[at] ?? g.pages[0]!;
+  const page = g.pages[at] ?? nth(g.pages, 0);
   const turn = (to: 'up' | 'down') => host.command({ kind: 'page', boardId: board.id, groupId: g.id, to });
   return (
     <div className="group">
@@ -242,7 +243,7 @@ function TakeApart({
 }: GroupProps & { page: Bank; onLeave(): void; onDone(): void }) {
   const edit = useEdit('presets');
   const { banks } = useLiveState('banks');
-  const bankNow = preset.banks.find((b) => b.id === banks[board.id]) ?? preset.banks[0]!;
+  const bankNow = preset.banks.find((b) => b.id === banks[board.id]) ?? nth(preset.banks, 0);
   return (
     <div className="notice" role="alertdialog" aria-label={`Take ${g.name} apart`}>
       <span>

@@ -1,6 +1,6 @@
 import { presetSends, type Sent } from '@idle-step/core/proof';
 import type { FullRig } from '@idle-step/core/routing';
-import { type Preset, type Assignment, feelOf, turnedRound } from '@idle-step/core/floor';
+import { type Preset, feelOf, turnedRound } from '@idle-step/core/floor';
 import { ArrowDown, ArrowUp, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -52,7 +52,7 @@ export function SendsRoom({
       const kind = rig.boards.flatMap((b) => b.controls).find((c) => c.id === controlId)?.kind;
       const rule = now.lamp ?? (kind ? feelOf(p, kind).lamp : null);
       if (rule?.kind !== 'function') return p;
-      const lamp = { ...rule, stops: turnedRound(rule.stops) } as Assignment['lamp'];
+      const lamp = { ...rule, stops: turnedRound(rule.stops) };
       return withAssignment(p, pageId, { ...now, lamp });
     });
   const marked = all.filter((r) => r.marks.length > 0);

@@ -5,6 +5,7 @@ import { useScrolledAside } from '../../../ui/useScrolledAside';
 import { memo, useEffect, useId, useMemo, useRef, useState } from 'react';
 import { cellWords, isHere, type TableColumn, type TableRow } from './tableCells';
 import type { TableState } from './useTable';
+import { nth } from '@idle-step/core/sure';
 
 type Props = {
   world: World;
@@ -34,13 +35,13 @@ export function TableGrid({ world, board, preset, rows, columns, table }: Props)
     [columns],
   );
   const { row, col } = table.focus;
-  const { holdsFocus, editing } = table;
+  const { holdsFocus, typing } = table;
   useEffect(() => {
-    if (!holdsFocus.current || editing) return;
+    if (!holdsFocus.current || typing) return;
     scroll.current?.querySelector<HTMLElement>(`[data-cell="${row}/${col}"]`)?.focus();
-  }, [row, col, editing, holdsFocus]);
+  }, [row, col, typing, holdsFocus]);
   const spotOf = (target: EventTarget) => {
-    const at = (target as HTMLElement).closest<HTMLElement>('[data-cell]')?.dataset['cell']?.split('/');
+    const at = cellOf(target)?.dataset['cell']?.split('/');
     return at ? { row: Number(at[0]), col: Number(at[1]) } : null;
   };
   return (
@@ -52,14 +53,14 @@ export function TableGrid({ world, board, preset, rows, columns, table }: Props)
         aria-rowcount={rows.length + 1}
         aria-multiselectable="true"
         onCopy={table.onCopy}
+        onCut={table.onCut}
         onPaste={table.onPaste}
         onPointerDown={(e) => {
           const spot = spotOf(e.target);
-          if (!spot || e.button !== 0 || (e.target as HTMLElement).tagName === 'INPUT') return;
+          if (!spot || e.button !== 0 || e.target instanceof HTMLInputElement) return;
           e.preventDefault();
-          table.commit('stay');
           table.press(spot, e.shiftKey);
-          (e.target as HTMLElement).closest<HTMLElement>('[data-cell]')?.focus({ preventScroll: true });
+          cellOf(e.target)?.focus({ preventScroll: true });
         }}
         onPointerOver={(e) => {
           const spot = spotOf(e.target);
@@ -68,11 +69,11 @@ export function TableGrid({ world, board, preset, rows, columns, table }: Props)
         onPointerUp={table.lift}
         onDoubleClick={(e) => {
           const spot = spotOf(e.target);
-          if (spot && !table.editing) table.startEdit(spot, null);
+          if (spot && !table.typing) table.open(spot.row, spot.col);
         }}
         onKeyDown={(e) => {
           const spot = spotOf(e.target);
-          if (spot && !table.editing) table.onKey(e, spot);
+          if (spot && !table.typing) table.onKey(e, spot.row, spot.col);
         }}
         onFocus={(e) => {
           const spot = spotOf(e.target);
@@ -105,11 +106,11 @@ export function TableGrid({ world, board, preset, rows, columns, table }: Props)
                 index={i}
                 columns={columns}
                 maps={maps}
-                isFirst={i === 0 || rows[i - 1]!.control !== r.control}
+                isFirst={i === 0 || nth(rows, i - 1).control !== r.control}
                 left={inRange ? table.range.left : -1}
                 right={inRange ? table.range.right : -1}
                 focusCol={table.focus.row === i ? table.focus.col : -1}
-                table={table.editing?.row === i ? table : null}
+                table={table.typing && table.focus.row === i ? table : null}
               />
             );
           })}
@@ -144,10 +145,10 @@ const GridRow = memo(function GridRow(props: RowProps) {
         <span className="list-name">{LIST_WORDS[row.list]}</span>
       </th>
       {columns.map((column, c) => {
-        const assignment = maps[c]!.get(row.control.id);
+        const assignment = nth(maps, c).get(row.control.id);
         const here = isHere(preset, row.control.id, column);
         const text = here ? cellWords(world, assignment, row.list) : '';
-        const isEdited = table?.editing?.col === c;
+        const isEdited = table?.focus.col === c;
         return (
           <td
             key={column.page.id}
@@ -171,7 +172,7 @@ function CellInput({ table, name }: { table: TableState; name: string }) {
   const input = useRef<HTMLInputElement>(null);
   const listId = useId();
   const [offered] = useState(() => table.suggestions());
-  const isWhole = table.editing?.isWhole ?? false;
+  const isWhole = table.typing?.isWhole ?? false;
   useEffect(() => {
     input.current?.focus();
     if (isWhole) input.current?.select();
@@ -182,15 +183,18 @@ function CellInput({ table, name }: { table: TableState; name: string }) {
         ref={input}
         className="cell-input"
         aria-label={`What ${name} sends`}
-        aria-invalid={table.error !== null}
+        aria-invalid={Boolean(table.typing?.error)}
         autoComplete="off"
         list={listId}
-        value={table.editing?.text ?? ''}
+        value={table.typing?.text ?? ''}
         onChange={(e) => table.type(e.target.value)}
-        onBlur={() => table.commit('stay')}
-        onKeyDown={(e) => table.onEditKey(e)}
+        onBlur={(e) => table.commit(e.target.value)}
+        onKeyDown={table.onTypingKey}
       />
       <OfferedValues id={listId} values={offered} />
     </>
   );
 }
+
+const cellOf = (target: EventTarget): HTMLElement | null =>
+  target instanceof Element ? target.closest<HTMLElement>('[data-cell]') : null;

@@ -10,6 +10,7 @@ import { FillPanel } from './FillPanel';
 import { filledCells, gesturesUsed, tableColumns, tableRows, type FillOrder } from './tableCells';
 import { TableGrid } from './TableGrid';
 import { useTable } from './useTable';
+import { nth } from '@idle-step/core/sure';
 
 const SHOWN_WORDS: Record<Gesture, string> = {
   press: 'press',
@@ -22,7 +23,7 @@ const SHOWN_WORDS: Record<Gesture, string> = {
 export function TableRoom({ preset, boardIndex }: { preset: Preset; boardIndex: number }) {
   const world = useWorld();
   const edit = useEdit('presets');
-  const { board } = world.boards[boardIndex]!;
+  const { board } = nth(world.boards, boardIndex);
   const [shown, setShown] = useState<ReadonlySet<Gesture>>(() => gesturesUsed(preset));
   const [order, setOrder] = useState<FillOrder>('down');
   const [isReplacing, setReplacing] = useState(false);
@@ -35,6 +36,7 @@ export function TableRoom({ preset, boardIndex }: { preset: Preset; boardIndex: 
   };
   const table = useTable({ world, preset, rows, columns, change });
   const cells = table.cells(order);
+  const error = table.typing?.error ?? table.sentence;
   return (
     <section className="table-room" aria-label="The preset as a table">
       <div className="place-head">
@@ -100,8 +102,8 @@ export function TableRoom({ preset, boardIndex }: { preset: Preset; boardIndex: 
           }}
         />
       )}
-      <p className={`small ${table.error ? 'field-error' : 'muted'}`} role={table.error ? 'alert' : 'status'}>
-        {table.error ??
+      <p className={`small ${error ? 'field-error' : 'muted'}`} role={error ? 'alert' : 'status'}>
+        {error ??
           said ??
           'Drag, or hold Shift with the arrows, to take several cells in hand; type into one: note 36, CC 7 value 100, program 5.'}
       </p>

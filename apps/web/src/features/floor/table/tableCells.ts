@@ -28,6 +28,7 @@ import type { World } from '@idle-step/core/engine';
 import { copiedText, pastedCells } from '@idle-step/core/formats';
 import { shownText } from '@idle-step/core/gear';
 import { actionWords } from '../../../actions/actionWords';
+import { nth } from '@idle-step/core/sure';
 
 /** One line of a preset's table: a control, and which of its lists. */
 export type TableRow = { readonly control: Control; readonly list: TableCell['list'] };
@@ -185,7 +186,7 @@ export function copyRange(
   const lists = inRows.map((row) => inColumns.map((column) => assignmentAt(preset, cellAt(row, column))));
   const text = copiedText(
     inRows.map((row, r) =>
-      lists[r]!.map((a) => editText(context, a, row.list) || cellWords(world, a, row.list)),
+      nth(lists, r).map((a) => editText(context, a, row.list) || cellWords(world, a, row.list)),
     ),
   );
   return { text, lists, rows: inRows.map((r) => r.list) };
@@ -209,9 +210,9 @@ export function pasteCopied(
     for (let c = 0; c < wide; c++) {
       const row = rows[range.top + r];
       const column = columns[range.left + c];
-      const from = copied.lists[r % copied.lists.length]!;
-      const source = from[c % from.length]!;
-      const list = copied.rows[r % copied.rows.length]!;
+      const from = nth(copied.lists, r % copied.lists.length);
+      const source = nth(from, c % from.length);
+      const list = nth(copied.rows, r % copied.rows.length);
       if (!row || !column || !isHere(preset, row.control.id, column)) continue;
       if ((list === 'sweeps') !== (row.list === 'sweeps')) continue;
       const cell = cellAt(row, column);

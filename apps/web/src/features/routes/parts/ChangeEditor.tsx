@@ -13,6 +13,7 @@ import { inPieces } from '../../../ui/inPieces';
 
 import { CurvePick } from '../../../ui/CurvePick';
 import { CHANNEL_OPTIONS, typed, type PartProps } from './partFields';
+import { there } from '@idle-step/core/sure';
 
 const ModulationFields = inPieces(
   () => import('../ModulationFields').then((m) => m.ModulationFields),
@@ -87,7 +88,7 @@ export function ChangeEditor({ rig, route, onChange }: PartProps) {
                 placeholder="the same"
                 value={change.as.number}
                 refusal={(t) => `${t} is no number from 0 to 127; leave it empty to keep the number.`}
-                onCommit={(number) => set({ as: { ...change.as!, number } })}
+                onCommit={(number) => set({ as: { ...there(change.as), number } })}
               />
             )}
           </div>

@@ -6,6 +6,7 @@ import { IconButton } from '../../../ui/IconButton';
 import { destinationOptions } from '../routePorts';
 
 import { CHANNEL_OPTIONS, type PartProps } from './partFields';
+import { nth } from '@idle-step/core/sure';
 
 /** Where it sends. */
 export function ToEditor({ rig, route, onChange }: PartProps) {
@@ -45,7 +46,7 @@ export function ToEditor({ rig, route, onChange }: PartProps) {
         <Button
           variant="bare"
           disabled={options.length === 0}
-          onClick={() => set([...route.to, { portId: options[0]!.value, channel: null }])}
+          onClick={() => set([...route.to, { portId: nth(options, 0).value, channel: null }])}
         >
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Add a destination

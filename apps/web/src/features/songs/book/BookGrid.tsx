@@ -15,6 +15,7 @@ import type { CellGridState } from '../../../ui/useCellGrid';
 import { CueCell } from '../sheet/CueCell';
 import { isWithin } from '../sheet/inHand';
 import { BookNameCell } from './BookNameCell';
+import { nth } from '@idle-step/core/sure';
 
 const ROW_PX = 28;
 /** Columns that stay while the others go by: song, bpm, scene. */
@@ -94,8 +95,8 @@ export function BookGrid({ label, lines, numbers, columns, sheets, at, grid, onK
             <BookRow
               key={row}
               row={row}
-              line={lines[row]!}
-              number={numbers.get(lines[row]!.song.id) ?? null}
+              line={nth(lines, row)}
+              number={numbers.get(nth(lines, row).song.id) ?? null}
               columns={columns}
               sheets={sheets}
               at={at}

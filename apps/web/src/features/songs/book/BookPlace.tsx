@@ -19,6 +19,7 @@ import { PasteTable } from './PasteTable';
 import { SongsLike } from './SongsLike';
 import { useBookHand } from './useBookHand';
 import { ALL_SONGS, SONGS_SHOWN, useBookSongs } from './useBookSongs';
+import { there } from '@idle-step/core/sure';
 
 /** What is shown above the table. */
 type Panel = { readonly kind: 'table'; readonly text: string } | { readonly kind: 'like' } | null;
@@ -143,7 +144,7 @@ function BookOf({ rig }: { rig: FullRig }) {
           grid={grid}
           onAdd={() => addScene(inHand)}
           onMove={setAt}
-          column={at!.column}
+          column={there(at).column}
         />
       )}
     </section>

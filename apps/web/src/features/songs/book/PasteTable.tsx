@@ -10,7 +10,7 @@ import {
   type BookRead,
   type BookSong,
 } from '@idle-step/core/sheet';
-import { isSameJson, type Json } from '@idle-step/core/edits';
+import { isSameJson } from '@idle-step/core/edits';
 import { FileUp } from 'lucide-react';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Button, ProgressBar } from 'react-bootstrap';
@@ -153,8 +153,7 @@ export function PasteTable({ rig, presets, set, start, onTaken, onLeave }: Props
   );
 }
 
-const isAsItWas = ({ song, was }: BookSong): boolean =>
-  isSameJson(song as unknown as Json, was as unknown as Json);
+const isAsItWas = ({ song, was }: BookSong): boolean => isSameJson(song, was);
 
 const takeWords = (fresh: number, changed: number): string =>
   [

@@ -29,7 +29,6 @@ export function SongsLike({ rig, set, wantedId, onTaken, onLeave }: Props) {
   const [text, setText] = useState('');
   const [keepsValues, setKeepsValues] = useState(true);
   const [into, setInto] = useState<IntoSet>(set ? { kind: 'set', id: set.id } : { kind: 'none' });
-  const edit = useEdit('songs');
   const { take, done, sentence } = useTakeSongs(rig.id);
   const names = useMemo(
     () =>
@@ -83,52 +82,15 @@ export function SongsLike({ rig, set, wantedId, onTaken, onLeave }: Props) {
           onChange={(e) => setText(e.target.value)}
         />
       </label>
-      <div className="manual-look" role="region" aria-label="What they are like" tabIndex={0}>
-        <FilterPick
-          label="Like"
-          value={likeId}
-          options={[...songs].sort(patternsFirst).map((s) => ({
-            value: s.id,
-            text: isPattern(s) ? `${s.name} (pattern)` : s.name,
-          }))}
-          onPick={setLikeId}
-        />
-        {like && (
-          <>
-            <p className="muted">{like.scenes.map((s) => s.name).join(', ') || 'It has no scenes.'}</p>
-            <Form.Check
-              id="like-values"
-              label="With what its scenes set"
-              checked={keepsValues}
-              onChange={(e) => setKeepsValues(e.target.checked)}
-            />
-            <Form.Check
-              id="like-pattern"
-              label={`Keep ${like.name} as a pattern, offered first for new songs`}
-              checked={isPattern(like)}
-              onChange={(e) => {
-                const on = e.target.checked;
-                edit(like.id, on ? 'keep as a pattern' : 'keep as a pattern no more', (s: Song) =>
-                  withPattern(s, on),
-                );
-              }}
-            />
-          </>
-        )}
-        {names.some((n) => n.refused !== null) && (
-          <ul className="table-faults">
-            {names.flatMap((n) =>
-              n.refused === null
-                ? []
-                : [
-                    <li key={n.line}>
-                      <span className="num">line {n.line}: </span>“{n.name}”: {n.refused}
-                    </li>,
-                  ],
-            )}
-          </ul>
-        )}
-      </div>
+      <WhatLike
+        songs={songs}
+        likeId={likeId}
+        like={like}
+        onLike={setLikeId}
+        keepsValues={keepsValues}
+        onKeepsValues={setKeepsValues}
+        names={names}
+      />
       <div className="manual-foot">
         <Button
           variant="go"
@@ -158,3 +120,72 @@ export function SongsLike({ rig, set, wantedId, onTaken, onLeave }: Props) {
 }
 
 const patternsFirst = (a: SongSummary, b: SongSummary): number => Number(isPattern(b)) - Number(isPattern(a));
+
+/** Which song the new ones are like, what they take from it, and which names cannot be taken. */
+function WhatLike({
+  songs,
+  likeId,
+  like,
+  onLike,
+  keepsValues,
+  onKeepsValues,
+  names,
+}: {
+  songs: readonly SongSummary[];
+  likeId: string;
+  like: Song | null | undefined;
+  onLike(id: string): void;
+  keepsValues: boolean;
+  onKeepsValues(on: boolean): void;
+  names: ReturnType<typeof readSongNames>;
+}) {
+  const edit = useEdit('songs');
+  return (
+    <div className="manual-look" role="region" aria-label="What they are like" tabIndex={0}>
+      <FilterPick
+        label="Like"
+        value={likeId}
+        options={[...songs].sort(patternsFirst).map((s) => ({
+          value: s.id,
+          text: isPattern(s) ? `${s.name} (pattern)` : s.name,
+        }))}
+        onPick={onLike}
+      />
+      {like && (
+        <>
+          <p className="muted">{like.scenes.map((s) => s.name).join(', ') || 'It has no scenes.'}</p>
+          <Form.Check
+            id="like-values"
+            label="With what its scenes set"
+            checked={keepsValues}
+            onChange={(e) => onKeepsValues(e.target.checked)}
+          />
+          <Form.Check
+            id="like-pattern"
+            label={`Keep ${like.name} as a pattern, offered first for new songs`}
+            checked={isPattern(like)}
+            onChange={(e) => {
+              const on = e.target.checked;
+              edit(like.id, on ? 'keep as a pattern' : 'keep as a pattern no more', (s: Song) =>
+                withPattern(s, on),
+              );
+            }}
+          />
+        </>
+      )}
+      {names.some((n) => n.refused !== null) && (
+        <ul className="table-faults">
+          {names.flatMap((n) =>
+            n.refused === null
+              ? []
+              : [
+                  <li key={n.line}>
+                    <span className="num">line {n.line}: </span>“{n.name}”: {n.refused}
+                  </li>,
+                ],
+          )}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -15,6 +15,7 @@ import {
 import { useEditAll } from '../../../drafts/useDocs';
 import { newPart } from '../../../edits/songEdits';
 import { useCellGrid, type CellGridState } from '../../../ui/useCellGrid';
+import { nth } from '@idle-step/core/sure';
 
 /** A cell of the book: its scene, or its song where that has none, and its column by key. */
 export type BookPlace = { readonly songId: string; readonly sceneIndex: number; readonly column: string };
@@ -55,10 +56,10 @@ export function useBookGrid({ of, lines, columns, sheets, at, onMove }: Wanted):
     typed: CELL_BEGINS,
     fillKey: 'd',
     onMove: ({ row, col }) => {
-      const { song, sceneIndex } = lines[row]!;
-      onMove({ songId: song.id, sceneIndex, column: columns[col]!.key });
+      const { song, sceneIndex } = nth(lines, row);
+      onMove({ songId: song.id, sceneIndex, column: nth(columns, col).key });
     },
-    textAt: ({ row, col }) => bookCell(lines[row]!, columns[col]!, sheets(lines[row]!.song)).text,
+    textAt: ({ row, col }) => bookCell(nth(lines, row), nth(columns, col), sheets(nth(lines, row).song)).text,
     take: ({ row, col }, text) => {
       const [line, column] = [lines[row], columns[col]];
       if (!line || !column) return null;

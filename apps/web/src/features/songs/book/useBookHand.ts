@@ -10,6 +10,7 @@ import { withNewSceneAfter } from '../../../edits/songEdits';
 import { useWorld } from '../../../live/use/useLive';
 import { useStateOf } from '../../../ui/useStateOf';
 import { useBookGrid, type BookPlace as Place } from './useBookGrid';
+import { nth, there } from '@idle-step/core/sure';
 
 const NONE: readonly string[] = [];
 
@@ -69,7 +70,7 @@ export function useBookHand(
     event.stopPropagation();
     if (grid.typing !== null && !grid.commit(grid.typing.text)) return;
     if (!by) addScene(line);
-    else setAt({ ...songBeside(lines, place.row, by), column: at!.column });
+    else setAt({ ...songBeside(lines, place.row, by), column: there(at).column });
   };
   const show = (songId: string | null) => {
     if (songId) setAt({ songId, sceneIndex: 0, column: 'scene' });
@@ -87,6 +88,6 @@ function firstPlace(lines: readonly BookLine[], column: string | null): Place | 
 function songBeside(lines: readonly BookLine[], row: number, by: number): Omit<Place, 'column'> {
   const starts = lines.flatMap((l, i) => (l.isFirst ? [i] : []));
   const to = by > 0 ? starts.find((i) => i > row) : starts.findLast((i) => i < row);
-  const { song, sceneIndex } = lines[to ?? row]!;
+  const { song, sceneIndex } = nth(lines, to ?? row);
   return { songId: song.id, sceneIndex };
 }

@@ -8,6 +8,7 @@ import { useLiveState, useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { TapeMark } from '../../../ui/TapeMark';
 import { withCaptured } from '../../../edits/songEdits';
+import { nth } from '@idle-step/core/sure';
 
 /** What the rig stands at, into a scene: looked at before it is taken, by device or one by one. */
 export function CapturePanel({
@@ -33,7 +34,7 @@ export function CapturePanel({
       else next.delete(fn.id);
     setLeft(next);
   };
-  const scene = song.scenes[sceneIndex]!;
+  const scene = nth(song.scenes, sceneIndex);
   return (
     <section className="recall-plan" aria-label="Capture">
       <div className="place-head">

@@ -17,6 +17,7 @@ import { Cloth } from '../../../ui/Cloth';
 import { NumberField, Pick, TextField, TypedField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { TapeMark } from '../../../ui/TapeMark';
+import { nth } from '@idle-step/core/sure';
 
 const Semitones = whole('Transposition', -127, 127, ' semitones');
 
@@ -202,7 +203,7 @@ function SceneSwitch({
   levelId: string | null;
 }) {
   const edit = useEdit('songs');
-  const scene = song.scenes[sceneIndex]!;
+  const scene = nth(song.scenes, sceneIndex);
   const said = sceneSurround(song, sceneIndex).routes.get(routeKey(route.id, 'route'));
   const on = said?.value ?? route.isOn;
   const own = scene.values.find((v) => v.functionId === levelId);

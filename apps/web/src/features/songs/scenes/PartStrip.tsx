@@ -22,6 +22,7 @@ import { SortableList } from '../../../ui/SortableList';
 import { mapPart, withoutPart, withPartAt, withPartMoved } from '../../../edits/songEdits';
 import { minutes } from '../../../words/times';
 import { counted } from '../../../words/counted';
+import { nth } from '@idle-step/core/sure';
 
 /** The order in which the scenes are played; a scene that comes again stands in it more than once. */
 export function PartStrip({ song }: { song: Song }) {
@@ -50,7 +51,7 @@ export function PartStrip({ song }: { song: Song }) {
           onMove={(from, to) => edit(song.id, 'move a part', (s) => withPartMoved(s, from, to))}
           classOf={(p) => (p.id === playing ? 'playing' : '')}
           render={(part, i, handle) => {
-            const at = times[i]!;
+            const at = nth(times, i);
             return (
               <>
                 {handle}
@@ -106,12 +107,12 @@ export function PartStrip({ song }: { song: Song }) {
       {index >= 0 && (
         <PartFields
           song={song}
-          part={parts[index]!}
+          part={nth(parts, index)}
           onChange={(label, part) => {
             // Writing the order down gives the parts identifiers of their own: what is open stays open by its place.
             const next = mapPart(song, index, (p) => ({ ...p, ...part }));
             edit(song.id, label, () => next);
-            setOpen(next.parts[index]!.id);
+            setOpen(nth(next.parts, index).id);
           }}
           onRemove={() => {
             setOpen(null);

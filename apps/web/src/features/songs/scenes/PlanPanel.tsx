@@ -10,6 +10,7 @@ import { Cloth } from '../../../ui/Cloth';
 import { Pick } from '../../../ui/Fields';
 import { TapeMark } from '../../../ui/TapeMark';
 import { counted } from '../../../words/counted';
+import { got, nth } from '@idle-step/core/sure';
 
 const REASONS: Record<SendReason, string> = {
   changed: 'changed',
@@ -47,7 +48,7 @@ export function PlanPanel({ rig, song, to }: { rig: FullRig; song: Song; to: num
           onPick={(i) => setFrom(Number(i))}
         />
         <span>to</span>
-        <Cloth text={song.scenes[to]!.name} />
+        <Cloth text={nth(song.scenes, to).name} />
         <Pick
           hideLabel
           label="What is sent"
@@ -81,7 +82,7 @@ export function PlanPanel({ rig, song, to }: { rig: FullRig; song: Song; to: num
           </thead>
           <tbody>
             {lines.map((line) => {
-              const { fn } = world.functions.get(line.functionId)!;
+              const { fn } = got(world.functions, line.functionId);
               return (
                 <tr key={line.functionId}>
                   <td className="num">{milliseconds(Math.round(line.atMs * 100) / 100)}</td>
@@ -111,8 +112,9 @@ export function PlanPanel({ rig, song, to }: { rig: FullRig; song: Song; to: num
               `${portName(rig, portId)} is busy for ${milliseconds(Math.round(ms * 100) / 100)}`,
           )
           .join('. ')}
-        {song.scenes[to]!.transition && ' Ranges glide to the values above over the time of the transition'}
-        {song.scenes[to]!.transition &&
+        {nth(song.scenes, to).transition &&
+          ' Ranges glide to the values above over the time of the transition'}
+        {nth(song.scenes, to).transition &&
           (loading.length > 0
             ? `, except those of ${loading.join(' and ')}, which loads a program: they are set at once after it.`
             : '.')}

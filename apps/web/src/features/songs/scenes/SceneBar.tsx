@@ -19,6 +19,7 @@ import {
   withSceneSplit,
 } from '../../../edits/songEdits';
 import { GlideTime } from '../../../ui/GlideTime';
+import { nth } from '@idle-step/core/sure';
 
 const GlideChart = lazy(() => import('../time/GlideChart').then((m) => ({ default: m.GlideChart })));
 
@@ -38,7 +39,7 @@ export function SceneBar({ song, sceneIndex, onPick, sheet, onSheet }: Props) {
   const edit = useEdit('songs');
   const host = useLiveHost();
   const world = useWorld();
-  const scene = song.scenes[sceneIndex]!;
+  const scene = nth(song.scenes, sceneIndex);
   const isShown = useIsShown(song.rigId);
   const songIndex = world.songs.findIndex((s) => s.song.id === song.id);
   const change = (label: string, part: Partial<Scene>) =>

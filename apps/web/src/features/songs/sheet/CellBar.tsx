@@ -24,6 +24,7 @@ import {
   type CueRow,
 } from '@idle-step/core/sheet';
 import { OwnWay } from './OwnWay';
+import { nth } from '@idle-step/core/sure';
 
 type Props = { rig: FullRig; presets: readonly Preset[]; song: Song; at: CellAt };
 
@@ -50,7 +51,7 @@ function FunctionBar({
   sceneIndex: number;
 }) {
   const edit = useEdit('songs');
-  const scene = song.scenes[sceneIndex]!;
+  const scene = nth(song.scenes, sceneIndex);
   const world = useWorld();
   const { cells, replaced } = sceneSheet(song, sceneIndex, world.carrying);
   const cell = cells.get(fn.id);
@@ -88,7 +89,7 @@ function FunctionBar({
               ? 'is sent when this scene begins'
               : 'not sent in this scene'
             : before
-              ? `${shownText(device, fn, before.value)} in ${song.scenes[sceneIndex - 1]!.name}`
+              ? `${shownText(device, fn, before.value)} in ${nth(song.scenes, sceneIndex - 1).name}`
               : 'not set before'}
           {isSet && cell.note !== undefined && (
             <>
@@ -98,7 +99,7 @@ function FunctionBar({
             </>
           )}
           {other &&
-            `. ${world.functions.get(other.by)?.fn.name ?? 'Another line'} writes the same in ${device.name} and took its place in ${song.scenes[other.setIn]!.name}`}
+            `. ${world.functions.get(other.by)?.fn.name ?? 'Another line'} writes the same in ${device.name} and took its place in ${nth(song.scenes, other.setIn).name}`}
           {own &&
             own.way?.kind !== 'at-once' &&
             isAtOnce &&
@@ -144,7 +145,7 @@ const TYPED: Record<Exclude<CueRow['kind'], 'function'>, string> = {
 function OtherBar({ song, row, sceneIndex }: { song: Song; row: CueRow; sceneIndex: number }) {
   const edit = useEdit('songs');
   const world = useWorld();
-  const scene = song.scenes[sceneIndex]!;
+  const scene = nth(song.scenes, sceneIndex);
   const said = cueCell(row, song, sheetState(song, world), sceneIndex);
   const isSet = said?.setIn === sceneIndex;
   const from = said && !isSet ? (song.scenes[said.setIn]?.name ?? 'the song') : null;

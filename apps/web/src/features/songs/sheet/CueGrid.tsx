@@ -26,6 +26,7 @@ import { AddRow } from './AddRow';
 import { CueCell } from './CueCell';
 import { isWithin, type InHand } from './inHand';
 import { useCueGrid } from './useCueGrid';
+import { nth } from '@idle-step/core/sure';
 
 type Props = {
   rig: FullRig;
@@ -108,7 +109,7 @@ export function CueGrid({ rig, presets, song, inHand, onPick }: Props) {
                     said={said}
                     goesOn={said !== null && !said.isMoment && next?.setIn === said.setIn}
                     glides={glidesHere(song, row, sheet, sceneIndex)}
-                    isAtOnce={row.kind === 'function' && sheet.loading[sceneIndex]!.has(row.device.id)}
+                    isAtOnce={row.kind === 'function' && nth(sheet.loading, sceneIndex).has(row.device.id)}
                     row={rowIndex}
                     col={sceneIndex}
                     sceneIndex={sceneIndex}
@@ -169,7 +170,9 @@ function SceneHeads({
             >
               {inHand?.kind === 'scene' && inHand.sceneIndex === i && <Corners />}
               <Cloth text={scene.name} colour={scene.colour} />
-              <ArmingMark fault={armingFinding(song, sheet.cells[i]!, world.arming, i)?.sentence ?? null} />
+              <ArmingMark
+                fault={armingFinding(song, nth(sheet.cells, i), world.arming, i)?.sentence ?? null}
+              />
             </button>
           </th>
         ))}
@@ -251,7 +254,7 @@ function SheetRow({
 /** Whether a value that is set here gets there on its way and not at once. */
 function glidesHere(song: Song, row: CueRow, sheet: SheetState, sceneIndex: number): boolean {
   if (row.kind !== 'function' || row.fn.shape.kind !== 'range' || sceneIndex === 0) return false;
-  const scene = song.scenes[sceneIndex]!;
+  const scene = nth(song.scenes, sceneIndex);
   const value = scene.values.find((v) => v.functionId === row.fn.id);
   const before = sheet.cells[sceneIndex - 1]?.get(row.fn.id);
   if (!value || !before || before.value === value.value) return false;

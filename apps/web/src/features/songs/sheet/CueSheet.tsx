@@ -24,6 +24,7 @@ import { SaveMidiFile } from '../files/SaveMidiFile';
 import { SceneBar, type SceneSheet } from '../scenes/SceneBar';
 import { withNewScene } from '../../../edits/songEdits';
 import { minutes, parseBar, parseMinutes } from '../../../words/times';
+import { nth } from '@idle-step/core/sure';
 
 const ROOMS = [
   { room: '', text: 'Sheet' },
@@ -61,21 +62,27 @@ export function CueSheet({
           Loading …
         </p>
       )}
-      <SongHead key={`head ${song.id}`} song={song} onAddScene={addScene} onDuplicate={onDuplicate} />
+      <SongHead key={`head ${song.id}`} song={song} onDuplicate={onDuplicate} />
       <PlaceHint place="songs" />
-      <nav className="tabs song-tabs" aria-label="Rooms of this song">
-        {ROOMS.map((r) => (
-          <NavLink
-            key={r.room}
-            end
-            to={`/songs/${song.id}${r.room ? `/${r.room}` : ''}`}
-            className={r.room === open ? 'on' : ''}
-          >
-            {r.text}
-          </NavLink>
-        ))}
-        <NavLink to={`/songs/book?song=${song.id}`}>The book</NavLink>
-      </nav>
+      <div className="song-rooms">
+        <nav className="tabs song-tabs" aria-label="Rooms of this song">
+          {ROOMS.map((r) => (
+            <NavLink
+              key={r.room}
+              end
+              to={`/songs/${song.id}${r.room ? `/${r.room}` : ''}`}
+              className={r.room === open ? 'on' : ''}
+            >
+              {r.text}
+            </NavLink>
+          ))}
+          <NavLink to={`/songs/book?song=${song.id}`}>The book</NavLink>
+        </nav>
+        <Button variant="quiet" onClick={addScene}>
+          <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
+          Scene
+        </Button>
+      </div>
       {open === 'time' ? (
         <TimeRoom key={`time ${song.id}`} rig={rig} song={song} />
       ) : open === 'layers' ? (
@@ -135,18 +142,11 @@ function SheetRoom({
   );
 }
 
-function SongHead({
-  song,
-  onAddScene,
-  onDuplicate,
-}: {
-  song: Song;
-  onAddScene(): void;
-  onDuplicate(): void;
-}) {
+function SongHead({ song, onDuplicate }: { song: Song; onDuplicate(): void }) {
   const edit = useEdit('songs');
   const { deleteDoc } = useSteps();
   const navigate = useNavigate();
+  // Whoever makes a song and goes there says so in this shape.
   const { state } = useLocation() as { state: { madeId?: string } | null };
   const change = (label: string, part: Partial<Song>) => edit(song.id, label, (s) => ({ ...s, ...part }));
   const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
@@ -232,10 +232,6 @@ function SongHead({
       >
         <Trash2 size={16} strokeWidth={1.75} aria-hidden="true" />
       </Button>
-      <Button variant="quiet" onClick={onAddScene}>
-        <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
-        Scene
-      </Button>
     </DocumentHead>
   );
 }
@@ -251,7 +247,7 @@ function parseTags(text: string): { value: string[]; error?: undefined } | { err
     ),
   ];
   const result = SongSchema.shape.tags.safeParse(tags);
-  return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
+  return result.success ? { value: result.data } : { error: nth(result.error.issues, 0).message };
 }
 
 /** The sets that a song stands in. */
@@ -267,7 +263,7 @@ function UsedIn({ song }: { song: Song }) {
     <span className="small muted">
       in{' '}
       {used.length === 1 ? (
-        <Link to={`/sets/${used[0]!.id}`}>{used[0]!.name}</Link>
+        <Link to={`/sets/${nth(used, 0).id}`}>{nth(used, 0).name}</Link>
       ) : (
         <span title={used.map((s) => s.name).join(', ')}>{used.length} sets</span>
       )}

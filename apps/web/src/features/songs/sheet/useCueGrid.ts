@@ -13,6 +13,7 @@ import {
 import { useEdit } from '../../../drafts/useDocs';
 import { useCellGrid, type CellGridState } from '../../../ui/useCellGrid';
 import type { InHand } from './inHand';
+import { nth } from '@idle-step/core/sure';
 
 type Wanted = {
   song: Song;
@@ -41,8 +42,8 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CellG
         : null,
     typed: CELL_BEGINS,
     fillKey: 'r',
-    onMove: ({ row, col }) => onPick({ kind: 'cell', rowKey: rows[row]!.key, sceneIndex: col }),
-    textAt: ({ row, col }) => cueCell(rows[row]!, song, sheet, col)?.text ?? '',
+    onMove: ({ row, col }) => onPick({ kind: 'cell', rowKey: nth(rows, row).key, sceneIndex: col }),
+    textAt: ({ row, col }) => cueCell(nth(rows, row), song, sheet, col)?.text ?? '',
     take: ({ row, col }, text) => {
       const line = rows[row];
       if (!line) return null;
@@ -53,7 +54,7 @@ export function useCueGrid({ song, rows, sheet, inHand, onPick }: Wanted): CellG
     },
     clear: (range) => {
       const isOne = range.top === range.bottom && range.left === range.right;
-      const line = rows[range.top]!;
+      const line = nth(rows, range.top);
       if (isOne) change(`carry ${line.title} over`, withoutCell(song, line, range.left));
       else change('clear cells', withoutCells(song, rows, range));
     },

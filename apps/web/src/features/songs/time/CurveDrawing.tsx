@@ -1,6 +1,7 @@
 import { barBeatAt, type CurvePoint, type SongLine } from '@idle-step/core/show';
 import { useRef, useState, type PointerEvent } from 'react';
 import { barBeatText } from '../../../words/times';
+import { nth } from '@idle-step/core/sure';
 
 const HEIGHT_PX = 120;
 /** Room round the drawing for points at its edges, in px. */
@@ -88,8 +89,8 @@ export function CurveDrawing({
         <line
           key={i}
           className="curve-stretch"
-          x1={leftOf(inOrder[i]!)}
-          y1={topOf(inOrder[i]!)}
+          x1={leftOf(nth(inOrder, i))}
+          y1={topOf(nth(inOrder, i))}
           x2={leftOf(point)}
           y2={topOf(point)}
         />

@@ -8,6 +8,7 @@ import { mapTempo, withoutTempo } from '../../../edits/lineEdits';
 import { TypedField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
 import { barBeatText, bpmText, parseBar, parseBarBeat } from '../../../words/times';
+import { nth } from '@idle-step/core/sure';
 
 /** The change of tempo in hand. */
 export function TempoDetail({ song, tempo, onClose }: { song: Song; tempo: TempoChange; onClose(): void }) {
@@ -86,5 +87,5 @@ function orNothing<T>(text: string, parse: (text: string) => Typed<T>): Typed<T 
 /** A tempo in bpm. */
 function parseTempo(text: string): Typed<number> {
   const result = TempoBpm.safeParse(readNumber(text) ?? text);
-  return result.success ? { value: result.data } : { error: result.error.issues[0]!.message };
+  return result.success ? { value: result.data } : { error: nth(result.error.issues, 0).message };
 }

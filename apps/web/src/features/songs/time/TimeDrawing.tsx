@@ -22,6 +22,7 @@ import { useGlides } from '../files/songPlayer';
 import { LineItem } from './LineItem';
 import { LineRow } from './LineRow';
 import { NowLine } from './NowLine';
+import { lastOf, there } from '@idle-step/core/sure';
 
 /** What is in hand in the drawing. */
 export type Held = { readonly kind: 'cue' | 'tempo'; readonly id: string } | null;
@@ -90,7 +91,7 @@ export function TimeDrawing({
             <span
               className="line-loop"
               style={spanOf(line.loop.from, line.loop.to - line.loop.from, total)}
-              title={`Loop, bars ${song.line.loop!.fromBar} to ${song.line.loop!.toBar}`}
+              title={`Loop, bars ${there(song.line.loop).fromBar} to ${there(song.line.loop).toBar}`}
             />
           )}
           <span className="here-mark" style={{ left: percent(here, total) }} aria-hidden="true" />
@@ -324,7 +325,7 @@ function tempoPoints(line: SongLine, total: number): readonly (readonly [number,
   const all = line.tempos.map((t) => t.bpm);
   const [low, high] = [Math.min(...all), Math.max(...all)];
   const share = (bpm: number) => (high > low ? (bpm - low) / (high - low) : 1);
-  return [...line.tempos.map((t) => [t.atBeat, share(t.bpm)] as const), [total, share(all.at(-1)!)] as const];
+  return [...line.tempos.map((t) => [t.atBeat, share(t.bpm)] as const), [total, share(lastOf(all))] as const];
 }
 
 function Curve({

@@ -22,6 +22,7 @@ import { LineSettings } from './LineSettings';
 import { NowFigures } from './NowLine';
 import { TempoDetail } from './TempoDetail';
 import { TimeDrawing, type Held } from './TimeDrawing';
+import { nth } from '@idle-step/core/sure';
 
 /** The song in time, to scale: parts, tempo, cues, glides, layers, what the feet do, and where it is now. */
 export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
@@ -85,8 +86,8 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
       </div>
       {open >= 0 && (
         <p className="small line-open">
-          The length of {partName(song, line.parts[open]!.part)} is not known, so what comes after it has no
-          place in time.{' '}
+          The length of {partName(song, nth(line.parts, open).part)} is not known, so what comes after it has
+          no place in time.{' '}
           <Button variant="quiet" onClick={() => change('give parts a length', (s) => withBarsGiven(s, 8))}>
             8 bars where unknown
           </Button>
