@@ -474,7 +474,8 @@ describe('a worn pedal', () => {
     expect(await last(119)).toBe('B2 07 7F');
     expect(await last(7)).toBe('B2 07 00');
     await page.locator('.rooms a::-p-text(Controls)').click();
-    await page.locator('[data-control="pedal 1"]').click({ offset: { x: 10, y: 10 } });
+    // The dock, which the room before shows, has a pedal 1 too.
+    await page.locator('.board.full-size [data-control="pedal 1"]').click({ offset: { x: 10, y: 10 } });
     await choose(page, 'Curve', 'own points');
     await page.waitForSelector('.curve-points button');
     await page.focus('.curve-points button');

@@ -326,6 +326,45 @@ describe('two windows of one browser', () => {
     expect(entries.map((e) => e.number)).toEqual(entries.map((_, i) => i));
     expect(entries.filter((e) => e.kind === 'begin')).toHaveLength(1);
   });
+
+  it('a window that was about to take over when the one that played came back stays aside', async () => {
+    const [first, second] = await openTwo();
+    await first.bringToFront();
+    await first.locator('.stage-set .btn').click();
+    await title(first, 'Intro');
+    // Its disk answers late: it has the turn, and reads what was kept while the other one is back already.
+    await second.evaluate(() => {
+      const late = window as unknown as { readLate: number; isRead: number };
+      late.readLate = late.isRead = 0;
+      const { addEventListener } = EventTarget.prototype;
+      IDBRequest.prototype.addEventListener = function (this: IDBRequest, type: string, hear: EventListener) {
+        const isOfNow = this.source instanceof IDBObjectStore && this.source.name === 'now';
+        if (type !== 'success' || !isOfNow) return addEventListener.call(this, type, hear);
+        late.readLate++;
+        addEventListener.call(this, type, (event) => {
+          setTimeout(() => {
+            late.isRead++;
+            hear.call(this, event);
+          }, 1200);
+        });
+      } as IDBRequest['addEventListener'];
+    });
+    await first.reload();
+    await title(first, 'Intro');
+    await playsHere(first);
+    const reads = () =>
+      second.evaluate(() => {
+        const late = window as unknown as { readLate: number; isRead: number };
+        return [late.readLate, late.isRead];
+      });
+    await until('read', reads, ([asked, read]) => asked! >= 2 && asked === read);
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    const [here, there] = await pressNext([first, second]);
+    expect([here! > 0, there]).toEqual([true, 0]);
+    await title(first, 'Verse');
+    await isAside(second);
+    expect(await textOf(first, '.stage-foot')).toMatch(/^1 in, 1 out/);
+  });
 });
 
 describe('the line at the foot', () => {

@@ -18,16 +18,22 @@ export async function bringBack(host: LiveHost, store: EveningStore, keeper: Eve
   host.hold();
   /** Whether another window went on with what this one played: where it stands here is of the past. */
   let isPast = false;
+  /** How often this window began to play or gave it up: what was begun before the last time goes no further. */
+  let turn = 0;
   const windows = new OneWindow({
     takeOver() {
       // What this one showed last is what the other one played.
       if (host.unfollow()) isPast = true;
-      void takeOver(host, store, keeper, isPast).finally(() => {
+      const mine = ++turn;
+      const isMine = () => mine === turn;
+      void takeOver(host, store, keeper, { isPast, isMine }).finally(() => {
+        if (!isMine()) return;
         isPast = false;
         void host.ports.resume();
       });
     },
     giveUp: () => {
+      turn++;
       isPast = true;
       host.ports.leaveToOther();
       return keeper.stop();
@@ -46,7 +52,12 @@ export async function bringBack(host: LiveHost, store: EveningStore, keeper: Eve
     host.release(() => undefined);
     return;
   }
+  const mine = ++turn;
   const { show, place } = await kept(store);
+  if (mine !== turn) {
+    host.release(() => undefined);
+    return;
+  }
   host.release(() => {
     if (show) host.setShow(show);
     goOn(host, keeper, place);
@@ -55,14 +66,18 @@ export async function bringBack(host: LiveHost, store: EveningStore, keeper: Eve
   await host.ports.resume();
 }
 
-/** This window goes on with what another one played, unless it plays a set of its own. */
+/**
+ * This window goes on with what another one played, unless it plays a set of its own. It does not where that came back while
+ * what was kept was read, as after a reload: both would play.
+ */
 async function takeOver(
   host: LiveHost,
   store: EveningStore,
   keeper: EveningKeeper,
-  isPast: boolean,
+  { isPast, isMine }: { isPast: boolean; isMine(): boolean },
 ): Promise<void> {
   const { show, place } = await kept(store);
+  if (!isMine()) return;
   const { world, state } = host.now();
   // A page whose lock came late has nothing in play yet.
   if (show && world.show.rig.id === '') host.setShow(show);

@@ -38,6 +38,9 @@ const AHEAD_MS = 4;
  */
 export const HANDED_AHEAD_MS = 24;
 
+/** What waits for a frame waits no longer than this, in ms: long beside a frame that is only late. Our own choice. */
+const LONGEST_FRAME_MS = 200;
+
 /** What the timer's worker is told: to wake after some ms, or not at all. */
 export type TimerWish = { readonly wish: number; readonly afterMs: number | null };
 
@@ -48,6 +51,8 @@ export class WindowClock implements LiveClock {
   private wish = 0;
   private wishedMs: number | null = null;
   private atNextFrame: (() => void)[] = [];
+  private nextFrame = 0;
+  private noFrame: number | undefined;
 
   constructor() {
     // No frame comes to a window that is hidden meanwhile, and what waits for one would wait until it is seen again.
@@ -105,10 +110,15 @@ export class WindowClock implements LiveClock {
       return;
     }
     this.atNextFrame.push(call);
-    if (this.atNextFrame.length === 1) requestAnimationFrame(this.frame);
+    if (this.atNextFrame.length > 1) return;
+    this.nextFrame = requestAnimationFrame(this.frame);
+    // A window that counts as seen but lies behind another one may get no frame.
+    this.noFrame = window.setTimeout(this.frame, LONGEST_FRAME_MS);
   }
 
   private readonly frame = (): void => {
+    cancelAnimationFrame(this.nextFrame);
+    window.clearTimeout(this.noFrame);
     const calls = this.atNextFrame;
     this.atNextFrame = [];
     for (const call of calls) call();

@@ -85,6 +85,8 @@ type Handed = { readonly message: Message; readonly stampMs: number };
 export class MidiPorts {
   status: PortsStatus = { kind: 'off' };
   private access: MIDIAccess | null = null;
+  /** How often the ports were asked for or left: an answer to an earlier question is too late. */
+  private asked = 0;
   private bindings: Bindings;
   /** Inputs that are listened to, each with the rig's ports that are bound to it. Follows from the bindings. */
   private listening: ReadonlyMap<MIDIInput, readonly string[]> = new Map();
@@ -120,6 +122,7 @@ export class MidiPorts {
 
   /** Lets go of every port: another window of this browser plays. What sounds is the other one's to end. */
   leaveToOther(): void {
+    this.asked++;
     for (const input of this.listening.keys()) input.onmidimessage = null;
     this.access?.removeEventListener('statechange', this.onStateChange);
     this.access = null;
@@ -131,20 +134,27 @@ export class MidiPorts {
   }
 
   async open(): Promise<void> {
+    const asked = ++this.asked;
     this.setStatus({ kind: 'asking' });
     if (!this.host.requestAccess) {
       this.setStatus({ kind: 'none', why: WHY.missing });
       return;
     }
+    let access: MIDIAccess;
     try {
-      this.access = await this.host.requestAccess();
+      access = await this.host.requestAccess();
     } catch (error) {
+      if (asked !== this.asked) return;
       const refused =
         error instanceof DOMException && ['NotAllowedError', 'SecurityError'].includes(error.name);
       this.setStatus({ kind: 'none', why: refused ? WHY.refused : WHY.failed });
       return;
     }
+    // Asked for once more meanwhile, or left to another window: a port that both hear counts a press twice.
+    if (asked !== this.asked) return;
     this.store(WANTED_KEY, true);
+    this.access?.removeEventListener('statechange', this.onStateChange);
+    this.access = access;
     this.access.addEventListener('statechange', this.onStateChange);
     this.status = { kind: 'on' };
     this.rebind();
