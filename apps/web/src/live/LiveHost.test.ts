@@ -136,6 +136,32 @@ describe('bindings are one relation', () => {
     expect(from('X')).toEqual([]);
   });
 
+  it('an answer of the browser that comes after they were left to another window opens none', async () => {
+    const access = new FakeAccess();
+    const answers: (() => void)[] = [];
+    const requestAccess = () =>
+      new Promise<MIDIAccess>((resolve) => answers.push(() => resolve(access as unknown as MIDIAccess)));
+    const deaf = {
+      received: () => undefined,
+      receivedUnbound: () => undefined,
+      found: () => undefined,
+      lost: () => undefined,
+      changed: () => undefined,
+    };
+    const ports = new MidiPorts(deaf, { ...hostOf(access), requestAccess });
+    ports.bind('a', 'X');
+    const open = ports.open();
+    ports.leaveToOther();
+    answers[0]!();
+    await open;
+    expect([ports.status.kind, access.inputs.get('X')!.onmidimessage]).toEqual(['elsewhere', null]);
+    const again = ports.open();
+    answers[1]!();
+    await again;
+    expect(ports.status.kind).toBe('on');
+    expect(access.inputs.get('X')!.onmidimessage).not.toBeNull();
+  });
+
   it('one that is pulled out and put in again is bound again and says so', async () => {
     const { access, ports, heard, from } = await opened();
     ports.bind('a', 'X');
