@@ -138,10 +138,12 @@ const pageRows = (f) => [
 ];
 
 await runScript(async () => {
-  await prepare(['mariadbd', 'chromium']);
+  const isWhole = !process.argv.includes('--engine');
+  await prepare(isWhole ? ['mariadbd', 'chromium'] : []);
   const { runBundled } = await import('./lib/bundle.mjs');
   tell('the engine by itself');
   await runBundled('bench/main.ts');
+  if (!isWhole) return;
   const folder = mkdtempSync(join(tmpdir(), 'idle-step-bench-'));
   const out = join(folder, 'page.json');
   try {

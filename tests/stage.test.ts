@@ -403,14 +403,20 @@ describe('the beats', () => {
       (10 * 60_000) / bpm,
     );
     expect(frames.filter((f) => f.lit.length !== 1)).toEqual([]);
-    const changes = frames.filter((f, i) => i > 0 && f.lit[0] !== frames[i - 1]!.lit[0]);
-    expect(changes.length).toBeGreaterThanOrEqual(8);
-    for (const [i, { lit, atMs }] of changes.entries()) {
-      if (i === 0) continue;
-      expect(lit[0]).toBe((changes[i - 1]!.lit[0]! + 1) % 4);
-      // Whatever frames were missed, by the origin of the tempo the whole keeps its pace.
-      const beats = ((atMs - changes[0]!.atMs) * bpm) / 60_000;
-      expect(Math.abs(beats - i)).toBeLessThan(0.4);
+    const beatMs = 60_000 / bpm;
+    const changes = frames.flatMap(({ atMs, lit }, i) => {
+      const before = frames[i - 1];
+      // One that came late for the machine's sake says nothing about when the light changed.
+      return before && before.lit[0] !== lit[0] && atMs - before.atMs < beatMs / 5
+        ? [{ atMs, light: lit[0]! }]
+        : [];
+    });
+    expect(changes.length).toBeGreaterThanOrEqual(4);
+    for (const { atMs, light } of changes) {
+      // By the origin of the tempo the whole keeps its pace.
+      const beats = (atMs - changes[0]!.atMs) / beatMs;
+      expect(Math.abs(beats - Math.round(beats))).toBeLessThan(0.4);
+      expect(light).toBe((changes[0]!.light + Math.round(beats)) % 4);
     }
     expect(page.troubles).toEqual([]);
   });
