@@ -20,10 +20,10 @@ import {
   type Control,
   type Preset,
   type RigWithBoards,
-  type SentKind,
 } from '../floor';
 import { shownValue, sentText } from '../gear';
 import { there } from '../sure';
+import { LIST_WORDS, SENT_WORDS } from './boardWords';
 
 /** One message that a preset can send, and what is odd about it. */
 export type Sent = Omit<SentRow, 'marks'> & {
@@ -169,23 +169,6 @@ export function boardMarks(
     mark(`This board cannot send ${SENT_WORDS[kind]} by itself.`);
   return marks;
 }
-
-const LIST_WORDS: Record<ActionListName, string> = {
-  press: 'a press',
-  release: 'a release',
-  hold: 'a hold',
-  doublePress: 'a double press',
-  toe: 'the toe',
-  heel: 'the heel',
-};
-
-const SENT_WORDS: Record<SentKind, string> = {
-  note: 'notes',
-  controller: 'controllers',
-  program: 'programs',
-  sysex: 'SysEx',
-  clock: 'clock',
-};
 
 /** The same message from two controls of one page is a double; on two pages it is not, for only one is in force. */
 function markDoubles(rows: readonly Sent[]): Sent[] {
