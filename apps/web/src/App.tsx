@@ -32,6 +32,10 @@ const PrintPlace = inPieces(
   () => import('./features/sets/PrintPlace').then((m) => m.PrintPlace),
   <main className="print-sheet" />,
 );
+const HandPrintPlace = inPieces(
+  () => import('./features/floor/presets/HandPrintPlace').then((m) => m.HandPrintPlace),
+  <main className="print-sheet" />,
+);
 const RigsPlace = inPieces(
   () => import('./features/rigs/RigsPlace').then((m) => m.RigsPlace),
   fetching('Rigs'),
@@ -72,6 +76,7 @@ export function App() {
       </Route>
       <Route path="stage" element={<StagePlace />} />
       <Route path="rehearse" element={<StagePlace isRehearsal />} />
+      <Route path="floor/:boardId/by-hand/print" element={<HandPrintPlace />} />
       <Route path="sets/:setId/print" element={<PrintPlace />} />
     </Routes>
   );

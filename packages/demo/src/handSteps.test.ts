@@ -69,13 +69,13 @@ function read(text: string): string[] {
     if (kind === 'pitch bend') return [0xe0 + channel, n & 127, n >> 7];
     return words.includes(' off') ? [0x80 + channel, n, 64] : [0x90 + channel, n, Number(value)];
   };
-  const inTurn = /^controller (\d+), channel (\d+), value ([\d, ]+), in turn/.exec(text);
+  const inTurn = /^controller (\d+), value ([\d, ]+) in turn, channel (\d+)$/.exec(text);
   if (inTurn)
-    return inTurn[3]!
+    return inTurn[2]!
       .split(', ')
-      .map((v) => hex([0xb0 + Number(inTurn[2]) - 1, Number(inTurn[1]), Number(v)]));
+      .map((v) => hex([0xb0 + Number(inTurn[3]) - 1, Number(inTurn[1]), Number(v)]));
   return text
-    .replace(/, in turn.*/, '')
+    .replace(/ in turn$/, '')
     .split(' / ')
     .map((press) =>
       press

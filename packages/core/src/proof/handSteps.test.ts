@@ -36,16 +36,16 @@ describe('a preset as steps for hands', () => {
       { kind: 'set', functionId: 'snapshot', value: 2 },
       'controller 22, value 2, channel 5',
     ],
-    ['a toggle', { kind: 'toggle', functionId: 'drive' }, 'controller 30, channel 5, value 127, 0, in turn'],
+    ['a toggle', { kind: 'toggle', functionId: 'drive' }, 'controller 30, value 127, 0 in turn, channel 5'],
     [
       'a momentary',
       { kind: 'momentary', functionId: 'drive', down: 1, up: 0 },
-      'controller 30, channel 5, value 127 when pressed and 0 when let go',
+      'controller 30, value 127 when pressed and 0 when let go, channel 5',
     ],
     [
       'steps back, up to an end',
       { kind: 'step', functionId: 'snapshot', values: [0, 1, 3], direction: 'back', atEnd: 'stop' },
-      'controller 22, channel 5, value 3, 1, 0, in turn, up to the last',
+      'controller 22, value 3, 1, 0 in turn, up to the last, channel 5',
     ],
     [
       'steps to the first',
@@ -162,9 +162,9 @@ describe('a preset as steps for hands', () => {
     } as const;
     const said = (part: object) =>
       texts([{ ...PLAIN_ASSIGNMENT, controlId: pedal, sweeps: [{ ...sweep, ...part }] }]);
-    expect(said({})).toEqual(['controller 7, channel 5, value 10 at the heel to 100 at the toe']);
+    expect(said({})).toEqual(['controller 7, value 10 at the heel to 100 at the toe, channel 5']);
     expect(said({ invert: true })[0]).toContain('value 100 at the heel to 10 at the toe');
-    expect(said({ curve: 'points' })[0]).toMatch(/at the toe; the curve is .+/);
+    expect(said({ curve: 'points' })[0]).toMatch(/at the toe, channel 5; the curve is .+/);
   });
 });
 

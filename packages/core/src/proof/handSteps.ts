@@ -266,14 +266,17 @@ function functionSaid(board: Board, found: SentFunction, action: OfFunction): Sa
     case 'momentary':
       return ok(
         isOneController(sent)
-          ? `${joined(sent, ' when pressed and ')} when let go`
+          ? joined(sent, ([down, up]) => `${down} when pressed and ${up} when let go`)
           : `${nth(texts, 0)} when pressed; ${nth(texts, 1)} when let go`,
       );
     case 'toggle':
     case 'step': {
-      const end = action.kind === 'step' && action.atEnd === 'stop' ? ', up to the last' : '';
       if (texts.length === 1) return ok(nth(texts, 0));
-      return ok(`${isOneController(sent) ? joined(sent, ', ') : texts.join(' / ')}, in turn${end}`);
+      const turn =
+        action.kind === 'step' && action.atEnd === 'stop' ? ' in turn, up to the last' : ' in turn';
+      return ok(
+        isOneController(sent) ? joined(sent, (values) => values.join(', ') + turn) : texts.join(' / ') + turn,
+      );
     }
   }
 }
@@ -309,12 +312,11 @@ function isOneController(sent: readonly (readonly Message[])[]): boolean {
   );
 }
 
-/** Several values of one controller. @param sent as `isOneController` has it. */
-function joined(sent: readonly (readonly Message[])[], between: string): string {
+/** Several values of one controller. @param sent as `isOneController` has it. @param words says the values. */
+function joined(sent: readonly (readonly Message[])[], words: (values: readonly number[]) => string): string {
   const messages = sent.flat().flatMap((m) => (m.kind === 'controller' ? m : []));
   const { controller, channel } = nth(messages, 0);
-  const values = messages.map((m) => m.value).join(between);
-  return `controller ${controller}, channel ${channel + 1}, value ${values}`;
+  return `controller ${controller}, value ${words(messages.map((m) => m.value))}, channel ${channel + 1}`;
 }
 
 function messageText(message: Message): string {
@@ -378,7 +380,9 @@ function sweepSaid({ board, functions, devices }: Known, sweep: Sweep): Pick<Thi
       said: fail('Each place of the pedal takes several messages; a board by itself sends one.'),
     };
   const texts = valuesText(sent);
-  const range = isOneController(sent) ? joined(sent, ' at the heel to ') : texts.join(' at the heel to ');
+  const range = isOneController(sent)
+    ? joined(sent, ([heel, toe]) => `${heel} at the heel to ${toe} at the toe`)
+    : `${texts.join(' at the heel to ')} at the toe`;
   const curve = sweep.curve === 'linear' ? '' : `; the curve is ${CURVE_WORDS[sweep.curve]}`;
-  return { does, said: ok(`${range} at the toe${curve}`) };
+  return { does, said: ok(range + curve) };
 }

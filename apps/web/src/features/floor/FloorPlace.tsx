@@ -1,5 +1,5 @@
 import type { FullRig } from '@idle-step/core/routing';
-import { pagesOf, type Preset } from '@idle-step/core/floor';
+import { pagesOf, type Board, type Preset } from '@idle-step/core/floor';
 import { pageInForce } from '@idle-step/core/engine';
 import { Footprints, LayoutGrid, Pencil, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -21,6 +21,7 @@ import { BankList } from './presets/BankList';
 import { ControllerItems } from '../../gear/ControllerItems';
 import { BoardRoom } from './board/BoardRoom';
 import { ControlEditor } from './control/ControlEditor';
+import { HandRoom } from './presets/HandRoom';
 import { GroupList } from './presets/GroupList';
 import { LayOutPanel } from './presets/LayOutPanel';
 import { EMPTY_PRESET, newBank } from '../../edits/presetEdits';
@@ -38,8 +39,12 @@ const ROOMS = [
   { room: 'table', text: 'Table' },
   { room: 'sends', text: 'What it sends' },
   { room: 'presets', text: 'Presets' },
+  { room: 'by-hand', text: 'By hand' },
   { room: 'board', text: 'Board' },
 ] as const;
+
+/** Only a board that works by itself is set by hand. */
+const roomsOf = ({ mode }: Board) => ROOMS.filter((r) => r.room !== 'by-hand' || mode === 'standalone');
 
 /** What every switch and pedal does, bank by bank; and the boards that they lie on. */
 export function FloorPlace() {
@@ -69,7 +74,8 @@ export function FloorPlace() {
   const board = rig.boards.find((b) => b.id === worldBoard.board.id);
   const preset = presets.find((p) => p.id === board?.presetId);
   if (!board) return null;
-  const open = ROOMS.find((r) => r.room === room)?.room ?? '';
+  const rooms = roomsOf(board);
+  const open = rooms.find((r) => r.room === room)?.room ?? '';
   /** Opens a control in the bank or page that it was found in. */
   const goTo = (pageId: string, controlId: string) => {
     if (preset?.banks.some((b) => b.id === pageId))
@@ -109,7 +115,7 @@ export function FloorPlace() {
       <PlaceHint place="floor" />
       <div className="rooms-row">
         <nav className="tabs rooms" aria-label={`Rooms of ${device.name}`}>
-          {ROOMS.map((r) => (
+          {rooms.map((r) => (
             <NavLink
               key={r.room}
               end
@@ -132,6 +138,8 @@ export function FloorPlace() {
         <TableRoom key={preset.id} preset={preset} boardIndex={boardIndex} />
       ) : open === 'sends' ? (
         <SendsRoom key={preset.id} rig={rig} preset={preset} onGo={goTo} />
+      ) : open === 'by-hand' ? (
+        <HandRoom key={preset.id} {...{ rig, board, preset }} onGo={goTo} />
       ) : (
         <Controls
           key={board.id}

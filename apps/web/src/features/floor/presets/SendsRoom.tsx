@@ -6,6 +6,7 @@ import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit, useSongList } from '../../../drafts/useDocs';
 import { assignmentOf, withAssignment } from '../../../edits/presetEdits';
+import { LIST_WORDS } from './listWords';
 
 const COLUMNS = [
   { key: 'channel', title: 'Channel' },
@@ -17,16 +18,6 @@ const COLUMNS = [
   { key: 'controlName', title: 'Control' },
 ] as const;
 type Key = (typeof COLUMNS)[number]['key'];
-
-const LIST_WORDS: Record<Sent['list'], string> = {
-  press: 'press',
-  release: 'release',
-  hold: 'hold',
-  doublePress: 'double press',
-  toe: 'toe',
-  heel: 'heel',
-  sweeps: 'as it moves',
-};
 
 /** Everything that a preset sends, by channel and number, with what is odd about it. */
 export function SendsRoom({
