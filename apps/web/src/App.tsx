@@ -33,7 +33,7 @@ const PrintPlace = inPieces(
   <main className="print-sheet" />,
 );
 const HandPrintPlace = inPieces(
-  () => import('./features/floor/presets/HandPrintPlace').then((m) => m.HandPrintPlace),
+  () => import('./features/floor/hand/HandPrintPlace').then((m) => m.HandPrintPlace),
   <main className="print-sheet" />,
 );
 const RigsPlace = inPieces(

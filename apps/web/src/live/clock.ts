@@ -38,7 +38,7 @@ const AHEAD_MS = 4;
  */
 export const HANDED_AHEAD_MS = 24;
 
-/** What waits for a frame waits no longer than this, in ms: long beside a frame that is only late. Our own choice. */
+/** What waits for a frame waits no longer than this, in ms: long beside a frame that is only late. */
 const LONGEST_FRAME_MS = 200;
 
 /** What the timer's worker is told: to wake after some ms, or not at all. */

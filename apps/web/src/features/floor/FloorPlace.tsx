@@ -21,7 +21,7 @@ import { BankList } from './presets/BankList';
 import { ControllerItems } from '../../gear/ControllerItems';
 import { BoardRoom } from './board/BoardRoom';
 import { ControlEditor } from './control/ControlEditor';
-import { HandRoom } from './presets/HandRoom';
+import { HandRoom } from './hand/HandRoom';
 import { GroupList } from './presets/GroupList';
 import { LayOutPanel } from './presets/LayOutPanel';
 import { EMPTY_PRESET, newBank } from '../../edits/presetEdits';

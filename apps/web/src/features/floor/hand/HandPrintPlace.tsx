@@ -3,7 +3,7 @@ import { Fragment } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router-dom';
 import { usePresets, useRig } from '../../../drafts/useDocs';
-import { LIST_WORDS } from './listWords';
+import { LIST_WORDS } from '../presets/listWords';
 import { useHandDone } from './useHandDone';
 
 /** The steps for hands on paper, with a box for each. */

@@ -13,7 +13,7 @@ import { Fragment, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { counted } from '../../../words/counted';
-import { LIST_WORDS } from './listWords';
+import { LIST_WORDS } from '../presets/listWords';
 import { useHandDone } from './useHandDone';
 
 /** A preset set by hand on a board that works by itself: step by step, ticked off as one goes. */
