@@ -80,6 +80,7 @@ export function BoardSettings({
         <legend>Who plays it</legend>
         <Pick
           label="While playing"
+          className="wide-pick"
           value={board.mode}
           options={[
             { value: 'hosted', text: 'this application (hosted)' },

@@ -82,7 +82,7 @@ export function LampHardware({ control, set }: { control: Control; set: SetHardw
               {TAPE_COLOURS.map((colour) => (
                 <TypedField
                   key={colour}
-                  label={`${colour} is sent`}
+                  label={`${colour.replace(/^./, (c) => c.toUpperCase())} is sent`}
                   className="narrow"
                   numeric
                   placeholder="not"

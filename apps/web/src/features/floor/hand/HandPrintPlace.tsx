@@ -1,3 +1,4 @@
+import type { Board } from '@idle-step/core/floor';
 import { handRows, handSteps } from '@idle-step/core/proof';
 import { Fragment } from 'react';
 import { Button } from 'react-bootstrap';
@@ -5,6 +6,11 @@ import { Link, useParams } from 'react-router-dom';
 import { usePresets, useRig } from '../../../drafts/useDocs';
 import { LIST_WORDS } from '../presets/listWords';
 import { useHandDone } from './useHandDone';
+
+function whyNot(board: Board | undefined): string {
+  if (!board) return 'This board is not in the rig. ';
+  return board.presetId === null ? 'This board has no preset in force. ' : 'Loading … ';
+}
 
 /** The steps for hands on paper, with a box for each. */
 export function HandPrintPlace() {
@@ -18,7 +24,7 @@ export function HandPrintPlace() {
     return (
       <main className="print-sheet">
         <p>
-          {rig && !isLoading && !board ? 'This board is gone. ' : 'Loading … '}
+          {!rig || isLoading ? 'Loading … ' : whyNot(board)}
           <Link to="/floor">Floor</Link>
         </p>
       </main>
