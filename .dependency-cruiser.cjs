@@ -95,6 +95,12 @@ module.exports = {
       to: { path: '^packages/core/src/(?!transfer|midi|sure|result)' },
     },
     {
+      name: 'core-memory-knows-what-is-played',
+      severity: 'error',
+      from: { path: '^packages/core/src/memory', pathNot: '\\.test\\.ts$' },
+      to: { path: '^packages/core/src/(?!memory|transfer|engine|floor|gear|midi|sure|result)' },
+    },
+    {
       name: 'core-routing-knows-floor',
       severity: 'error',
       from: { path: '^packages/core/src/routing', pathNot: '\\.test(-support)?\\.ts$' },

@@ -2,7 +2,7 @@ import { compileWorld, initialState, step, type LiveEvent } from '@idle-step/cor
 import { PLAIN_ASSIGNMENT, type Action, type Preset } from '@idle-step/core/floor';
 import { valueBounds, takesValue } from '@idle-step/core/gear';
 import { encode, hex, parseBytes } from '@idle-step/core/midi';
-import { handSteps } from '@idle-step/core/proof';
+import { handSteps } from '@idle-step/core/memory';
 import { switchBytes } from '@idle-step/core/standins';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -74,15 +74,13 @@ function read(text: string): string[] {
     return inTurn[2]!
       .split(', ')
       .map((v) => hex([0xb0 + Number(inTurn[3]) - 1, Number(inTurn[1]), Number(v)]));
-  return text
-    .replace(/ in turn$/, '')
-    .split(' / ')
-    .map((press) =>
-      press
-        .split('; ')
-        .map((m) => hex(one(m)))
-        .join(' '),
-    );
+  const presses = text.endsWith(' in turn') ? text.matchAll(/\(([^)]+)\)/g) : [['', text]];
+  return [...presses].map(([, press]) =>
+    press!
+      .split('; ')
+      .map((m) => hex(one(m)))
+      .join(' '),
+  );
 }
 
 describe('what hands are told of a board that works by itself', () => {

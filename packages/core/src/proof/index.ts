@@ -6,11 +6,3 @@ export * from './noteSentence';
 export type { PortNow } from './traceRig';
 export * from './practise';
 export { boardMarks, presetSends, type Sent, type SentMark } from './presetSends';
-export {
-  handRows,
-  handSteps,
-  type HandDone,
-  type HandLeftOut,
-  type HandRow,
-  type HandStep,
-} from './handSteps';

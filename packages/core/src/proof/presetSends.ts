@@ -23,7 +23,7 @@ import {
 } from '../floor';
 import { shownValue, sentText } from '../gear';
 import { there } from '../sure';
-import { LIST_WORDS, SENT_WORDS } from './boardWords';
+import { LIST_WORDS, SENT_WORDS } from '../memory';
 
 /** One message that a preset can send, and what is odd about it. */
 export type Sent = Omit<SentRow, 'marks'> & {

@@ -1,5 +1,5 @@
 import type { Board } from '@idle-step/core/floor';
-import { handRows, handSteps } from '@idle-step/core/proof';
+import { handRows, handSteps } from '@idle-step/core/memory';
 import { Fragment } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router-dom';
@@ -69,11 +69,7 @@ export function HandPrintPlace() {
               <tr>
                 <td aria-label={state === 'done' ? 'set' : 'to set'}>{state === 'done' ? '☑' : '☐'}</td>
                 <td>{step.controlName}</td>
-                <td>
-                  {step.holdMs === null
-                    ? LIST_WORDS[step.list]
-                    : `${LIST_WORDS[step.list]}, ${step.holdMs} ms`}
-                </td>
+                <td>{LIST_WORDS[step.list]}</td>
                 <td className="num">{step.text}</td>
                 <td>{step.does}</td>
               </tr>

@@ -5,7 +5,7 @@ import {
   type HandLeftOut,
   type HandRow,
   type HandStep,
-} from '@idle-step/core/proof';
+} from '@idle-step/core/memory';
 import type { Board, Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
 import { Printer, TriangleAlert } from 'lucide-react';
@@ -151,10 +151,6 @@ function PageRow({ text }: { text: string }) {
   );
 }
 
-/** When a step is done on its control. Example: `hold, after 600 ms`. */
-const whenWords = ({ list, holdMs }: Pick<HandStep, 'list' | 'holdMs'>): string =>
-  holdMs === null ? LIST_WORDS[list] : `${LIST_WORDS[list]}, ${holdMs} ms`;
-
 function StepRow({
   row: { step, state, was },
   isNext,
@@ -174,7 +170,7 @@ function StepRow({
         />
       </td>
       <td>{step.controlName}</td>
-      <td>{whenWords(step)}</td>
+      <td>{LIST_WORDS[step.list]}</td>
       <td className="num">
         {step.text}
         {was !== null && (

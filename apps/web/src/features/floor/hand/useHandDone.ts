@@ -1,4 +1,4 @@
-import type { HandDone } from '@idle-step/core/proof';
+import type { HandDone } from '@idle-step/core/memory';
 import { ACTION_LISTS } from '@idle-step/core/floor';
 import { useCallback, useMemo, useState, useSyncExternalStore } from 'react';
 import { z } from 'zod';

@@ -55,7 +55,7 @@ describe('a preset as steps for hands', () => {
     ['a plain controller', plain({ channel: 0 }), 'controller 90, value 5, channel 1'],
     ['a note', plain({ send: 'note', number: 36 }), 'note 36, velocity 5, channel 5, off when let go'],
     ['a program', plain({ send: 'program', number: 7 }), 'program 7 counted from 0, channel 5'],
-    ['raw bytes', { kind: 'raw', portId: 'p', bytes: [0xb4, 7, 127] }, 'bytes B4 07 7F'],
+    ['raw bytes', { kind: 'raw', portId: 'p', bytes: [0xb4, 7, 127] }, 'controller 7, value 127, channel 5'],
     ['a bank', { kind: 'bank', to: { kind: 'bank', bankId: 'bank 0' } }, 'bank 1, Verse'],
     ['the next bank', { kind: 'bank', to: { kind: 'up' } }, 'next bank'],
     ['the clock', { kind: 'clock', portId: 'p', to: 'start' }, 'MIDI clock: start'],
@@ -78,13 +78,19 @@ describe('a preset as steps for hands', () => {
       [assign('s0', [plain({ number: 93 })])],
     );
     expect(
-      program(of).steps.map((s) => [s.pageName, s.controlName, s.list, s.holdMs, /\d+/.exec(s.text)![0]]),
+      program(of).steps.map((s) => [
+        s.pageName,
+        s.controlName,
+        s.list,
+        /\d+/.exec(s.text)![0],
+        s.text.includes('held 600 ms'),
+      ]),
     ).toEqual([
-      ['Bank 1, Verse', board.controls[0]!.name, 'press', null, '90'],
-      ['Bank 1, Verse', board.controls[1]!.name, 'press', null, '90'],
-      ['Bank 1, Verse', board.controls[1]!.name, 'release', null, '91'],
-      ['Bank 1, Verse', board.controls[1]!.name, 'hold', 600, '92'],
-      ['Bank 2, Solo', board.controls[0]!.name, 'press', null, '93'],
+      ['Bank 1, Verse', board.controls[0]!.name, 'press', '90', false],
+      ['Bank 1, Verse', board.controls[1]!.name, 'press', '90', false],
+      ['Bank 1, Verse', board.controls[1]!.name, 'release', '91', false],
+      ['Bank 1, Verse', board.controls[1]!.name, 'hold', '92', true],
+      ['Bank 2, Solo', board.controls[0]!.name, 'press', '93', false],
     ]);
   });
 
