@@ -29,22 +29,12 @@ import {
 } from '../packages/core/src/engine/shownRuns.test-support';
 import { anyTimeRun, ticksMatter } from '../packages/core/src/engine/time/timeRuns.test-support';
 import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
+import { seeded } from '../packages/core/src/seeded.test-support';
 
 /** What is too long for every test run: many random evenings, and many random bytes. Prints what held. */
 
 const RUNS = Number(process.argv[2] ?? 100_000);
 const EVENTS = 40;
-
-/** A small generator with a seed (mulberry32), so that a failing run can be played again. */
-function generator(seed: number): () => number {
-  let a = seed;
-  return () => {
-    a = (a + 0x6d2b79f5) | 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
 
 const songs = demoSets[0]!.entries.flatMap((e) =>
   e.kind === 'song' ? demoSongs.filter((s) => s.id === e.songId) : [],
@@ -76,7 +66,7 @@ function randomEvent(next: () => number, atMs: number): LiveEvent {
  * once each; and then the scene is whole. @returns what failed, or `null`.
  */
 function evening(seed: number): string | null {
-  const next = generator(seed);
+  const next = seeded(seed);
   let state: LiveState = initialState(world, 0);
   let atMs = 0;
   const sounding = new Set<string>();
@@ -118,7 +108,7 @@ function evening(seed: number): string | null {
 
 /** Random bytes, whole and cut in pieces, give the same; and what is read is written and read again the same. */
 function bytes(seed: number): string | null {
-  const next = generator(seed);
+  const next = seeded(seed);
   const stream = Array.from({ length: 120 }, () => Math.floor(next() * 256));
   const whole = parseBytes(stream).messages;
   const pieces: Message[] = [];

@@ -61,8 +61,8 @@ export type ProgramItem = {
 };
 
 /**
- * What a board that works by itself does of a preset: bank by bank, control by control as they stand on the board, gesture
- * by gesture. What is switched off, and what stands at a control that is gone, is left out.
+ * What a board that works by itself does of a preset: bank by bank, in each along the board, gesture by gesture. What is
+ * switched off, and what stands at a control that is gone, is left out.
  */
 export function boardProgram(rig: RigWithBoards, board: Board, preset: Preset): ProgramItem[] {
   const known: Known = {

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import JZZ from 'jzz';
 import { crc32 as zlibCrc32 } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
+import { seeded } from '../seeded.test-support';
 import {
   crc32,
   dumpFrame,
@@ -219,22 +220,12 @@ function transferred(
   return { sending, receiving, sentBytes, tookMs: nowMs };
 }
 
-/** Reproducible random numbers, 0–1. Source: mulberry32 (from memory). */
-function randomOf(seed: number): () => number {
-  let a = seed;
-  return () => {
-    a = (a + 0x6d2b79f5) | 0;
-    let t = Math.imul(a ^ (a >>> 15), 1 | a);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
 const someBytes = (count: number, random: () => number) =>
   Uint8Array.from({ length: count }, () => Math.floor(random() * 256));
 
 describe('a dump over a link', () => {
   it('without faults takes the time of its bytes and of the answers', () => {
-    const random = randomOf(1);
+    const random = seeded(1);
     const bytes = someBytes(5000, random);
     const { sending, receiving, tookMs, sentBytes } = transferred(bytes, { lost: 0, damaged: 0, random });
     expect(sending.end).toBe('done');
@@ -245,7 +236,7 @@ describe('a dump over a link', () => {
   });
 
   it.each([1, 2, 3, 4, 5])('with 5 % damaged and 2 % lost arrives whole, in 1.3 of its time, %d', (seed) => {
-    const random = randomOf(seed);
+    const random = seeded(seed);
     const bytes = someBytes(20_000, random);
     const plain = transferred(bytes, { lost: 0, damaged: 0, random: () => 1 });
     const { sending, receiving, tookMs } = transferred(bytes, { lost: 0.02, damaged: 0.05, random });
@@ -257,7 +248,7 @@ describe('a dump over a link', () => {
   it('whatever is lost and damaged, one side is never content with what the other has not', () => {
     let whole = 0;
     for (let seed = 0; seed < 500; seed++) {
-      const random = randomOf(seed);
+      const random = seeded(seed);
       const bytes = someBytes(Math.floor(random() * 600), random);
       const faults = { lost: random() * 0.3, damaged: random() * 0.4, random };
       const cancelAtMs = random() < 0.3 ? random() * 300 : Infinity;
@@ -274,7 +265,7 @@ describe('a dump over a link', () => {
   });
 
   it('that is cancelled in the middle leaves nothing', () => {
-    const random = randomOf(9);
+    const random = seeded(9);
     const { sending, receiving, tookMs } = transferred(
       someBytes(5000, random),
       { lost: 0, damaged: 0, random },

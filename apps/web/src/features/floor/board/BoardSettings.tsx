@@ -1,33 +1,11 @@
 import type { FullRig } from '@idle-step/core/routing';
-import {
-  type Board,
-  type Preset,
-  ACTION_LISTS,
-  pagesOf,
-  SENT_KINDS,
-  type ActionListName,
-  type SentKind,
-} from '@idle-step/core/floor';
+import { type Board, type Preset, ACTION_LISTS, pagesOf, SENT_KINDS } from '@idle-step/core/floor';
 import { SizeMm, whole } from '@idle-step/contract';
 import { Button, Form } from 'react-bootstrap';
 import { NumberField, Pick } from '../../../ui/Fields';
 import { counted } from '../../../words/counted';
-
-const LIST_WORDS: Record<ActionListName, string> = {
-  press: 'press',
-  release: 'release',
-  hold: 'hold',
-  doublePress: 'double press',
-  toe: 'toe',
-  heel: 'heel',
-};
-const SENT_WORDS: Record<SentKind, string> = {
-  note: 'notes',
-  controller: 'controllers',
-  program: 'programs',
-  sysex: 'SysEx',
-  clock: 'clock',
-};
+import { SENT_WORDS } from '@idle-step/core/memory';
+import { LIST_WORDS } from '../presets/listWords';
 
 type Props = {
   rig: FullRig;
