@@ -18,7 +18,7 @@ import {
   type SentKind,
   type Sweep,
 } from '../floor';
-import { messagesFor, takesValue, type Device } from '../gear';
+import { isInForce, keepsNumber, messagesFor, takesValue, type Device } from '../gear';
 import { controller, noteOff, noteOn, parseBytes, program, type Message } from '../midi';
 import { fail, ok, type Result } from '../result';
 import { nth } from '../sure';
@@ -179,6 +179,8 @@ function bareDeed({ board, preset, devices, functions }: Known, action: Action):
       const device = devices.get(action.deviceId);
       if (!device) return fail('The device that this goes to is gone from the rig.');
       const { send, number, value } = action;
+      const why = send === 'controller' ? keptBy(device, number) : null;
+      if (why !== null) return fail(why);
       const channel = action.channel ?? device.channel;
       if (send === 'controller') return once([controller(channel, number, value)]);
       return send === 'program'
@@ -226,7 +228,24 @@ function turned(to: BankTarget, groupId: string | null, pages: readonly Bank[], 
 
 type OfFunction = Action & { readonly kind: 'set' | 'toggle' | 'momentary' | 'step' };
 
+/** Why a device does not answer to a row of its chart now, or `null`. */
+function deafTo({ device, fn }: SentFunction): string | null {
+  if (fn.reserved) return `${device.name} keeps ${fn.name} for its own hardware.`;
+  if (!isInForce(device, fn))
+    return `${device.name} has ${fn.name} only with ${device.setting?.name ?? 'another setting'} at ${fn.under ?? ''}.`;
+  return fn.drive.kind === 'controller' ? keptBy(device, fn.drive.controller) : null;
+}
+
+/** Why a device does not take a controller, 0–127, or `null`. */
+const keptBy = (device: Device, number: number): string | null =>
+  keepsNumber(device, number) ||
+  device.chart.some((fn) => fn.reserved && fn.drive.kind === 'controller' && fn.drive.controller === number)
+    ? `${device.name} keeps controller ${number} for its own hardware.`
+    : null;
+
 function functionDeed({ device, fn }: SentFunction, action: OfFunction): Done {
+  const deaf = deafTo({ device, fn });
+  if (deaf !== null) return fail(deaf);
   const values = valuesOf(action);
   const odd = values.find((v) => !takesValue(fn.shape, v));
   if (odd !== undefined) return fail(`${device.name} ${fn.name} does not take ${odd}.`);
@@ -277,6 +296,8 @@ function sweepDeed({ board, functions, devices }: Known, sweep: Sweep): Pick<Thi
   if (!found)
     return { does: 'moves a function that is gone', deed: fail('The function that this moves is gone.') };
   const does = `${found.device.name}: moves ${found.fn.name}`;
+  const deaf = deafTo(found);
+  if (deaf !== null) return { does, deed: fail(deaf) };
   const ends = sweep.invert ? [sweep.to, sweep.from] : [sweep.from, sweep.to];
   if (ends.some((v) => !takesValue(found.fn.shape, v)))
     return {

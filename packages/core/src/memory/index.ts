@@ -8,3 +8,17 @@ export {
   type HandRow,
   type HandStep,
 } from './handSteps';
+export { memoryBytes, readMemory, type BoardMemory, type MemoryDevice } from './boardMemory';
+export { memoryOf, type RigForMemory } from './memoryOf';
+export { memoryShow } from './memoryShow';
+export {
+  boardDueMs,
+  boardOn,
+  newMemoryBoard,
+  NO_FAULTS,
+  receiveKeys,
+  type BoardEvent,
+  type BoardFaults,
+  type BoardReply,
+  type MemoryBoard,
+} from './memoryBoard';

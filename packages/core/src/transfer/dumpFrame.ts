@@ -11,7 +11,14 @@ import { packed, unpacked } from './packed';
 const NON_COMMERCIAL = 0x7d;
 /** Says that it is this format. */
 const SIGN = [NON_COMMERCIAL, 0x49, 0x53] as const;
-const KINDS = { request: 0x01, head: 0x02, packet: 0x03, store: 0x04 } as const;
+const KINDS = {
+  request: 0x01,
+  head: 0x02,
+  packet: 0x03,
+  store: 0x04,
+  'ask-state': 0x05,
+  state: 0x06,
+} as const;
 
 /** Bytes of a packet before they are packed. With what stands around it a packet takes 44 ms on a DIN link. */
 export const PACKET_BYTES = 112;
@@ -29,7 +36,13 @@ export type DumpFrame =
       readonly bytes: Uint8Array;
     }
   /** Keeps what was received, also when power goes. */
-  | { readonly kind: 'store'; readonly device: number };
+  | { readonly kind: 'store'; readonly device: number }
+  /** Asks what the board holds. */
+  | { readonly kind: 'ask-state'; readonly device: number }
+  | ({ readonly kind: 'state'; readonly device: number } & Held);
+
+/** What a board holds: what it plays by, and what it keeps when power goes, each as CRC-32; `null` for none. */
+export type Held = { readonly working: number | null; readonly stored: number | null };
 
 /** All bytes together by exclusive or; 0–127. */
 export const xorOf = (data: ArrayLike<number>): number => {
@@ -42,6 +55,11 @@ const septets = (value: number, count: number): number[] =>
   Array.from({ length: count }, (_, i) => Math.floor(value / 128 ** i) & 0x7f);
 const ofSeptets = (data: readonly number[]): number => data.reduce((sum, d, i) => sum + d * 128 ** i, 0);
 
+/** One byte that says whether there is one, then its five. */
+const septetsOrNone = (crc: number | null): number[] => [crc === null ? 0 : 1, ...septets(crc ?? 0, 5)];
+const ofSeptetsOrNone = (data: readonly number[]): number | null =>
+  data[0] === 0 ? null : ofSeptets(data.slice(1));
+
 export function dumpFrame(frame: DumpFrame): number[] {
   const body = [frame.device, KINDS[frame.kind], ...contentOf(frame)];
   return [...SIGN, ...body, xorOf(body)];
@@ -51,7 +69,10 @@ function contentOf(frame: DumpFrame): number[] {
   switch (frame.kind) {
     case 'request':
     case 'store':
+    case 'ask-state':
       return [];
+    case 'state':
+      return [...septetsOrNone(frame.working), ...septetsOrNone(frame.stored)];
     case 'head':
       return [...septets(frame.length, 4), ...septets(frame.crc, 5)];
     case 'packet':
@@ -71,11 +92,21 @@ export function readDumpFrame(data: ArrayLike<number>): Result<DumpFrame, string
   switch (kind) {
     case 'request':
     case 'store':
+    case 'ask-state':
       return content.length === 0 ? ok({ kind, device }) : fail('The frame is too long.');
     case 'head':
       return content.length === 9
         ? ok({ kind, device, length: ofSeptets(content.slice(0, 4)), crc: ofSeptets(content.slice(4)) })
         : fail('The head has not its nine bytes.');
+    case 'state':
+      return content.length === 12
+        ? ok({
+            kind,
+            device,
+            working: ofSeptetsOrNone(content.slice(0, 6)),
+            stored: ofSeptetsOrNone(content.slice(6)),
+          })
+        : fail('The state has not its twelve bytes.');
     case 'packet': {
       const read = unpacked(content.slice(1));
       if (content.length < 1 || !read.ok) return fail(read.ok ? 'The packet has no number.' : read.error);

@@ -3,3 +3,4 @@ export * from './universal';
 export * from './dumpFrame';
 export * from './sending';
 export * from './receiving';
+export * from './boardJob';

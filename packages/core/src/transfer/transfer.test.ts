@@ -104,7 +104,16 @@ describe('frames of a dump', () => {
     );
   });
   const frames: fc.Arbitrary<DumpFrame> = fc.oneof(
-    fc.record({ kind: fc.constantFrom('request' as const, 'store' as const), device: fc.nat(127) }),
+    fc.record({
+      kind: fc.constantFrom('request' as const, 'store' as const, 'ask-state' as const),
+      device: fc.nat(127),
+    }),
+    fc.record({
+      kind: fc.constant('state' as const),
+      device: fc.nat(127),
+      working: fc.option(fc.nat(2 ** 32 - 1)),
+      stored: fc.option(fc.nat(2 ** 32 - 1)),
+    }),
     fc.record({
       kind: fc.constant('head' as const),
       device: fc.nat(127),
