@@ -29,6 +29,7 @@ import {
 } from '../packages/core/src/engine/shownRuns.test-support';
 import { anyTimeRun, ticksMatter } from '../packages/core/src/engine/time/timeRuns.test-support';
 import { demoPresets, demoRig, demoSets, demoSongs, DEMO_PORT } from '@idle-step/demo';
+import { heldOtherwise, playsOtherwise } from '../packages/demo/src/memoryRuns.test-support';
 import { seeded } from '../packages/core/src/seeded.test-support';
 
 /** What is too long for every test run: many random evenings, and many random bytes. Prints what held. */
@@ -158,6 +159,15 @@ function saving(seed: number): string | null {
   return failed === null ? null : `${failed} (seed ${seed})`;
 }
 
+/** A board that was sent a preset plays what this application plays. */
+const boards = (seed: number): string | null => playsOtherwise(seed).failed;
+
+/** Whatever a link does, a board holds what the job with it says. */
+function transfers(seed: number): string | null {
+  const failed = heldOtherwise(seed);
+  return failed === null ? null : `${failed} (seed ${seed})`;
+}
+
 let failures = 0;
 for (const [name, one, share] of [
   ['random evenings, then panic', evening, 1],
@@ -171,6 +181,8 @@ for (const [name, one, share] of [
   ],
   ['random actions, gestures and feels: what is shown is what is sent', shown, 0.05],
   ['random edits, delays, lost answers, reloads and sleeping windows', saving, 0.5],
+  ['random presets played by boards by themselves', boards, 0.01],
+  ['random presets sent to boards over bad links', transfers, 0.1],
 ] as const) {
   const start = performance.now();
   let bad = 0;

@@ -8,6 +8,7 @@ import { ProblemsController } from './http/problems.controller';
 import { EveningsModule } from './evenings/evenings.module';
 import { HealthModule } from './health/health.module';
 import { PresetsModule } from './presets/presets.module';
+import { RecordsModule } from './records/records.module';
 import { RigsModule } from './rigs/rigs.module';
 import { SetsModule } from './sets/sets.module';
 import { SongsModule } from './songs/songs.module';
@@ -51,6 +52,7 @@ export class AppModule {
         WholeRigsModule,
         BinModule,
         EveningsModule,
+        RecordsModule,
         HealthModule,
         DemoModule,
         ...page,

@@ -7,6 +7,7 @@ export * from './song';
 export * from './summaries';
 export * from './evenings';
 export * from './bookmark';
+export * from './records';
 export * from './kept';
 export * from './bin';
 export * from './problem';

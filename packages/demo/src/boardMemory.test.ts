@@ -1,127 +1,32 @@
 import {
-  compileWorld,
-  initialState,
-  step,
-  type Effect,
-  type LiveEvent,
-  type Show,
-} from '@idle-step/core/engine';
-import { isPressed, type Board, type Preset, type RigWithBoards } from '@idle-step/core/floor';
-import { PLAIN_PORT, type Device } from '@idle-step/core/gear';
-import {
   boardOn,
   memoryBytes,
   memoryOf,
   memoryShow,
   newMemoryBoard,
   readMemory,
-  receiveKeys,
   type MemoryBoard,
 } from '@idle-step/core/memory';
 import { encode, hex } from '@idle-step/core/midi';
 import { startJob } from '@idle-step/core/transfer';
 import { describe, expect, it } from 'vitest';
-import { overLink, type Happening } from '../../core/src/memory/boardLink.test-support';
+import { overLink } from '../../core/src/memory/boardLink.test-support';
 import { seeded } from '../../core/src/seeded.test-support';
-import { demoPresets, demoRig } from './index';
+import {
+  all,
+  controls,
+  feet,
+  heldOtherwise,
+  hosted,
+  isOn,
+  own,
+  played,
+  playsOtherwise,
+  ready,
+  rig,
+  tenBanks,
+} from './memoryRuns.test-support';
 import { randomPreset, tenAndTwo } from './randomPresets.test-support';
-
-/** The demo's rig with all its gear behind one out, as a board by itself has it; nothing in it is asked anything. */
-function behindOneOut(rig: RigWithBoards): RigWithBoards {
-  const receivers = rig.devices.filter((d) => d.role === 'receiver');
-  const gear = receivers.map((d): Device => ({
-    ...d,
-    ports: [{ ...PLAIN_PORT, id: `${d.id}/in`, name: 'in', direction: 'in', link: 'din' }],
-    chart: d.chart.map((fn) => ({ ...fn, request: '' })),
-  }));
-  const others = rig.devices.filter((d) => d.role === 'controller').map((d) => ({ ...d, ports: [] }));
-  const wire: Device = {
-    ...others[0]!,
-    id: 'wire',
-    role: 'carrier',
-    ports: [
-      { ...PLAIN_PORT, id: 'out', name: 'out', direction: 'in', link: 'usb', atComputer: true },
-      { ...PLAIN_PORT, id: 'thru', name: 'out', direction: 'out', link: 'din' },
-    ],
-  };
-  return {
-    ...rig,
-    devices: [...others, wire, ...gear],
-    cables: gear.map((d) => ({ id: `${d.id}/cable`, fromPortId: 'thru', toPortId: `${d.id}/in` })),
-  };
-}
-
-/** What feet do: presses, holds, double presses and sweeps. */
-function feet(board: Board, count: number, random: () => number): LiveEvent[] {
-  const events: LiveEvent[] = [];
-  let atMs = 1000;
-  for (let i = 0; i < count; i++) {
-    const control = board.controls[Math.floor(random() * board.controls.length)]!;
-    const rest = random() < 0.3 ? random() * 250 : random() * 2000;
-    atMs += rest;
-    const at = (command: Extract<LiveEvent, { kind: 'command' }>['command']) =>
-      events.push({ kind: 'command', atMs, command });
-    if (isPressed(control.kind)) {
-      at({ kind: 'switch', controlId: control.id, velocity: 1 + Math.floor(random() * 127) });
-      atMs += random() < 0.2 ? 700 : 40 + random() * 100;
-      at({ kind: 'switch', controlId: control.id, velocity: 0 });
-    } else if (control.hardware.encoding !== 'absolute')
-      at({ kind: 'turn', controlId: control.id, steps: Math.floor(random() * 9) - 4 });
-    else at({ kind: 'move', controlId: control.id, position: Math.floor(random() * 128) });
-  }
-  return events;
-}
-
-/** Everything that leaves and every lamp, with its time. */
-function played(show: Show, events: readonly LiveEvent[]): string[] {
-  const world = compileWorld(show);
-  let state = initialState(world, 0);
-  const told: string[] = [];
-  const take = (effects: readonly Effect[]) => {
-    for (const e of effects)
-      if (e.kind === 'send') told.push(`${e.atMs.toFixed(3)} ${hex(encode(e.message))}`);
-  };
-  for (const event of [...events, { kind: 'tick', atMs: (events.at(-1)?.atMs ?? 0) + 20_000 } as const]) {
-    const after = step(world, state, event);
-    state = after.state;
-    take(after.effects);
-  }
-  return told;
-}
-
-const rig = behindOneOut(demoRig);
-const all = demoPresets.flatMap((preset) => {
-  const board = rig.boards.find((b) => b.id === preset.boardId);
-  return board ? [{ board, preset }] : [];
-});
-
-/** The preset as far as a board by itself can do it. */
-function withoutLeftOut(board: Board, preset: Preset): Preset {
-  const { leftOut } = memoryOf(rig, board, preset);
-  const gone = new Set(leftOut.map((l) => `${l.pageId}/${l.controlId}/${l.list}/${l.id}`));
-  const page = <P extends Preset['banks'][number]>(p: P): P => ({
-    ...p,
-    assignments: p.assignments.map((a) => {
-      const of = <T extends { id: string }>(name: string, things: readonly T[]) =>
-        things.filter((x) => !gone.has(`${p.id}/${a.controlId}/${name}/${x.id}`));
-      return {
-        ...a,
-        press: of('press', a.press),
-        release: of('release', a.release),
-        hold: of('hold', a.hold),
-        doublePress: of('doublePress', a.doublePress),
-        toe: of('toe', a.toe),
-        heel: of('heel', a.heel),
-        sweeps: of('sweeps', a.sweeps),
-      };
-    }),
-  });
-  return {
-    ...preset,
-    banks: preset.banks.map(page),
-    groups: preset.groups.map((g) => ({ ...g, pages: g.pages.map(page) })),
-  };
-}
 
 describe('the memory of a board', () => {
   it.each(all.map((a) => [a.preset.name, a] as const))(
@@ -160,22 +65,6 @@ describe('the memory of a board', () => {
     expect(refused).toBeGreaterThan(100);
   });
 
-  const own = (board: Board, preset: Preset, events: readonly LiveEvent[]) => {
-    const read = readMemory(memoryBytes(memoryOf(rig, board, preset).memory));
-    if (!read.ok) throw new Error(read.error);
-    return played(memoryShow(read.value, board, 'din'), events);
-  };
-  const hosted = (board: Board, preset: Preset, events: readonly LiveEvent[]) =>
-    played(
-      {
-        rig: { ...rig, boards: [{ ...board, presetId: preset.id, bankFollows: 'nothing', mode: 'hosted' }] },
-        presets: [withoutLeftOut(board, preset)],
-        setName: '',
-        songs: [],
-      },
-      events,
-    );
-
   it.each(all.map((a, i) => [a.preset.name, a, i] as const))(
     'plays %s as this application does',
     (_, { board, preset }, i) => {
@@ -189,26 +78,14 @@ describe('the memory of a board', () => {
   it('plays any preset as this application does: 10,000 presses', () => {
     let count = 0;
     for (let seed = 1; seed <= 40; seed++) {
-      const random = seeded(seed);
-      const preset = randomPreset(tenAndTwo, 3, random);
-      const events = feet(tenAndTwo, 250, random);
-      const told = own(tenAndTwo, preset, events);
-      count += told.length;
-      expect(told, `seed ${seed}`).toEqual(hosted(tenAndTwo, preset, events));
+      const { failed, count: told } = playsOtherwise(seed);
+      count += told;
+      expect(failed).toBeNull();
     }
     expect(count).toBeGreaterThan(5000);
   });
 });
 
-/** A preset of ten banks with ten switches and two pedals. */
-const tenBanks = () => memoryBytes(memoryOf(rig, tenAndTwo, randomPreset(tenAndTwo, 10, seeded(77))).memory);
-const controls = tenAndTwo.controls.length;
-const isOn = (
-  board: MemoryBoard,
-  atMs: number,
-  held = receiveKeys(tenAndTwo).map((c) => c.id),
-): MemoryBoard => boardOn(board, { kind: 'power', atMs, on: true, held }).board;
-const ready = () => isOn(newMemoryBoard(tenAndTwo, 'din', 5), 0);
 const faulty = { lost: 0.02, damaged: 0.05, slowMs: 0 };
 
 describe('a board with a memory', () => {
@@ -290,41 +167,8 @@ describe('a board with a memory', () => {
 
   it('never holds anything else than a job says that it does', () => {
     const ends = new Map<string, number>();
-    for (let seed = 1; seed <= 300; seed++) ranOnce(seed, ends);
+    for (let seed = 1; seed <= 300; seed++) expect(heldOtherwise(seed, ends), `seed ${seed}`).toBeNull();
     expect([...ends.keys()].sort()).toEqual(['cancelled', 'done', 'no-answer', 'refused']);
     expect(ends.get('done')).toBeGreaterThan(100);
   });
 });
-
-/** A random preset to a board with random faults, at times cancelled or switched off, and stored or not. */
-function ranOnce(seed: number, ends: Map<string, number>): void {
-  const random = seeded(seed);
-  const bytes = memoryBytes(memoryOf(rig, tenAndTwo, randomPreset(tenAndTwo, 1, random)).memory);
-  const before =
-    random() < 0.5 ? memoryBytes(memoryOf(rig, tenAndTwo, randomPreset(tenAndTwo, 1, random)).memory) : null;
-  const faults = {
-    lost: random() * 0.15,
-    damaged: random() * 0.2,
-    slowMs: random() < 0.3 ? random() * 30 : 0,
-  };
-  const start = { ...ready(), working: before, stored: before, faults, seed };
-  const at = random() * 2000;
-  const happenings: Happening[] =
-    random() < 0.2
-      ? [{ atMs: at, what: 'cancel' }]
-      : random() < 0.2
-        ? [{ atMs: at, what: { kind: 'power', atMs: at, on: false, held: [] } }]
-        : [];
-  const sent = overLink(startJob('send', { bytes, controls }, 0), start, 0, happenings);
-  const { end } = sent.job;
-  expect(end).not.toBeNull();
-  ends.set(end!, (ends.get(end!) ?? 0) + 1);
-  // It is never half of one and half of the other.
-  expect([before, bytes]).toContainEqual(sent.board.working);
-  expect(sent.board.stored).toEqual(before);
-  if (end !== 'done') return;
-  expect(sent.board.working).toEqual(bytes);
-  const stored = overLink(startJob('store', { bytes, controls }, sent.atMs), sent.board, sent.atMs);
-  expect([before, bytes]).toContainEqual(stored.board.stored);
-  if (stored.job.end === 'done') expect(stored.board.stored).toEqual(bytes);
-}

@@ -1,5 +1,6 @@
 import { BIN_DAYS, type BinLine, type Resource } from '@idle-step/contract';
 import { In, LessThan, Like, type EntityManager, type FindOptionsWhere } from 'typeorm';
+import { GearRecordRow } from '../records/record.entity';
 import { EveningRow } from '../evenings/evening.entity';
 import { taken } from '../http/problem.exception';
 import { CHUNK, inChunks } from '../keeping/chunks';
@@ -149,6 +150,7 @@ export class Bin {
       await this.forget(rows);
     }
     await this.manager.delete(EveningRow, { rigId: documentId });
+    await this.manager.delete(GearRecordRow, { rigId: documentId });
     return true;
   }
 

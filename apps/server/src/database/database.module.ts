@@ -26,6 +26,8 @@ import { Meter1764420000000 } from './meter.migration';
 import { Names1764490000000 } from './names.migration';
 import { Controls1764600000000 } from './controls.migration';
 import { Notes1764700000000 } from './notes.migration';
+import { Records1764850000000 } from './records.migration';
+import { GearRecordRow } from '../records/record.entity';
 import { Patterns1764500000000 } from './patterns.migration';
 import { Panic1764340000000 } from './panic.migration';
 import { Routes1764030000000 } from './routes.migration';
@@ -69,6 +71,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     Patterns1764500000000,
     Controls1764600000000,
     Notes1764700000000,
+    Records1764850000000,
   ],
   entities: [
     RigRow,
@@ -93,6 +96,7 @@ export const databaseOptions = (url: string): DataSourceOptions => ({
     EveningRow,
     EveningEntryRow,
     BinnedRow,
+    GearRecordRow,
   ],
 });
 

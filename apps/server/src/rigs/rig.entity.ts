@@ -113,6 +113,7 @@ export class BoardRow {
   @FlagColumn() isOnScreen!: boolean;
   @TextColumn(16) bankFollows!: string;
   @JsonColumn() can!: unknown;
+  @JsonColumn() receiveSteps!: unknown;
 }
 
 @Entity('control')

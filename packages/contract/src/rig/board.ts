@@ -92,5 +92,14 @@ export const BoardSchema = z.object({
     gestures: [...PLAIN_BOARD.can.gestures],
     messages: [...PLAIN_BOARD.can.messages],
   }),
+  receiveSteps: z
+    .array(
+      z
+        .string()
+        .min(1, { error: 'A step says what is done.' })
+        .max(200, { error: 'A step has at most 200 letters.' }),
+    )
+    .max(20, { error: 'At most 20 steps lead there.' })
+    .default([]),
   controls: z.array(ControlSchema).max(512),
 }) satisfies z.ZodType<Board>;

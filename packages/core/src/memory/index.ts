@@ -22,3 +22,5 @@ export {
   type BoardReply,
   type MemoryBoard,
 } from './memoryBoard';
+export { NO_RECORD, recordAfter, type BoardRecord, type InMemory } from './boardRecord';
+export { memoryDifferences, memoryRows, type MemoryDifference, type MemoryRow } from './memoryRows';

@@ -99,6 +99,10 @@ export const startJob = (
 export const stageOf = ({ kind, at }: Pick<BoardJob, 'kind' | 'at'>): JobStage | null =>
   STAGES[kind][at] ?? null;
 
+/** Whether all that is sent may have arrived, whatever the board said of it. */
+export const mayHaveArrived = ({ kind, at, sending }: BoardJob): boolean =>
+  kind === 'send' && (at > STAGES.send.indexOf('sending') || (sending?.wasWhole ?? false));
+
 /** When the job wants to be woken, in ms, or `null`. */
 export function jobDueMs({ asked, sending, receiving, end }: BoardJob): number | null {
   if (end !== null) return null;

@@ -36,6 +36,8 @@ export type Sending = {
   readonly isHeld: boolean;
   /** A cancel was heard that may be damage: it counts when it is said again. */
   readonly isDoubted: boolean;
+  /** The end of the file was sent once: the receiver may have all, whatever it says. */
+  readonly wasWhole: boolean;
   /** How often it was begun anew. */
   readonly restarts: number;
   readonly end: TransferEnd | null;
@@ -69,6 +71,7 @@ export const startSending = (
   beganMs: atMs,
   isHeld: false,
   isDoubted: false,
+  wasWhole: false,
   restarts: 0,
   end: null,
 });
@@ -124,7 +127,12 @@ function sent(state: Sending, atMs: number): Transferred<Sending> {
   const data = dataAt(state);
   const leftMs = atMs + (data.length + 2) * state.pace.msPerByte;
   return {
-    state: { ...state, tried: state.tried + 1, dueMs: leftMs + state.pace.answerMs },
+    state: {
+      ...state,
+      tried: state.tried + 1,
+      dueMs: leftMs + state.pace.answerMs,
+      wasWhole: state.wasWhole || state.at > packetsOf(state.bytes),
+    },
     send: [data],
   };
 }

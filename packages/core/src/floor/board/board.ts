@@ -21,6 +21,8 @@ export type Board = {
   /** The bank that comes into force when a song begins. */
   readonly bankFollows: BankFollows;
   readonly can: BoardLimits;
+  /** How it is brought to take a memory that is sent to it, step by step. */
+  readonly receiveSteps: readonly string[];
   readonly controls: readonly Control[];
 };
 
@@ -150,6 +152,7 @@ export const PLAIN_BOARD = {
     gestures: ['press', 'release', 'hold', 'doublePress', 'toe', 'heel'],
     messages: [...SENT_KINDS],
   },
+  receiveSteps: [],
 } as const satisfies Partial<Board>;
 
 /** Why a switch can do neither hold nor double press nor release, or `null` when it can. */
