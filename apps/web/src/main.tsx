@@ -16,6 +16,9 @@ import { WindowClock } from './live/clock';
 import { LiveHost } from './live/LiveHost';
 import { browserPorts } from './live/ports/midiPorts';
 import { LiveContext } from './live/use/useLive';
+import { keepBoardRecords } from './records/boardRecords';
+import { RecordKeeper } from './records/recordKeeper';
+import { RecordContext } from './records/useRecords';
 import { autosave, store } from './store';
 import { fetchRest } from './ui/inPieces';
 import { NoticeHolder } from './ui/useUndoNotice';
@@ -26,6 +29,8 @@ const eveningStore = new EveningStore();
 const evening = new EveningKeeper(host, eveningStore);
 void bringBack(host, eveningStore, evening);
 keepHere(host, store);
+const records = new RecordKeeper(store);
+keepBoardRecords(host, records);
 saveOnLeaving(store.getState, autosave);
 void resumeSaving(autosave);
 
@@ -48,11 +53,13 @@ createRoot(document.getElementById('root')!).render(
     <Provider store={store}>
       <LiveContext value={host}>
         <EveningContext value={evening}>
-          <BrowserRouter>
-            <NoticeHolder>
-              <App />
-            </NoticeHolder>
-          </BrowserRouter>
+          <RecordContext value={records}>
+            <BrowserRouter>
+              <NoticeHolder>
+                <App />
+              </NoticeHolder>
+            </BrowserRouter>
+          </RecordContext>
         </EveningContext>
       </LiveContext>
     </Provider>

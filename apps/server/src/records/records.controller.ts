@@ -28,7 +28,8 @@ export class RecordsController {
   @ApiResponse({ status: 200, ...openApi(GearRecordSchema) })
   @Problems([400, 'not JSON'], [404, 'the rig is gone'], [409, 'of another rig'], [422, 'not valid'])
   keep(@IdParam() id: string, @DocBody(GearRecordSchema, 'record') record: GearRecord): Promise<GearRecord> {
-    if (record.id !== id) throw invalid('The record was not stored: its identifier is not that of the address.', []);
+    if (record.id !== id)
+      throw invalid('The record was not stored: its identifier is not that of the address.', []);
     return this.records.keep(record);
   }
 

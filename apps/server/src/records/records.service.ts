@@ -14,7 +14,10 @@ export class RecordsService {
 
   /** All of a rig, the newest first. */
   async list(rigId: string): Promise<GearRecord[]> {
-    const rows = await this.db.manager.find(GearRecordRow, { where: { rigId }, order: { at: 'DESC', id: 'ASC' } });
+    const rows = await this.db.manager.find(GearRecordRow, {
+      where: { rigId },
+      order: { at: 'DESC', id: 'ASC' },
+    });
     return rows.map(({ at, ...row }) => asKept(GearRecordSchema, { ...row, at: at.toISOString() }));
   }
 

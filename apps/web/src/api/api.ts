@@ -8,6 +8,7 @@ import type {
   BroughtBack,
   EveningLine,
   EveningLog,
+  GearRecord,
   Kept,
   Page,
   ProblemUser,
@@ -34,7 +35,7 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
   refetchOnFocus: true,
   refetchOnReconnect: true,
-  tagTypes: ['bin', 'evenings'],
+  tagTypes: ['bin', 'evenings', 'records'],
   endpoints: (build) => ({
     rigs: build.query<Kept<FullRig>[], void>({ query: () => 'rigs' }),
     presets: build.query<Kept<Preset>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
@@ -103,6 +104,18 @@ export const api = createApi({
     deleteEvening: build.mutation<void, string>({
       query: (id) => ({ url: `evenings/${id}`, method: 'DELETE' }),
       invalidatesTags: ['evenings'],
+    }),
+    /** What is known of the gear of a rig, the newest first. */
+    records: build.query<GearRecord[], string>({
+      query: (rigId) => `records?rigId=${rigId}`,
+      providesTags: ['records'],
+    }),
+    keepRecord: build.mutation<GearRecord, GearRecord>({
+      query: (record) => ({ url: `records/${record.id}`, method: 'PUT', body: record }),
+    }),
+    forgetRecord: build.mutation<void, string>({
+      query: (id) => ({ url: `records/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['records'],
     }),
     health: build.query<{ status: 'ok' }, void>({ query: () => 'health' }),
     /** With `takeOut`, what the save removes is also taken out of the documents that use it. */
@@ -176,6 +189,7 @@ export const {
   useEveningsQuery,
   useEveningQuery,
   useDeleteEveningMutation,
+  useRecordsQuery,
   useHealthQuery,
   useBinQuery,
 } = api;

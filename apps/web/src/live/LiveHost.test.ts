@@ -19,6 +19,7 @@ class ManualClock implements LiveClock {
   ofPort = (stampMs: number) => stampMs;
   toPort = (atMs: number) => atMs;
   paceChanged = (): void => undefined;
+  timer = () => ({ set: () => undefined });
   wakeAt(atMs: number | null): void {
     this.wishMs = atMs;
     this.wakes.push(atMs);

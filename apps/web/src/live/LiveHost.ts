@@ -21,10 +21,12 @@ import {
 } from '@idle-step/core/engine';
 import { isPressed, type Heard } from '@idle-step/core/floor';
 import { inputsAtComputer, outputsAtComputer, type PortLoad } from '@idle-step/core/gear';
+import type { Message } from '@idle-step/core/midi';
 import { noteSentence, type PortNow } from '@idle-step/core/proof';
 import type { StandInState } from '@idle-step/core/standins';
 import { BoardInput } from './ports/boardInput';
 import { HANDED_AHEAD_MS, type LiveClock } from './clock';
+import { BoardLink } from './link/BoardLink';
 import { Inbox } from './ports/inbox';
 import { lastPressAfter, type LastPress } from './use/lastPress';
 import { MidiPorts, type BrowserPort, type PortsHost, type RigPorts } from './ports/midiPorts';
@@ -64,6 +66,7 @@ export class LiveHost {
   readonly recorder = new Recorder();
   readonly ports: MidiPorts;
   readonly boards: BoardInput;
+  readonly link: BoardLink;
   private readonly inbox: Inbox;
   private readonly outbox: Outbox;
   private readonly traffic = new PortTraffic();
@@ -123,6 +126,7 @@ export class LiveHost {
       world: () => this.world,
       message: (portId, message, atMs) => {
         this.witness?.came(portId, message);
+        if (message.kind === 'sysex') this.link.heard(portId, message.data);
         this.run({ kind: 'message', atMs, portId, message });
       },
       changed: () => this.touch(),
@@ -138,6 +142,15 @@ export class LiveHost {
           this.addNote({ code: 'value-unknown', controlId, functionId, isSent: false }, this.world),
       },
       clockOf,
+    );
+    this.link = new BoardLink(
+      {
+        world: () => this.world,
+        send: (portId, message, isTaken) => this.sendAside(portId, message, isTaken),
+        hear: (portId, bytes) => this.hear(portId, bytes),
+        refusal: () => this.cannotSend(),
+      },
+      (wake) => clockOf.timer(wake),
     );
     this.sound = new StandInSound(() => this.outbox.standIns);
     clockOf.wake = (atMs) => this.run({ kind: 'tick', atMs });
@@ -161,6 +174,7 @@ export class LiveHost {
     this.carryOut(effects, atMs, before);
     this.outbox.standInsOf(world);
     this.world = world;
+    this.link.rigChanged();
     this.isSceneEdited = this.recalledIn !== null && isUnsent(this.recalledIn, world, this.state);
     if (before.show.rig !== show.rig) this.ports.useRig(portsOfRig(world));
     this.witness?.changed();
@@ -319,6 +333,28 @@ export class LiveHost {
   /** Bytes arrive at a port as if its hardware had sent them. */
   hear(portId: string, bytes: readonly number[]): void {
     this.inbox.receive([portId], bytes, this.clockOf.now(), false);
+  }
+
+  /** Sends what is no part of playing, as a dump is, and writes it down. */
+  private sendAside(portId: string, message: Message, isTaken: boolean): void {
+    const atMs = this.clockOf.now();
+    this.outbox.send(
+      this.world,
+      { kind: 'send', portId, message, functionId: null, routeId: null, dueMs: atMs, atMs },
+      atMs,
+      atMs,
+      isTaken,
+    );
+    this.touch();
+  }
+
+  /** Why this window sends nothing now, or `null`. */
+  private cannotSend(): string | null {
+    if (this.ports.status.kind === 'elsewhere' || this.isFollowing)
+      return 'Another window of this browser plays and has the ports. Press Play here first.';
+    return this.state.here['hands-off']
+      ? 'Hands are off: nothing leaves by real ports. Switch hands off off first.'
+      : null;
   }
 
   /** Begins or ends looking at what is touched. */

@@ -19,6 +19,8 @@ export type LiveClock = {
   toPort(atMs: number): number;
   /** Calls once after some ms. */
   after(ms: number, call: () => void): void;
+  /** A timer of its own, on the computer's clock. */
+  timer(wake: () => void): { set(afterMs: number | null): void };
   /** Time goes at another pace since. */
   paceChanged(): void;
   /** Calls once at the next drawn frame, or at once where none comes. */
@@ -44,11 +46,33 @@ const LONGEST_FRAME_MS = 200;
 /** What the timer's worker is told: to wake after some ms, or not at all. */
 export type TimerWish = { readonly wish: number; readonly afterMs: number | null };
 
-/** The clock of this window. Its timer is a worker's, which a hidden window does not slow down. */
-export class WindowClock implements LiveClock {
-  wake: (atMs: number) => void = () => undefined;
+/** A timer that a hidden window does not slow down: a worker's. */
+export class WorkerTimer {
   private readonly worker = startTimer();
   private wish = 0;
+
+  constructor(private readonly wake: () => void) {
+    this.worker.onmessage = (event: MessageEvent<number>) => {
+      // Not an answer to a wish that was replaced while it was on its way.
+      if (event.data === this.wish) this.wake();
+    };
+  }
+
+  /** In so many ms of the computer's clock, in place of what was wished before; `null` takes it back. */
+  set(afterMs: number | null): void {
+    this.wish++;
+    this.worker.postMessage({ wish: this.wish, afterMs } satisfies TimerWish);
+  }
+}
+
+/** The clock of this window. */
+export class WindowClock implements LiveClock {
+  wake: (atMs: number) => void = () => undefined;
+  private readonly waker = new WorkerTimer(() => {
+    const dueMs = this.wishedMs ?? 0;
+    this.wishedMs = null;
+    this.wake(Math.max(dueMs, this.now()));
+  });
   private wishedMs: number | null = null;
   private atNextFrame: (() => void)[] = [];
   private nextFrame = 0;
@@ -59,13 +83,6 @@ export class WindowClock implements LiveClock {
     document.addEventListener('visibilitychange', () => {
       if (document.hidden) this.frame();
     });
-    this.worker.onmessage = (event: MessageEvent<number>) => {
-      // An answer to a wish that was replaced while it was on its way.
-      if (event.data !== this.wish) return;
-      const dueMs = this.wishedMs ?? 0;
-      this.wishedMs = null;
-      this.wake(Math.max(dueMs, this.now()));
-    };
   }
 
   now(): number {
@@ -95,9 +112,11 @@ export class WindowClock implements LiveClock {
     // Most of what happens changes nothing about what comes next.
     if (atMs === this.wishedMs) return;
     this.wishedMs = atMs;
-    this.wish++;
-    const afterMs = atMs === null ? null : Math.max(0, Math.floor(realMs(atMs - this.now()) - AHEAD_MS));
-    this.worker.postMessage({ wish: this.wish, afterMs } satisfies TimerWish);
+    this.waker.set(atMs === null ? null : Math.max(0, Math.floor(realMs(atMs - this.now()) - AHEAD_MS)));
+  }
+
+  timer(wake: () => void): WorkerTimer {
+    return new WorkerTimer(wake);
   }
 
   after(ms: number, call: () => void): void {

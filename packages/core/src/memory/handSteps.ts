@@ -81,7 +81,8 @@ const pageIn = ({ banks, groups }: Preset, pageId: string) =>
 const holdMs = (preset: Preset, pageId: string, controlId: string): number | undefined =>
   pageIn(preset, pageId)?.assignments.find((a) => a.controlId === controlId)?.timing.holdMs;
 
-function pageName({ banks, groups }: Preset, pageId: string): string {
+/** What a bank or page of a group is called where it stands alone. Example: `Bank 2, Solo`. */
+export function pageName({ banks, groups }: Preset, pageId: string): string {
   const at = banks.findIndex((b) => b.id === pageId);
   if (at >= 0) return `Bank ${at + 1}, ${nth(banks, at).name}`;
   const group = groups.find((g) => g.pages.some((p) => p.id === pageId));

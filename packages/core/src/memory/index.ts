@@ -3,6 +3,7 @@ export { LIST_WORDS, SENT_WORDS } from './boardWords';
 export {
   handRows,
   handSteps,
+  pageName,
   type HandDone,
   type HandLeftOut,
   type HandRow,

@@ -7,7 +7,7 @@ import {
   type LiveState,
   type World,
 } from '../engine';
-import type { Board } from '../floor';
+import { isPressed, type Board } from '../floor';
 import { sysex, type LinkKind, type Message } from '../midi';
 import {
   BOARD_FAMILY,
@@ -89,9 +89,9 @@ export const newMemoryBoard = (hardware: Board, link: LinkKind, device = 1): Mem
   play: null,
 });
 
-/** The keys that are held while it is switched on, so that it takes a dump: its first two controls. */
+/** The keys that are held while it is switched on, so that it takes a dump: its first two switches. */
 export const receiveKeys = ({ controls }: Pick<Board, 'controls'>): readonly Board['controls'][number][] =>
-  controls.slice(0, 2);
+  controls.filter((c) => isPressed(c.kind)).slice(0, 2);
 
 /** The board after an event, and what it says. */
 export function boardOn(

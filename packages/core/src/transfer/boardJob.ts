@@ -133,7 +133,8 @@ export function jobProgress(
       leftMs: readMs(length - receiving.bytes.length),
     };
   }
-  return { share: job.kind === 'send' && job.held ? 0.5 : 0, leftMs: null };
+  // All is written, and is yet to be read back.
+  return { share: job.kind === 'send' && job.at > STAGES.send.indexOf('sending') ? 0.5 : 0, leftMs: null };
 }
 
 /** The job after an event. Nothing happens any more once it has ended. */

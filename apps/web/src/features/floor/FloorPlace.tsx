@@ -22,6 +22,8 @@ import { ControllerItems } from '../../gear/ControllerItems';
 import { BoardRoom } from './board/BoardRoom';
 import { ControlEditor } from './control/ControlEditor';
 import { HandRoom } from './hand/HandRoom';
+import { BoardStates } from './memory/BoardStates';
+import { MemoryRoom } from './memory/MemoryRoom';
 import { GroupList } from './presets/GroupList';
 import { LayOutPanel } from './presets/LayOutPanel';
 import { EMPTY_PRESET, newBank } from '../../edits/presetEdits';
@@ -39,12 +41,14 @@ const ROOMS = [
   { room: 'table', text: 'Table' },
   { room: 'sends', text: 'What it sends' },
   { room: 'presets', text: 'Presets' },
+  { room: 'memory', text: 'To the board' },
   { room: 'by-hand', text: 'By hand' },
   { room: 'board', text: 'Board' },
 ] as const;
 
-/** Only a board that works by itself is set by hand. */
-const roomsOf = ({ mode }: Board) => ROOMS.filter((r) => r.room !== 'by-hand' || mode === 'standalone');
+/** Only a board that works by itself is sent its preset, or set by hand. */
+const roomsOf = ({ mode }: Board) =>
+  ROOMS.filter(({ room }) => mode === 'standalone' || (room !== 'by-hand' && room !== 'memory'));
 
 /** What every switch and pedal does, bank by bank; and the boards that they lie on. */
 export function FloorPlace() {
@@ -111,6 +115,7 @@ export function FloorPlace() {
           {preset ? `${preset.name}, ` : ''}
           {board.isOnScreen ? 'on a screen' : board.mode}
         </span>
+        {preset && board.mode === 'standalone' && <BoardStates {...{ rig, board, preset, presets }} />}
       </DocumentHead>
       <PlaceHint place="floor" />
       <div className="rooms-row">
@@ -138,6 +143,8 @@ export function FloorPlace() {
         <TableRoom key={preset.id} preset={preset} boardIndex={boardIndex} />
       ) : open === 'sends' ? (
         <SendsRoom key={preset.id} rig={rig} preset={preset} onGo={goTo} />
+      ) : open === 'memory' ? (
+        <MemoryRoom key={preset.id} {...{ rig, board, preset, presets }} onGo={goTo} />
       ) : open === 'by-hand' ? (
         <HandRoom key={preset.id} {...{ rig, board, preset }} onGo={goTo} />
       ) : (

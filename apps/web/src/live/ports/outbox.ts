@@ -59,6 +59,7 @@ export class Outbox {
 
   /**
    * @param fromMs what leaves later than this is handed over with its time as its stamp.
+   * @param isTakenToo something else than a port or a stand-in of a receiver takes it.
    * @returns whether a real port or a stand-in took it.
    */
   send(
@@ -66,10 +67,11 @@ export class Outbox {
     { portId, message, functionId, dueMs, atMs: leavesMs }: Effect & { kind: 'send' },
     atMs: number,
     fromMs: number,
+    isTakenToo = false,
   ): boolean {
     const stampMs = leavesMs > fromMs ? this.clock.toPort(leavesMs) : null;
     const real = (!this.isHandsOff || passesHandsOff(message)) && this.ports.send(portId, message, stampMs);
-    let taken = real;
+    let taken = real || isTakenToo;
     for (const device of world.devicesBehind.get(portId) ?? []) {
       const standIn = this.standIns.get(device.id);
       if (!standIn) continue;

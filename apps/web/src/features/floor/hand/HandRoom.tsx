@@ -1,19 +1,13 @@
-import {
-  handRows,
-  handSteps,
-  type HandDone,
-  type HandLeftOut,
-  type HandRow,
-  type HandStep,
-} from '@idle-step/core/memory';
+import { handRows, handSteps, type HandDone, type HandRow, type HandStep } from '@idle-step/core/memory';
 import type { Board, Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
-import { Printer, TriangleAlert } from 'lucide-react';
+import { Printer } from 'lucide-react';
 import { Fragment, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router-dom';
 import { counted } from '../../../words/counted';
 import { LIST_WORDS } from '../presets/listWords';
+import { LeftOut } from './LeftOut';
 import { useHandDone } from './useHandDone';
 
 /** A preset set by hand on a board that works by itself: step by step, ticked off as one goes. */
@@ -181,37 +175,5 @@ function StepRow({
       </td>
       <td>{step.does}</td>
     </tr>
-  );
-}
-
-function LeftOut({
-  leftOut,
-  isOpen,
-  onGo,
-}: {
-  leftOut: readonly HandLeftOut[];
-  isOpen: boolean;
-  onGo(pageId: string, controlId: string): void;
-}) {
-  return (
-    <details className="hand-left-out" open={isOpen}>
-      <summary>
-        <TriangleAlert size={16} aria-hidden="true" /> Left out: {counted(leftOut.length, 'thing')} that this
-        board cannot do
-      </summary>
-      <ul>
-        {leftOut.map((l) => (
-          <li key={l.key}>
-            <button type="button" className="as-link" onClick={() => onGo(l.pageId, l.controlId)}>
-              {l.controlName}
-            </button>{' '}
-            <span className="muted">
-              {l.pageName}, {LIST_WORDS[l.list]}: {l.does}.
-            </span>{' '}
-            {l.sentence}
-          </li>
-        ))}
-      </ul>
-    </details>
   );
 }

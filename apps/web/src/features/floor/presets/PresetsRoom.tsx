@@ -13,6 +13,7 @@ import { saveTextFile } from '../../../files/saveTextFile';
 import { BinLink } from '../../../documents/BinLink';
 import { TextField } from '../../../ui/Fields';
 import { IconButton } from '../../../ui/IconButton';
+import { BoardStates } from '../memory/BoardStates';
 import { ComparePresets } from './ComparePresets';
 import { EMPTY_PRESET, newBank } from '../../../edits/presetEdits';
 import { freeName } from '../../../words/names';
@@ -110,6 +111,7 @@ export function PresetsRoom({
                   rig={rig}
                   board={board}
                   preset={p}
+                  presets={own}
                   isCompared={compared === p.id}
                   onCompare={active && (() => setCompared(compared === p.id ? null : p.id))}
                   onCopy={() => copy(p, `${p.name} copy`)}
@@ -135,6 +137,7 @@ function PresetLine({
   rig,
   board,
   preset: p,
+  presets,
   isCompared,
   onCompare,
   onCopy,
@@ -142,6 +145,7 @@ function PresetLine({
   rig: FullRig;
   board: Board;
   preset: Preset;
+  presets: readonly Preset[];
   isCompared: boolean;
   /** Shows what is different from the one in force; nothing where none is. */
   onCompare: (() => void) | undefined;
@@ -175,6 +179,11 @@ function PresetLine({
       <span className="muted small">
         {p.banks.length} {p.banks.length === 1 ? 'bank' : 'banks'}
         {p.groups.length > 0 && `, ${p.groups.length} ${p.groups.length === 1 ? 'group' : 'groups'}`}
+        {board.mode === 'standalone' && (
+          <>
+            , <BoardStates {...{ rig, board, presets }} preset={p} />
+          </>
+        )}
       </span>
       {p.id === board.presetId ? (
         <b className="in-force">in force</b>

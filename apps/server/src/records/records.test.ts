@@ -1,0 +1,91 @@
+import 'reflect-metadata';
+import { demoRig } from '@idle-step/demo';
+import type { GearRecord, Problem } from '@idle-step/contract';
+import type { INestApplication } from '@nestjs/common';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { pageFolder } from '../../../../tests/support/page';
+import { emptyDatabase } from '../../../../tests/support/database';
+import { startApp } from '../app';
+
+let app: INestApplication;
+let base: string;
+
+beforeAll(async () => {
+  const databaseUrl = await emptyDatabase(inject('databaseUrl'));
+  const started = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
+  app = started.app;
+  base = `http://127.0.0.1:${started.port}/api/records`;
+});
+afterAll(() => app.close());
+
+const board = demoRig.boards[0]!.id;
+const recordOf = (part: Partial<GearRecord> = {}): GearRecord => ({
+  id: board,
+  rigId: demoRig.id,
+  aboutId: board,
+  at: '2026-11-30T19:00:00.000Z',
+  what: { kind: 'board', sent: 'unknown', stored: null },
+  ...part,
+});
+const keep = async (record: unknown, id = board) => {
+  const answer = await fetch(`${base}/${id}`, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(record),
+  });
+  return { status: answer.status, body: (await answer.json()) as GearRecord & Problem };
+};
+const list = async (rigId = demoRig.id): Promise<GearRecord[]> =>
+  (await fetch(`${base}?rigId=${rigId}`)).json() as never;
+
+describe('what is known of real gear', () => {
+  it('is kept, replaced by the last word, listed with the newest first, and forgotten', async () => {
+    expect(await list()).toEqual([]);
+    const first = recordOf();
+    expect(await keep(first)).toEqual({ status: 200, body: first });
+    const dump: GearRecord = {
+      id: crypto.randomUUID(),
+      rigId: demoRig.id,
+      aboutId: demoRig.devices[5]!.id,
+      at: '2026-11-30T20:00:00.000Z',
+      what: { kind: 'dump', name: 'All sounds', remark: 'before the tour', bytes: '8H1JU/c=' },
+    };
+    expect((await keep(dump, dump.id)).status).toBe(200);
+    const sent = { presetId: null, bytes: 'SVNCAQ==', at: '2026-11-30T19:05:00.000Z' };
+    const last = recordOf({ at: '2026-11-30T19:05:00.000Z', what: { kind: 'board', sent, stored: sent } });
+    expect((await keep(last)).status).toBe(200);
+    expect(await list()).toEqual([dump, last]);
+    expect(await list(crypto.randomUUID())).toEqual([]);
+    expect((await fetch(`${base}/${dump.id}`, { method: 'DELETE' })).status).toBe(204);
+    expect(await list()).toEqual([last]);
+    expect((await fetch(`${base}/${dump.id}`, { method: 'DELETE' })).status).toBe(404);
+  });
+
+  it.each([
+    ['of a rig that is gone', { rigId: crypto.randomUUID() }, 404, 'There is no rig'],
+    ['of an unknown kind', { what: { kind: 'dream' } as never }, 422, ''],
+    [
+      'with bytes that are none',
+      { what: { kind: 'dump', name: 'x', remark: '', bytes: '€' } as never },
+      422,
+      '',
+    ],
+    [
+      'without a name',
+      { what: { kind: 'dump', name: '', remark: '', bytes: '' } as never },
+      422,
+      'A dump has a name.',
+    ],
+    [
+      'under another identifier',
+      { id: crypto.randomUUID() },
+      422,
+      'its identifier is not that of the address',
+    ],
+  ])('%s is refused', async (_, part, status, words) => {
+    const before = await list();
+    const { status: got, body } = await keep(recordOf(part));
+    expect([got, body.detail.includes(words)]).toEqual([status, true]);
+    expect(await list()).toEqual(before);
+  });
+});

@@ -1,0 +1,112 @@
+import { GearRecordSchema, type GearRecord } from '@idle-step/contract';
+import { z } from 'zod';
+import { api } from '../api/api';
+import { lasting } from '../storage/keptTexts';
+import type { store as Store } from '../store';
+
+const KEY = 'idle-step.records-to-keep';
+/** How long after a failure it is tried again, in ms. */
+const AGAIN_MS = 5000;
+
+/**
+ * Has the server keep what is known of gear. What it does not take is kept in this browser meanwhile and told again: a
+ * board was told something, and that stays so whether or not the server is there.
+ */
+export class RecordKeeper {
+  private readonly waiting = new Map<string, GearRecord>();
+  private isTelling = false;
+  private readonly listeners = new Set<() => void>();
+
+  constructor(private readonly store: typeof Store) {
+    for (const record of readWaiting()) this.waiting.set(record.id, record);
+    if (this.waiting.size > 0) void this.tell();
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  /** How many the server has not taken yet. */
+  readonly getCount = (): number => this.waiting.size;
+
+  /** Shown at once, kept as soon as the server takes it. */
+  keep(record: GearRecord): void {
+    this.show(record.rigId, (all) => [record, ...all.filter((r) => r.id !== record.id)]);
+    this.waiting.set(record.id, record);
+    this.changed();
+    void this.tell();
+  }
+
+  /** @returns why the server refuses, or `null`. */
+  async forget({ id, rigId }: GearRecord): Promise<string | null> {
+    this.waiting.delete(id);
+    this.changed();
+    const answer = await this.store.dispatch(api.endpoints.forgetRecord.initiate(id));
+    const isGone = !answer.error || ('status' in answer.error && answer.error.status === 404);
+    if (!isGone) return 'The server did not answer, so nothing was deleted. Try it again.';
+    this.show(rigId, (all) => all.filter((r) => r.id !== id));
+    return null;
+  }
+
+  /** All that is known of a rig, as the server and this browser have it. */
+  async of(rigId: string): Promise<readonly GearRecord[]> {
+    const query = this.store.dispatch(api.endpoints.records.initiate(rigId));
+    const { data = [] } = await query;
+    query.unsubscribe();
+    return withWaiting(data, rigId, this.waiting);
+  }
+
+  private show(rigId: string, change: (all: readonly GearRecord[]) => GearRecord[]): void {
+    this.store.dispatch(api.util.updateQueryData('records', rigId, (all) => change(all)));
+  }
+
+  private async tell(): Promise<void> {
+    if (this.isTelling) return;
+    this.isTelling = true;
+    for (let next = first(this.waiting); next; next = first(this.waiting)) {
+      const record = next;
+      const answer = await this.store.dispatch(api.endpoints.keepRecord.initiate(record));
+      const { error } = answer;
+      const isRefused = error && 'status' in error && typeof error.status === 'number' && error.status < 500;
+      if (error && !isRefused) {
+        window.setTimeout(() => void this.tell(), AGAIN_MS);
+        break;
+      }
+      // What was known anew meanwhile is told as well.
+      if (this.waiting.get(record.id) === record) this.waiting.delete(record.id);
+      this.changed();
+    }
+    this.isTelling = false;
+  }
+
+  private changed(): void {
+    try {
+      if (this.waiting.size === 0) lasting.store.removeItem(KEY);
+      else lasting.store.setItem(KEY, JSON.stringify([...this.waiting.values()]));
+    } catch {
+      // A browser that is full keeps it as long as the page is open.
+    }
+    for (const listener of this.listeners) listener();
+  }
+}
+
+const first = (waiting: ReadonlyMap<string, GearRecord>): GearRecord | undefined =>
+  waiting.values().next().value;
+
+/** What the server has, with what it has not taken yet in its place. */
+export const withWaiting = (
+  kept: readonly GearRecord[],
+  rigId: string,
+  waiting: ReadonlyMap<string, GearRecord>,
+): readonly GearRecord[] => {
+  const own = [...waiting.values()].filter((r) => r.rigId === rigId);
+  return own.length === 0 ? kept : [...own, ...kept.filter((r) => !waiting.has(r.id))];
+};
+
+function readWaiting(): readonly GearRecord[] {
+  try {
+    return z.array(GearRecordSchema).safeParse(JSON.parse(lasting.store.getItem(KEY) ?? '[]')).data ?? [];
+  } catch {
+    return [];
+  }
+}
