@@ -101,6 +101,12 @@ module.exports = {
       to: { path: '^packages/core/src/(?!memory|transfer|engine|floor|gear|midi|sure|result)' },
     },
     {
+      name: 'core-check-knows-what-is-played',
+      severity: 'error',
+      from: { path: '^packages/core/src/check' },
+      to: { path: '^packages/core/src/(?!check|engine|floor|gear|midi|sure|result)' },
+    },
+    {
       name: 'core-routing-knows-floor',
       severity: 'error',
       from: { path: '^packages/core/src/routing', pathNot: '\\.test(-support)?\\.ts$' },

@@ -44,6 +44,10 @@ const BinPlace = inPieces(
   () => import('./features/bin/BinPlace').then((m) => m.BinPlace),
   fetching('the bin'),
 );
+const CheckPlace = inPieces(
+  () => import('./features/check/CheckPlace').then((m) => m.CheckPlace),
+  fetching('the line check'),
+);
 const BeginPlace = inPieces(
   () => import('./features/begin/BeginPlace').then((m) => m.BeginPlace),
   fetching('the first steps'),
@@ -65,6 +69,7 @@ export function App() {
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
         <Route path="begin" element={<BeginPlace />} />
         <Route path="rigs" element={<RigsPlace />} />
+        <Route path="check" element={<CheckPlace />} />
         <Route path="bin" element={<BinPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="routes/:room?" element={<RoutesPlace />} />

@@ -17,6 +17,7 @@ import { LiveHost } from './live/LiveHost';
 import { browserPorts } from './live/ports/midiPorts';
 import { LiveContext } from './live/use/useLive';
 import { keepBoardRecords } from './records/boardRecords';
+import { keepChecks } from './records/checkRecords';
 import { RecordKeeper } from './records/recordKeeper';
 import { RecordContext } from './records/useRecords';
 import { autosave, store } from './store';
@@ -31,6 +32,7 @@ void bringBack(host, eveningStore, evening);
 keepHere(host, store);
 const records = new RecordKeeper(store);
 keepBoardRecords(host, records);
+keepChecks(host, records);
 saveOnLeaving(store.getState, autosave);
 void resumeSaving(autosave);
 

@@ -4,6 +4,7 @@ import type { Device } from '@idle-step/core/gear';
 import { memo, useRef, type CSSProperties, type ReactNode } from 'react';
 import { useControlNow } from '../live/use/useControlNow';
 import { useLiveHost, useLiveState } from '../live/use/useLive';
+import { useIsDue } from '../live/use/useIsDue';
 import { usePress } from '../live/use/usePress';
 import { Cloth } from '../ui/Cloth';
 import { Corners } from '../ui/Corners';
@@ -222,6 +223,7 @@ function SwitchView({
   const isLit = isShining(lamp);
   const isUnknown = lamp.light === 'unknown';
   const isFull = size === 'full-size';
+  const due = useIsDue(control.id);
   const classes = [
     `control switch is-${control.kind}`,
     `t-${lamp.colour ?? colour}`,
@@ -230,6 +232,7 @@ function SwitchView({
     isUnknown ? 'unknown' : '',
     isDown ? 'down' : '',
     isSelected ? 'framed' : '',
+    due,
   ];
   return (
     <button
@@ -303,9 +306,10 @@ function MovedView({
   colour,
   ...own
 }: MovedProps) {
+  const due = useIsDue(control.id);
   return (
     <div
-      className={`control ${own.look} is-${control.kind} t-${colour} ${isSelected ? 'framed' : ''}`}
+      className={`control ${own.look} is-${control.kind} t-${colour} ${isSelected ? 'framed' : ''} ${due}`}
       style={place}
       role="slider"
       tabIndex={0}

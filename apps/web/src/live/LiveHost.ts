@@ -27,6 +27,7 @@ import type { StandInState } from '@idle-step/core/standins';
 import { BoardInput } from './ports/boardInput';
 import { HANDED_AHEAD_MS, type LiveClock } from './clock';
 import { BoardLink } from './link/BoardLink';
+import { LineCheckRun } from './link/LineCheckRun';
 import { Inbox } from './ports/inbox';
 import { lastPressAfter, type LastPress } from './use/lastPress';
 import { MidiPorts, type BrowserPort, type PortsHost, type RigPorts } from './ports/midiPorts';
@@ -67,6 +68,7 @@ export class LiveHost {
   readonly ports: MidiPorts;
   readonly boards: BoardInput;
   readonly link: BoardLink;
+  readonly lineCheck: LineCheckRun;
   private readonly inbox: Inbox;
   private readonly outbox: Outbox;
   private readonly traffic = new PortTraffic();
@@ -127,6 +129,7 @@ export class LiveHost {
       message: (portId, message, atMs) => {
         this.witness?.came(portId, message);
         if (message.kind === 'sysex') this.link.heard(portId, message.data);
+        if (this.lineCheck.heard(portId, message)) return;
         this.run({ kind: 'message', atMs, portId, message });
       },
       changed: () => this.touch(),
@@ -149,6 +152,15 @@ export class LiveHost {
         send: (portId, message, isTaken) => this.sendAside(portId, message, isTaken),
         hear: (portId, bytes) => this.hear(portId, bytes),
         refusal: () => this.cannotSend(),
+      },
+      (wake) => clockOf.timer(wake),
+    );
+    this.lineCheck = new LineCheckRun(
+      {
+        world: () => this.world,
+        send: (portId, message) => this.sendAside(portId, message, false),
+        refusal: () => this.cannotListen(),
+        lampsAreOff: () => this.command({ kind: 'lamps' }),
       },
       (wake) => clockOf.timer(wake),
     );
@@ -175,6 +187,7 @@ export class LiveHost {
     this.outbox.standInsOf(world);
     this.world = world;
     this.link.rigChanged();
+    this.lineCheck.rigChanged();
     this.isSceneEdited = this.recalledIn !== null && isUnsent(this.recalledIn, world, this.state);
     if (before.show.rig !== show.rig) this.ports.useRig(portsOfRig(world));
     this.witness?.changed();
@@ -286,7 +299,7 @@ export class LiveHost {
     if (this.inbox.heard) {
       this.inbox.heard = [...this.inbox.heard, { atMs: this.clockOf.now(), key: number, isDown }];
       this.touch();
-    } else this.command({ kind: 'key', number, isDown });
+    } else if (!this.lineCheck.key(number, isDown)) this.command({ kind: 'key', number, isDown });
   }
 
   /** Whether a key belongs to a board, or is listened to while a control is learned. */
@@ -348,10 +361,17 @@ export class LiveHost {
     this.touch();
   }
 
+  /** Why this window hears no feet now, or `null`. */
+  private cannotListen(): string | null {
+    return this.ports.status.kind === 'elsewhere' || this.isFollowing
+      ? 'Another window of this browser plays and has the ports. Press Play here first.'
+      : null;
+  }
+
   /** Why this window sends nothing now, or `null`. */
   private cannotSend(): string | null {
-    if (this.ports.status.kind === 'elsewhere' || this.isFollowing)
-      return 'Another window of this browser plays and has the ports. Press Play here first.';
+    const why = this.cannotListen();
+    if (why !== null) return why;
     return this.state.here['hands-off']
       ? 'Hands are off: nothing leaves by real ports. Switch hands off off first.'
       : null;

@@ -43,6 +43,7 @@ import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
 import { screenChanged } from '../../screen/screenSlice';
 import { minutes, parseMinutes, timeInSet, timeOfDay } from '../../words/times';
+import { LastCheckLink } from '../../check/LastCheckLink';
 import { AddSong } from './AddSong';
 import { EntryMore } from './EntryMore';
 import { EveningFields } from './EveningFields';
@@ -190,7 +191,8 @@ function SetHead({
         doc={{ resource: 'sets', id: set.id }}
         facts={
           <span className="muted">
-            {songCount} {songCount === 1 ? 'song' : 'songs'}
+            {songCount} {songCount === 1 ? 'song' : 'songs'},{' '}
+            <LastCheckLink rigId={set.rigId} setId={set.id} />
           </span>
         }
       >

@@ -9,6 +9,7 @@ import { isPressed, type Control } from '@idle-step/core/floor';
 import { memo } from 'react';
 import { useControlNow } from '../../live/use/useControlNow';
 import { useLiveOf, useLiveState } from '../../live/use/useLive';
+import { useIsDue } from '../../live/use/useIsDue';
 import { usePress } from '../../live/use/usePress';
 import { Cloth } from '../../ui/Cloth';
 import { FitText } from '../../ui/FitText';
@@ -103,10 +104,11 @@ const StageSwitch = memo(function StageSwitch({ world, boardIndex, control }: Co
   const colour = devices.length === 1 ? nth(devices, 0).mark.colour : 'scene';
   const press = usePress(control.id);
   const minor = boardIndex > 0;
+  const due = useIsDue(control.id);
   return (
     <button
       type="button"
-      className={`stage-switch t-${lamp.colour ?? colour} ${lit ? 'lit' : ''} ${lamp.light === 'blink' ? 'blinking' : ''} ${isUnknown ? 'unknown' : ''} ${label && !isIdle ? '' : 'free'}`}
+      className={`stage-switch t-${lamp.colour ?? colour} ${lit ? 'lit' : ''} ${lamp.light === 'blink' ? 'blinking' : ''} ${isUnknown ? 'unknown' : ''} ${label && !isIdle ? '' : 'free'} ${due}`}
       title={isIdle ? 'Works only while the set runs, or before it' : undefined}
       aria-pressed={isUnknown ? 'mixed' : lit}
       aria-label={`${label || 'free'}, ${control.name}${isUnknown ? ', not known' : ''}${isIdle ? ', does nothing now' : ''}`}
@@ -145,8 +147,9 @@ const StagePedal = memo(function StagePedal({ world, boardIndex, control }: Cont
   const { label, devices, position, value } = useControlNow(world, nth(world.boards, boardIndex), control);
   const device = devices[0];
   const share = `${(position / 127) * 100}%`;
+  const due = useIsDue(control.id);
   return (
-    <div className={`stage-pedal t-${device?.mark.colour ?? 'slate'}`} data-control={control.name}>
+    <div className={`stage-pedal t-${device?.mark.colour ?? 'slate'} ${due}`} data-control={control.name}>
       <span className="pedal-name">
         <FitText text={label || control.name} max={36 * roomFor()} min={18} />
       </span>

@@ -28,6 +28,8 @@ import { FitText } from '../../ui/FitText';
 import { inPieces } from '../../ui/inPieces';
 import { TapeMark } from '../../ui/TapeMark';
 import { Beats } from '../../boards/Beats';
+import { CheckNow } from '../../check/CheckNow';
+import { useLineCheck } from '../../check/useLineCheck';
 import type { StagePart } from '../../screen/screenSlice';
 import { PractiseNow } from './PractiseTable';
 import { CountInNow } from './CountInNow';
@@ -73,6 +75,7 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
     document.documentElement.dataset['bsTheme'] = theme;
   }, [theme]);
   const practising = usePractise(world);
+  const check = useLineCheck();
   const song = world.songs[songIndex]?.song;
   if (!song)
     return (
@@ -104,7 +107,9 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
         <SetLine world={world} following={following} />
       )}
       <div className="stage-middle">
-        {practising.now ? (
+        {check && !check.isDone ? (
+          <CheckNow check={check} middleC={world.show.rig.middleC} />
+        ) : practising.now ? (
           <PractiseNow world={world} practising={practising} />
         ) : view === 'order' ? (
           <OrderView world={world} />
@@ -114,7 +119,7 @@ export function StagePlace({ isRehearsal = false }: { isRehearsal?: boolean }) {
           <SceneNow world={world} />
         )}
         <div className="stage-side">
-          {shows('next') && !practising.now && <Next world={world} />}
+          {shows('next') && !practising.now && (!check || check.isDone) && <Next world={world} />}
           {shows('tempo') && <TempoNow world={world} />}
           {shows('armed') && <Armed world={world} />}
         </div>

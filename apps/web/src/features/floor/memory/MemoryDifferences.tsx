@@ -62,7 +62,7 @@ export function MemoryDifferences({
       ) : rows.length === 0 ? (
         <p role="status">No difference.</p>
       ) : (
-        <div className="preset-scroll">
+        <div className="preset-scroll" role="region" aria-label="Differences" tabIndex={0}>
           <table className="sends-list">
             <thead>
               <tr>
