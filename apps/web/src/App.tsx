@@ -48,6 +48,10 @@ const CheckPlace = inPieces(
   () => import('./features/check/CheckPlace').then((m) => m.CheckPlace),
   fetching('the line check'),
 );
+const PaperPlace = inPieces(
+  () => import('./features/paper/PaperPlace').then((m) => m.PaperPlace),
+  fetching('On paper'),
+);
 const BeginPlace = inPieces(
   () => import('./features/begin/BeginPlace').then((m) => m.BeginPlace),
   fetching('the first steps'),
@@ -70,6 +74,7 @@ export function App() {
         <Route path="begin" element={<BeginPlace />} />
         <Route path="rigs" element={<RigsPlace />} />
         <Route path="check" element={<CheckPlace />} />
+        <Route path="paper/:kind?" element={<PaperPlace />} />
         <Route path="bin" element={<BinPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />
         <Route path="routes/:room?" element={<RoutesPlace />} />

@@ -1,6 +1,6 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { cableFaults, pathsThrough, rigPaths, type CableFinding } from '@idle-step/core/gear';
-import { ChevronsDown, ChevronsUp, Ear, ListChecks, Plus } from 'lucide-react';
+import { ChevronsDown, ChevronsUp, Ear, ListChecks, Plus, Printer } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { Link, useNavigate, useParams } from 'react-router-dom';
@@ -179,6 +179,10 @@ function RigHead({
         {rig.devices.length >= SEARCHED_FROM && (
           <SearchField label="Find a device" placeholder="Find a device" value={wanted} onChange={onWanted} />
         )}
+        <Link className="btn btn-quiet" to="/paper/rig">
+          <Printer size={16} strokeWidth={1.75} aria-hidden="true" />
+          On paper
+        </Link>
         <Button variant="quiet" aria-pressed={sheet === 'start-up'} onClick={() => onSheet('start-up')}>
           <ListChecks size={16} strokeWidth={1.75} aria-hidden="true" />
           Start-up{steps.length > 0 && `, ${open === 0 ? 'done' : `${open} to do`}`}

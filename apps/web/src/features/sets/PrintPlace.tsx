@@ -45,6 +45,7 @@ export function PrintPlace() {
         <Button variant="go" onClick={() => window.print()}>
           Print
         </Button>
+        <Link to={`/paper/order?set=${set.id}`}>As PDF</Link>
         <Link to={`/sets/${set.id}`}>Back to the set</Link>
       </div>
       <h1>{set.name}</h1>

@@ -2,9 +2,10 @@ import type { FullRig } from '@idle-step/core/routing';
 import { type Board, type Preset, duplicated, readyPresets } from '@idle-step/core/floor';
 import { useFileChooser } from '../../../files/useFileChooser';
 import { Folder, Name, readPresetFile, writePresetFile } from '@idle-step/contract';
-import { Copy, Download, FileUp, Plus, Trash2 } from 'lucide-react';
+import { Copy, Download, FileUp, Plus, Printer, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
+import { Link } from 'react-router-dom';
 import { useCreateDoc } from '../../../drafts/useDocChanges';
 import { useSteps } from '../../../drafts/useSteps';
 import { useEdit } from '../../../drafts/useDocs';
@@ -92,6 +93,10 @@ export function PresetsRoom({
           Load a file
         </Button>
         {file.input}
+        <Link className="btn btn-quiet" to="/paper/labels">
+          <Printer size={16} strokeWidth={1.75} aria-hidden="true" />
+          Label strips
+        </Link>
         <BinLink withWord />
         {sentence && (
           <span className={isBad ? 'field-error' : 'muted small'} role={isBad ? 'alert' : 'status'}>

@@ -1,0 +1,193 @@
+import type { World } from '../engine';
+import { cellsOf } from '../formats';
+import type { Preset } from '../floor';
+import { LINK_WORDS, portWords, type Device, type Rig } from '../gear';
+import { presetSends } from '../proof';
+import type { FullRig } from '../routing';
+import { cueCell, cueRows, sheetState } from '../sheet';
+import { partName, partsOf, type Song } from '../show';
+import type { PaperTable } from './table';
+
+const cells = (...texts: readonly string[]) => ({ kind: 'cells', cells: texts }) as const;
+
+/** The chart of a device, row by row. */
+export function chartTable(device: Device, rig: Pick<Rig, 'middleC'>): PaperTable {
+  return {
+    title: `${device.name}: implementation chart`,
+    about: `Channel ${device.channel + 1}${device.description ? `. ${device.description}` : ''}`,
+    columns: [
+      { head: 'Function', share: 3 },
+      { head: 'Message', share: 3 },
+      { head: 'Values', share: 4 },
+      { head: 'Channel', share: 1, align: 'right' },
+      { head: 'Remark', share: 3 },
+    ],
+    rows: device.chart.map((fn) => {
+      const { name, message, kind, values, channel, remark } = cellsOf(fn, rig.middleC);
+      return cells(name, message, [kind, values].filter(Boolean).join(' '), channel, remark);
+    }),
+    sizePt: 9,
+  };
+}
+
+/** Everything that a preset sends, by channel and number. */
+export function sentTable(rig: FullRig, preset: Preset): PaperTable {
+  return {
+    title: `${preset.name}: everything that is sent`,
+    about: 'By channel and number; values as they are sent.',
+    columns: [
+      { head: 'Channel', share: 1, align: 'right' },
+      { head: 'Message', share: 2 },
+      { head: 'Value', share: 2 },
+      { head: 'Device', share: 2 },
+      { head: 'What it does', share: 4 },
+      { head: 'Bank', share: 2 },
+      { head: 'Control', share: 2 },
+    ],
+    rows: presetSends(rig, preset).map((s) =>
+      cells(
+        s.channel === null ? '' : String(s.channel + 1),
+        s.message,
+        s.value === null ? '' : String(s.value),
+        s.deviceName ?? '',
+        s.does,
+        s.pageName,
+        s.controlName,
+      ),
+    ),
+    sizePt: 8.5,
+  };
+}
+
+/** What goes into what: gear with its channels, cables, what is done before an evening, and in what order it is switched on. */
+export function rigTables(rig: Rig): PaperTable[] {
+  const ports = new Map(
+    rig.devices.flatMap((d) => d.ports.map((p) => [p.id, { device: d, port: p }] as const)),
+  );
+  const here = rig.devices.filter((d) => !d.away);
+  const startUp = here.flatMap((d) => d.startUp.map((s) => cells('☐', d.name, s.text)));
+  const order = [...here].sort((a, b) => POWER[a.role] - POWER[b.role]);
+  return [
+    {
+      title: `${rig.name}: the rig`,
+      about: '',
+      columns: [
+        { head: 'Gear', share: 3 },
+        { head: 'What it is', share: 4 },
+        { head: 'Channel', share: 1, align: 'right' },
+        { head: 'Where', share: 3 },
+      ],
+      rows: here.map((d) =>
+        cells(
+          d.name,
+          d.description || ROLE_WORDS[d.role],
+          d.role === 'carrier' ? '' : channelsOf(d),
+          d.place,
+        ),
+      ),
+      sizePt: 10,
+    },
+    {
+      title: 'Cables',
+      about: '',
+      columns: [
+        { head: 'From', share: 4 },
+        { head: 'To', share: 4 },
+        { head: 'Kind', share: 2 },
+      ],
+      rows: rig.cables.flatMap((c) => {
+        const [from, to] = [ports.get(c.fromPortId), ports.get(c.toPortId)];
+        return from && to
+          ? [
+              cells(
+                portWords(from.device, from.port),
+                portWords(to.device, to.port),
+                LINK_WORDS[from.port.link],
+              ),
+            ]
+          : [];
+      }),
+      sizePt: 10,
+    },
+    {
+      title: 'Switching on',
+      about:
+        'Gear that listens first, then what passes on, and boards last, so that whatever boards send at power-on is heard by gear that is ready.',
+      columns: [
+        { head: '', share: 1 },
+        { head: '', share: 11 },
+      ],
+      rows: order.map((d, i) => cells(`${i + 1}`, d.name)),
+      sizePt: 10,
+    },
+    ...(startUp.length === 0
+      ? []
+      : [
+          {
+            title: 'Before an evening',
+            about: '',
+            columns: [
+              { head: '', share: 1 },
+              { head: '', share: 3 },
+              { head: '', share: 8 },
+            ],
+            rows: startUp,
+            sizePt: 10,
+          },
+        ]),
+  ];
+}
+
+const POWER = { receiver: 0, carrier: 1, controller: 2 } as const;
+const ROLE_WORDS = { receiver: 'answers', carrier: 'passes on', controller: 'sends' } as const;
+
+function channelsOf({ channel, listens }: Device): string {
+  switch (listens.kind) {
+    case 'one':
+      return String(channel + 1);
+    case 'omni':
+      return 'all';
+    case 'several':
+      return [...new Set([channel, ...listens.channels])].map((c) => c + 1).join(', ');
+    case 'parts':
+      return `${channel + 1} to ${channel + listens.count}`;
+  }
+}
+
+/** Scenes that stand beside each other on a page, at the most. */
+const SCENES = 6;
+
+/** The cue sheet of a song: its scenes beside each other, six a table, and what each says in its lines. */
+export function cueTables(song: Song, world: World, rig: FullRig, presets: readonly Preset[]): PaperTable[] {
+  const rows = cueRows(rig, presets, song, []);
+  const sheet = sheetState(song, world);
+  const about = [
+    `${song.tempoBpm} bpm`,
+    song.key,
+    `Order: ${partsOf(song)
+      .map((p) => partName(song, p))
+      .join(', ')}`,
+    song.remark,
+  ].filter(Boolean);
+  const groups = Array.from(
+    { length: Math.max(1, Math.ceil(song.scenes.length / SCENES)) },
+    (_, i) => i * SCENES,
+  );
+  return groups.map((from) => {
+    const scenes = song.scenes.slice(from, from + SCENES);
+    return {
+      title: from === 0 ? song.name : `${song.name}, scenes from ${from + 1}`,
+      about: from === 0 ? about.join('. ') : '',
+      columns: [{ head: '', share: 3 }, ...scenes.map((s) => ({ head: s.name, share: 2 }))],
+      rows: rows.flatMap((row) => {
+        const said = scenes.map((_, i) => {
+          const cell = cueCell(row, song, sheet, from + i);
+          return cell && cell.setIn === from + i ? cell.text : '';
+        });
+        const name = row.kind === 'function' ? `${row.device.name} ${row.title}` : row.title;
+        return said.some((text) => text !== '') ? [cells(name, ...said)] : [];
+      }),
+      sizePt: 9,
+    };
+  });
+}
