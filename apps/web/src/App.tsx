@@ -40,6 +40,14 @@ const RigsPlace = inPieces(
   () => import('./features/rigs/RigsPlace').then((m) => m.RigsPlace),
   fetching('Rigs'),
 );
+const SharePlace = inPieces(
+  () => import('./features/rigs/SharePlace').then((m) => m.SharePlace),
+  fetching('what can be shared'),
+);
+const TakeInPlace = inPieces(
+  () => import('./features/rigs/TakeInPlace').then((m) => m.TakeInPlace),
+  fetching('Take in'),
+);
 const BinPlace = inPieces(
   () => import('./features/bin/BinPlace').then((m) => m.BinPlace),
   fetching('the bin'),
@@ -73,6 +81,8 @@ export function App() {
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
         <Route path="begin" element={<BeginPlace />} />
         <Route path="rigs" element={<RigsPlace />} />
+        <Route path="rigs/share" element={<SharePlace />} />
+        <Route path="rigs/take-in" element={<TakeInPlace />} />
         <Route path="check" element={<CheckPlace />} />
         <Route path="paper/:kind?" element={<PaperPlace />} />
         <Route path="bin" element={<BinPlace />} />

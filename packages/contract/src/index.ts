@@ -15,3 +15,4 @@ export * from './references';
 export * from './presetFile';
 export * from './recordingFile';
 export * from './rigFile';
+export * from './share';

@@ -56,14 +56,14 @@ export function functionTable(rig: Rig & { readonly routing?: Routing }): Map<st
 }
 
 /** What a song says about its rig that does not hold. Empty: all holds. */
-export const songFaults = (rig: RoutedRig, song: Song): ReferenceFault[] =>
+export const songFaults = (rig: RoutedRig, song: Song): PlacedFault[] =>
   faultsOf(rig, judgeOf(rig, song), song);
 
 /** What a preset says about its rig and board that does not hold. Empty: all holds. */
-export const presetFaults = (rig: RoutedRig, preset: Preset): ReferenceFault[] =>
+export const presetFaults = (rig: RoutedRig, preset: Preset): PlacedFault[] =>
   rig.boards.some((b) => b.id === preset.boardId)
     ? faultsOf(rig, judgeOf(rig, preset), preset)
-    : [referenceFault('gone', 'boardId', 'The board of this preset is gone.')];
+    : [{ ...referenceFault('gone', 'boardId', 'The board of this preset is gone.'), where: '' }];
 
 /**
  * A document of a rig without what does not hold against it: actions, values, sweeps, assignments and lamps that point

@@ -1,4 +1,5 @@
 import { isTable, mapReferences, type Json } from '@idle-step/core/edits';
+import { crc32 } from '@idle-step/core/transfer';
 import type { Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
 import type { Setlist, Song } from '@idle-step/core/show';
@@ -14,13 +15,18 @@ export const RIG_FILE_FORMAT = 'idle-step-rig';
 
 /** A rig with everything that belongs to it: what is duplicated, given away, deleted and brought back as one. */
 export const RigFileSchema = z
-  .object({
+  .strictObject({
     format: z.literal(RIG_FILE_FORMAT, { error: 'This file does not say that it is a rig of Idle Step.' }),
     version: z.literal(1, { error: 'This file is of a version that is not known here; 1 would be right.' }),
     rig: RigSchema,
     presets: z.array(PresetSchema).max(2000),
     songs: z.array(SongSchema).max(20_000),
     sets: z.array(SetlistSchema).max(5000),
+    /** What `sumOf` gives for the rest, as eight hexadecimal digits: a file that was damaged on its way is told from it. */
+    sum: z
+      .string()
+      .regex(/^[0-9A-F]{8}$/, { error: 'The sum has eight hexadecimal digits.' })
+      .optional(),
   })
   .superRefine(({ rig, presets, songs, sets }, ctx) => {
     for (const [field, docs] of Object.entries({ presets, songs, sets }))
@@ -57,8 +63,27 @@ export const RigProgressSchema = z.object({
 });
 export type RigProgress = z.infer<typeof RigProgressSchema>;
 
-/** The text of a rig file. */
-export const writeRigFile = (file: RigFile): string => `${JSON.stringify(file, null, 2)}\n`;
+type Content = {
+  readonly rig: unknown;
+  readonly presets: unknown;
+  readonly songs: unknown;
+  readonly sets: unknown;
+};
+
+/** CRC-32 of the UTF-16 halves of what a file holds, as JSON without spaces; eight hexadecimal digits. */
+const sumOf = ({ rig, presets, songs, sets }: Content): string => {
+  const text = JSON.stringify([rig, presets, songs, sets]);
+  const bytes = new Uint8Array(2 * text.length);
+  for (let i = 0; i < text.length; i++) {
+    bytes[2 * i] = text.charCodeAt(i) >> 8;
+    bytes[2 * i + 1] = text.charCodeAt(i) & 255;
+  }
+  return crc32(bytes).toString(16).toUpperCase().padStart(8, '0');
+};
+
+/** The text of a rig file, with its sum. */
+export const writeRigFile = (file: RigFile): string =>
+  `${JSON.stringify({ ...file, sum: sumOf(file) }, null, 2)}\n`;
 
 /** Reads a rig file. The error is a sentence with its place. */
 export function readRigFile(
@@ -67,7 +92,17 @@ export function readRigFile(
   const json = readJson(text);
   if (json.error !== undefined) return json;
   const parsed = RigFileSchema.safeParse(json.value);
-  if (parsed.success) return { file: parsed.data };
+  if (parsed.success) {
+    const { sum, ...file } = parsed.data;
+    // What was read is an object with these fields, or its schema would not have taken it.
+    const isWhole = sum === undefined || sum === sumOf(json.value as Content);
+    return isWhole
+      ? { file }
+      : {
+          error:
+            'It was damaged on its way, or edited by hand: what it holds does not agree with its sum. Fetch it anew, or take out the line “sum” if you edited it.',
+        };
+  }
   const issue = nth(parsed.error.issues, 0);
   return { error: `${issue.message}${issue.path.length > 0 ? ` (at ${issue.path.join('.')})` : ''}` };
 }

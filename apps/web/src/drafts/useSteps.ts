@@ -5,7 +5,7 @@ import { useAppDispatch, type AppDispatch, type RootState } from '../store';
 import { useUndoNotice } from '../ui/useUndoNotice';
 import { lastEdited, lastUndone, redone, undone, viewStepped, wholeDone, wholeStepped } from './draftsSlice';
 import { inReach } from './saving/inReach';
-import { bringBack, bringDocBack, deleteDoc, takeOut } from './whole/wholeChanges';
+import { bringBack, bringDocBack, deleteDoc, sendBack, takeIn, takeOut } from './whole/wholeChanges';
 import { placeOfStep } from './placeOfStep';
 import { findKept } from './useDocs';
 import { takeViewStep } from './useViewStep';
@@ -23,6 +23,8 @@ type Steps = {
    * Resolves to why nothing was removed, or `null`.
    */
   remove(rigId: string, said: string, change: (rig: FullRig) => FullRig): Promise<string | null>;
+  /** Takes documents of another rig in, says so with the way back, and makes a step of it. Resolves to why not, or `null`. */
+  takeIn(said: string, change: WholeChange & { readonly kind: 'take-in' }): Promise<string | null>;
   /** Deletes a document in the same way. Where it is in use, that is said, and it stays. */
   deleteDoc(resource: Resource, id: string, name: string, onGone: () => void): Promise<void>;
 };
@@ -50,6 +52,13 @@ export function useSteps(): Steps {
       redo: () => go('redo'),
       remove: async (rigId, said, change) => {
         const done = await inTurn(() => dispatch(takeOut(rigId, change)));
+        if ('sentence' in done) return done.sentence;
+        const { order } = dispatch(keepStep(said, done));
+        notice.tell(`${said}.`, back(order), isWaiting(order));
+        return null;
+      },
+      takeIn: async (said, change) => {
+        const done = await inTurn(() => dispatch(takeIn(change)));
         if ('sentence' in done) return done.sentence;
         const { order } = dispatch(keepStep(said, done));
         notice.tell(`${said}.`, back(order), isWaiting(order));
@@ -124,11 +133,28 @@ type Done = WholeChange | { readonly sentence: string };
 const takeBack =
   (change: WholeChange): Thunk<Promise<Done>> =>
   async (dispatch) => {
-    const refused = await dispatch(change.kind === 'take-out' ? bringBack(change) : bringDocBack(change));
+    const refused = await dispatch(backOf(change));
     return refused === null ? change : { sentence: refused };
   };
 
-const doAgain = (change: WholeChange): Thunk<Promise<Done>> =>
-  change.kind === 'take-out'
-    ? takeOut(change.rigId, change.rig)
-    : (dispatch) => dispatch(deleteDoc(change.resource, change.doc.id));
+function backOf(change: WholeChange): Thunk<Promise<string | null>> {
+  switch (change.kind) {
+    case 'take-out':
+      return bringBack(change);
+    case 'take-in':
+      return sendBack(change);
+    case 'delete':
+      return bringDocBack(change);
+  }
+}
+
+function doAgain(change: WholeChange): Thunk<Promise<Done>> {
+  switch (change.kind) {
+    case 'take-out':
+      return takeOut(change.rigId, change.rig);
+    case 'take-in':
+      return takeIn(change);
+    case 'delete':
+      return (dispatch) => dispatch(deleteDoc(change.resource, change.doc.id));
+  }
+}

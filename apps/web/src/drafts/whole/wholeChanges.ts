@@ -18,6 +18,7 @@ import { there } from '@idle-step/core/sure';
 type Thunk<T> = (dispatch: AppDispatch, getState: () => RootState) => T;
 type TakenOut = WholeChange & { readonly kind: 'take-out' };
 type Deleted = WholeChange & { readonly kind: 'delete' };
+type TakenIn = WholeChange & { readonly kind: 'take-in' };
 type Texts = {
   readonly rig: FullRig;
   readonly songs: readonly Song[];
@@ -27,6 +28,7 @@ type Texts = {
 const WAIT_MS = 100;
 const WAIT_ROUNDS = 40;
 const UNREACHABLE = 'The server does not answer, so nothing was changed.';
+const GONE = 'It is gone already.';
 const UNSAVED = 'Something typed before is not saved yet; settle that first. Nothing was changed.';
 
 /** What of a rig goes: an edit, or one that was made before. */
@@ -105,6 +107,53 @@ export const bringBack =
     return null;
   };
 
+/**
+ * Keeps what comes from another rig: gear first, then presets, songs and sets, and which preset is in force. Where one of
+ * them is refused, those before it go again.
+ * @returns what it did; or why nothing was taken in.
+ */
+export const takeIn =
+  (change: TakenIn): Thunk<Promise<TakenIn | { readonly sentence: string }>> =>
+  async (dispatch) => {
+    if (!(await dispatch(allSaved()))) return { sentence: UNSAVED };
+    const before = dispatch(textsOf(change.rigId))?.rig;
+    if (!before) return { sentence: 'The rig is gone.' };
+    const whole = withDifference(before, change.rig);
+    const isNew = (boardId: string) => !before.boards.some((b) => b.id === boardId);
+    const bare: FullRig = {
+      ...whole,
+      boards: whole.boards.map((b) => (isNew(b.id) ? { ...b, presetId: null } : b)),
+    };
+    const steps: Thunk<Promise<string | null>>[] = [
+      ...(change.rig.length > 0 ? [put('rigs', bare)] : []),
+      ...change.docs.map(({ resource, doc }) => create(resource, doc)),
+      ...(whole.boards.some((b) => isNew(b.id) && b.presetId !== null) ? [put('rigs', whole)] : []),
+    ];
+    for (const [i, step] of steps.entries()) {
+      const refused = await dispatch(step);
+      if (refused === null) continue;
+      const kept = change.docs.slice(0, Math.max(0, i - (change.rig.length > 0 ? 1 : 0)));
+      await dispatch(sendBack({ ...change, docs: kept }));
+      return { sentence: refused };
+    }
+    return change;
+  };
+
+/** Takes away again what came from another rig. Resolves to why it could not, or `null`. */
+export const sendBack =
+  ({ rigId, rig, docs }: TakenIn): Thunk<Promise<string | null>> =>
+  async (dispatch) => {
+    if (!(await dispatch(allSaved()))) return UNSAVED;
+    for (const { resource, doc } of docs.toReversed()) {
+      const done = await dispatch(deleteDoc(resource, doc.id));
+      // After a try that broke off some may be gone already.
+      if ('sentence' in done && done.sentence !== GONE) return done.sentence;
+    }
+    const now = dispatch(textsOf(rigId))?.rig;
+    if (!now || rig.length === 0) return null;
+    return dispatch(put('rigs', withDifference(now, reversed(rig))));
+  };
+
 const losesBack = (resource: 'songs' | 'presets', losses: readonly Loss[], docs: readonly AnyDoc[]) =>
   losses.flatMap(({ id, difference }) => {
     const doc = docs.find((d) => d.id === id);
@@ -138,7 +187,7 @@ export const deleteDoc =
     await dispatch(allSaved(draftKey(resource, id)));
     const state = getState();
     const kept = findKept(state.api, resource, id);
-    if (!kept) return { sentence: 'It is gone already.' };
+    if (!kept) return { sentence: GONE };
     const draft = upToDate(state.drafts.byKey[draftKey(resource, id)], kept);
     const { doc, version } = draft ?? kept;
     // The rig is saved along with it where a preset is in force: not into a save that is under way.

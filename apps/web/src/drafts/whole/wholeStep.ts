@@ -18,6 +18,14 @@ export type WholeChange =
       /** Presets that went with their board. */
       readonly gone: readonly Preset[];
     }
+  /** Documents of another rig came, with gear that they need. */
+  | {
+      readonly kind: 'take-in';
+      readonly rigId: string;
+      readonly rig: Difference;
+      /** In the order in which they can be made. */
+      readonly docs: readonly { readonly resource: 'presets' | 'songs' | 'sets'; readonly doc: AnyDoc }[];
+    }
   /** A document was deleted. */
   | {
       readonly kind: 'delete';
@@ -32,4 +40,4 @@ export type WholeStep = { readonly label: string; readonly order: number; readon
 
 /** The rig that a step belongs to. */
 export const rigOfChange = (change: WholeChange): string =>
-  change.kind === 'take-out' ? change.rigId : 'rigId' in change.doc ? change.doc.rigId : change.doc.id;
+  change.kind !== 'delete' ? change.rigId : 'rigId' in change.doc ? change.doc.rigId : change.doc.id;

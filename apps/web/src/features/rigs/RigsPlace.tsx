@@ -1,9 +1,9 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { BIN_DAYS, Name, type RigFile } from '@idle-step/contract';
-import { Copy, FileDown, FileUp, Plus, Trash2 } from 'lucide-react';
+import { Copy, FileDown, FileUp, PackageOpen, Plus, Share2, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useNavigate } from 'react-router-dom';
+import { Link, useNavigate } from 'react-router-dom';
 import type { Refused } from '../../drafts/useDocChanges';
 import { useEdit, useRig } from '../../drafts/useDocs';
 import { useWholeRigs } from '../../drafts/whole/useWholeRigs';
@@ -40,6 +40,14 @@ export function RigsPlace() {
           Open a rig file
         </Button>
         {chooser.input}
+        <Link className="btn btn-quiet" to="/rigs/take-in">
+          <PackageOpen size={16} strokeWidth={1.75} aria-hidden="true" />
+          Take in a part
+        </Link>
+        <Link className="btn btn-quiet" to="/rigs/share">
+          <Share2 size={16} strokeWidth={1.75} aria-hidden="true" />
+          Share a part
+        </Link>
         <BinLink withWord />
         <Button variant="quiet" disabled={busy !== null} onClick={() => void copyDemo()}>
           <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
