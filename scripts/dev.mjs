@@ -15,6 +15,7 @@ await runScript(async () => {
     DATABASE_URL: database.url,
     PORT: String(apiPort),
     WITH_DEMO: '1',
+    BACKUP_FOLDER: join(ROOT, '.data', 'dev', 'backups'),
     API_URL: `http://127.0.0.1:${apiPort}`,
   };
   const { build } = await import('vite');

@@ -60,6 +60,7 @@ export async function serve({ command, defaultPort, defaultFolder, withDemo }) {
       databaseUrl: ownUrl ?? database.url,
       port,
       withDemo,
+      backupFolder: join(folder, 'backups'),
       isStopping: () => isStopping,
     });
     await server.listening;
@@ -148,7 +149,7 @@ function lockFolder(folder, command) {
 }
 
 /** Runs the server and starts it again when it ends by itself. `ended` resolves to why it was given up. */
-function keepServing({ databaseUrl, port, withDemo, isStopping }) {
+function keepServing({ databaseUrl, port, withDemo, backupFolder, isStopping }) {
   let child = null;
   let tellListening;
   const listening = new Promise((resolve) => (tellListening = resolve));
@@ -162,6 +163,7 @@ function keepServing({ databaseUrl, port, withDemo, isStopping }) {
           PORT: String(port),
           WEB_ROOT: join(ROOT, 'apps/web/dist'),
           WITH_DEMO: withDemo ? '1' : '0',
+          BACKUP_FOLDER: backupFolder,
           STOP_WITH_STDIN: '1',
         },
         stdio: ['pipe', 'pipe', 'inherit'],

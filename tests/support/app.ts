@@ -1,6 +1,8 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import puppeteer, {
   type Browser,
@@ -18,6 +20,7 @@ const webRoot = `${root}apps/web/dist`;
 
 /** The built server as a process of its own, on a database of its own, with the demo loaded. */
 export class RunningApp {
+  readonly backupFolder = mkdtempSync(join(tmpdir(), 'idle-step-backups-'));
   private child: ChildProcess | null = null;
   private constructor(
     private readonly databaseUrl: string,
@@ -56,6 +59,7 @@ export class RunningApp {
         PORT: String(this.port),
         WEB_ROOT: webRoot,
         WITH_DEMO: this.withDemo ? '1' : '0',
+        BACKUP_FOLDER: this.backupFolder,
       },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
@@ -334,6 +338,7 @@ export function useApp(): { app: RunningApp; browser: Browser } {
   afterAll(async () => {
     await running.browser.close();
     await running.app.kill();
+    rmSync(running.app.backupFolder, { recursive: true, force: true });
   });
   return running;
 }

@@ -1,6 +1,7 @@
 import { Module, type DynamicModule } from '@nestjs/common';
 import type { Response } from 'express';
 import { ServeStaticModule } from '@nestjs/serve-static';
+import { BackupsModule } from './backups/backups.module';
 import { BinModule } from './bin/bin.module';
 import { DatabaseModule } from './database/database.module';
 import { DemoModule } from './demo/demo.module';
@@ -25,11 +26,13 @@ export type AppOptions = {
   readonly databaseUrl: string;
   /** Folder of the built page, or `null` to serve the API alone. */
   readonly webRoot: string | null;
+  /** Where backups are laid, daily and on request; without it none are made. */
+  readonly backupFolder?: string | null;
 };
 
 @Module({})
 export class AppModule {
-  static with({ databaseUrl, webRoot }: AppOptions): DynamicModule {
+  static with({ databaseUrl, webRoot, backupFolder = null }: AppOptions): DynamicModule {
     const page =
       webRoot === null
         ? []
@@ -51,6 +54,7 @@ export class AppModule {
         SetsModule,
         WholeRigsModule,
         BinModule,
+        BackupsModule.in(backupFolder),
         EveningsModule,
         RecordsModule,
         HealthModule,

@@ -40,6 +40,10 @@ const RigsPlace = inPieces(
   () => import('./features/rigs/RigsPlace').then((m) => m.RigsPlace),
   fetching('Rigs'),
 );
+const BackupsPlace = inPieces(
+  () => import('./features/rigs/BackupsPlace').then((m) => m.BackupsPlace),
+  fetching('the backups'),
+);
 const SharePlace = inPieces(
   () => import('./features/rigs/SharePlace').then((m) => m.SharePlace),
   fetching('what can be shared'),
@@ -81,6 +85,7 @@ export function App() {
         <Route path="rig/:deviceId?/:room?" element={<RigPlace />} />
         <Route path="begin" element={<BeginPlace />} />
         <Route path="rigs" element={<RigsPlace />} />
+        <Route path="rigs/backups" element={<BackupsPlace />} />
         <Route path="rigs/share" element={<SharePlace />} />
         <Route path="rigs/take-in" element={<TakeInPlace />} />
         <Route path="check" element={<CheckPlace />} />

@@ -9,6 +9,7 @@ export * from './evenings';
 export * from './bookmark';
 export * from './records';
 export * from './kept';
+export * from './backups';
 export * from './bin';
 export * from './problem';
 export * from './references';

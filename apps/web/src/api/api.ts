@@ -4,6 +4,8 @@ import type { Song, Setlist } from '@idle-step/core/show';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { firstOrAll, loadedAgain, pageUrl } from './lists';
 import type {
+  Backup,
+  Backups,
   BinLine,
   BroughtBack,
   EveningLine,
@@ -35,7 +37,7 @@ export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
   refetchOnFocus: true,
   refetchOnReconnect: true,
-  tagTypes: ['bin', 'evenings', 'records'],
+  tagTypes: ['bin', 'evenings', 'records', 'backups'],
   endpoints: (build) => ({
     rigs: build.query<Kept<FullRig>[], void>({ query: () => 'rigs' }),
     presets: build.query<Kept<Preset>[], string>({ query: (rigId) => `presets?rigId=${rigId}` }),
@@ -104,6 +106,11 @@ export const api = createApi({
     deleteEvening: build.mutation<void, string>({
       query: (id) => ({ url: `evenings/${id}`, method: 'DELETE' }),
       invalidatesTags: ['evenings'],
+    }),
+    backups: build.query<Backups, void>({ query: () => 'backups', providesTags: ['backups'] }),
+    makeBackup: build.mutation<Backup, void>({
+      query: () => ({ url: 'backups', method: 'POST' }),
+      invalidatesTags: ['backups'],
     }),
     /** What is known of the gear of a rig, the newest first. */
     records: build.query<GearRecord[], string>({
@@ -189,6 +196,8 @@ export const {
   useEveningsQuery,
   useEveningQuery,
   useDeleteEveningMutation,
+  useBackupsQuery,
+  useMakeBackupMutation,
   useRecordsQuery,
   useHealthQuery,
   useBinQuery,

@@ -1,6 +1,6 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { BIN_DAYS, Name, type RigFile } from '@idle-step/contract';
-import { Copy, FileDown, FileUp, PackageOpen, Plus, Share2, Trash2 } from 'lucide-react';
+import { Archive, Copy, FileDown, FileUp, PackageOpen, Plus, Share2, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router-dom';
@@ -40,6 +40,10 @@ export function RigsPlace() {
           Open a rig file
         </Button>
         {chooser.input}
+        <Link className="btn btn-quiet" to="/rigs/backups">
+          <Archive size={16} strokeWidth={1.75} aria-hidden="true" />
+          Backups
+        </Link>
         <Link className="btn btn-quiet" to="/rigs/take-in">
           <PackageOpen size={16} strokeWidth={1.75} aria-hidden="true" />
           Take in a part
