@@ -18,6 +18,7 @@ import { browserPorts } from './live/ports/midiPorts';
 import { LiveContext } from './live/use/useLive';
 import { keepBoardRecords } from './records/boardRecords';
 import { keepChecks } from './records/checkRecords';
+import { keepDumps } from './records/dumpRecords';
 import { RecordKeeper } from './records/recordKeeper';
 import { RecordContext } from './records/useRecords';
 import { autosave, store } from './store';
@@ -33,6 +34,7 @@ keepHere(host, store);
 const records = new RecordKeeper(store);
 keepBoardRecords(host, records);
 keepChecks(host, records);
+keepDumps(host, records);
 saveOnLeaving(store.getState, autosave);
 void resumeSaving(autosave);
 

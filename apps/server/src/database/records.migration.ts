@@ -12,12 +12,17 @@ export class Records1764850000000 implements MigrationInterface {
       \`at\` datetime(3) NOT NULL, \`what\` json NOT NULL,
       PRIMARY KEY (\`id\`), KEY \`ix_gear_record_rigId\` (\`rigId\`, \`at\`)
     ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`);
+    await runner.query(
+      "ALTER TABLE `device` ADD `dumpRequest` varchar(400) NOT NULL DEFAULT '' AFTER `soundOffAtPanic`",
+    );
+    await runner.query('ALTER TABLE `device` ALTER `dumpRequest` DROP DEFAULT');
     await runner.query("ALTER TABLE `board` ADD `receiveSteps` json NOT NULL DEFAULT '[]'");
     await runner.query('ALTER TABLE `board` ALTER `receiveSteps` DROP DEFAULT');
   }
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE `board` DROP `receiveSteps`');
+    await runner.query('ALTER TABLE `device` DROP `dumpRequest`');
     await runner.query('DROP TABLE `gear_record`');
   }
 }

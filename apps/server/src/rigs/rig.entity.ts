@@ -49,6 +49,7 @@ export class DeviceRow {
   @SmallColumn() programsShownFrom!: number;
   @OptionalTextColumn() programPattern!: string | null;
   @FlagColumn() soundOffAtPanic!: boolean;
+  @TextColumn(400) dumpRequest!: string;
   @OptionalTextColumn(32) standIn!: string | null;
   @FlagColumn() away!: boolean;
 }

@@ -20,13 +20,14 @@ import {
   type World,
 } from '@idle-step/core/engine';
 import { isPressed, type Heard } from '@idle-step/core/floor';
-import { inputsAtComputer, outputsAtComputer, type PortLoad } from '@idle-step/core/gear';
-import type { Message } from '@idle-step/core/midi';
+import { inputsAtComputer, outputsAtComputer, type Device, type PortLoad } from '@idle-step/core/gear';
+import { encode, msPerByte, type Message } from '@idle-step/core/midi';
 import { noteSentence, type PortNow } from '@idle-step/core/proof';
 import type { StandInState } from '@idle-step/core/standins';
 import { BoardInput } from './ports/boardInput';
 import { HANDED_AHEAD_MS, type LiveClock } from './clock';
 import { BoardLink } from './link/BoardLink';
+import { DumpRun } from './link/DumpRun';
 import { LineCheckRun } from './link/LineCheckRun';
 import { Inbox } from './ports/inbox';
 import { lastPressAfter, type LastPress } from './use/lastPress';
@@ -69,6 +70,7 @@ export class LiveHost {
   readonly boards: BoardInput;
   readonly link: BoardLink;
   readonly lineCheck: LineCheckRun;
+  readonly dumps: DumpRun;
   private readonly inbox: Inbox;
   private readonly outbox: Outbox;
   private readonly traffic = new PortTraffic();
@@ -123,12 +125,22 @@ export class LiveHost {
       },
       portsHost,
     );
-    this.outbox = new Outbox(clockOf, this.log, this.traffic, this.ports, (line) => this.witness?.sent(line));
+    this.outbox = new Outbox(
+      clockOf,
+      this.log,
+      this.traffic,
+      this.ports,
+      (line) => this.witness?.sent(line),
+      (device, reply) => this.answer(device, reply),
+    );
     this.inbox = new Inbox(clockOf, this.log, this.traffic, this.outbox, {
       world: () => this.world,
       message: (portId, message, atMs) => {
         this.witness?.came(portId, message);
-        if (message.kind === 'sysex') this.link.heard(portId, message.data);
+        if (message.kind === 'sysex') {
+          this.link.heard(portId, message.data);
+          this.dumps.heard(portId, message.data);
+        }
         if (this.lineCheck.heard(portId, message)) return;
         this.run({ kind: 'message', atMs, portId, message });
       },
@@ -151,6 +163,14 @@ export class LiveHost {
         world: () => this.world,
         send: (portId, message, isTaken) => this.sendAside(portId, message, isTaken),
         hear: (portId, bytes) => this.hear(portId, bytes),
+        refusal: () => this.cannotSend(),
+      },
+      (wake) => clockOf.timer(wake),
+    );
+    this.dumps = new DumpRun(
+      {
+        world: () => this.world,
+        send: (portId, message) => this.sendAside(portId, message, false),
         refusal: () => this.cannotSend(),
       },
       (wake) => clockOf.timer(wake),
@@ -346,6 +366,15 @@ export class LiveHost {
   /** Bytes arrive at a port as if its hardware had sent them. */
   hear(portId: string, bytes: readonly number[]): void {
     this.inbox.receive([portId], bytes, this.clockOf.now(), false);
+  }
+
+  /** What a stand-in answers arrives in the time that its bytes take on their way back; without a cable back, nowhere. */
+  private answer(device: Device, reply: Message): void {
+    const portId = this.world.backs.get(device.id);
+    const link = this.world.ways.get(device.id)?.path?.link ?? 'usb';
+    if (portId === undefined) return;
+    const bytes = encode(reply);
+    this.clockOf.after(bytes.length * msPerByte(link), () => this.hear(portId, bytes));
   }
 
   /** Sends what is no part of playing, as a dump is, and writes it down. */

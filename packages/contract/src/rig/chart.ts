@@ -144,7 +144,7 @@ function checkSent(
 }
 
 /** Whole messages as hexadecimal pairs, or empty. */
-const RequestText = z
+export const RequestText = z
   .string()
   .trim()
   .max(400, { error: 'The bytes that ask for the value are longer than 400 characters.' })

@@ -12,7 +12,7 @@ import {
 import { type LinkKind } from '@idle-step/core/midi';
 import { z } from 'zod';
 import { ChannelNumber, ControllerNumber, Id, measure, Name, refuseDoubles, Remark, whole } from '../numbers';
-import { ChartFunctionSchema } from './chart';
+import { ChartFunctionSchema, RequestText } from './chart';
 
 export const LINK_KINDS = [
   'din',
@@ -109,6 +109,7 @@ export const DeviceSchema = z
     }),
     programPattern: ProgramPatternText.nullable().default(PLAIN_DEVICE.programPattern),
     soundOffAtPanic: z.boolean().default(PLAIN_DEVICE.soundOffAtPanic),
+    dumpRequest: RequestText.default(PLAIN_DEVICE.dumpRequest),
     standIn: z.enum(STAND_IN_KINDS).nullable(),
     away: z.boolean(),
     ports: z.array(PortSchema).max(64),

@@ -42,7 +42,7 @@ export function checkThings(world: World, onlyUsed = false): CheckThing[] {
   const devices = world.show.rig.devices.flatMap((device): CheckedDevice[] => {
     const out = world.ways.get(device.id)?.path?.portId;
     const fn = device.chart.find((f) => f.request !== '' && isUsable(device, f));
-    const back = [...world.reports].find(([, told]) => told.some((r) => r.device.id === device.id))?.[0];
+    const back = world.backs.get(device.id);
     if (out === undefined || back === undefined || !fn || device.away) return [];
     const { id, name } = device;
     return [{ kind: 'device', id, name, outPortId: out, portId: back, device, request: fn.request }];

@@ -118,6 +118,8 @@ export type Device = {
   readonly programPattern: string | null;
   /** Whether panic cuts its tails too: all sound off beside all notes off, after which it releases its notes itself. */
   readonly soundOffAtPanic: boolean;
+  /** The bytes that ask it for a dump of its memory, as hexadecimal pairs; empty where none are known. */
+  readonly dumpRequest: string;
   readonly standIn: StandInKind | null;
   /** Packed away: written down, but not there this evening. */
   readonly away: boolean;
@@ -139,6 +141,7 @@ export const PLAIN_DEVICE = {
   programsShownFrom: 0,
   programPattern: null,
   soundOffAtPanic: true,
+  dumpRequest: '',
   standIn: null,
   away: false,
   ports: [],

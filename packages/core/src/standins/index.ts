@@ -13,3 +13,5 @@ export * from './tones';
 export * from './clockTempo';
 export * from './footBoard';
 export * from './wornBoard';
+export { standInRequest } from './answers';
+export * from './hear';

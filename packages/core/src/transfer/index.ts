@@ -4,3 +4,4 @@ export * from './dumpFrame';
 export * from './sending';
 export * from './receiving';
 export * from './boardJob';
+export * from './dumpJob';

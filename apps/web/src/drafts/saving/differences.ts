@@ -18,6 +18,8 @@ const WORDS: Record<string, string> = {
   programsShownFrom: 'programs shown from',
   programPattern: 'how programs are counted',
   soundOffAtPanic: 'all sound off at panic',
+  dumpRequest: 'dump request',
+  receiveSteps: 'ready to receive',
   settleMs: 'settle time',
   functionId: 'function',
 };

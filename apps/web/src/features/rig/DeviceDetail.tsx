@@ -11,6 +11,7 @@ import { TapeMark } from '../../ui/TapeMark';
 import { ChartRoom } from './ChartRoom';
 import { newRow } from '../../edits/chartEdits';
 import { DeviceSettings } from './DeviceSettings';
+import { DumpsRoom } from './DumpsRoom';
 import { withDuplicate } from '../../edits/newDevice';
 import { NumbersRoom } from './NumbersRoom';
 import { PortList } from './PortList';
@@ -24,6 +25,7 @@ const ROOMS = [
   { room: 'ports', text: 'Ports' },
   { room: 'numbers', text: 'Free numbers' },
   { room: 'start-up', text: 'Start-up' },
+  { room: 'dumps', text: 'Dumps' },
 ] as const;
 type RoomName = (typeof ROOMS)[number]['room'];
 
@@ -137,6 +139,7 @@ export function DeviceDetail({
         />
       )}
       {open === 'start-up' && <StartUpSteps device={device} change={change} />}
+      {open === 'dumps' && <DumpsRoom key={device.id} rig={rig} device={device} onChange={change} />}
       {removal.dialog}
     </section>
   );

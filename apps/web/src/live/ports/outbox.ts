@@ -1,7 +1,8 @@
 import { drivenBy, type Effect, type World } from '@idle-step/core/engine';
-import { readFunction } from '@idle-step/core/gear';
+import { readFunction, type Device } from '@idle-step/core/gear';
+import type { Message } from '@idle-step/core/midi';
 import {
-  feedStandIn,
+  hearStandIn,
   movedInTime,
   readStandIn,
   startStandIn,
@@ -31,6 +32,8 @@ export class Outbox {
     private readonly traffic: PortTraffic,
     private readonly ports: Pick<MidiPorts, 'send'>,
     private readonly tell: (line: SentLine) => void,
+    /** What a stand-in answers goes back by its cables. */
+    private readonly answer: (device: Device, reply: Message) => void,
   ) {}
 
   /** Keeps one stand-in for each device that has one; those that stay go on as they are. */
@@ -76,7 +79,9 @@ export class Outbox {
       const standIn = this.standIns.get(device.id);
       if (!standIn) continue;
       taken = true;
-      this.standIns.set(device.id, feedStandIn(standIn, message, device.channel, Math.max(atMs, leavesMs)));
+      const heard = hearStandIn(standIn, message, device.channel, Math.max(atMs, leavesMs));
+      this.standIns.set(device.id, heard.standIn);
+      for (const reply of heard.replies) this.answer(device, reply);
     }
     const now = this.clock.now();
     const lateMs = Math.max(0, now - dueMs);

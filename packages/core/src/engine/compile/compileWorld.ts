@@ -49,7 +49,7 @@ import { nth } from '../../sure';
 export function compileWorld(show: Show, aheadMs = 0): World {
   const { rig } = show;
   const gear = compileGear(show);
-  const { functions, rows, reports, ways, devicesBehind, inUse, cabling } = gear;
+  const { functions, rows, reports, ways, backs, devicesBehind, inUse, cabling } = gear;
   const boards = rig.boards.flatMap((board) => compileBoard(show, board, cabling, functions));
   const pages = boards.flatMap(({ preset }) => (preset ? pagesOf(preset) : []));
   const assignments = pages.flatMap((p) => p.assignments);
@@ -75,6 +75,7 @@ export function compileWorld(show: Show, aheadMs = 0): World {
     inputs,
     sequencedInputs,
     ways,
+    backs,
     reports,
     sequencedPorts: new Set([
       ...[...reports].flatMap(([portId, told]) => (told.some(({ fn }) => needsSequence(fn)) ? portId : [])),
@@ -123,10 +124,13 @@ function compileGear({ rig }: Show) {
   const inUse = new ChannelsInUse();
   const ways = new Map<string, { device: Device; path: Path | null }>();
   const devicesBehind = new Map<string, Device[]>();
+  const backs = new Map<string, string>();
   for (const device of rig.devices) {
     const path = cabling.pathTo(device);
     ways.set(device.id, { device, path });
-    const back = device.role === 'receiver' ? cabling.pathFrom(device) : null;
+    const comes = cabling.pathFrom(device);
+    const back = device.role === 'receiver' ? comes : null;
+    if (comes) backs.set(device.id, comes.portId);
     if (path) listAt(devicesBehind, path.portId).push(device);
     for (const fn of device.chart) {
       const reached = { device, fn, path };
@@ -135,7 +139,7 @@ function compileGear({ rig }: Show) {
       inUse.add(path, device, functionChannel(device, fn));
     }
   }
-  return { cabling, functions, rows: [...functions.values()], reports, inUse, ways, devicesBehind };
+  return { cabling, functions, rows: [...functions.values()], reports, inUse, ways, backs, devicesBehind };
 }
 
 /** Messages and controllers by their numbers. A controller that a pedal sends is known and recalled like a row. */

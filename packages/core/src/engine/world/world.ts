@@ -162,6 +162,8 @@ export type World = {
   readonly sequencedInputs: ReadonlyMap<string, ReadonlyMap<string, WorldControl>>;
   /** How each device is reached, by device. */
   readonly ways: ReadonlyMap<string, { readonly device: Device; readonly path: Path | null }>;
+  /** The port at which each device is heard, by device; none where no cable leads back. */
+  readonly backs: ReadonlyMap<string, string>;
   /** Functions that report back, by arrival port. */
   readonly reports: ReadonlyMap<string, readonly Reached[]>;
   /** Arrival ports where a report can be read only with the messages before it. */

@@ -1,0 +1,328 @@
+import { Name, Remark, RequestText, whole, type RecordOf } from '@idle-step/contract';
+import type { Device } from '@idle-step/core/gear';
+import { hex } from '@idle-step/core/midi';
+import type { FullRig } from '@idle-step/core/routing';
+import { dumpDifferences, dumpShare, DUMP_LIMIT, sysexIn } from '@idle-step/core/transfer';
+import { standInRequest } from '@idle-step/core/standins';
+import { Download, Ear, FileUp, Send, Trash2 } from 'lucide-react';
+import { useMemo, useState, useSyncExternalStore } from 'react';
+import { Button, Form, ProgressBar } from 'react-bootstrap';
+import { fromBase64, toBase64 } from '../../files/base64';
+import { saveBytes } from '../../files/saveTextFile';
+import { useFileChooser } from '../../files/useFileChooser';
+import { useLiveHost } from '../../live/use/useLive';
+import { useRecordKeeper, useRecords } from '../../records/useRecords';
+import { NumberField, TextField } from '../../ui/Fields';
+import { IconButton } from '../../ui/IconButton';
+import { useUndoNotice } from '../../ui/useUndoNotice';
+import { counted } from '../../words/counted';
+import { dayOf, timeOfDay } from '../../words/times';
+
+type Dump = RecordOf<'dump'>;
+const GapMs = whole('Pause', 0, 2000);
+
+/** What a device has said of its memory: received, asked for, kept, compared, sent back, in and out of files. */
+export function DumpsRoom({
+  rig,
+  device,
+  onChange,
+}: {
+  rig: FullRig;
+  device: Device;
+  onChange(label: string, part: Partial<Device>): void;
+}) {
+  const { dumps } = useLiveHost();
+  const now = useSyncExternalStore(dumps.subscribe, dumps.getSnapshot);
+  const { records } = useRecords(rig.id, 'dump');
+  const keeper = useRecordKeeper();
+  const notice = useUndoNotice();
+  const own = records.filter((r) => r.aboutId === device.id);
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [gapMs, setGapMs] = useState(20);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const isRunning = now !== null && now.job.end === null;
+  const open = async (file: File) => {
+    if (file.size > DUMP_LIMIT) {
+      setTrouble(`${file.name} has ${file.size} bytes; at most ${DUMP_LIMIT} are kept as one dump.`);
+      return;
+    }
+    const bytes = new Uint8Array(await file.arrayBuffer());
+    const { error } = sysexIn(bytes);
+    setTrouble(error && `${file.name} was not read: ${error}`);
+    if (error !== null) return;
+    const what = { kind: 'dump', name: file.name.slice(0, 80), remark: '', bytes: toBase64(bytes) } as const;
+    keeper.keep({
+      id: crypto.randomUUID(),
+      rigId: rig.id,
+      aboutId: device.id,
+      at: new Date().toISOString(),
+      what,
+    });
+  };
+  const chooser = useFileChooser(
+    'Raw SysEx file',
+    '.syx,application/octet-stream',
+    (file) => void open(file),
+  );
+  const forget = async (dump: Dump) => {
+    const refused = await keeper.forget(dump);
+    setTrouble(refused);
+    if (refused !== null) return;
+    setChosen((ids) => ids.filter((id) => id !== dump.id));
+    notice.tell(`${dump.what.name} was deleted.`, () => {
+      keeper.keep(dump);
+      return Promise.resolve(null);
+    });
+  };
+  const askable = rig.devices.filter((d) => d.dumpRequest !== '' && !d.away);
+  const compared = chosen.flatMap((id) => own.find((r) => r.id === id) ?? []);
+  return (
+    <section className="dumps-room" aria-label="Dumps">
+      <div className="dump-tools">
+        <Button variant="quiet" disabled={isRunning} onClick={() => setTrouble(dumps.listen(device.id))}>
+          <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
+          Receive
+        </Button>
+        <Button
+          variant="quiet"
+          disabled={isRunning || device.dumpRequest === ''}
+          onClick={() => setTrouble(dumps.ask([device.id]))}
+        >
+          Ask {device.name}
+        </Button>
+        <Button
+          variant="quiet"
+          disabled={isRunning || askable.length === 0}
+          onClick={() => setTrouble(dumps.ask(askable.map((d) => d.id)))}
+        >
+          Back up the rig: ask {counted(askable.length, 'device')}
+        </Button>
+        <Button variant="quiet" onClick={chooser.choose}>
+          <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
+          Open a .syx file
+        </Button>
+        {chooser.input}
+        <TextField
+          label="Dump request, bytes"
+          placeholder="F0 … F7"
+          value={device.dumpRequest}
+          schema={RequestText}
+          onCommit={(dumpRequest) => onChange('say how a dump is asked for', { dumpRequest })}
+        />
+        {device.standIn && device.dumpRequest === '' && (
+          <Button
+            variant="bare"
+            onClick={() =>
+              onChange('say how a dump is asked for', {
+                dumpRequest: hex([0xf0, ...standInRequest(device.channel), 0xf7]),
+              })
+            }
+          >
+            That of its stand-in
+          </Button>
+        )}
+      </div>
+      {now && <Running rig={rig} now={now} />}
+      {trouble && (
+        <p className="field-error" role="alert">
+          {trouble}
+        </p>
+      )}
+      {own.length === 0 ? (
+        <p className="muted">
+          No dump of {device.name} is kept yet. Press Receive and send one from the device, ask it, or open a
+          file.
+        </p>
+      ) : (
+        <>
+          <div className="dump-tools">
+            <NumberField
+              label="Pause between messages, ms"
+              className="packet-pause"
+              value={gapMs}
+              schema={GapMs}
+              onCommit={setGapMs}
+            />
+            <span className="muted">Tick two to compare them.</span>
+          </div>
+          <ul className="dump-list">
+            {own.map((dump) => (
+              <DumpLine
+                key={dump.id}
+                dump={dump}
+                isChosen={chosen.includes(dump.id)}
+                isBusy={isRunning}
+                onChoose={(isOn) =>
+                  setChosen((ids) =>
+                    isOn ? [...ids, dump.id].slice(-2) : ids.filter((id) => id !== dump.id),
+                  )
+                }
+                onSend={() => setTrouble(dumps.send(device.id, fromBase64(dump.what.bytes), gapMs))}
+                onForget={() => void forget(dump)}
+              />
+            ))}
+          </ul>
+        </>
+      )}
+      {compared.length === 2 && <Compared first={compared[0]} second={compared[1]} />}
+    </section>
+  );
+}
+
+const ENDS = {
+  done: 'done',
+  'no-answer': 'did not answer',
+  cancelled: 'cancelled',
+  'too-large': 'sent more than 2 MB; nothing was kept',
+} as const;
+
+/** What is on its way, and how a round ended. */
+function Running({
+  rig,
+  now,
+}: {
+  rig: FullRig;
+  now: NonNullable<ReturnType<ReturnType<typeof useLiveHost>['dumps']['getSnapshot']>>;
+}) {
+  const { dumps } = useLiveHost();
+  const { job, deviceId, ended, next } = now;
+  const nameOf = (id: string) => rig.devices.find((d) => d.id === id)?.name ?? 'a device that is gone';
+  const share = dumpShare(job);
+  const words =
+    job.kind === 'send'
+      ? `Sending to ${nameOf(deviceId)}: ${job.sent} of ${counted(job.messages.length, 'message')}`
+      : `${job.kind === 'ask' ? 'Asked' : 'Listening to'} ${nameOf(deviceId)}: ${counted(job.count, 'message')}, ${counted(job.bytes.length, 'byte')} so far`;
+  return (
+    <div className="notice dump-running">
+      {job.end === null ? (
+        <>
+          {share !== null && <ProgressBar now={share * 100} aria-label="Sending" />}
+          <span role="status">
+            {words}
+            {next.length > 0 && `; then ${next.map(nameOf).join(', ')}`}
+          </span>
+          {job.kind !== 'send' && (
+            <Button variant="go" disabled={job.count === 0} onClick={() => dumps.stop()}>
+              That is all: keep it
+            </Button>
+          )}
+          <Button variant="quiet" onClick={() => dumps.cancel()}>
+            Cancel
+          </Button>
+        </>
+      ) : (
+        <>
+          <span role="status">
+            {ended.map((e) => `${nameOf(e.deviceId)}: ${e.refusal ?? ENDS[e.end]}`).join('; ')}
+          </span>
+          <Button variant="quiet" onClick={() => dumps.setAside()}>
+            Close
+          </Button>
+        </>
+      )}
+    </div>
+  );
+}
+
+function DumpLine({
+  dump,
+  isChosen,
+  isBusy,
+  onChoose,
+  onSend,
+  onForget,
+}: {
+  dump: Dump;
+  isChosen: boolean;
+  isBusy: boolean;
+  onChoose(isOn: boolean): void;
+  onSend(): void;
+  onForget(): void;
+}) {
+  const keeper = useRecordKeeper();
+  const bytes = useMemo(() => fromBase64(dump.what.bytes), [dump.what.bytes]);
+  const change = (part: Partial<Dump['what']>) => keeper.keep({ ...dump, what: { ...dump.what, ...part } });
+  return (
+    <li>
+      <Form.Check
+        aria-label={`Compare ${dump.what.name}`}
+        checked={isChosen}
+        onChange={(e) => onChoose(e.target.checked)}
+      />
+      <TextField
+        hideLabel
+        label={`Name of ${dump.what.name}`}
+        value={dump.what.name}
+        schema={Name}
+        onCommit={(name) => change({ name })}
+      />
+      <span className="muted num">
+        {dayOf(dump.at)} {timeOfDay(dump.at)}, {counted(bytes.length, 'byte')}
+      </span>
+      <TextField
+        hideLabel
+        label={`Remark of ${dump.what.name}`}
+        placeholder="remark"
+        value={dump.what.remark}
+        schema={Remark}
+        onCommit={(remark) => change({ remark })}
+      />
+      <IconButton icon={Send} label={`Send ${dump.what.name} back`} disabled={isBusy} onClick={onSend} />
+      <IconButton
+        icon={Download}
+        label={`Save ${dump.what.name} as a file`}
+        onClick={() => saveBytes(`${dump.what.name}.syx`, 'application/octet-stream', new Uint8Array(bytes))}
+      />
+      <IconButton icon={Trash2} label={`Delete ${dump.what.name}`} onClick={onForget} />
+    </li>
+  );
+}
+
+const LINES_SHOWN = 200;
+
+/** Two dumps side by side, where they differ. */
+function Compared({ first, second }: { first: Dump | undefined; second: Dump | undefined }) {
+  const { lines, count } = useMemo(
+    () => dumpDifferences(fromBase64(first?.what.bytes ?? ''), fromBase64(second?.what.bytes ?? '')),
+    [first, second],
+  );
+  if (!first || !second) return null;
+  const side = (bytes: readonly number[], differing: readonly number[]) =>
+    bytes.map((byte, i) => (
+      <span key={i} className={differing.includes(i) ? 'differs' : undefined}>
+        {hex([byte])}{' '}
+      </span>
+    ));
+  return (
+    <section aria-label="Compared">
+      <p role="status">
+        {count === 0
+          ? 'They are the same, byte by byte.'
+          : `${counted(count, 'byte')} differ${count === 1 ? 's' : ''}.`}
+      </p>
+      {count > 0 && (
+        <div className="preset-scroll" role="region" aria-label="Bytes side by side" tabIndex={0}>
+          <table className="sends-list dump-bytes">
+            <thead>
+              <tr>
+                <th scope="col">Byte</th>
+                <th scope="col">{first.what.name}</th>
+                <th scope="col">{second.what.name}</th>
+              </tr>
+            </thead>
+            <tbody>
+              {lines.slice(0, LINES_SHOWN).map((line) => (
+                <tr key={line.at}>
+                  <td className="num">{line.at + 1}</td>
+                  <td className="num">{side(line.first, line.differing)}</td>
+                  <td className="num">{side(line.second, line.differing)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {lines.length > LINES_SHOWN && <p className="muted">and {lines.length - LINES_SHOWN} lines more</p>}
+        </div>
+      )}
+    </section>
+  );
+}
