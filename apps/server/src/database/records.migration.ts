@@ -16,12 +16,17 @@ export class Records1764850000000 implements MigrationInterface {
       "ALTER TABLE `device` ADD `dumpRequest` varchar(400) NOT NULL DEFAULT '' AFTER `soundOffAtPanic`",
     );
     await runner.query('ALTER TABLE `device` ALTER `dumpRequest` DROP DEFAULT');
+    await runner.query(
+      "ALTER TABLE `device` ADD `identity` varchar(32) NOT NULL DEFAULT '' AFTER `dumpRequest`",
+    );
+    await runner.query('ALTER TABLE `device` ALTER `identity` DROP DEFAULT');
     await runner.query("ALTER TABLE `board` ADD `receiveSteps` json NOT NULL DEFAULT '[]'");
     await runner.query('ALTER TABLE `board` ALTER `receiveSteps` DROP DEFAULT');
   }
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE `board` DROP `receiveSteps`');
+    await runner.query('ALTER TABLE `device` DROP `identity`');
     await runner.query('ALTER TABLE `device` DROP `dumpRequest`');
     await runner.query('DROP TABLE `gear_record`');
   }

@@ -50,6 +50,7 @@ export class DeviceRow {
   @OptionalTextColumn() programPattern!: string | null;
   @FlagColumn() soundOffAtPanic!: boolean;
   @TextColumn(400) dumpRequest!: string;
+  @TextColumn(32) identity!: string;
   @OptionalTextColumn(32) standIn!: string | null;
   @FlagColumn() away!: boolean;
 }

@@ -5,8 +5,8 @@ import type { RecordKeeper } from './recordKeeper';
 
 /** Keeps every dump that came from a device, under its name and the time. */
 export function keepDumps(host: LiveHost, keeper: RecordKeeper): void {
-  host.dumps.onEnd = ({ deviceId, job }) => {
-    if (job.kind === 'send' || job.end !== 'done' || job.bytes.length === 0) return;
+  host.dumps.onEnd = ({ purpose, deviceId, job }) => {
+    if (purpose !== 'dump' || job.kind === 'send' || job.end !== 'done' || job.bytes.length === 0) return;
     const { rig } = host.now().world.show;
     const device = rig.devices.find((d) => d.id === deviceId);
     const at = new Date().toISOString();

@@ -110,6 +110,12 @@ export const DeviceSchema = z
     programPattern: ProgramPatternText.nullable().default(PLAIN_DEVICE.programPattern),
     soundOffAtPanic: z.boolean().default(PLAIN_DEVICE.soundOffAtPanic),
     dumpRequest: RequestText.default(PLAIN_DEVICE.dumpRequest),
+    identity: z
+      .string()
+      .regex(/^([0-9A-F]{2}|00[0-9A-F]{4}) [0-9A-F]{4} [0-9A-F]{4}$|^$/, {
+        error: 'An identity is maker, family and member, as hexadecimal digits.',
+      })
+      .default(PLAIN_DEVICE.identity),
     standIn: z.enum(STAND_IN_KINDS).nullable(),
     away: z.boolean(),
     ports: z.array(PortSchema).max(64),

@@ -19,5 +19,6 @@ export * from './board/boardShapes';
 export * from './board/arrange';
 export * from './board/keys';
 export * from './board/learn';
+export * from './board/learnRow';
 export * from './preset/readyPresets';
 export * from './preset/comparePresets';

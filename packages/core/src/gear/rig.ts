@@ -120,6 +120,8 @@ export type Device = {
   readonly soundOffAtPanic: boolean;
   /** The bytes that ask it for a dump of its memory, as hexadecimal pairs; empty where none are known. */
   readonly dumpRequest: string;
+  /** Who it says it is: maker, family and member as hexadecimal digits; empty where it was not asked. */
+  readonly identity: string;
   readonly standIn: StandInKind | null;
   /** Packed away: written down, but not there this evening. */
   readonly away: boolean;
@@ -142,6 +144,7 @@ export const PLAIN_DEVICE = {
   programPattern: null,
   soundOffAtPanic: true,
   dumpRequest: '',
+  identity: '',
   standIn: null,
   away: false,
   ports: [],

@@ -63,6 +63,12 @@ export function readIdentityReply(data: ArrayLike<number>): Identity | null {
   };
 }
 
+/** Maker, family and member as hexadecimal digits, by which the same kind of device is known again. Example: `7D 0A00 0001`. */
+export function identityText({ manufacturer, family, member }: Identity): string {
+  const digits = (value: number, count: number) => value.toString(16).toUpperCase().padStart(count, '0');
+  return `${manufacturer.map((b) => digits(b, 2)).join('')} ${digits(family, 4)} ${digits(member, 4)}`;
+}
+
 /** What one side of a dump says of a packet of the other. */
 const HANDSHAKE = {
   'end-of-file': 0x7b,

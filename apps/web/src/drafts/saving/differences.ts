@@ -20,6 +20,7 @@ const WORDS: Record<string, string> = {
   soundOffAtPanic: 'all sound off at panic',
   dumpRequest: 'dump request',
   receiveSteps: 'ready to receive',
+  identity: 'who it says it is',
   settleMs: 'settle time',
   functionId: 'function',
 };

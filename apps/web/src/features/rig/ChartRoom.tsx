@@ -8,6 +8,7 @@ import {
   CircleAlert,
   Copy,
   Download,
+  Ear,
   Plus,
   Send,
   Split,
@@ -23,6 +24,7 @@ import { useLiveHost } from '../../live/use/useLive';
 import { Pick } from '../../ui/Fields';
 import { SearchField } from '../../ui/SearchField';
 import { IconButton } from '../../ui/IconButton';
+import { ChartByIdentity, ChartByMoving } from './ChartFromWire';
 import { ChartGrid } from './ChartGrid';
 import { RowsFromText } from './RowsFromText';
 import { counted } from '../../words/counted';
@@ -49,6 +51,9 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
   // A chart without rows begins with what the manual says.
   const [isReading, setReading] = useState<'from-start' | boolean>(device.chart.length === 0 && 'from-start');
   const [manual, setManual] = useState('');
+  const [isMoving, setMoving] = useState(false);
+  const change = (label: string, part: Partial<Device>) =>
+    edit(rig.id, label, (r) => withDevice(r, device.id, (d) => ({ ...d, ...part })));
   const setChart = (label: string, chart: Device['chart']) =>
     edit(rig.id, label, (r) => withDevice(r, device.id, (d) => ({ ...d, chart })));
   const take = (label: string, result: ReturnType<typeof addRows>) => {
@@ -93,6 +98,10 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Function
         </Button>
+        <Button variant="quiet" aria-expanded={isMoving} onClick={() => setMoving(!isMoving)}>
+          <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
+          Learn by moving
+        </Button>
         <Button variant="quiet" aria-expanded={isReading !== false} onClick={() => setReading(!isReading)}>
           <TextCursorInput size={16} strokeWidth={1.75} aria-hidden="true" />
           Rows from text
@@ -104,6 +113,10 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
         )}
         <Files device={device} rig={rig} onLoaded={(result) => take('load a chart', result)} onReady={take} />
       </div>
+      {device.role === 'receiver' && <ChartByIdentity rig={rig} device={device} onChange={change} />}
+      {isMoving && (
+        <ChartByMoving rig={rig} device={device} onChange={change} onClose={() => setMoving(false)} />
+      )}
       {isReading !== false && (
         <RowsFromText
           hasFocus={isReading === true}

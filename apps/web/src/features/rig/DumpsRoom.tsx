@@ -122,7 +122,7 @@ export function DumpsRoom({
           </Button>
         )}
       </div>
-      {now && <Running rig={rig} now={now} />}
+      {now?.purpose === 'dump' && <Running rig={rig} now={now} />}
       {trouble && (
         <p className="field-error" role="alert">
           {trouble}

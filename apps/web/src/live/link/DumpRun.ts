@@ -3,6 +3,7 @@ import type { Device } from '@idle-step/core/gear';
 import { msPerByte, parseTypedBytes, sysex, type Message } from '@idle-step/core/midi';
 import {
   dumpOn,
+  identityRequest,
   startAsking,
   startDump,
   startListening,
@@ -14,6 +15,8 @@ import type { LinkTimer } from './BoardLink';
 
 /** A transfer of system exclusive with a device. */
 export type DumpNow = {
+  /** A dump, or who a device is. */
+  readonly purpose: 'dump' | 'identity';
   readonly deviceId: string;
   readonly job: DumpJob;
   /** Devices that are asked after this one. */
@@ -35,8 +38,8 @@ export type DumpHost = {
   refusal(): string | null;
 };
 
-type Round = Pick<DumpNow, 'next' | 'ended'>;
-const ALONE: Round = { next: [], ended: [] };
+type Round = Pick<DumpNow, 'purpose' | 'next' | 'ended'>;
+const ALONE: Round = { purpose: 'dump', next: [], ended: [] };
 const BUSY = 'A transfer is on its way; wait for it or cancel it.';
 
 /** Dumps of any device: listened for, asked for one after the other, sent back. One at a time. */
@@ -73,6 +76,14 @@ export class DumpRun {
   /** Asks devices for their dumps, one after the other; one that cannot be asked is passed over, and that is told. */
   ask(deviceIds: readonly string[]): string | null {
     return this.isRunning ? BUSY : this.askOn(deviceIds, []);
+  }
+
+  /** Asks a device who it is. */
+  identify(deviceId: string): string | null {
+    const round: Round = { ...ALONE, purpose: 'identity' };
+    return this.begin(deviceId, round, (device) =>
+      startAsking([identityRequest()], this.now(), this.paceOf(device, 0)),
+    );
   }
 
   /** Sends a dump to a device. @param gapMs what it needs between two messages. */
@@ -113,7 +124,7 @@ export class DumpRun {
     const [first, ...next] = deviceIds;
     if (first === undefined)
       return 'No device here has a dump request yet: write one down in its room Dumps.';
-    const refusal = this.begin(first, { next, ended }, (device) => {
+    const refusal = this.begin(first, { purpose: 'dump', next, ended }, (device) => {
       const bytes = parseTypedBytes(device.dumpRequest);
       const messages = typeof bytes === 'string' ? [] : sysexIn(bytes).messages;
       return startAsking(messages, this.now(), this.paceOf(device, 0));
