@@ -34,7 +34,7 @@ describe('a chart from the wire', () => {
       }),
     });
     const page = await openWithPorts(running.browser, running.app.base, `/rig/${kelpline.id}/chart`);
-    await pressButton(page, 'Ask Kelpline who it is');
+    await pressButton(page, 'Ask who it is');
     await textIs(page, '.chart-identity', (t) => t.includes('Maker 7D, family 0A00, member 0001.'));
     await until('who it is', kept, (d) => d.identity === '7D 0A00 0001');
     await textIs(page, '.chart-identity', (t) =>

@@ -196,6 +196,8 @@ describe('a server that is killed', () => {
     await textIs(page, '[data-testid="saving-off"]', (t) => t.startsWith('Saving is off'));
     for (let i = 0; i < 6; i++) await page.keyboard.press('5');
     const lamp = () => page.$eval('[data-control="far 2"]', (e) => e.getAttribute('aria-pressed'));
+    // What the last scene arms is sent once its program has settled.
+    await new Promise((resolve) => setTimeout(resolve, 500));
     const before = await lamp();
     await page.keyboard.press('7');
     await until('lamp', lamp, (now) => now !== before);

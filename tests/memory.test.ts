@@ -144,4 +144,32 @@ describe('a board that works by itself', () => {
     await page.locator('.simulated-keys button ::-p-text(far 1)').click();
     await textIs(page, '.simulated-memory', (t) => t.includes('ch 3') || t.includes('CC 24'));
   });
+
+  it('is sent its preset while the server is away, which is told once it is back', async () => {
+    const page = await openPage(running.browser, running.app.base, `/floor/${board.id}/memory`);
+    await page.waitForSelector('.memory-room');
+    if (!(await page.$('.simulated-panel')))
+      await page.locator('.simulated-board input[type="checkbox"]').click();
+    for (const key of ['far 1', 'far 2'])
+      await page.locator(`.simulated-keys button ::-p-text(${key})`).click();
+    await pressButton(page, 'Switch on');
+    await running.app.kill();
+    await pressButton(page, 'Send and read back');
+    await said(page, 'Sent and read back');
+    await textIs(page, '.memory-room', (t) => t.includes('The server has not taken this yet'));
+    await textIs(page, '.memory-states li:nth-child(3)', (t) => t.includes('as it is here'));
+    // It is told again, also by the page that was loaded anew meanwhile.
+    await running.app.up();
+    await until(
+      'the record',
+      () => running.app.get<GearRecord[]>(`/records?rigId=${demoRig.id}`),
+      ([record]) =>
+        record?.what.kind === 'board' &&
+        record.what.sent !== null &&
+        record.what.sent !== 'unknown' &&
+        Date.parse(record.what.sent.at) > Date.now() - 60_000,
+      20_000,
+    );
+    await textIs(page, '.memory-room', (t) => !t.includes('The server has not taken this yet'));
+  });
 });

@@ -118,4 +118,34 @@ describe('a part of a rig', () => {
     });
     await textIs(page, '.take-in', (t) => t.includes('Left out') && t.includes('Kelpline Snapshot'));
   });
+
+  it('a preset goes with its board and the rows that it needs, and is looked at where it is opened', async () => {
+    const page = await openPage(
+      running.browser,
+      running.app.base,
+      `/floor/${demoRig.boards[0]!.id}/presets`,
+      async (p) => {
+        await p.evaluateOnNewDocument(keepTexts);
+        await p.evaluateOnNewDocument((id) => {
+          localStorage.setItem('idle-step.screen', JSON.stringify({ rigId: id }));
+        }, demoRig.id);
+      },
+    );
+    await pressButton(page, 'Save Ferry tour as a file');
+    const [text] = await until(
+      'the file',
+      () => page.evaluate(() => (window as unknown as { offered: string[] }).offered),
+      (all) => all.length === 1,
+    );
+    const path = join(folder, 'preset.json');
+    writeFileSync(path, text!);
+    await openFile(page, path);
+    await textIs(page, '.take-in', (t) => t.includes('0 songs, 0 sets, 1 preset, 1 board'));
+    await pressButton(page, 'Take it in');
+    await until(
+      'the preset',
+      () => running.app.get<Kept<{ name: string }>[]>(`/presets?rigId=${demoRig.id}`),
+      (all) => all.some((k) => k.doc.name === 'Ferry tour 2'),
+    );
+  });
 });

@@ -8,7 +8,7 @@ const BackedUpSchema = z.object({
   songs: whole('Songs', 0, 10_000_000),
   sets: whole('Sets', 0, 10_000_000),
   presets: whole('Presets', 0, 10_000_000),
-  bytes: whole('Bytes', 0, Number.MAX_SAFE_INTEGER),
+  bytes: whole('Bytes', 0, 1_000_000_000_000),
 });
 export type BackedUp = z.infer<typeof BackedUpSchema>;
 

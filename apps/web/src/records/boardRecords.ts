@@ -28,12 +28,15 @@ export function boardRecord(records: readonly GearRecord[], boardId: string): Bo
     : NO_RECORD;
 }
 
+const UNKNOWN: BoardRecord = { sent: 'unknown', stored: 'unknown' };
+
 /** Keeps what each job with a board leaves known. A board has one record, which is called like it. */
 export function keepBoardRecords(host: LiveHost, keeper: RecordKeeper): void {
   host.link.onEnd = ({ boardId, presetId, job }) => {
     const rigId = host.now().world.show.rig.id;
     void keeper.of(rigId).then((records) => {
-      const before = boardRecord(records, boardId);
+      // What was known is not at hand: what this job does not tell is not known then.
+      const before = records ? boardRecord(records, boardId) : UNKNOWN;
       const after = recordAfter(before, job, presetId, Date.now());
       if (after.sent === before.sent && after.stored === before.stored) return;
       keeper.keep({

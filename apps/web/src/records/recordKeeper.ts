@@ -48,12 +48,12 @@ export class RecordKeeper {
     return null;
   }
 
-  /** All that is known of a rig, as the server and this browser have it. */
-  async of(rigId: string): Promise<readonly GearRecord[]> {
+  /** All that is known of a rig, as the server and this browser have it; `null` where the server does not say. */
+  async of(rigId: string): Promise<readonly GearRecord[] | null> {
     const query = this.store.dispatch(api.endpoints.records.initiate(rigId));
-    const { data = [] } = await query;
+    const { data } = await query;
     query.unsubscribe();
-    return withWaiting(data, rigId, this.waiting);
+    return data ? withWaiting(data, rigId, this.waiting) : null;
   }
 
   private show(rigId: string, change: (all: readonly GearRecord[]) => GearRecord[]): void {

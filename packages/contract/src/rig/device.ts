@@ -63,7 +63,7 @@ const SettingSchema = z
       ctx.addIssue({
         code: 'custom',
         path: ['inForce'],
-        message: `${setting.inForce} is none of the options of ${setting.name}; ${setting.options.join(' or ')} would be right.`,
+        message: `“${setting.inForce}” is none of the options of ${setting.name}; ${setting.options.join(' or ')} would be right.`,
       });
   });
 

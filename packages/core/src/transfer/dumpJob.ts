@@ -7,9 +7,10 @@ export type DumpJob = {
   readonly messages: readonly (readonly number[])[];
   /** How many of them have been sent. */
   readonly sent: number;
-  /** What came, with `F0` and `F7`. */
-  readonly bytes: readonly number[];
-  readonly count: number;
+  /** What came, message by message, in the same way. */
+  readonly came: readonly ArrayLike<number>[];
+  /** How many bytes that is, with `F0` and `F7`. */
+  readonly size: number;
   readonly pace: DumpPace;
   readonly dueMs: number | null;
   readonly end: 'done' | 'no-answer' | 'cancelled' | 'too-large' | null;
@@ -37,8 +38,8 @@ const job = (
   kind,
   messages,
   sent: 0,
-  bytes: [],
-  count: 0,
+  came: [],
+  size: 0,
   pace,
   dueMs,
   end: null,
@@ -72,7 +73,7 @@ export function dumpOn(
       return { state: ended(state, 'cancelled'), send: [] };
     case 'stop':
       return {
-        state: ended(state, state.count > 0 || state.kind === 'send' ? 'done' : 'no-answer'),
+        state: ended(state, state.came.length > 0 || state.kind === 'send' ? 'done' : 'no-answer'),
         send: [],
       };
     case 'heard':
@@ -84,6 +85,19 @@ export function dumpOn(
   }
 }
 
+/** All that came, with `F0` and `F7`. */
+export function dumpBytes({ came, size }: DumpJob): Uint8Array {
+  const bytes = new Uint8Array(size);
+  let at = 0;
+  for (const data of came) {
+    bytes[at] = 0xf0;
+    bytes.set(Array.from(data), at + 1);
+    bytes[at + data.length + 1] = 0xf7;
+    at += data.length + 2;
+  }
+  return bytes;
+}
+
 /** How far it is, 0–1; `null` where that cannot be told. */
 export const dumpShare = ({ kind, sent, messages }: DumpJob): number | null =>
   kind === 'send' ? (messages.length === 0 ? 1 : sent / messages.length) : null;
@@ -91,11 +105,11 @@ export const dumpShare = ({ kind, sent, messages }: DumpJob): number | null =>
 const ended = (state: DumpJob, end: DumpJob['end']): DumpJob => ({ ...state, dueMs: null, end });
 
 function heard(state: DumpJob, data: ArrayLike<number>, atMs: number): DumpJob {
-  const bytes = [...state.bytes, 0xf0, ...Array.from(data), 0xf7];
-  if (bytes.length > DUMP_LIMIT) return ended(state, 'too-large');
+  const size = state.size + data.length + 2;
+  if (size > DUMP_LIMIT) return ended(state, 'too-large');
   // What is asked for is over by itself; what is listened for is ended by whoever listens.
   const dueMs = state.kind === 'ask' ? atMs + SILENCE_MS : null;
-  return { ...state, bytes, count: state.count + 1, dueMs };
+  return { ...state, came: [...state.came, data], size, dueMs };
 }
 
 function ticked(state: DumpJob, atMs: number): ReturnType<typeof dumpOn> {
@@ -107,7 +121,7 @@ function ticked(state: DumpJob, atMs: number): ReturnType<typeof dumpOn> {
     const dueMs = atMs + wireMs + (isLast && kind === 'ask' ? ANSWER_MS : pace.gapMs);
     return { state: { ...state, sent: sent + 1, dueMs }, send: [data] };
   }
-  return { state: ended(state, kind === 'ask' && state.count === 0 ? 'no-answer' : 'done'), send: [] };
+  return { state: ended(state, kind === 'ask' && state.came.length === 0 ? 'no-answer' : 'done'), send: [] };
 }
 
 /** The system exclusive in raw bytes, as data between `F0` and `F7`; or the place where it is none. */

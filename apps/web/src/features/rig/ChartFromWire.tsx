@@ -3,10 +3,10 @@ import type { ChartFunction, Device } from '@idle-step/core/gear';
 import type { FullRig } from '@idle-step/core/routing';
 import { driveText } from '@idle-step/core/formats';
 import { STAND_INS } from '@idle-step/core/standins';
-import { identityReply, identityText, readIdentityReply, sysexIn } from '@idle-step/core/transfer';
+import { identityReply, identityText, readIdentityReply } from '@idle-step/core/transfer';
 import { keysOf } from '@idle-step/core/sure';
 import { Name } from '@idle-step/contract';
-import { Ear, X } from 'lucide-react';
+import { Ear, IdCard, X } from 'lucide-react';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useRig } from '../../drafts/useDocs';
@@ -28,7 +28,7 @@ export function ChartByIdentity({ rig, device, onChange }: Props) {
   const [trouble, setTrouble] = useState<string | null>(null);
   const offers = useOffers(rig, device);
   const own = now?.purpose === 'identity' && now.deviceId === device.id ? now : null;
-  const reply = own?.job.end === 'done' ? readIdentityReply(sysexIn(own.job.bytes).messages[0] ?? []) : null;
+  const reply = own?.job.end === 'done' ? readIdentityReply(own.job.came[0] ?? []) : null;
   const text = reply && identityText(reply);
   useEffect(() => {
     if (text !== null && text !== device.identity) onChange('learn who a device is', { identity: text });
@@ -40,40 +40,52 @@ export function ChartByIdentity({ rig, device, onChange }: Props) {
       chart: [...device.chart, ...added.map((fn) => ({ ...fn, id: crypto.randomUUID() }))],
     });
   };
+  const isAsking = own !== null && own.job.end === null;
+  const said =
+    trouble ??
+    (own?.job.end === 'no-answer'
+      ? 'It did not answer. Many devices do not; learn its chart by moving, or write it down.'
+      : own?.job.end === 'done' && device.identity !== ''
+        ? identityWords(device.identity)
+        : null);
   return (
-    <section className="chart-identity" aria-label="Who it is">
-      <Button
-        variant="quiet"
-        disabled={own !== null && own.job.end === null}
+    <>
+      <IconButton
+        icon={IdCard}
+        label={isAsking ? 'Asking …' : 'Ask who it is'}
+        disabled={isAsking}
         onClick={() => setTrouble(dumps.identify(device.id))}
-      >
-        {own !== null && own.job.end === null ? 'Asking …' : `Ask ${device.name} who it is`}
-      </Button>
-      <span role="status">
-        {own?.job.end === 'no-answer'
-          ? 'It did not answer. Many devices do not; learn its chart by moving, or write it down.'
-          : device.identity === ''
-            ? ''
-            : `Maker ${device.identity.split(' ')[0]}, family ${device.identity.split(' ')[1]}, member ${device.identity.split(' ')[2]}.`}
-      </span>
-      {trouble && (
-        <span className="field-error" role="alert">
-          {trouble}
-        </span>
+      />
+      {said !== null && (
+        <section className="chart-identity" aria-label="Who it is">
+          <span
+            role={trouble === null ? 'status' : 'alert'}
+            className={trouble === null ? '' : 'field-error'}
+          >
+            {said}
+          </span>
+          {own?.job.end === 'done' &&
+            offers.map((offer) => (
+              <Button key={offer.name} variant="quiet" onClick={() => take(offer.chart)}>
+                Take the chart of {offer.name}: {counted(offer.chart.length, 'row')}
+              </Button>
+            ))}
+          {own?.job.end === 'done' && offers.length === 0 && (
+            <span className="muted">
+              No other chart is known for this kind; this one is offered wherever another of the kind is
+              asked.
+            </span>
+          )}
+        </section>
       )}
-      {offers.map((offer) => (
-        <Button key={offer.name} variant="quiet" onClick={() => take(offer.chart)}>
-          Take the chart of {offer.name}: {counted(offer.chart.length, 'row')}
-        </Button>
-      ))}
-      {device.identity !== '' && offers.length === 0 && (
-        <span className="muted">
-          No other chart is known for this kind; this one is offered wherever another of the kind is asked.
-        </span>
-      )}
-    </section>
+    </>
   );
 }
+
+const identityWords = (identity: string): string => {
+  const [maker, family, member] = identity.split(' ');
+  return `Maker ${maker}, family ${family}, member ${member}.`;
+};
 
 /** Charts of devices of the same kind, in all rigs, and that which a stand-in comes with. */
 function useOffers(

@@ -98,10 +98,13 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
           <Plus size={16} strokeWidth={1.75} aria-hidden="true" />
           Function
         </Button>
-        <Button variant="quiet" aria-expanded={isMoving} onClick={() => setMoving(!isMoving)}>
-          <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
-          Learn by moving
-        </Button>
+        <IconButton
+          icon={Ear}
+          label="Learn by moving"
+          pressed={isMoving}
+          onClick={() => setMoving(!isMoving)}
+        />
+        {device.role === 'receiver' && <ChartByIdentity rig={rig} device={device} onChange={change} />}
         <Button variant="quiet" aria-expanded={isReading !== false} onClick={() => setReading(!isReading)}>
           <TextCursorInput size={16} strokeWidth={1.75} aria-hidden="true" />
           Rows from text
@@ -113,7 +116,6 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
         )}
         <Files device={device} rig={rig} onLoaded={(result) => take('load a chart', result)} onReady={take} />
       </div>
-      {device.role === 'receiver' && <ChartByIdentity rig={rig} device={device} onChange={change} />}
       {isMoving && (
         <ChartByMoving rig={rig} device={device} onChange={change} onClose={() => setMoving(false)} />
       )}

@@ -191,7 +191,7 @@ function Running({
   const words =
     job.kind === 'send'
       ? `Sending to ${nameOf(deviceId)}: ${job.sent} of ${counted(job.messages.length, 'message')}`
-      : `${job.kind === 'ask' ? 'Asked' : 'Listening to'} ${nameOf(deviceId)}: ${counted(job.count, 'message')}, ${counted(job.bytes.length, 'byte')} so far`;
+      : `${job.kind === 'ask' ? 'Asked' : 'Listening to'} ${nameOf(deviceId)}: ${counted(job.came.length, 'message')}, ${counted(job.size, 'byte')} so far`;
   return (
     <div className="notice dump-running">
       {job.end === null ? (
@@ -202,7 +202,7 @@ function Running({
             {next.length > 0 && `; then ${next.map(nameOf).join(', ')}`}
           </span>
           {job.kind !== 'send' && (
-            <Button variant="go" disabled={job.count === 0} onClick={() => dumps.stop()}>
+            <Button variant="go" disabled={job.size === 0} onClick={() => dumps.stop()}>
               That is all: keep it
             </Button>
           )}

@@ -14,7 +14,8 @@ import type { FullRig } from '@idle-step/core/routing';
 import { FileUp, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, useNavigate } from 'react-router-dom';
+import { Link, useLocation, useNavigate } from 'react-router-dom';
+import { z } from 'zod';
 import { usePresets, useRig, useSetList, useSongList } from '../../drafts/useDocs';
 import { useSteps } from '../../drafts/useSteps';
 import { readTextFile, RECORDING_LIMIT } from '../../files/readTextFile';
@@ -26,7 +27,8 @@ import { freeName } from '../../words/names';
 /** What somebody else made, taken into the rig in use: looked at first, and which of my gear plays the part of theirs. */
 export function TakeInPlace() {
   const { rig } = useRig();
-  const [file, setFile] = useState<{ name: string; file: RigFile } | null>(null);
+  const handed = useHandedFile();
+  const [file, setFile] = useState<{ name: string; file: RigFile } | null>(handed);
   const [trouble, setTrouble] = useState<string | null>(null);
   const open = async (chosen: File) => {
     setTrouble(null);
@@ -68,6 +70,18 @@ export function TakeInPlace() {
     </div>
   );
 }
+
+/** A file that another place has read and handed on. */
+function useHandedFile(): { name: string; file: RigFile } | null {
+  const { state } = useLocation() as { state: unknown };
+  return useMemo(() => {
+    const handed = HandedSchema.safeParse(state).data;
+    const read = handed && readRigFile(handed.text);
+    return handed && read?.error === undefined && read ? { name: handed.name, file: read.file } : null;
+  }, [state]);
+}
+
+const HandedSchema = z.object({ name: z.string(), text: z.string() });
 
 const newId = () => crypto.randomUUID();
 

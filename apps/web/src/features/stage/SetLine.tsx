@@ -1,8 +1,9 @@
 import { pauseNow, setClock, type Pause, type World } from '@idle-step/core/engine';
-import { RotateCw, X } from 'lucide-react';
+import { ListChecks, RotateCw, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useIsAside, useLiveHost, useLiveOf, useLiveState } from '../../live/use/useLive';
+import { useLineCheck } from '../../check/useLineCheck';
 import { IconButton } from '../../ui/IconButton';
 import { minutes, timeOfDay } from '../../words/times';
 import type { Following } from './useFollow';
@@ -105,17 +106,32 @@ function BeforeSet({ world }: { world: World }) {
   const host = useLiveHost();
   const checks = useReadiness();
   const missing = checks.filter((c) => c.isMissing);
+  const check = useLineCheck();
+  const isChecking = check !== null && !check.isDone;
+  const [refusal, setRefusal] = useState<string | null>(null);
   if (world.songs.length === 0) return null;
   return (
     <div className="stage-set" data-testid="before-set">
       <Button variant="go" onClick={() => host.command({ kind: 'show', to: 'begin' })}>
         Begin the set
       </Button>
-      <span className={missing.length > 0 ? 'over' : 'ok'} role="status">
-        {missing.length > 0
-          ? missing.map((c) => c.words).join(' ')
-          : `Ready: ${checks.map((c) => c.words).join(', ')}.`}
+      <span className={missing.length > 0 || refusal !== null ? 'over' : 'ok'} role="status">
+        {refusal !== null
+          ? refusal
+          : missing.length > 0
+            ? missing.map((c) => c.words).join(' ')
+            : `Ready: ${checks.map((c) => c.words).join(', ')}.`}
       </span>
+      <span className="gap" />
+      <Button
+        variant="quiet"
+        disabled={isChecking}
+        title="Press everything once that this set uses, and see whether it is right"
+        onClick={() => setRefusal(host.lineCheck.start('in-order', true))}
+      >
+        <ListChecks size={16} aria-hidden="true" />
+        Line check
+      </Button>
     </div>
   );
 }

@@ -6,7 +6,6 @@ import {
   CloudOff,
   GraduationCap,
   Hand,
-  ListChecks,
   LogOut,
   Maximize,
   Moon,
@@ -84,7 +83,6 @@ const FootTools = memo(function FootTools() {
   const navigate = useNavigate();
   const theme = useAppSelector((s) => s.screen.stageTheme);
   const isRehearsal = useMatch('/rehearse') !== null;
-  const isRunning = useLiveOf(({ state }) => state.run !== null);
   return (
     <>
       <Button
@@ -112,16 +110,6 @@ const FootTools = memo(function FootTools() {
         >
           <GraduationCap size={16} aria-hidden="true" />
           Rehearse
-        </Button>
-      )}
-      {!isRunning && (
-        <Button
-          variant="bare"
-          onClick={() => host.lineCheck.start('in-order', true)}
-          title="Press everything once that this set uses, and see whether it is right"
-        >
-          <ListChecks size={16} aria-hidden="true" />
-          Line check
         </Button>
       )}
       {isLooking && <StageLook onClose={() => setLooking(false)} />}

@@ -105,6 +105,10 @@ export class LineCheckRun {
 
   /** The rig that is played was edited. */
   rigChanged(): void {
+    const { boardById } = this.host.world();
+    const boards = (this.check?.things ?? []).flatMap((t) => (t.kind === 'device' ? [] : t.boardId));
+    const isOther = boards.length > 0 && boards.every((id) => !boardById.has(id));
+    if (this.isRunning && isOther) this.stop();
     for (const id of this.learning) this.learned(id);
     this.learning.clear();
   }
@@ -120,7 +124,10 @@ export class LineCheckRun {
   }
 
   private event(event: CheckEvent): void {
-    if (this.check) this.take(checkOn(this.check, event));
+    if (!this.check) return;
+    // A window that gave the ports away hears nothing any more: what it would find is not so.
+    const isDeaf = this.isRunning && this.host.refusal() !== null;
+    this.take(checkOn(this.check, isDeaf ? { kind: 'stop', atMs: this.now() } : event));
   }
 
   private take({ check, send }: Checked): void {

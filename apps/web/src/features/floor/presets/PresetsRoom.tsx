@@ -1,11 +1,19 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { type Board, type Preset, duplicated, readyPresets } from '@idle-step/core/floor';
 import { useFileChooser } from '../../../files/useFileChooser';
-import { Folder, Name, readPresetFile, writePresetFile } from '@idle-step/contract';
+import {
+  Folder,
+  Name,
+  partOf,
+  readPresetFile,
+  readRigFile,
+  RIG_FILE_FORMAT,
+  writeRigFile,
+} from '@idle-step/contract';
 import { Copy, Download, FileUp, Plus, Printer, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link } from 'react-router-dom';
+import { Link, useNavigate } from 'react-router-dom';
 import { useCreateDoc } from '../../../drafts/useDocChanges';
 import { useSteps } from '../../../drafts/useSteps';
 import { useEdit } from '../../../drafts/useDocs';
@@ -32,6 +40,7 @@ export function PresetsRoom({
   presets: readonly Preset[];
 }) {
   const create = useCreateDoc();
+  const navigate = useNavigate();
   const [sentence, setSentence] = useState<string | null>(null);
   const [isBad, setBad] = useState(false);
   const [compared, setCompared] = useState<string | null>(null);
@@ -66,6 +75,11 @@ export function PresetsRoom({
     const text = await readTextFile(chosen);
     if (text.error !== undefined) {
       say(text.error, true);
+      return;
+    }
+    // What was shared with the gear that it needs is looked at first.
+    if (readRigFile(text.text).error === undefined) {
+      void navigate('/rigs/take-in', { state: { name: chosen.name, text: text.text } });
       return;
     }
     const read = readPresetFile(text.text, rig, board.id, newId);
@@ -136,6 +150,15 @@ export function PresetsRoom({
     </section>
   );
 }
+
+/** A preset with its board and the rows of charts that it needs, as the text of a file. */
+const presetPart = (rig: FullRig, preset: Preset): string =>
+  writeRigFile(
+    partOf(
+      { format: RIG_FILE_FORMAT, version: 1, rig, presets: [preset], songs: [], sets: [] },
+      { presetIds: new Set([preset.id]), songIds: new Set(), setIds: new Set(), deviceIds: new Set() },
+    ),
+  );
 
 /** One preset: its name and folder, and what can be done with it. */
 function PresetLine({
@@ -209,7 +232,7 @@ function PresetLine({
         <IconButton
           icon={Download}
           label={`Save ${p.name} as a file`}
-          onClick={() => saveTextFile(`${p.name}.json`, 'application/json', writePresetFile(rig, p))}
+          onClick={() => saveTextFile(`${p.name}.part.json`, 'application/json', presetPart(rig, p))}
         />
         <IconButton
           icon={Trash2}
