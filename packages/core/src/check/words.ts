@@ -55,7 +55,7 @@ export function checkSentence(thing: CheckThing, result: CheckResult, middleC: M
     case 'wrong-channel':
       return `It sends ${wanted} on channel ${(result.heard?.channel ?? 0) + 1} in place of ${channel + 1}. Learn it anew, or set the board to channel ${channel + 1}.`;
     case 'nothing':
-      return `Nothing came. ${wanted} on channel ${channel + 1} should: look at its plug, its cable, and the bank of the board.`;
+      return `Nothing came; ${wanted} on channel ${channel + 1} should: look at its plug, its cable, and the bank of the board.`;
     case 'twice':
       return 'Each press comes twice. Its contacts bounce (give it a debounce time), or two cables or routes bring the same.';
     case 'never-let-go':

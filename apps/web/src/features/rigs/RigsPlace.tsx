@@ -40,18 +40,6 @@ export function RigsPlace() {
           Open a rig file
         </Button>
         {chooser.input}
-        <Link className="btn btn-quiet" to="/rigs/backups">
-          <Archive size={16} strokeWidth={1.75} aria-hidden="true" />
-          Backups
-        </Link>
-        <Link className="btn btn-quiet" to="/rigs/take-in">
-          <PackageOpen size={16} strokeWidth={1.75} aria-hidden="true" />
-          Take in a part
-        </Link>
-        <Link className="btn btn-quiet" to="/rigs/share">
-          <Share2 size={16} strokeWidth={1.75} aria-hidden="true" />
-          Share a part
-        </Link>
         <BinLink withWord />
         <Button variant="quiet" disabled={busy !== null} onClick={() => void copyDemo()}>
           <Copy size={16} strokeWidth={1.75} aria-hidden="true" />
@@ -65,6 +53,20 @@ export function RigsPlace() {
       <p className="muted place-line">
         Each rig has its own gear, boards, routes, songs and sets. Only the one in use is played.
       </p>
+      <div className="place-head">
+        <Link className="btn btn-quiet" to="/rigs/backups">
+          <Archive size={16} strokeWidth={1.75} aria-hidden="true" />
+          Backups
+        </Link>
+        <Link className="btn btn-quiet" to="/rigs/take-in">
+          <PackageOpen size={16} strokeWidth={1.75} aria-hidden="true" />
+          Take in a part
+        </Link>
+        <Link className="btn btn-quiet" to="/rigs/share">
+          <Share2 size={16} strokeWidth={1.75} aria-hidden="true" />
+          Share a part
+        </Link>
+      </div>
       {busy && (
         <p className="notice" role="status">
           {busy}

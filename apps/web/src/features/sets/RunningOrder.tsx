@@ -115,6 +115,7 @@ export function RunningOrder({
           <MessageCircle size={16} strokeWidth={1.75} aria-hidden="true" />
           Talk
         </Button>
+        <LastCheckLink rigId={set.rigId} setId={set.id} />
         <span className="gap" />
         {left > 0 && <span className="muted">{left} not tonight</span>}
         {isLoaded ? (
@@ -191,8 +192,7 @@ function SetHead({
         doc={{ resource: 'sets', id: set.id }}
         facts={
           <span className="muted">
-            {songCount} {songCount === 1 ? 'song' : 'songs'},{' '}
-            <LastCheckLink rigId={set.rigId} setId={set.id} />
+            {songCount} {songCount === 1 ? 'song' : 'songs'}
           </span>
         }
       >
