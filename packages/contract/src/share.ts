@@ -178,58 +178,7 @@ export function takenIn(
 ): TakenIn {
   // Their own identifiers stay theirs: each time it is taken in is another time.
   const copy = copiedRig(theirs, theirs.rig.name, newId);
-  const names = [...mine.devices.map((d) => d.name)];
-  const added: Device[] = [];
-  const addedBoards: Board[] = [];
-  const to = new Map<string, string | null>();
-  const nameOf = new Map<string, string>();
-  const add = (device: Device): void => {
-    const name = freeName(names, device.name);
-    names.push(name);
-    added.push({ ...device, name });
-  };
-  theirs.rig.devices.forEach((device, i) => {
-    const own = nth(copy.rig.devices, i);
-    const isFace = theirs.rig.boards.some((b) => b.deviceId === device.id);
-    nameOf.set(own.id, device.name);
-    for (const fn of own.chart) nameOf.set(fn.id, `${device.name} ${fn.name}`);
-    for (const port of own.ports) nameOf.set(port.id, `${device.name} ${port.name}`);
-    if (isFace) return;
-    const part = match.devices[device.id] ?? null;
-    if (part?.kind === 'add') {
-      add(own);
-      return;
-    }
-    const target = part ? mine.devices.find((d) => d.id === part.id) : undefined;
-    to.set(own.id, target?.id ?? null);
-    own.ports.forEach((port) => to.set(port.id, likestPort(port, target)?.id ?? null));
-    device.chart.forEach((fn, at) =>
-      to.set(nth(own.chart, at).id, (target && match.functions[fn.id]) ?? null),
-    );
-  });
-  theirs.rig.boards.forEach((board, i) => {
-    const own = nth(copy.rig.boards, i);
-    const face = copy.rig.devices.find((d) => d.id === own.deviceId);
-    nameOf.set(own.id, face?.name ?? 'a board');
-    for (const c of own.controls) nameOf.set(c.id, `${face?.name ?? ''} ${c.name}`.trim());
-    const part = match.boards[board.id] ?? null;
-    if (part?.kind === 'add') {
-      addedBoards.push(own);
-      if (face) add(face);
-      return;
-    }
-    const target = part ? mine.boards.find((b) => b.id === part.id) : undefined;
-    to.set(own.id, target?.id ?? null);
-    if (face) to.set(face.id, target?.deviceId ?? null);
-    own.controls.forEach((c, at) =>
-      to.set(c.id, (target?.controls.find((x) => same(x.name, c.name)) ?? target?.controls[at])?.id ?? null),
-    );
-  });
-  for (const route of copy.rig.routing.routes) {
-    nameOf.set(route.id, `route ${route.name}`);
-    to.set(route.id, mine.routing.routes.find((r) => same(r.name, route.name))?.id ?? null);
-  }
-  to.set(copy.rig.id, mine.id);
+  const { to, nameOf, added, addedBoards } = new Targets(theirs, copy, mine, match, freeName);
   const leftOut: LeftOut[] = [];
   const bare: FullRig = {
     ...mine,
@@ -267,6 +216,90 @@ export function takenIn(
     added: added.map((d) => d.name),
     leftOut: eachOnce(leftOut),
   };
+}
+
+/** Where everything of theirs goes: to something of mine, along with its copy, or nowhere. */
+class Targets {
+  /** By the identifiers of the copy: those of mine, or `null`; what is added has none. */
+  readonly to = new Map<string, string | null>();
+  readonly nameOf = new Map<string, string>();
+  readonly added: Device[] = [];
+  readonly addedBoards: Board[] = [];
+  private readonly names: string[];
+
+  constructor(
+    theirs: RigFile,
+    private readonly copy: RigFile,
+    private readonly mine: FullRig,
+    private readonly match: Match,
+    private readonly freeName: (taken: readonly string[], wanted: string) => string,
+  ) {
+    this.names = mine.devices.map((d) => d.name);
+    const faces = new Set(theirs.rig.boards.map((b) => b.deviceId));
+    theirs.rig.devices.forEach((device, i) =>
+      this.device(device, nth(copy.rig.devices, i), faces.has(device.id)),
+    );
+    theirs.rig.boards.forEach((board, i) => this.board(board, nth(copy.rig.boards, i)));
+    for (const route of copy.rig.routing.routes) {
+      this.nameOf.set(route.id, `route ${route.name}`);
+      this.to.set(route.id, mine.routing.routes.find((r) => same(r.name, route.name))?.id ?? null);
+    }
+    this.to.set(copy.rig.id, mine.id);
+  }
+
+  private device(device: Device, own: Device, isFace: boolean): void {
+    this.nameOf.set(own.id, device.name);
+    for (const fn of own.chart) this.nameOf.set(fn.id, `${device.name} ${fn.name}`);
+    for (const port of own.ports) this.nameOf.set(port.id, `${device.name} ${port.name}`);
+    // The device of a board goes where its board goes.
+    if (isFace) return;
+    const part = this.match.devices[device.id] ?? null;
+    if (part?.kind === 'add') {
+      this.add(own);
+      return;
+    }
+    const target = part ? this.mine.devices.find((d) => d.id === part.id) : undefined;
+    this.portsTo(own, target);
+    device.chart.forEach((fn, at) =>
+      this.to.set(nth(own.chart, at).id, (target && this.match.functions[fn.id]) ?? null),
+    );
+  }
+
+  private board(board: Board, own: Board): void {
+    const face = this.copy.rig.devices.find((d) => d.id === own.deviceId);
+    this.nameOf.set(own.id, face?.name ?? 'a board');
+    for (const c of own.controls) this.nameOf.set(c.id, `${face?.name ?? ''} ${c.name}`.trim());
+    const part = this.match.boards[board.id] ?? null;
+    if (part?.kind === 'add') {
+      this.addedBoards.push(own);
+      if (face) this.add(face);
+      return;
+    }
+    const target = part ? this.mine.boards.find((b) => b.id === part.id) : undefined;
+    this.to.set(own.id, target?.id ?? null);
+    const mineFace = this.mine.devices.find((d) => d.id === target?.deviceId);
+    if (face) this.portsTo(face, mineFace);
+    for (const fn of face?.chart ?? [])
+      this.to.set(fn.id, mineFace?.chart.find((f) => same(f.name, fn.name))?.id ?? null);
+    own.controls.forEach((c, at) =>
+      this.to.set(
+        c.id,
+        (target?.controls.find((x) => same(x.name, c.name)) ?? target?.controls[at])?.id ?? null,
+      ),
+    );
+  }
+
+  private add(device: Device): void {
+    const name = this.freeName(this.names, device.name);
+    this.names.push(name);
+    this.added.push({ ...device, name });
+  }
+
+  /** A device and its ports go to another one and the likest of its ports. */
+  private portsTo(own: Device, target: Device | undefined): void {
+    this.to.set(own.id, target?.id ?? null);
+    for (const port of own.ports) this.to.set(port.id, likestPort(port, target)?.id ?? null);
+  }
 }
 
 /** The port of a device that plays the part of another: of the same direction, by its name, else the first. */

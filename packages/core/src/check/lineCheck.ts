@@ -10,7 +10,7 @@ import {
 } from '../midi';
 import { nth } from '../sure';
 import { fitOf, isSameSaid, placeOf, saidBy, saidByKey, type Said } from './said';
-import type { CheckedControl, CheckedDevice, CheckThing } from './things';
+import type { CheckedControl, CheckThing } from './things';
 
 /** How a control or a device was found. */
 export type Found =
@@ -173,7 +173,7 @@ export function checkOn(check: LineCheck, event: CheckEvent): Checked {
     case 'message': {
       const thing = dueThing(check);
       if (thing?.kind === 'device')
-        return event.portId === thing.portId && isAnswer(thing, event.message)
+        return event.portId === thing.portId && isAnswer(event.message)
           ? found(check, 'right', event.atMs)
           : { check, send: [] };
       const { memory, said } = saidBy(
@@ -188,7 +188,7 @@ export function checkOn(check: LineCheck, event: CheckEvent): Checked {
 }
 
 /** Whatever a device says behind its own cable is an answer, but what comes by itself. */
-const isAnswer = (_thing: CheckedDevice, { kind }: Message): boolean =>
+const isAnswer = ({ kind }: Message): boolean =>
   kind !== 'clock' && kind !== 'active-sensing' && kind !== 'quarter-frame';
 
 /** Of the ways in which a message can be read the one that fits best. */

@@ -21,7 +21,7 @@ export type RigForMemory = RigWithBoards & { readonly stepGuardMs?: number };
 
 /**
  * The memory that has a board do by itself what a preset says, and what it cannot do and is left out.
- * The rows of charts in it are those that it moves, in the order in which they are used.
+ * The rows of charts in it are those that it moves, in the order of their charts.
  */
 export function memoryOf(
   rig: RigForMemory,

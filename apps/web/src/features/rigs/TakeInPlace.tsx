@@ -8,7 +8,7 @@ import {
   type RigFile,
   type TakenIn,
 } from '@idle-step/contract';
-import { differenceOf } from '@idle-step/core/edits';
+import { differenceOf, referencesIn } from '@idle-step/core/edits';
 import type { Device } from '@idle-step/core/gear';
 import type { FullRig } from '@idle-step/core/routing';
 import { FileUp, TriangleAlert } from 'lucide-react';
@@ -119,7 +119,17 @@ function Look({ rig, file }: { rig: FullRig; file: RigFile }) {
       void navigate(named.sets.length > 0 ? '/sets' : named.songs.length > 0 ? '/songs' : '/floor');
   };
   const faces = new Set(file.rig.boards.map((b) => b.deviceId));
-  const gear = file.rig.devices.filter((d) => !faces.has(d.id) && d.role !== 'carrier');
+  // What only passes on matters where something is sent by one of its ports.
+  const used = useMemo(
+    () =>
+      new Set(
+        [...file.presets, ...file.songs, ...file.sets].flatMap((d) => referencesIn(d).map((r) => r.id)),
+      ),
+    [file],
+  );
+  const gear = file.rig.devices.filter(
+    (d) => !faces.has(d.id) && (d.role !== 'carrier' || d.ports.some((p) => used.has(p.id))),
+  );
   const nothing = named.presets.length + named.songs.length + named.sets.length + named.added.length === 0;
   return (
     <>
