@@ -56,6 +56,7 @@ describe('a part of a rig', () => {
     await page.goto(`${running.app.base}/rigs`);
     await pressButton(page, 'New rig');
     await until('the new rig', rigs, (all) => all.length === 2);
+    await page.waitForFunction(() => location.pathname === '/rig');
     const own = (await rigs()).find((r) => r.id !== demoRig.id)!;
     await page.goto(`${running.app.base}/rigs/take-in`);
     await textIs(page, '.take-in', (t) => t.includes(`into ${own.name}`));
@@ -94,13 +95,9 @@ describe('a part of a rig', () => {
     );
 
     // Into the rig that it came from: gear is found by name, and names that are taken are not taken twice.
-    await page.evaluate((id) => {
-      const key = 'idle-step.screen';
-      localStorage.setItem(
-        key,
-        JSON.stringify({ ...JSON.parse(localStorage.getItem(key) ?? '{}'), rigId: id }),
-      );
-    }, demoRig.id);
+    await page.goto(`${running.app.base}/rigs`);
+    await page.locator('.rig-rows li:not(.in-use) ::-p-text(Use this rig)').click();
+    await page.waitForFunction(() => location.pathname === '/rig');
     await page.goto(`${running.app.base}/rigs/take-in`);
     await textIs(page, '.take-in', (t) => t.includes(`into ${demoRig.name}`));
     await openFile(page, path);

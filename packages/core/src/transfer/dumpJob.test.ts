@@ -86,7 +86,8 @@ describe('a dump', () => {
     expect([heard.end, heard.dueMs]).toEqual([null, null]);
     expect(dumpOn(heard, { kind: 'stop', atMs: 20 }).state).toMatchObject({
       end: 'done',
-      bytes: [0xf0, 7, 0xf7],
+      came: [[7]],
+      size: 3,
     });
     expect(dumpOn(listening, { kind: 'stop', atMs: 20 }).state.end).toBe('no-answer');
     expect(dumpOn(heard, { kind: 'cancel', atMs: 20 }).state.end).toBe('cancelled');
