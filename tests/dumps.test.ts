@@ -2,6 +2,9 @@ import type { GearRecord, Kept } from '@idle-step/contract';
 import type { FullRig } from '@idle-step/core/routing';
 import { PLAIN_PORT } from '@idle-step/core/gear';
 import { demoRig } from '@idle-step/demo';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
 import { fill, openPage, pressButton, textIs, until, useApp } from './support/app';
@@ -91,5 +94,37 @@ describe('dumps of a device', () => {
     await until('three again', dumps, (list) => list.length === 3);
     await pressButton(page, 'Back up the rig: ask 1 device');
     await until('four', dumps, (list) => list.length === 4, 30_000);
+  });
+
+  it('that the server refuses is said, with its sentence', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'idle-step-dumps-'));
+    const path = join(folder, 'refused.syx');
+    writeFileSync(path, Uint8Array.of(0xf0, 0x7d, 1, 2, 0xf7));
+    const before = (await dumps()).length;
+    const page = await openPage(running.browser, running.app.base, `/rig/${kelpline.id}/dumps`, async (p) => {
+      await p.setRequestInterception(true);
+      p.on('request', (request) => {
+        const isRecord = request.method() === 'PUT' && request.url().includes('/api/records/');
+        // Spoiled on its way: the server itself refuses it.
+        void request.continue(
+          isRecord ? { postData: request.postData()!.replace(/"rigId":"[^"]*"/, '"rigId":"none"') } : {},
+        );
+      });
+    });
+    const input = (await page.waitForSelector('.dumps-room input[type="file"]'))!;
+    await (input as unknown as { uploadFile(p: string): Promise<void> }).uploadFile(path);
+    await textIs(
+      page,
+      '.dumps-room .field-error',
+      (t) => t.includes('The server did not keep this') && t.includes('rigId'),
+    );
+    expect(await dumps()).toHaveLength(before);
+    expect(await axeViolations(page)).toEqual([]);
+    await pressButton(page, 'Dismiss');
+    await until(
+      'dismissed',
+      async () => (await page.$('.dumps-room .field-error')) === null,
+      (isGone) => isGone,
+    );
   });
 });

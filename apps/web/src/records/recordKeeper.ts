@@ -1,12 +1,24 @@
 import { GearRecordSchema, type GearRecord } from '@idle-step/contract';
 import { z } from 'zod';
 import { api } from '../api/api';
+import { failureOf } from '../api/problem';
 import { lasting } from '../storage/keptTexts';
 import type { store as Store } from '../store';
 
 const KEY = 'idle-step.records-to-keep';
 /** How long after a failure it is tried again, in ms. */
 const AGAIN_MS = 5000;
+
+/** Answers after which the same may be taken later: a slow request, too many of them. */
+const LATER = new Set([408, 429]);
+
+/** What the server has not kept. */
+export type Unkept = {
+  /** How many it has not taken yet; they are told again. */
+  readonly waiting: number;
+  /** Why it refused the last one that it will never take, as a sentence; `null` where there is none. */
+  readonly refused: string | null;
+};
 
 /**
  * Has the server keep what is known of gear. What it does not take is kept in this browser meanwhile and told again: a
@@ -15,10 +27,12 @@ const AGAIN_MS = 5000;
 export class RecordKeeper {
   private readonly waiting = new Map<string, GearRecord>();
   private isTelling = false;
+  private unkept: Unkept = { waiting: 0, refused: null };
   private readonly listeners = new Set<() => void>();
 
   constructor(private readonly store: typeof Store) {
     for (const record of readWaiting()) this.waiting.set(record.id, record);
+    this.changed(null);
     if (this.waiting.size > 0) void this.tell();
   }
 
@@ -26,12 +40,14 @@ export class RecordKeeper {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   };
-  /** How many the server has not taken yet. */
-  readonly getCount = (): number => this.waiting.size;
+  readonly getUnkept = (): Unkept => this.unkept;
+
+  /** What was refused has been read. */
+  readonly dismiss = (): void => this.changed(null);
 
   /** Shown at once, kept as soon as the server takes it. */
   keep(record: GearRecord): void {
-    this.show(record.rigId, (all) => [record, ...all.filter((r) => r.id !== record.id)]);
+    this.show(record.rigId, (all) => withRecord(all, record));
     this.waiting.set(record.id, record);
     this.changed();
     void this.tell();
@@ -66,20 +82,24 @@ export class RecordKeeper {
     for (let next = first(this.waiting); next; next = first(this.waiting)) {
       const record = next;
       const answer = await this.store.dispatch(api.endpoints.keepRecord.initiate(record));
-      const { error } = answer;
-      const isRefused = error && 'status' in error && typeof error.status === 'number' && error.status < 500;
-      if (error && !isRefused) {
+      const refused = answer.error ? refusalOf(answer.error) : null;
+      if (refused === 'later') {
         window.setTimeout(() => void this.tell(), AGAIN_MS);
         break;
       }
       // What was known anew meanwhile is told as well.
-      if (this.waiting.get(record.id) === record) this.waiting.delete(record.id);
-      this.changed();
+      if (this.waiting.get(record.id) === record) {
+        this.waiting.delete(record.id);
+        // A list that was read before the server took it has it now.
+        this.show(record.rigId, (all) => withRecord(all, record));
+      }
+      this.changed(refused ?? this.unkept.refused);
     }
     this.isTelling = false;
   }
 
-  private changed(): void {
+  private changed(refused = this.unkept.refused): void {
+    this.unkept = { waiting: this.waiting.size, refused };
     try {
       if (this.waiting.size === 0) lasting.store.removeItem(KEY);
       else lasting.store.setItem(KEY, JSON.stringify([...this.waiting.values()]));
@@ -89,6 +109,21 @@ export class RecordKeeper {
     for (const listener of this.listeners) listener();
   }
 }
+
+/** Why the server will never take it, as a sentence; `'later'`; or `null` where its rig was deleted: nothing is missed. */
+function refusalOf(error: Parameters<typeof failureOf>[0]): string | 'later' | null {
+  const status = error && 'status' in error && typeof error.status === 'number' ? error.status : 500;
+  if (status >= 500 || LATER.has(status)) return 'later';
+  if (status === 404) return null;
+  const failure = failureOf(error);
+  return failure.kind === 'problem' ? failure.problem.detail : `It answered with status ${status}.`;
+}
+
+/** A list with a record in its place, the newest first, as the server gives it. */
+const withRecord = (all: readonly GearRecord[], record: GearRecord): GearRecord[] =>
+  [record, ...all.filter((r) => r.id !== record.id)].toSorted(
+    (a, b) => Date.parse(b.at) - Date.parse(a.at) || (a.id < b.id ? -1 : 1),
+  );
 
 const first = (waiting: ReadonlyMap<string, GearRecord>): GearRecord | undefined =>
   waiting.values().next().value;

@@ -32,8 +32,8 @@ export function useBoardRecord(rigId: string, boardId: string) {
   return { record: useMemo(() => boardRecord(records, boardId), [records, boardId]), isFetched };
 }
 
-/** How many records the server has not taken yet. */
-export function useUnkept(): number {
+/** What the server has not kept of what is known of gear. */
+export function useUnkept() {
   const keeper = useRecordKeeper();
-  return useSyncExternalStore(keeper.subscribe, keeper.getCount);
+  return { ...useSyncExternalStore(keeper.subscribe, keeper.getUnkept), dismiss: keeper.dismiss };
 }

@@ -15,6 +15,7 @@ import { CheckNow } from '../../check/CheckNow';
 import { useLineCheck } from '../../check/useLineCheck';
 import { useEdit, useRig } from '../../drafts/useDocs';
 import { useLiveHost } from '../../live/use/useLive';
+import { NotKept } from '../../records/NotKept';
 import { useRecords } from '../../records/useRecords';
 import { counted } from '../../words/counted';
 import { dayOf, timeOfDay } from '../../words/times';
@@ -53,6 +54,7 @@ function LineCheckRoom({ rig }: { rig: FullRig }) {
             </Button>
           ))}
       </div>
+      <NotKept />
       {refusal && (
         <p className="field-error" role="alert">
           {refusal}

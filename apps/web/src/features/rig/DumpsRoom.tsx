@@ -11,6 +11,7 @@ import { fromBase64, toBase64 } from '../../files/base64';
 import { saveBytes } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { useLiveHost } from '../../live/use/useLive';
+import { NotKept } from '../../records/NotKept';
 import { useRecordKeeper, useRecords } from '../../records/useRecords';
 import { NumberField, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
@@ -123,6 +124,7 @@ export function DumpsRoom({
         )}
       </div>
       {now?.purpose === 'dump' && <Running rig={rig} now={now} />}
+      <NotKept />
       {trouble && (
         <p className="field-error" role="alert">
           {trouble}

@@ -1,7 +1,7 @@
 import type { Board, Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
 import { useState } from 'react';
-import { useUnkept } from '../../../records/useRecords';
+import { NotKept } from '../../../records/NotKept';
 import { LeftOut } from '../hand/LeftOut';
 import { leftOutWords } from './leftOutWords';
 import { MemoryDifferences } from './MemoryDifferences';
@@ -27,7 +27,6 @@ export function MemoryRoom({
 }) {
   const memories = useMemory(rig, board, preset);
   const [pair, setPair] = useState<readonly [MemoryPlace, MemoryPlace]>(['sent', 'here']);
-  const unkept = useUnkept();
   const name = rig.devices.find((d) => d.id === board.deviceId)?.name ?? 'The board';
   return (
     <section className="memory-room" aria-label="Send to the board">
@@ -35,11 +34,7 @@ export function MemoryRoom({
         {...{ memories, board, presets, preset }}
         onCompare={(place) => setPair([place, 'here'])}
       />
-      {unkept > 0 && (
-        <p className="notice" role="status">
-          The server has not taken this yet; this browser keeps it and tells it again.
-        </p>
-      )}
+      <NotKept />
       <div className="memory-columns">
         <div>
           <TransferPanel {...{ board, preset, memories, name }} />
