@@ -12,8 +12,8 @@ export function NotKept() {
         </p>
       )}
       {refused !== null && (
-        <p className="field-error" role="alert">
-          The server did not keep this, so it is gone once the page is closed: {refused}{' '}
+        <p className="field-error d-flex gap-3 align-items-center" role="alert">
+          The server did not keep this, so it is gone once the page is closed: {refused}
           <Button variant="quiet" onClick={dismiss}>
             Dismiss
           </Button>
