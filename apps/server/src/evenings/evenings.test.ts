@@ -7,23 +7,11 @@ import {
   type EveningReport,
   type Problem,
 } from '@idle-step/contract';
-import type { INestApplication } from '@nestjs/common';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { pageFolder } from '../../../../tests/support/page';
-import { emptyDatabase } from '../../../../tests/support/database';
-import { startApp } from '../app';
+import { describe, expect, it } from 'vitest';
+import { servedDemo } from '../served.test-support';
 
-let app: INestApplication;
-let base: string;
-
-beforeAll(async () => {
-  const databaseUrl = await emptyDatabase(inject('databaseUrl'));
-  const started = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
-  app = started.app;
-  base = `http://127.0.0.1:${started.port}/api/evenings`;
-});
-afterAll(() => app.close());
+const served = servedDemo('/api/evenings');
 
 type Entry = EveningReport['entries'][number];
 
@@ -46,14 +34,15 @@ const press = (number: number, label = 'On'): Entry => ({
 });
 
 async function tell(report: unknown): Promise<{ status: number; body: { lineCount: number } & Problem }> {
-  const answer = await fetch(base, {
+  const answer = await fetch(served.base, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(report),
   });
   return { status: answer.status, body: (await answer.json()) as never };
 }
-const logOf = async (id: string): Promise<EveningLog> => (await fetch(`${base}/${id}`)).json() as never;
+const logOf = async (id: string): Promise<EveningLog> =>
+  (await fetch(`${served.base}/${id}`)).json() as never;
 
 describe('the log of an evening', () => {
   it('is whole and there once, in whatever pieces and however often it is told (60 evenings)', async () => {
@@ -105,16 +94,16 @@ describe('the log of an evening', () => {
   it('the list has the last evening first, with its lines counted', async () => {
     const late = head({ startedAt: '2027-01-02T19:00:00.000Z' });
     await tell({ evening: late, entries: [press(0), press(1)] });
-    const list = (await (await fetch(`${base}?rigId=${demoRig.id}`)).json()) as EveningLine[];
+    const list = (await (await fetch(`${served.base}?rigId=${demoRig.id}`)).json()) as EveningLine[];
     expect(list[0]).toEqual({ ...late, lineCount: 2 });
   });
 
   it('is deleted with all its lines', async () => {
     const evening = head();
     await tell({ evening, entries: [press(0)] });
-    expect((await fetch(`${base}/${evening.id}`, { method: 'DELETE' })).status).toBe(204);
-    expect((await fetch(`${base}/${evening.id}`)).status).toBe(404);
-    expect((await fetch(`${base}/${evening.id}`, { method: 'DELETE' })).status).toBe(404);
+    expect((await fetch(`${served.base}/${evening.id}`, { method: 'DELETE' })).status).toBe(204);
+    expect((await fetch(`${served.base}/${evening.id}`)).status).toBe(404);
+    expect((await fetch(`${served.base}/${evening.id}`, { method: 'DELETE' })).status).toBe(404);
   });
 
   it.each([
@@ -140,6 +129,6 @@ describe('the log of an evening', () => {
   ])('%s is refused, and nothing of it is kept', async (_what, report, status, type) => {
     const answer = await tell(report);
     expect([answer.status, answer.body.type]).toEqual([status, type]);
-    expect((await fetch(`${base}/${report.evening.id}`)).status).toBe(404);
+    expect((await fetch(`${served.base}/${report.evening.id}`)).status).toBe(404);
   });
 });

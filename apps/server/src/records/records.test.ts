@@ -1,22 +1,10 @@
 import 'reflect-metadata';
 import { demoRig } from '@idle-step/demo';
 import type { GearRecord, Problem } from '@idle-step/contract';
-import type { INestApplication } from '@nestjs/common';
-import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { pageFolder } from '../../../../tests/support/page';
-import { emptyDatabase } from '../../../../tests/support/database';
-import { startApp } from '../app';
+import { describe, expect, it } from 'vitest';
+import { servedDemo } from '../served.test-support';
 
-let app: INestApplication;
-let base: string;
-
-beforeAll(async () => {
-  const databaseUrl = await emptyDatabase(inject('databaseUrl'));
-  const started = await startApp({ databaseUrl, webRoot: pageFolder(), port: 0, withDemo: true });
-  app = started.app;
-  base = `http://127.0.0.1:${started.port}/api/records`;
-});
-afterAll(() => app.close());
+const served = servedDemo('/api/records');
 
 const board = demoRig.boards[0]!.id;
 const recordOf = (part: Partial<GearRecord> = {}): GearRecord => ({
@@ -28,7 +16,7 @@ const recordOf = (part: Partial<GearRecord> = {}): GearRecord => ({
   ...part,
 });
 const keep = async (record: unknown, id = board) => {
-  const answer = await fetch(`${base}/${id}`, {
+  const answer = await fetch(`${served.base}/${id}`, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(record),
@@ -36,7 +24,7 @@ const keep = async (record: unknown, id = board) => {
   return { status: answer.status, body: (await answer.json()) as GearRecord & Problem };
 };
 const list = async (rigId = demoRig.id): Promise<GearRecord[]> =>
-  (await fetch(`${base}?rigId=${rigId}`)).json() as never;
+  (await fetch(`${served.base}?rigId=${rigId}`)).json() as never;
 
 describe('what is known of real gear', () => {
   it('is kept, replaced by the last word, listed with the newest first, and forgotten', async () => {
@@ -56,9 +44,9 @@ describe('what is known of real gear', () => {
     expect((await keep(last)).status).toBe(200);
     expect(await list()).toEqual([dump, last]);
     expect(await list(crypto.randomUUID())).toEqual([]);
-    expect((await fetch(`${base}/${dump.id}`, { method: 'DELETE' })).status).toBe(204);
+    expect((await fetch(`${served.base}/${dump.id}`, { method: 'DELETE' })).status).toBe(204);
     expect(await list()).toEqual([last]);
-    expect((await fetch(`${base}/${dump.id}`, { method: 'DELETE' })).status).toBe(404);
+    expect((await fetch(`${served.base}/${dump.id}`, { method: 'DELETE' })).status).toBe(404);
   });
 
   it.each([

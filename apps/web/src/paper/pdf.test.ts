@@ -15,6 +15,7 @@ import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { measureWith, readFont, runsOf, type PaperFonts } from './fonts';
 import { pdfOf } from './pdf';
+import { TAPE_ON_PAPER } from './tape';
 
 const require = createRequire(import.meta.url);
 const NAMES: Record<Font, readonly [string, string]> = {
@@ -61,16 +62,6 @@ async function readBack(bytes: Uint8Array) {
 
 const world = compileWorld({ rig: demoRig, presets: demoPresets, setName: '', songs: [] });
 const board = world.boards[0]!;
-const COLOURS = {
-  coral: '#d24a22',
-  leaf: '#2f8a4b',
-  sky: '#2679b3',
-  sun: '#a37700',
-  violet: '#7d5ba6',
-  clay: '#a65e3a',
-  slate: '#5b6b7a',
-  teal: '#178577',
-};
 
 describe('a PDF', () => {
   it.each(['a4', 'letter'] as const)(
@@ -81,7 +72,7 @@ describe('a PDF', () => {
       const pages = stripPages(
         'Plank 10',
         strips,
-        { heightMm: 14, isColoured: true, colours: COLOURS },
+        { heightMm: 14, isColoured: true, colours: TAPE_ON_PAPER },
         size,
         measureWith(fonts),
       );

@@ -20,6 +20,7 @@ import type { Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
 import { partName, partsOf, setTimes, type Setlist, type Song } from '@idle-step/core/show';
 import type { PaperTable } from '@idle-step/core/paper';
+import { TAPE_ON_PAPER } from '../../paper/tape';
 import { minutes, timeInSet } from '../../words/times';
 
 export const KINDS = [
@@ -53,18 +54,6 @@ export type PaperSource = {
   readonly presets: readonly Preset[];
   readonly set: Setlist | null;
   readonly songs: readonly Song[];
-};
-
-/** Tape colours in daylight. Source: the look's own tokens (`theme/_tokens.scss`). */
-const TAPE: StripLook['colours'] = {
-  coral: '#d24a22',
-  leaf: '#2f8a4b',
-  sky: '#2679b3',
-  sun: '#a37700',
-  violet: '#7d5ba6',
-  clay: '#a65e3a',
-  slate: '#5b6b7a',
-  teal: '#178577',
 };
 
 export type PaperDocument = { readonly title: string; readonly pages: readonly PaperPage[] };
@@ -131,7 +120,11 @@ function labels({ world }: PaperSource, choice: PaperChoice, measure: Measure): 
   const strips = stripsOf(world, choice);
   if (typeof strips === 'string') return strips;
   const { name, all } = strips;
-  const look: StripLook = { heightMm: choice.heightMm, isColoured: choice.isColoured, colours: TAPE };
+  const look: StripLook = {
+    heightMm: choice.heightMm,
+    isColoured: choice.isColoured,
+    colours: TAPE_ON_PAPER,
+  };
   const title = `${name}, labels`;
   return { title, pages: stripPages(title, all, look, paperSize(choice.paper, true), measure) };
 }
