@@ -7,6 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
+import { bindPort, fake, openWithPorts, type Fake } from './support/ports';
 import { fill, openPage, pressButton, textIs, until, useApp } from './support/app';
 
 const running = useApp();
@@ -94,6 +95,56 @@ describe('dumps of a device', () => {
     await until('three again', dumps, (list) => list.length === 3);
     await pressButton(page, 'Back up the rig: ask 1 device');
     await until('four', dumps, (list) => list.length === 4, 30_000);
+  });
+
+  it('of real gear go on in a hidden window; where its port goes in the middle, that is said', async () => {
+    const { doc, version } = await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
+    const answer = await fetch(`${running.app.base}/api/rigs/${doc.id}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json', 'If-Match': `"${version}"` },
+      body: JSON.stringify({
+        ...doc,
+        devices: doc.devices.map((d) => (d.id === kelpline.id ? { ...d, standIn: null } : d)),
+      }),
+    });
+    expect(answer.status).toBe(200);
+    const before = (await dumps()).length;
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Kelpline', 'Back', 'Blue box 1');
+    await page.goto(`${running.app.base}/rig/${kelpline.id}/dumps`);
+    const says = (...bytes: number[]) =>
+      page.evaluate(
+        (b) => (window as unknown as { midiFake: Fake }).midiFake.deliver('Blue box 1', b),
+        bytes,
+      );
+    await pressButton(page, 'Ask Kelpline');
+    // No port is bound that leads to it: nothing was asked.
+    await textIs(page, '.dump-running', (t) => t.includes('no open port leads there now'));
+    await bindPort(page, 'Crossbar', 'Out A', 'Blue box A');
+    await page.goto(`${running.app.base}/rig/${kelpline.id}/dumps`);
+    await textIs(page, '.dumps-room', (t) => t.includes('Ask Kelpline'));
+    const other = await page.browserContext().newPage();
+    await other.bringToFront();
+    const asked = async () =>
+      (await fake(page, (f) => f.sent('Blue box A'))).filter(([b]) => b === 0xf0).length;
+    await page.evaluate(() =>
+      [...document.querySelectorAll('button')].find((b) => b.textContent.includes('Ask Kelpline'))?.click(),
+    );
+    await until('the question', asked, (n) => n === 1);
+    await says(0xf0, 0x7d, 1, 2, 3, 0xf7);
+    await says(0xf0, 0x7d, 4, 0xf7);
+    await until('one more', dumps, (all) => all.length === before + 1, 30_000);
+    const bytes = (await dumps()).flatMap(({ what }) => (what.kind === 'dump' ? what.bytes : []));
+    expect(bytes).toContain(Buffer.from([0xf0, 0x7d, 1, 2, 3, 0xf7, 0xf0, 0x7d, 4, 0xf7]).toString('base64'));
+    await page.evaluate(() =>
+      [...document.querySelectorAll('button')].find((b) => b.textContent.includes('Ask Kelpline'))?.click(),
+    );
+    await until('the second question', asked, (n) => n === 2);
+    await says(0xf0, 0x7d, 1, 2, 3, 0xf7);
+    await fake(page, (f) => f.unplug('Blue box 1'));
+    await textIs(page, '.dump-running', (t) => t.includes('no open port leads there now'));
+    expect(await dumps()).toHaveLength(before + 1);
+    await other.close();
   });
 
   it('that the server refuses is said, with its sentence', async () => {

@@ -4,7 +4,7 @@ import { demoRig } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { bindPort, fake, openWithPorts } from './support/ports';
+import { bindPort, fake, FAKE_SOURCE, openWithPorts, type Fake } from './support/ports';
 import { openPage, pressButton, textIs, until, useApp } from './support/app';
 
 const running = useApp();
@@ -120,5 +120,54 @@ describe('a line check', () => {
     );
     await pressButton(page, 'Stop the check');
     await page.waitForSelector('.check-now', { hidden: true });
+  });
+
+  it('goes on in a hidden window, over a cable that is pulled out, and is of one window alone', async () => {
+    const page = await openWithPorts(running.browser, running.app.base, '/rig');
+    await bindPort(page, 'Crossbar', 'In 1', 'Blue box 1');
+    await page.goto(`${running.app.base}/check`);
+    const say = (...bytes: number[]) =>
+      page.evaluate(
+        (b) => (window as unknown as { midiFake: Fake }).midiFake.deliver('Blue box 1', b),
+        bytes,
+      );
+    await pressButton(page, 'Check everything');
+    await page.waitForSelector('.due');
+    // Another window is in front, and may not begin one of its own.
+    const other = await page.browserContext().newPage();
+    await other.evaluateOnNewDocument(FAKE_SOURCE);
+    await other.goto(`${running.app.base}/check`);
+    await other.bringToFront();
+    await textIs(other, '.check-place', (t) => t.includes('Check everything'));
+    await pressButton(other, 'Check everything');
+    await textIs(other, '.check-place .field-error', (t) =>
+      t.includes('Another window of this browser plays'),
+    );
+    const row = (name: string) =>
+      page.$$eval(
+        '.check-list tbody tr',
+        (rows, n) => rows.map((r) => (r as HTMLElement).innerText).find((t) => t.includes(n)) ?? '',
+        name,
+      );
+    await say(0xbf, 36, 127);
+    await say(0xbf, 36, 0);
+    await until(
+      'far 1',
+      () => row('far 1'),
+      (t) => t.includes('right'),
+    );
+    // Pulled out while a foot is on far 2, which was learned anew above, and put in again: it is asked for once more.
+    await say(0xbf, 90, 127);
+    await fake(page, (f) => f.unplug('Blue box 1'));
+    await fake(page, (f) => f.plug('Blue box 1'));
+    await textIs(page, '.check-place', (t) => t.includes('far 2'));
+    await say(0xbf, 90, 127);
+    await say(0xbf, 90, 0);
+    await until(
+      'far 2',
+      () => row('far 2'),
+      (t) => t.includes('right'),
+    );
+    await other.close();
   });
 });

@@ -16,7 +16,7 @@ import {
 import { compileWorld } from '@idle-step/core/engine';
 import type { Control } from '@idle-step/core/floor';
 import { PLAIN_FUNCTION, PLAIN_PORT, type Device } from '@idle-step/core/gear';
-import { encode, noteOn, parseBytes, sysex, type Message } from '@idle-step/core/midi';
+import { controller, encode, noteOn, parseBytes, sysex, type Message } from '@idle-step/core/midi';
 import { pedalBytes, switchBytes } from '@idle-step/core/standins';
 import { describe, expect, it } from 'vitest';
 import { seeded } from '../../core/src/seeded.test-support';
@@ -413,6 +413,25 @@ describe('a line check', () => {
     expect(checkAgain(check, ['gone'], 0).check).toBe(check);
   });
 
+  it('asks again for what was under a foot when its cable was pulled out', () => {
+    const feet = new Feet(demoWorld, {});
+    const [first] = controls;
+    const say = (value: number) =>
+      feet.event({
+        kind: 'message',
+        atMs: feet.nowMs,
+        portId: first!.portId,
+        message: controller(first!.channel, 36, value),
+      });
+    say(127);
+    feet.event({ kind: 'port-lost', atMs: feet.nowMs, portId: 'elsewhere' });
+    expect(feet.check.touch).not.toBeNull();
+    feet.event({ kind: 'port-lost', atMs: feet.nowMs, portId: first!.portId });
+    feet.wait(3000);
+    expect([feet.check.results, dueThing(feet.check)?.id]).toEqual([{}, first!.id]);
+    feet.press(first!);
+    expect(feet.check.results[first!.id]?.found).toBe('right');
+  });
   it('of nothing is done at once', () => {
     const none = startCheck([], 'in-order', 0).check;
     expect([none.isDone, checkDueMs(none)]).toEqual([true, null]);

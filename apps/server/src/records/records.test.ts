@@ -49,6 +49,27 @@ describe('what is known of real gear', () => {
     expect((await fetch(`${served.base}/${dump.id}`, { method: 'DELETE' })).status).toBe(404);
   });
 
+  it('is the later word when two windows write at once, whichever comes first', async () => {
+    const id = crypto.randomUUID();
+    const words = Array.from({ length: 6 }, (_, i) =>
+      recordOf({
+        id,
+        at: `2026-11-30T21:0${i}:00.000Z`,
+        what: { kind: 'board', sent: 'unknown', stored: null },
+      }),
+    );
+    const answers = await Promise.all(words.map((w) => keep(w, id)));
+    expect(answers.map((a) => a.status)).toEqual(words.map(() => 200));
+    expect((await list()).filter((r) => r.id === id)).toEqual([words[5]]);
+    // One that was late is answered with what is known now.
+    expect(await keep(words[2], id)).toEqual({ status: 200, body: words[5] });
+    // What a clock in the future said does not stand for ever.
+    const future = recordOf({ id, at: '2099-01-01T00:00:00.000Z' });
+    expect((await keep(future, id)).body).toEqual(future);
+    expect((await keep(words[3], id)).body).toEqual(words[3]);
+    await fetch(`${served.base}/${id}`, { method: 'DELETE' });
+  });
+
   it.each([
     ['of a rig that is gone', { rigId: crypto.randomUUID() }, 404, 'There is no rig'],
     ['of an unknown kind', { what: { kind: 'dream' } as never }, 422, ''],

@@ -120,7 +120,11 @@ export class LiveHost {
           this.inbox.receive([unboundPort(name)], bytes, clockOf.ofPort(stampMs), true),
         found: (rigPortId, name, isAgain) => this.foundPort(rigPortId, name, isAgain),
         // What a cable that was pulled out held down would hang for ever.
-        lost: (portId) => this.command({ kind: 'port-lost', portId }),
+        lost: (portId) => {
+          this.command({ kind: 'port-lost', portId });
+          this.dumps.portLost(portId);
+          this.lineCheck.portLost(portId);
+        },
         changed: () => this.lookAtPorts(),
       },
       portsHost,
@@ -171,6 +175,8 @@ export class LiveHost {
       {
         world: () => this.world,
         send: (portId, message) => this.sendAside(portId, message, false),
+        reaches: (deviceId, portId) =>
+          this.outbox.standIns.has(deviceId) || this.ports.stateOf(portId) === 'present',
         refusal: () => this.cannotSend(),
       },
       (wake) => clockOf.timer(wake),

@@ -4,6 +4,7 @@ import { api } from '../api/api';
 import { failureOf } from '../api/problem';
 import { lasting } from '../storage/keptTexts';
 import type { store as Store } from '../store';
+import { waitingOfAll } from './waiting';
 
 const KEY = 'idle-step.records-to-keep';
 /** How long after a failure it is tried again, in ms. */
@@ -26,6 +27,8 @@ export type Unkept = {
  */
 export class RecordKeeper {
   private readonly waiting = new Map<string, GearRecord>();
+  /** When the words were said that this window got rid of, in ms: another window may have others waiting. */
+  private readonly settled = new Map<string, number>();
   private isTelling = false;
   private unkept: Unkept = { waiting: 0, refused: null };
   private readonly listeners = new Set<() => void>();
@@ -56,6 +59,7 @@ export class RecordKeeper {
   /** @returns why the server refuses, or `null`. */
   async forget({ id, rigId }: GearRecord): Promise<string | null> {
     this.waiting.delete(id);
+    this.settled.set(id, Date.now());
     this.changed();
     const answer = await this.store.dispatch(api.endpoints.forgetRecord.initiate(id));
     const isGone = !answer.error || ('status' in answer.error && answer.error.status === 404);
@@ -90,8 +94,9 @@ export class RecordKeeper {
       // What was known anew meanwhile is told as well.
       if (this.waiting.get(record.id) === record) {
         this.waiting.delete(record.id);
-        // A list that was read before the server took it has it now.
-        this.show(record.rigId, (all) => withRecord(all, record));
+        this.settled.set(record.id, Date.parse(record.at));
+        // A list that was read before the server took it has it now; another window may have said something later.
+        this.show(record.rigId, (all) => withRecord(all, answer.data ?? record));
       }
       this.changed(refused ?? this.unkept.refused);
     }
@@ -101,8 +106,9 @@ export class RecordKeeper {
   private changed(refused = this.unkept.refused): void {
     this.unkept = { waiting: this.waiting.size, refused };
     try {
-      if (this.waiting.size === 0) lasting.store.removeItem(KEY);
-      else lasting.store.setItem(KEY, JSON.stringify([...this.waiting.values()]));
+      const all = waitingOfAll(readWaiting(), this.waiting.values(), this.settled);
+      if (all.length === 0) lasting.store.removeItem(KEY);
+      else lasting.store.setItem(KEY, JSON.stringify(all));
     } catch {
       // A browser that is full keeps it as long as the page is open.
     }

@@ -84,6 +84,8 @@ export type CheckEvent =
   | { readonly kind: 'message'; readonly atMs: number; readonly portId: string; readonly message: Message }
   | { readonly kind: 'key'; readonly atMs: number; readonly number: number; readonly isDown: boolean }
   | { readonly kind: 'tick'; readonly atMs: number }
+  /** A cable was pulled out: what came by it of the control that is due does not count. */
+  | { readonly kind: 'port-lost'; readonly atMs: number; readonly portId: string }
   /** Goes on without the one that is due. */
   | { readonly kind: 'put-off'; readonly atMs: number }
   | { readonly kind: 'stop'; readonly atMs: number };
@@ -168,6 +170,14 @@ export function checkOn(check: LineCheck, event: CheckEvent): Checked {
       return check.lamps ? afterLamps(check, event.atMs) : found(check, 'put-off', event.atMs);
     case 'tick':
       return ticked(check, event.atMs);
+    case 'port-lost':
+      return {
+        check:
+          check.touch?.said.portId === event.portId
+            ? { ...check, touch: null, left: null, dueMs: event.atMs }
+            : check,
+        send: [],
+      };
     case 'key':
       return heardAll(check, [saidByKey(event.number, event.isDown)], event.atMs);
     case 'message': {

@@ -96,6 +96,19 @@ describe('a dump', () => {
     const data = new Uint8Array(DUMP_LIMIT);
     expect(dumpOn(startListening(PACE), { kind: 'heard', atMs: 0, data }).state.end).toBe('too-large');
   });
+  it('of which the port goes away in the middle is not taken for whole', () => {
+    const asking = dumpOn(startAsking([[0x7e]], 0, PACE), { kind: 'tick', atMs: 0 }).state;
+    const half = dumpOn(asking, { kind: 'heard', atMs: 50, data: [1, 2] }).state;
+    expect(dumpOn(half, { kind: 'port-gone', atMs: 60 }).state).toMatchObject({
+      end: 'port-gone',
+      dueMs: null,
+    });
+    const sending = dumpOn(startDump([[1], [2]], 0, PACE), { kind: 'tick', atMs: 0 }).state;
+    expect(dumpOn(sending, { kind: 'port-gone', atMs: 5 }).state.end).toBe('port-gone');
+    // Whoever listens says when it is over, and keeps what came.
+    const heard = dumpOn(startListening(PACE), { kind: 'heard', atMs: 10, data: [7] }).state;
+    expect(dumpOn(heard, { kind: 'port-gone', atMs: 60 }).state).toBe(heard);
+  });
   it('is not heard while another is sent', () => {
     const sending = startDump([[1]], 0, PACE);
     expect(dumpOn(sending, { kind: 'heard', atMs: 0, data: [1] }).state).toBe(sending);

@@ -13,7 +13,7 @@ export type DumpJob = {
   readonly size: number;
   readonly pace: DumpPace;
   readonly dueMs: number | null;
-  readonly end: 'done' | 'no-answer' | 'cancelled' | 'too-large' | null;
+  readonly end: 'done' | 'no-answer' | 'cancelled' | 'too-large' | 'port-gone' | null;
 };
 
 export type DumpPace = {
@@ -60,7 +60,9 @@ export type DumpEvent =
   | { readonly kind: 'heard'; readonly atMs: number; readonly data: ArrayLike<number> }
   /** Keeps what came until now, or breaks it off. */
   | { readonly kind: 'stop'; readonly atMs: number }
-  | { readonly kind: 'cancel'; readonly atMs: number };
+  | { readonly kind: 'cancel'; readonly atMs: number }
+  /** Nothing takes what is sent, or what was asked went away: what came may be a part, and is not kept. */
+  | { readonly kind: 'port-gone'; readonly atMs: number };
 
 /** The job after an event, and what it sends: data between `F0` and `F7`. */
 export function dumpOn(
@@ -71,6 +73,9 @@ export function dumpOn(
   switch (event.kind) {
     case 'cancel':
       return { state: ended(state, 'cancelled'), send: [] };
+    case 'port-gone':
+      // What is listened to is ended by whoever listens; it may have come whole before.
+      return { state: state.kind === 'receive' ? state : ended(state, 'port-gone'), send: [] };
     case 'stop':
       return {
         state: ended(state, state.came.length > 0 || state.kind === 'send' ? 'done' : 'no-answer'),

@@ -43,11 +43,13 @@ export function ChartByIdentity({ rig, device, onChange }: Props) {
   const isAsking = own !== null && own.job.end === null;
   const said =
     trouble ??
-    (own?.job.end === 'no-answer'
-      ? 'It did not answer. Many devices do not; learn its chart by moving, or write it down.'
-      : own?.job.end === 'done' && device.identity !== ''
-        ? identityWords(device.identity)
-        : null);
+    (own?.job.end === 'port-gone'
+      ? 'No open port leads to it: open its port under Ports, and ask again.'
+      : own?.job.end === 'no-answer'
+        ? 'It did not answer. Many devices do not; learn its chart by moving, or write it down.'
+        : own?.job.end === 'done' && device.identity !== ''
+          ? identityWords(device.identity)
+          : null);
   return (
     <>
       <IconButton

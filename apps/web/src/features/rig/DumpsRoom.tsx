@@ -176,6 +176,7 @@ const ENDS = {
   'no-answer': 'did not answer',
   cancelled: 'cancelled',
   'too-large': 'sent more than 2 MB; nothing was kept',
+  'port-gone': 'no open port leads there now; plug it in, open its port in Rig, and do it again',
 } as const;
 
 /** What is on its way, and how a round ended. */

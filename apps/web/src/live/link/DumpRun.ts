@@ -35,6 +35,8 @@ export type DumpEnded = {
 export type DumpHost = {
   world(): World;
   send(portId: string, message: Message): void;
+  /** Whether an open port or its own stand-in takes what is sent to a device. */
+  reaches(deviceId: string, portId: string): boolean;
   refusal(): string | null;
 };
 
@@ -116,6 +118,12 @@ export class DumpRun {
     if (this.backOf(this.current.deviceId) === portId) this.tell({ kind: 'heard', atMs: this.now(), data });
   }
 
+  /** A port went away: a dump that came by it stays a part. */
+  portLost(portId: string): void {
+    if (this.isRunning && this.current && this.backOf(this.current.deviceId) === portId)
+      this.tell({ kind: 'port-gone', atMs: this.now() });
+  }
+
   private backOf(deviceId: string): string | undefined {
     return this.host.world().backs.get(deviceId);
   }
@@ -156,7 +164,7 @@ export class DumpRun {
 
   private tell(event: DumpEvent): void {
     if (!this.current || this.current.job.end !== null) return;
-    const { state: job, send } = dumpOn(this.current.job, event);
+    const job = this.sentOn(this.current, event);
     const { deviceId, next } = this.current;
     const ended =
       job.end === null
@@ -164,8 +172,6 @@ export class DumpRun {
         : [...this.current.ended, { deviceId, end: job.end, refusal: null }];
     this.current = { ...this.current, job, ended };
     this.timer.set(job.dueMs === null ? null : Math.max(0, job.dueMs - this.now()));
-    const portId = this.host.world().ways.get(deviceId)?.path?.portId;
-    if (portId !== undefined) for (const data of send) this.host.send(portId, sysex(data));
     if (job.end !== null) {
       this.onEnd?.(this.current);
       const refusal = next.length > 0 ? this.askOn(next, ended) : null;
@@ -178,6 +184,17 @@ export class DumpRun {
         };
     }
     this.changed();
+  }
+
+  /** The job after an event; what it sends and nothing takes ends it. */
+  private sentOn({ job, deviceId }: DumpNow, event: DumpEvent): DumpJob {
+    const { state, send } = dumpOn(job, event);
+    const portId = this.host.world().ways.get(deviceId)?.path?.portId;
+    if (send.length === 0) return state;
+    if (portId === undefined || this.host.refusal() !== null || !this.host.reaches(deviceId, portId))
+      return dumpOn(job, { kind: 'port-gone', atMs: event.atMs }).state;
+    for (const data of send) this.host.send(portId, sysex(data));
+    return state;
   }
 
   private changed(): void {

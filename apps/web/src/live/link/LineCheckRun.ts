@@ -76,6 +76,10 @@ export class LineCheckRun {
     return true;
   }
 
+  portLost(portId: string): void {
+    this.event({ kind: 'port-lost', atMs: this.now(), portId });
+  }
+
   putOff(): void {
     this.event({ kind: 'put-off', atMs: this.now() });
   }

@@ -89,13 +89,15 @@ export function ReceiveSteps({ rig, board }: { rig: FullRig; board: Board }) {
               </li>
             ))}
           </ol>
-          <Button variant="quiet" disabled={done.size === 0} onClick={() => setDone(new Set())}>
-            Untick all
-          </Button>
-          <Button variant="quiet" onClick={() => setTyped(steps.join('\n'))}>
-            <Pencil size={16} strokeWidth={1.75} aria-hidden="true" />
-            Edit the steps
-          </Button>
+          <div className="dump-tools">
+            <Button variant="quiet" disabled={done.size === 0} onClick={() => setDone(new Set())}>
+              Untick all
+            </Button>
+            <Button variant="quiet" onClick={() => setTyped(steps.join('\n'))}>
+              <Pencil size={16} strokeWidth={1.75} aria-hidden="true" />
+              Edit the steps
+            </Button>
+          </div>
         </>
       )}
     </section>

@@ -54,7 +54,7 @@ function Panel({ board, sent, middleC }: { board: MemoryBoard; sent: readonly Me
   const bank = board.play && bankName(board);
   return (
     <div className="simulated-panel">
-      <p>
+      <p className="simulated-power">
         <Button
           variant="quiet"
           aria-pressed={power !== 'off'}
@@ -64,9 +64,9 @@ function Panel({ board, sent, middleC }: { board: MemoryBoard; sent: readonly Me
         >
           <Power size={16} strokeWidth={2} aria-hidden="true" />
           {power === 'off' ? 'Switch on' : 'Switch off'}
-        </Button>{' '}
+        </Button>
         <strong role="status">{POWER_WORDS[power]}</strong>
-        {bank && <span className="muted">, {bank}</span>}
+        {bank && <span className="muted">{bank}</span>}
       </p>
       <div className="simulated-keys" role="group" aria-label="Its switches and pedals">
         {hardware.controls.map((c) =>
