@@ -18,6 +18,8 @@ export type Mend = {
   /** What pressing it does, in words. */
   readonly text: string;
   readonly document: 'rig' | 'preset' | 'song' | 'set';
+  /** Which one; without it the rig. */
+  readonly documentId?: string;
   readonly changes: readonly Change[];
 };
 

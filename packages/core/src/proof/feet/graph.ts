@@ -1,0 +1,117 @@
+import { stateKey, type LiveState, type World } from '../../engine';
+import { pressed, pressesAt, type FootPress } from './press';
+import { placeKey, standsOtherwise } from './stands';
+
+/** One way that a foot can take. */
+export type Way = FootPress & {
+  /** Where it leads, as a place in the graph. */
+  readonly to: number;
+  /** Whether it recalls a scene, also the one in play. */
+  readonly recalls: boolean;
+  /** Functions that do not stand then as the scene says; none where none is recalled. */
+  readonly otherwise: readonly string[];
+};
+
+/** Where the rig can stand, and what of it a press makes another one of. */
+export type Node = {
+  readonly state: LiveState;
+  /** What is played: the place in the running order and its scene; `null` where no scene is. */
+  readonly scene: SceneRef | null;
+  readonly partId: string | null;
+  /** How it was found: from which one, by what; `null` for the first. */
+  readonly from: { readonly node: number; readonly press: FootPress } | null;
+  readonly ways: readonly Way[];
+};
+
+export type SceneRef = { readonly entryId: string; readonly sceneId: string };
+
+export type FootGraph = {
+  readonly nodes: readonly Node[];
+  /** Every state, also of the gear, is one of its own; else states are one where feet get to the same places. */
+  readonly isExact: boolean;
+  /** Everything that presses can lead to was seen. */
+  readonly isWhole: boolean;
+  /** Presses that were tried. */
+  readonly tried: number;
+};
+
+export type GraphLimits = {
+  /** The most presses that are tried before everything the gear can stand at is given up. */
+  readonly exactPresses: number;
+  /** The most presses that are tried at all. */
+  readonly presses: number;
+};
+
+export const GRAPH_LIMITS: GraphLimits = { exactPresses: 600, presses: 60_000 };
+
+/** How far a long search has come. */
+export type SearchProgress = { readonly tried: number; readonly waiting: number };
+
+/**
+ * Everything that presses lead to from a state, press by press, the nearest first. Where the gear can stand in too many
+ * ways, states are merged that lead to the same places, and only presses that lead somewhere are followed.
+ */
+export function* footGraph(
+  world: World,
+  start: LiveState,
+  limits: GraphLimits = GRAPH_LIMITS,
+): Generator<SearchProgress, FootGraph> {
+  const exact = yield* explore(world, start, true, limits.exactPresses);
+  return exact.isWhole ? exact : yield* explore(world, start, false, limits.presses);
+}
+
+/** How often progress is told, in presses. */
+const TOLD_EVERY = 64;
+
+function* explore(
+  world: World,
+  start: LiveState,
+  isExact: boolean,
+  pressesAtMost: number,
+): Generator<SearchProgress, FootGraph> {
+  const keyOf = isExact ? stateKey : placeKey;
+  const nodes: Node[] = [];
+  const at = new Map<string, number>();
+  const take = (state: LiveState, from: Node['from']): number => {
+    const key = keyOf(world, state);
+    const known = at.get(key);
+    if (known !== undefined) return known;
+    at.set(key, nodes.length);
+    nodes.push(nodeOf(state, from));
+    return nodes.length - 1;
+  };
+  take(start, null);
+  let tried = 0;
+  for (let i = 0; i < nodes.length; i++) {
+    const node = nodes[i]!;
+    const ways: Way[] = [];
+    for (const { leads, ...press } of pressesAt(world, node.state)) {
+      if (!isExact && !leads) continue;
+      if (tried >= pressesAtMost) return { nodes, isExact, isWhole: false, tried };
+      const { state, recalls } = pressed(world, node.state, press);
+      const to = take(state, { node: i, press });
+      ways.push({ ...press, to, recalls, otherwise: recalls ? standsOtherwise(world, state) : [] });
+      if (++tried % TOLD_EVERY === 0) yield { tried, waiting: nodes.length - i };
+    }
+    nodes[i] = { ...node, ways };
+  }
+  return { nodes, isExact, isWhole: true, tried };
+}
+
+function nodeOf(state: LiveState, from: Node['from']): Node {
+  const { entryId, sceneId, partId } = state.position;
+  return {
+    state,
+    scene: entryId !== null && sceneId !== null ? { entryId, sceneId } : null,
+    partId,
+    from,
+    ways: [],
+  };
+}
+
+/** The presses by which a node was found, from the first state on. */
+export function pressesTo({ nodes }: Pick<FootGraph, 'nodes'>, node: number): readonly FootPress[] {
+  const presses: FootPress[] = [];
+  for (let from = nodes[node]?.from; from; from = nodes[from.node]?.from) presses.push(from.press);
+  return presses.reverse();
+}

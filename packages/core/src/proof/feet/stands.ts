@@ -1,0 +1,50 @@
+import { isNotKnown, placeOf, stands, type LiveState, type World } from '../../engine';
+import { isUsable, takesValue } from '../../gear';
+import { nth } from '../../sure';
+
+/**
+ * The functions that do not stand as the scene in play says, as far as messages tell; none before the first scene.
+ * A glide counts as where it leads, a trigger has nothing to stand at, and what nothing leads to is a finding.
+ */
+export function standsOtherwise(world: World, state: LiveState): readonly string[] {
+  const { songIndex, sceneIndex } = placeOf(world, state);
+  if (sceneIndex === null) return [];
+  const song = nth(world.songs, songIndex);
+  const following = new Set(nth(song.following, sceneIndex).map((f) => f.functionId));
+  return [...nth(song.cells, sceneIndex)].flatMap(([id, { value }]) => {
+    const reached = world.functions.get(id);
+    if (!reached?.path || reached.fn.shape.kind === 'trigger' || following.has(id)) return [];
+    if (!isUsable(reached.device, reached.fn) || !takesValue(reached.fn.shape, value)) return [];
+    const ramp = state.ramps.find((r) => r.functionId === id);
+    if (ramp) return ramp.to === value ? [] : [id];
+    return !isNotKnown(state, reached) && stands(state, reached, value) ? [] : [id];
+  });
+}
+
+/**
+ * A text that is the same for two states from which feet get to the same places: where the set stands, and the banks and
+ * pages in force. What the gear stands at does not lead anywhere, and is left out.
+ */
+export function placeKey(world: World, state: LiveState): string {
+  const inForce = (record: Readonly<Record<string, string>>): string[] =>
+    Object.keys(record)
+      .sort()
+      .map((k) => `${k}:${record[k]}`);
+  const on = (record: Readonly<Record<string, boolean>>): string[] =>
+    Object.keys(record)
+      .sort()
+      .map((k) => `${k}:${record[k]}`);
+  return JSON.stringify([
+    state.position,
+    state.isOver,
+    state.run && state.run.pauseId,
+    state.run === null,
+    world.boards.map((b) => state.banks[b.board.id] ?? b.banks[0]?.bank.id),
+    inForce(state.pages),
+    on(state.evens),
+    on(state.latched),
+    on(state.routes.switched),
+    on(state.routes.gates),
+    state.line?.isRunning ?? false,
+  ]);
+}

@@ -1,0 +1,324 @@
+import { reachedBanks, type WorldBoard } from '../../engine';
+import {
+  actionsOf,
+  turnedRound,
+  type Action,
+  type ActionListName,
+  type Assignment,
+  type Control,
+  type Preset,
+} from '../../floor';
+import { loadsProgram, type ChartFunction } from '../../gear';
+import { parseBytes } from '../../midi';
+import type { Mend } from '../../edits';
+import { presetSends, type SentMark } from '../presetSends';
+import { found, mendTo, type ProofFinding, type Subject } from './finding';
+import { idFrom, nearestTaken } from './nearest';
+
+/** What is wrong with what boards do, by the presets that are in force. */
+export function boardFindings(subject: Subject): ProofFinding[] {
+  return subject.world.boards.flatMap((worldBoard) => {
+    const { preset } = worldBoard;
+    if (!preset) return [];
+    return [
+      ...sendMarks(subject, preset),
+      ...preset.banks.flatMap((page) =>
+        page.assignments.flatMap((a) => assignmentFindings(subject, worldBoard, preset, page.id, a)),
+      ),
+      ...preset.groups.flatMap((g) =>
+        g.pages.flatMap((page) =>
+          page.assignments.flatMap((a) => assignmentFindings(subject, worldBoard, preset, page.id, a)),
+        ),
+      ),
+      ...stuckBanks(subject, worldBoard),
+      ...notStored(subject, worldBoard),
+    ];
+  });
+}
+
+/** What is odd about single messages, with what would put it right. */
+function sendMarks({ show, world }: Subject, preset: Preset): ProofFinding[] {
+  const scenesAtMost =
+    world.songs.length === 0 ? null : Math.max(...world.songs.map((s) => s.song.scenes.length));
+  const told = new Set<string>();
+  return presetSends(show.rig, preset, scenesAtMost).flatMap((row) =>
+    row.marks.flatMap((mark): ProofFinding[] => {
+      const key = JSON.stringify([mark.place, mark.code, mark.sentence]);
+      if (told.has(key)) return [];
+      told.add(key);
+      const where = `${row.pageName}, ${row.controlName}: `;
+      return [{ ...mark, sentence: where + mark.sentence, mends: mendsOf(world, preset, mark, row.list) }];
+    }),
+  );
+}
+
+function mendsOf(
+  world: Subject['world'],
+  preset: Preset,
+  { code, place }: SentMark,
+  list: ActionListName | 'sweeps',
+): Mend[] {
+  const at = place.control;
+  if (!at) return [];
+  const assignment = assignmentAt(preset, at.pageId, at.controlId);
+  if (!assignment) return [];
+  const change = (text: string, next: Assignment) =>
+    mendTo(text, 'preset', preset, withAssignment(preset, at.pageId, next));
+  const functionOf = (action: Action): ChartFunction | undefined =>
+    'functionId' in action ? world.functions.get(action.functionId)?.fn : undefined;
+  const without = (isOut: (action: Action) => boolean): Assignment =>
+    list === 'sweeps'
+      ? { ...assignment, sweeps: assignment.sweeps.filter((s) => world.functions.has(s.functionId ?? s.id)) }
+      : { ...assignment, [list]: assignment[list].filter((a) => !isOut(a)) };
+  const rule = assignment.lamp;
+  switch (code) {
+    case 'lamp-turned-round':
+      return rule?.kind === 'function'
+        ? onlyThere([
+            change('Turn its lamp round', {
+              ...assignment,
+              lamp: { ...rule, stops: turnedRound(rule.stops) },
+            }),
+          ])
+        : [];
+    case 'off-by-one': {
+      if (list === 'sweeps') return [];
+      const nearer = assignment[list].map((a) => {
+        const fn = functionOf(a);
+        return a.kind === 'set' && fn ? { ...a, value: nearestTaken(fn.shape, a.value) } : a;
+      });
+      return onlyThere([
+        change('Take the value beside it', { ...assignment, [list]: nearer }),
+        assignment.label === ''
+          ? null
+          : change('Take the label that is proposed', { ...assignment, label: '' }),
+      ]).slice(0, 1);
+    }
+    case 'gone':
+      return onlyThere([
+        change(
+          'Take it out',
+          without((a) => 'functionId' in a && !functionOf(a)),
+        ),
+      ]);
+    case 'reserved':
+      return onlyThere([
+        change(
+          'Take it out',
+          without((a) => functionOf(a)?.reserved === true),
+        ),
+      ]);
+    case 'beyond-board':
+      return list === 'sweeps'
+        ? []
+        : onlyThere([change('Take the actions of this gesture out', { ...assignment, [list]: [] })]);
+    case 'double':
+      return [];
+  }
+}
+
+const onlyThere = (mends: readonly (Mend | null)[]): Mend[] => mends.flatMap((m) => m ?? []);
+
+const assignmentAt = (preset: Preset, pageId: string, controlId: string): Assignment | undefined =>
+  [...preset.banks, ...preset.groups.flatMap((g) => g.pages)]
+    .find((p) => p.id === pageId)
+    ?.assignments.find((a) => a.controlId === controlId);
+
+const withAssignment = (preset: Preset, pageId: string, next: Assignment): Preset => {
+  const inPage = <P extends Preset['banks'][number]>(page: P): P =>
+    page.id === pageId
+      ? { ...page, assignments: page.assignments.map((a) => (a.controlId === next.controlId ? next : a)) }
+      : page;
+  return {
+    ...preset,
+    banks: preset.banks.map(inPage),
+    groups: preset.groups.map((g) => ({ ...g, pages: g.pages.map(inPage) })),
+  };
+};
+
+function assignmentFindings(
+  subject: Subject,
+  { board, device }: WorldBoard,
+  preset: Preset,
+  pageId: string,
+  assignment: Assignment,
+): ProofFinding[] {
+  const control = board.controls.find((c) => c.id === assignment.controlId);
+  if (!control) return [];
+  const place = { control: { pageId, controlId: control.id } };
+  const name = `${device.name} ${control.name}`;
+  const change = (text: string, next: Assignment) =>
+    mendTo(text, 'preset', preset, withAssignment(preset, pageId, next));
+  return [
+    ...togglesTwice(subject, assignment).map((what) =>
+      found(
+        'toggles-twice',
+        place,
+        `${name} toggles ${what} when it is pressed and again when it is let go.`,
+        [
+          change('Take it out of letting go', {
+            ...assignment,
+            release: assignment.release.filter((a) => a.kind !== 'toggle'),
+          }),
+        ],
+      ),
+    ),
+    ...latchingGestures(control, assignment).map((word) =>
+      found('latching-gesture', place, `${name} is a latching switch, and has something on ${word}.`, [
+        change('Take it out', { ...assignment, hold: [], doublePress: [] }),
+      ]),
+    ),
+    ...(board.mode === 'standalone' ? drifting(subject, assignment) : []).map((what) =>
+      found(
+        'drifts',
+        place,
+        `${name} toggles ${what} by itself, and scenes of the set say how it stands: after a scene the first press does nothing.`,
+      ),
+    ),
+    ...hangingNotes(assignment).map((list) =>
+      found('note-hangs', place, `${name} sends a note as bytes ${list}, and nothing ends it.`, [
+        change('End it when the switch goes up', withNoteEnds(assignment)),
+      ]),
+    ),
+    ...(board.mode === 'standalone' ? toldDeaf(subject, assignment) : []).map(
+      ({ list, action, settleMs, what }) =>
+        found(
+          'told-deaf',
+          place,
+          `${name} sets ${what} while its device still loads a program; it needs ${settleMs} ms.`,
+          [
+            change(`Wait ${settleMs} ms`, {
+              ...assignment,
+              [list]: assignment[list].map((a) =>
+                a.id === action.id ? { ...a, delay: { amount: settleMs, unit: 'ms' } } : a,
+              ),
+            }),
+          ],
+        ),
+    ),
+  ];
+}
+
+const isDone = (action: Action): boolean => !action.isOff;
+
+/** The names of functions that are toggled going down and coming up. */
+function togglesTwice({ world }: Subject, { press, release }: Assignment): string[] {
+  const toggled = (list: readonly Action[]) =>
+    list.flatMap((a) => (a.kind === 'toggle' && isDone(a) ? a.functionId : []));
+  const again = new Set(toggled(release));
+  return toggled(press)
+    .filter((id) => again.has(id))
+    .flatMap((id) => world.functions.get(id)?.fn.name ?? []);
+}
+
+function latchingGestures({ hardware }: Control, { hold, doublePress }: Assignment): string[] {
+  if (hardware.switching !== 'latching') return [];
+  if (hold.some(isDone)) return ['a hold'];
+  return doublePress.some(isDone) ? ['a double press'] : [];
+}
+
+/** The names of functions that a board toggles by itself and that scenes set. */
+function drifting({ world }: Subject, assignment: Assignment): string[] {
+  const isSet = (id: string) => world.songs.some((s) => s.cells.some((cells) => cells.has(id)));
+  return actionsOf(assignment).flatMap((a) =>
+    a.kind === 'toggle' && isDone(a) && isSet(a.functionId)
+      ? (world.functions.get(a.functionId)?.fn.name ?? [])
+      : [],
+  );
+}
+
+/** Notes that typed bytes begin and do not end, as they are sent, each with what ends it. */
+function notesOf(
+  list: readonly Action[],
+): { portId: string; channel: number; note: number; isOn: boolean }[] {
+  return list.flatMap((a) =>
+    a.kind === 'raw' && isDone(a)
+      ? parseBytes(a.bytes).messages.flatMap((m) =>
+          m.kind === 'note-on' || m.kind === 'note-off'
+            ? {
+                portId: a.portId,
+                channel: m.channel,
+                note: m.note,
+                isOn: m.kind === 'note-on' && m.velocity > 0,
+              }
+            : [],
+        )
+      : [],
+  );
+}
+
+const hung = (assignment: Assignment) => {
+  const all = actionsOf(assignment).length === 0 ? [] : notesOf(actionsOf(assignment));
+  return all.filter(
+    (n) =>
+      n.isOn &&
+      !all.some((e) => !e.isOn && e.portId === n.portId && e.channel === n.channel && e.note === n.note),
+  );
+};
+
+const hangingNotes = (assignment: Assignment): string[] => (hung(assignment).length > 0 ? ['typed'] : []);
+
+function withNoteEnds(assignment: Assignment): Assignment {
+  const ends = hung(assignment).map(({ portId, channel, note }): Action => ({
+    id: idFrom(`${assignment.controlId} ${channel} ${note}`),
+    kind: 'raw',
+    portId,
+    bytes: [0x80 | channel, note, 64],
+  }));
+  return { ...assignment, release: [...assignment.release, ...ends] };
+}
+
+/** What a board by itself sends to a device after a program and before that has loaded it. */
+function toldDeaf({ world }: Subject, assignment: Assignment) {
+  return (['press', 'release', 'hold', 'doublePress'] as const).flatMap((list) => {
+    const settling = new Map<string, number>();
+    return assignment[list].filter(isDone).flatMap((action) => {
+      const reached = 'functionId' in action ? world.functions.get(action.functionId) : undefined;
+      if (!reached) return [];
+      const { device, fn } = reached;
+      const waitedMs = action.delay?.unit === 'ms' ? action.delay.amount : 0;
+      const settleMs = settling.get(device.id) ?? 0;
+      if (loadsProgram(fn)) {
+        settling.set(device.id, waitedMs + fn.settleMs);
+        return [];
+      }
+      return settleMs > waitedMs ? [{ list, action, settleMs, what: `${device.name} ${fn.name}` }] : [];
+    });
+  });
+}
+
+const LEADS_ON = new Set<Action['kind']>(['scene', 'song', 'show', 'bank']);
+
+/** Banks that a foot gets to and that no switch of any board leads out of. */
+function stuckBanks({ world }: Subject, worldBoard: WorldBoard): ProofFinding[] {
+  if (worldBoard.banks.length < 2 || worldBoard.board.mode === 'standalone') return [];
+  const leads = (a: Assignment) => actionsOf(a).some((x) => isDone(x) && LEADS_ON.has(x.kind));
+  const elsewhere = world.boards.some(
+    (b) => b !== worldBoard && b.banks.some((bank) => [...bank.assignments.values()].some(leads)),
+  );
+  const inGroups = worldBoard.groups.some((g) =>
+    g.pages.some((p) => [...p.assignments.values()].some(leads)),
+  );
+  if (elsewhere || inGroups) return [];
+  const reached = reachedBanks(world, worldBoard);
+  return worldBoard.banks.flatMap(({ bank, assignments }) =>
+    reached.has(bank.id) && ![...assignments.values()].some(leads)
+      ? found(
+          'stuck-bank',
+          { control: { pageId: bank.id, controlId: worldBoard.board.controls[0]?.id ?? '' } },
+          `${worldBoard.device.name}, bank ${bank.name}: no switch leads to a scene, a song or another bank. Put Bank up, or Next, on one of them.`,
+        )
+      : [],
+  );
+}
+
+function notStored({ known }: Subject, { board, device }: WorldBoard): ProofFinding[] {
+  if (board.mode !== 'standalone') return [];
+  const state = known.notStored.get(board.id);
+  if (!state) return [];
+  const sentence =
+    state === 'differs'
+      ? `${device.name} has something else stored than its preset says now. Send it and store it, under To the board.`
+      : `It is not known what ${device.name} has stored. Look at it, under To the board.`;
+  return [found('not-stored', { deviceIds: [device.id], field: `boards.${board.id}` }, sentence)];
+}

@@ -1,0 +1,108 @@
+import { describe, expect, it } from 'vitest';
+import { seeded } from '../../seeded.test-support';
+import { drained } from '../feet/drained';
+import { begunEvening } from '../feet/evening';
+import { everySequence, randomEvening, replayed, sceneKeyOf } from '../feet/footRuns.test-support';
+import { footGraph } from '../feet/graph';
+import { pressed, pressesAt } from '../feet/press';
+import { standsOtherwise } from '../feet/stands';
+import { BACK_WITHIN, reachOf } from './reach';
+
+/** So many rigs by chance; 500 of them were tried once and held. */
+const RIGS = 60;
+const LENGTH = 6;
+const WIDE = { exactPresses: 20_000, presses: 20_000 };
+
+describe('what feet can bring about', () => {
+  it(`is what every sequence of up to ${LENGTH} presses brings about (${RIGS} rigs)`, () => {
+    for (let seed = 1; seed <= RIGS; seed++) {
+      const { world } = randomEvening(seeded(seed));
+      const graph = drained(footGraph(world, begunEvening(world), WIDE));
+      const reach = reachOf(world, graph);
+      const nearest = new Map<string, number>();
+      const wrong = new Map<string, number>();
+      for (const { presses, state, landed } of everySequence(world, LENGTH)) {
+        const key = sceneKeyOf(state);
+        if (!nearest.has(key)) nearest.set(key, presses.length);
+        if (landed && landed.otherwise.length > 0 && !wrong.has(landed.key))
+          wrong.set(landed.key, presses.length);
+      }
+      expect([seed, graph.isExact, graph.isWhole]).toEqual([seed, true, true]);
+      const within = (n: number | undefined) => (n !== undefined && n <= LENGTH ? n : null);
+      for (const scene of reach.scenes) {
+        const key = `${scene.entryId} ${scene.sceneId}`;
+        expect([seed, key, within(scene.presses?.length)]).toEqual([seed, key, nearest.get(key) ?? null]);
+        expect([seed, key, within(scene.differs?.presses.length)]).toEqual([
+          seed,
+          key,
+          wrong.get(key) ?? null,
+        ]);
+        // What it says can be played: it leads there, and stands as is told.
+        if (scene.presses) expect(sceneKeyOf(replayed(world, scene.presses))).toBe(key);
+        if (scene.differs) {
+          const state = replayed(world, scene.differs.presses);
+          expect([sceneKeyOf(state), standsOtherwise(world, state)]).toEqual([
+            key,
+            scene.differs.functionIds,
+          ]);
+        }
+      }
+    }
+  });
+
+  it(`names each press after which nothing leads back in ${BACK_WITHIN} (${RIGS} rigs)`, () => {
+    for (let seed = 1; seed <= RIGS; seed++) {
+      const { world } = randomEvening(seeded(seed));
+      const { traps } = reachOf(world, drained(footGraph(world, begunEvening(world), WIDE)));
+      const told = new Set(traps.map((t) => `${t.entryId} ${t.sceneId} ${t.controlId} ${t.gesture}`));
+      const found = new Set<string>();
+      for (const { state } of everySequence(world, 2))
+        for (const { controlId, gesture } of pressesAt(world, state)) {
+          const after = pressed(world, state, { controlId, gesture }).state;
+          if (sceneKeyOf(after) === sceneKeyOf(state)) continue;
+          let wave = [after];
+          let isBack = false;
+          for (let i = 0; i < BACK_WITHIN && !isBack; i++) {
+            wave = wave.flatMap((s) => pressesAt(world, s).map((p) => pressed(world, s, p).state));
+            isBack = wave.some((s) => sceneKeyOf(s) === sceneKeyOf(state));
+          }
+          if (!isBack) found.add(`${sceneKeyOf(state)} ${controlId} ${gesture}`);
+        }
+      for (const key of found) expect([seed, told.has(key)]).toEqual([seed, true]);
+      for (const trap of traps) {
+        const key = `${trap.entryId} ${trap.sceneId} ${trap.controlId} ${trap.gesture}`;
+        if (trap.presses.length <= 3) expect([seed, key, found.has(key)]).toEqual([seed, key, true]);
+        const leadsTo = trap.leadsTo ? `${trap.leadsTo.entryId} ${trap.leadsTo.sceneId}` : 'null null';
+        expect(sceneKeyOf(replayed(world, trap.presses))).toBe(leadsTo);
+      }
+    }
+  });
+
+  it('finds the same places where states of the gear are merged (40 rigs)', () => {
+    for (let seed = 1; seed <= 40; seed++) {
+      const { world } = randomEvening(seeded(seed));
+      const exact = reachOf(world, drained(footGraph(world, begunEvening(world), WIDE)));
+      const merged = reachOf(
+        world,
+        drained(footGraph(world, begunEvening(world), { exactPresses: 0, presses: 20_000 })),
+      );
+      const told = (of: typeof exact) =>
+        of.scenes.map((s) => [s.presses?.length, s.fromBefore, s.fromAnywhere]);
+      expect([seed, merged.isExact, told(merged)]).toEqual([seed, false, told(exact)]);
+      expect(merged.unseenBanks).toEqual(exact.unseenBanks);
+      // What it says of the gear is so, though it does not see all of it.
+      for (const [i, { differs }] of merged.scenes.entries())
+        if (differs) {
+          expect([seed, exact.scenes[i]?.differs === null]).toEqual([seed, false]);
+          expect(standsOtherwise(world, replayed(world, differs.presses))).toEqual(differs.functionIds);
+        }
+    }
+  });
+
+  it('says where it had to stop', () => {
+    const { world } = randomEvening(seeded(2));
+    const graph = drained(footGraph(world, begunEvening(world), { exactPresses: 0, presses: 1 }));
+    expect([graph.isWhole, graph.tried]).toEqual([false, 1]);
+    expect(reachOf(world, graph).isWhole).toBe(false);
+  });
+});
