@@ -60,6 +60,10 @@ const CheckPlace = inPieces(
   () => import('./features/check/CheckPlace').then((m) => m.CheckPlace),
   fetching('the line check'),
 );
+const ProofPlace = inPieces(
+  () => import('./features/proof/ProofPlace').then((m) => m.ProofPlace),
+  fetching('Proof'),
+);
 const PaperPlace = inPieces(
   () => import('./features/paper/PaperPlace').then((m) => m.PaperPlace),
   fetching('On paper'),
@@ -89,6 +93,7 @@ export function App() {
         <Route path="rigs/share" element={<SharePlace />} />
         <Route path="rigs/take-in" element={<TakeInPlace />} />
         <Route path="check" element={<CheckPlace />} />
+        <Route path="proof/:room?" element={<ProofPlace />} />
         <Route path="paper/:kind?" element={<PaperPlace />} />
         <Route path="bin" element={<BinPlace />} />
         <Route path="floor/:boardId?/:room?" element={<FloorPlace />} />

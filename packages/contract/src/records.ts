@@ -55,14 +55,27 @@ const LineCheckRecordSchema = z.object({
     .max(2000),
 });
 
-/** What is known of real gear: what was sent to a board, a dump of a device, a line check. */
+/** Findings that were looked at and are meant to be so: each by the ground on which it stands. */
+const SetAsideRecordSchema = z.object({
+  kind: z.literal('set-aside'),
+  findings: z
+    .array(z.object({ ground: Id, reason: z.string().max(400), at: z.iso.datetime() }))
+    .max(500, { error: 'At most 500 findings are set aside.' }),
+});
+
+/** What is known of real gear: what was sent to a board, a dump of a device, a line check; findings set aside. */
 export const GearRecordSchema = z.object({
   id: Id,
   rigId: Id,
   /** The board, the device or the rig that it is about. */
   aboutId: Id,
   at: z.iso.datetime(),
-  what: z.discriminatedUnion('kind', [BoardRecordSchema, DumpRecordSchema, LineCheckRecordSchema]),
+  what: z.discriminatedUnion('kind', [
+    BoardRecordSchema,
+    DumpRecordSchema,
+    LineCheckRecordSchema,
+    SetAsideRecordSchema,
+  ]),
 });
 export type GearRecord = z.infer<typeof GearRecordSchema>;
 export type RecordOf<K extends GearRecord['what']['kind']> = GearRecord & {

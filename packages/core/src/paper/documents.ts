@@ -2,7 +2,7 @@ import type { World } from '../engine';
 import { cellsOf } from '../formats';
 import type { Preset } from '../floor';
 import { LINK_WORDS, portWords, type Device, type Rig } from '../gear';
-import { presetSends } from '../proof';
+import { pressesWords, presetSends, type PressPlan } from '../proof';
 import type { FullRig } from '../routing';
 import { cueCell, cueRows, sheetState } from '../sheet';
 import { partName, partsOf, type Song } from '../show';
@@ -27,6 +27,48 @@ export function chartTable(device: Device, rig: Pick<Rig, 'middleC'>): PaperTabl
       return cells(name, message, [kind, values].filter(Boolean).join(' '), channel, remark);
     }),
     sizePt: 9,
+  };
+}
+
+/** What feet do all evening, part by part. */
+export function planTable(title: string, plan: PressPlan, world: World): PaperTable {
+  const seconds = (s: number | null) => (s === null ? '' : `${s.toFixed(1)} s`);
+  return {
+    title: `${title}: press plan`,
+    about: `${plan.presses} presses${plan.tight > 0 ? `, ${plan.tight} tight` : ''}${plan.open > 0 ? `, ${plan.open} left open` : ''}.`,
+    columns: [
+      { head: 'Part', share: 3 },
+      { head: 'Left foot', share: 3 },
+      { head: 'Right foot', share: 3 },
+      { head: 'Feet need', share: 1, align: 'right' },
+      { head: 'Music leaves', share: 1, align: 'right' },
+      { head: '', share: 2 },
+    ],
+    rows: world.songs.flatMap(({ song, parts }, songIndex) => [
+      { kind: 'section' as const, text: `${songIndex + 1} ${song.name}` },
+      ...plan.parts
+        .filter((p) => p.songIndex === songIndex)
+        .map((p) => {
+          const part = parts[p.partIndex];
+          const of = (foot: 'left' | 'right') =>
+            pressesWords(
+              world,
+              p.presses.filter((x) => x.foot === foot),
+            );
+          return {
+            ...cells(
+              part ? partName(song, part) : '',
+              of('left'),
+              of('right'),
+              p.presses.length > 0 ? seconds(p.takesS) : '',
+              seconds(p.leavesS),
+              p.isOpen ? 'no press leads there' : p.isTight ? 'tight' : '',
+            ),
+            isBold: p.isTight || p.isOpen,
+          };
+        }),
+    ]),
+    sizePt: 10,
   };
 }
 

@@ -1,4 +1,4 @@
-export { chartTable, cueTables, rigTables, sentTable } from './documents';
+export { chartTable, cueTables, planTable, rigTables, sentTable } from './documents';
 export { labelStrips, stripPages, type LabelStrip, type StripLook } from './labelStrips';
 export { orderPages, type OrderLine } from './order';
 export {

@@ -1,4 +1,13 @@
-import { Cable, Footprints, ListOrdered, Music2, Spotlight, Waypoints, type LucideIcon } from 'lucide-react';
+import {
+  Cable,
+  ClipboardCheck,
+  Footprints,
+  ListOrdered,
+  Music2,
+  Spotlight,
+  Waypoints,
+  type LucideIcon,
+} from 'lucide-react';
 import { NavLink } from 'react-router-dom';
 
 /** The places in the order in which people work. */
@@ -8,6 +17,7 @@ const PLACES: readonly { to: string; name: string; icon: LucideIcon }[] = [
   { to: '/routes', name: 'Routes', icon: Waypoints },
   { to: '/songs', name: 'Songs', icon: Music2 },
   { to: '/sets', name: 'Sets', icon: ListOrdered },
+  { to: '/proof', name: 'Proof', icon: ClipboardCheck },
 ];
 
 export function Rail() {

@@ -8,6 +8,8 @@ import { useOpened, usePresets, useRig, useSongsOf } from '../../drafts/useDocs'
 import { saveBytes, saveTextFile } from '../../files/saveTextFile';
 import { useIsShown, useWorld } from '../../live/use/useLive';
 import { useInPlay } from '../../live/use/useShow';
+import { useFeetModel } from '../../proof/useFeetModel';
+import { useFeet } from '../../proof/useProof';
 import { measureWith, paperFonts, type PaperFonts } from '../../paper/fonts';
 import { NumberField, Pick } from '../../ui/Fields';
 import { counted } from '../../words/counted';
@@ -36,7 +38,7 @@ const FIRST: PaperChoice = {
 export function PaperPlace() {
   const { kind: wanted } = useParams();
   const kind = KINDS.find((k) => k.kind === wanted)?.kind ?? 'labels';
-  const source = useSource();
+  const source = useSource(kind === 'plan');
   const { fonts, trouble } = useFonts();
   const [choice, setChoice] = useState(FIRST);
   const made = useMemo(
@@ -75,7 +77,7 @@ export function PaperPlace() {
 }
 
 /** The rig, and the set that the address names, or the one in play. */
-function useSource(): PaperSource | null {
+function useSource(isPlan: boolean): PaperSource | null {
   const { rig } = useRig();
   const world = useWorld();
   const isShown = useIsShown(rig?.id);
@@ -85,9 +87,15 @@ function useSource(): PaperSource | null {
   const named = useOpened('sets', rig?.id, query.get('set') ?? undefined);
   const set = named ?? inPlay.set;
   const { songs, isLoaded } = useSongsOf(set);
+  const show = useMemo(
+    () => (isPlan && rig && isShown ? { ...world.show, rig } : null),
+    [isPlan, rig, isShown, world],
+  );
+  const { state } = useFeet(show, useFeetModel().model);
+  const plan = state.kind === 'found' ? state.found.plan : null;
   return useMemo(
-    () => (rig && isShown && (isLoaded || !set) ? { rig, world, presets, set, songs } : null),
-    [rig, isShown, isLoaded, world, presets, set, songs],
+    () => (rig && isShown && (isLoaded || !set) ? { rig, world, presets, set, songs, plan } : null),
+    [rig, isShown, isLoaded, world, presets, set, songs, plan],
   );
 }
 

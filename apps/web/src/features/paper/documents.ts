@@ -4,6 +4,7 @@ import {
   labelStrips,
   orderPages,
   paperSize,
+  planTable,
   rigTables,
   sentTable,
   stripPages,
@@ -16,6 +17,7 @@ import {
   type StripLook,
 } from '@idle-step/core/paper';
 import type { World } from '@idle-step/core/engine';
+import type { PressPlan } from '@idle-step/core/proof';
 import type { Preset } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
 import { partName, partsOf, setTimes, type Setlist, type Song } from '@idle-step/core/show';
@@ -27,6 +29,7 @@ export const KINDS = [
   { kind: 'labels', text: 'Label strips' },
   { kind: 'order', text: 'Running order' },
   { kind: 'cues', text: 'Cue sheet' },
+  { kind: 'plan', text: 'Press plan' },
   { kind: 'rig', text: 'The rig' },
   { kind: 'chart', text: 'Chart of a device' },
   { kind: 'sent', text: 'Everything sent' },
@@ -54,6 +57,8 @@ export type PaperSource = {
   readonly presets: readonly Preset[];
   readonly set: Setlist | null;
   readonly songs: readonly Song[];
+  /** Of the set in play, once it was found. */
+  readonly plan: PressPlan | null;
 };
 
 export type PaperDocument = { readonly title: string; readonly pages: readonly PaperPage[] };
@@ -92,6 +97,15 @@ export function documentOf(
       if (!song) return 'The set in play has no songs.';
       const tables = cueTables(song, source.world, source.rig, source.presets);
       return { title: `${song.name}, cue sheet`, pages: tablePages(tables, lying, measure) };
+    }
+    case 'plan': {
+      if (source.world.songs.length === 0) return 'The set in play has no songs.';
+      if (!source.plan) return 'Looking for the fewest presses …';
+      const name = source.world.show.setName || source.rig.name;
+      return {
+        title: `${name}, press plan`,
+        pages: tablePages([planTable(name, source.plan, source.world)], upright, measure),
+      };
     }
     case 'rig':
       return { title: source.rig.name, pages: tablePages(rigTables(source.rig), upright, measure) };

@@ -1,3 +1,4 @@
+import { stepTo, usePlanSteps } from '../../proof/planOnStage';
 import type { World } from '@idle-step/core/engine';
 import { Button } from 'react-bootstrap';
 import { Cloth } from '../../ui/Cloth';
@@ -58,8 +59,10 @@ export function PractiseTable({ world, practising }: { world: World; practising:
 /** The question, in place of the scene. */
 export function PractiseNow({ world, practising }: { world: World; practising: Practising }) {
   const { now, last } = practising;
+  const steps = usePlanSteps(world);
   if (!now) return null;
   const question = now.questions[now.at];
+  const step = question && now.misses > 0 ? stepTo(steps, question) : '';
   const name = last && world.controls.get(last.controlId)?.control.name;
   const said =
     last === null
@@ -67,7 +70,7 @@ export function PractiseNow({ world, practising }: { world: World; practising: P
       : last.answer === 'right'
         ? `${name}: right. And now?`
         : last.answer === 'wrong'
-          ? `${name} does not lead there.`
+          ? `${name} does not lead there.${step && ` The plan: ${step}.`}`
           : `${name} turns a page. Go on.`;
   return (
     <div className="stage-now framed" data-testid="practise-now" role="status">

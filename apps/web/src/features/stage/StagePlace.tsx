@@ -44,6 +44,7 @@ import { usePractise } from './usePractise';
 import { useStageKeys } from './useStageKeys';
 import { useWakeLock } from './useWakeLock';
 import { nth } from '@idle-step/core/sure';
+import { nextStep, usePlanSteps } from '../../proof/planOnStage';
 
 const RehearsePanel = inPieces(
   () => import('./RehearsePanel').then((m) => m.RehearsePanel),
@@ -172,8 +173,11 @@ function Next({ world }: { world: World }) {
   const host = useLiveHost();
   const place = usePlace();
   const { run, position } = useLiveState('run', 'position');
-  const after = run ? aheadWords(world, nextThing(world, { run, position })) : nextScene(world, place);
+  const ahead = run && nextThing(world, { run, position });
+  const after = ahead ? aheadWords(world, ahead) : nextScene(world, place);
   const isWaiting = !run && place.sceneIndex === null;
+  const planned = nextStep(usePlanSteps(world), world, { position });
+  const step = ahead?.kind === 'pause' || ahead?.kind === 'end' ? '' : planned;
   return (
     <div className="stage-next">
       <small>
@@ -191,6 +195,7 @@ function Next({ world }: { world: World }) {
           <FitText text={after.name ?? 'end of the set'} max={84} min={36} />
         </span>
       </button>
+      {step && <small className="plan-step">{step}</small>}
     </div>
   );
 }

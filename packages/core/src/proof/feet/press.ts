@@ -5,6 +5,7 @@ import {
   type LiveEvent,
   type LiveState,
   type World,
+  type WorldBoard,
 } from '../../engine';
 import { isPressed, PLAIN_TIMING, type Action, type Assignment } from '../../floor';
 import { parseBytes } from '../../midi';
@@ -41,10 +42,15 @@ export const leads = (assignment: Assignment, gesture: FootGesture): boolean =>
   assignment[gesture].some((a) => isDone(a) && LEADING.has(a.kind)) ||
   assignment.release.some((a) => isDone(a) && LEADING.has(a.kind));
 
+/** Whether what is pressed on a board is heard: it has a way to the computer, or needs none. */
+export const isHeard = ({ board, path }: WorldBoard): boolean =>
+  board.isOnScreen || board.mode === 'standalone' || path !== null;
+
 /** Everything that feet can do now: each gesture that has something to do, board by board. */
 export function pressesAt(world: World, state: LiveState): (FootPress & { readonly leads: boolean })[] {
   return world.boards.flatMap((board) =>
-    board.board.controls.flatMap(({ id, kind }) => {
+    board.board.controls.flatMap(({ id, kind, sends }) => {
+      if (!isHeard(board) && sends.kind !== 'key') return [];
       const assignment = assignmentInForce(world, board, state, id);
       if (!assignment) return [];
       const gestures: readonly FootGesture[] = isPressed(kind)

@@ -2,6 +2,7 @@ import { differenceOf, type Finding, type FindingPlace, type Json, type Mend } f
 import type { Show, World } from '../../engine';
 import type { FullRig } from '../../routing';
 import type { Setlist } from '../../show';
+import { idFrom } from './nearest';
 
 /** What the proof can hold against a rig, its boards, its routes, its songs and a set. */
 export type ProofCode = keyof typeof WHY;
@@ -105,8 +106,8 @@ export function mendTo<T extends { readonly id: string }>(
 }
 
 /**
- * The ground on which a finding stands: a text that is another one as soon as what it holds is another thing. What was set
+ * The ground on which a finding stands: an identifier that is another one as soon as what it holds is another thing. What was set
  * aside on one ground comes back on another.
  */
 export const groundOf = ({ code, place, sentence }: Finding): string =>
-  JSON.stringify([code, place, sentence]);
+  idFrom(JSON.stringify([code, place, sentence]));

@@ -1,4 +1,5 @@
 import type { World } from '../../engine';
+import type { Board } from '../../floor';
 import { got, nth } from '../../sure';
 import type { FootPress } from '../feet/press';
 import { fittsS } from './fitts';
@@ -19,7 +20,7 @@ export const FEET_MODEL: FeetModel = { aS: 0.2, bS: 0.15, tapS: 0.1, crossedS: 0
 export const FEET = ['left', 'right'] as const;
 export type Foot = (typeof FEET)[number];
 
-/** Where a foot stands: a control, or at rest before the boards. */
+/** Where a foot stands: a control, or at rest before the main board. */
 export type FootPlace = string | null;
 export type FeetPlaces = Readonly<Record<Foot, FootPlace>>;
 export const AT_REST: FeetPlaces = { left: null, right: null };
@@ -32,7 +33,7 @@ export type Floor = {
   readonly rest: Readonly<Record<Foot, Target>>;
 };
 
-/** How far apart feet rest, and how far before the boards, in mm. Own choice. */
+/** How far apart feet rest, and how far before the board, in mm. Own choice. */
 const APART_MM = 240;
 const BEFORE_MM = 80;
 
@@ -45,10 +46,12 @@ export function floorOf({ boards }: World): Floor {
         yMm: board.yMm + c.yMm + c.heightMm / 2,
         widthMm: Math.max(1, Math.min(c.widthMm, c.heightMm)),
       });
-  const lefts = boards.map(({ board }) => board.xMm);
-  const rights = boards.map(({ board }) => board.xMm + board.widthMm);
-  const middle = boards.length === 0 ? 0 : (Math.min(...lefts) + Math.max(...rights)) / 2;
-  const yMm = Math.max(0, ...boards.map(({ board }) => board.yMm + board.heightMm)) + BEFORE_MM;
+  // One stands before the board with the most on it.
+  const main = boards
+    .map(({ board }) => board)
+    .reduce<Board | null>((most, b) => (most && most.controls.length >= b.controls.length ? most : b), null);
+  const middle = main ? main.xMm + main.widthMm / 2 : 0;
+  const yMm = (main ? main.yMm + main.heightMm : 0) + BEFORE_MM;
   return {
     controls,
     rest: {

@@ -10,7 +10,8 @@ import { pressed, pressesAt, type FootPress } from '../feet/press';
 import { standsOtherwise } from '../feet/stands';
 import { fittsBits, fittsS } from './fitts';
 import { FEET_MODEL } from './feetModel';
-import { pressPlan, pressWords } from './pressPlan';
+import { pressesWords, pressWords } from '../feet/pressWords';
+import { pressPlan } from './pressPlan';
 
 describe('the time that a movement takes', () => {
   // MacKenzie 1992, Shannon form (from memory): D/W of 1, 3, 7, 15 give 1, 2, 3, 4 bits.
@@ -167,5 +168,9 @@ describe('the press plan', () => {
     const { world } = randomEvening(seeded(3));
     expect(pressWords(world, { controlId: 's0', gesture: 'press' })).toBe('switch 1');
     expect(pressWords(world, { controlId: 's1', gesture: 'hold' })).toBe('hold switch 2');
+    const s0 = { controlId: 's0', gesture: 'press' } as const;
+    expect(pressesWords(world, [s0, s0, { ...s0, gesture: 'doublePress' }])).toBe(
+      'switch 1 × 2, twice switch 1',
+    );
   });
 });

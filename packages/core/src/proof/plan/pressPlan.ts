@@ -1,6 +1,6 @@
 import { isPressed } from '../../floor';
 import type { LiveState, World } from '../../engine';
-import { got, nth } from '../../sure';
+import { nth } from '../../sure';
 import type { FootGraph, Way } from '../feet/graph';
 import { pressed, type FootPress } from '../feet/press';
 import { standsOtherwise } from '../feet/stands';
@@ -400,17 +400,3 @@ function checked(
 
 const asAt = ({ position: { entryId, sceneId } }: LiveState): At | null =>
   entryId !== null && sceneId !== null ? { entryId, sceneId } : null;
-
-/** A press in words: `near 3`, `hold near 3`. */
-export function pressWords(world: World, { controlId, gesture }: FootPress): string {
-  const { name } = got(world.controls, controlId).control;
-  return gesture === 'press' ? name : `${GESTURE_WORDS[gesture]} ${name}`;
-}
-
-const GESTURE_WORDS = {
-  press: 'press',
-  hold: 'hold',
-  doublePress: 'press twice',
-  toe: 'toe of',
-  heel: 'heel of',
-};

@@ -1,4 +1,5 @@
 import type { World } from '../../engine';
+import { isBare } from '../../floor';
 import { nth } from '../../sure';
 import { pressesTo, type FootGraph, type Node } from '../feet/graph';
 import { pressed, pressesAt, type FootPress } from '../feet/press';
@@ -39,6 +40,10 @@ export type Reach = {
   readonly traps: readonly Trap[];
   /** Banks, by their ids, that no press leads to. */
   readonly unseenBanks: readonly string[];
+  /** Controls that do nothing in any bank. */
+  readonly idleControls: readonly string[];
+  /** Scenes of songs that stand in no part. */
+  readonly unplayedScenes: readonly { readonly songId: string; readonly sceneId: string }[];
   readonly states: number;
   readonly tried: number;
   readonly isExact: boolean;
@@ -57,6 +62,8 @@ export function reachOf(world: World, graph: FootGraph): Reach {
     scenes: scenes.map((scene, i) => sceneReach(graph, backwards, wrong, scene, scenes[i - 1])),
     traps: trapsOf(graph, backwards),
     unseenBanks: unseenBanks(world, graph),
+    idleControls: idleControls(world),
+    unplayedScenes: unplayedScenes(world),
     states: graph.nodes.length,
     tried: graph.tried,
     isExact: graph.isExact,
@@ -214,4 +221,25 @@ function unseenBanks({ boards }: World, { nodes }: FootGraph): string[] {
       if (id !== undefined) seen.add(id);
     }
   return boards.flatMap(({ banks }) => banks.flatMap(({ bank }) => (seen.has(bank.id) ? [] : bank.id)));
+}
+
+const idleControls = ({ boards, songs }: World): string[] =>
+  boards.flatMap(({ board, preset, banks, groups }) =>
+    preset === null
+      ? []
+      : board.controls.flatMap(({ id }) => {
+          const pages = [...banks, ...groups.flatMap((g) => g.pages)];
+          const assigned = pages.flatMap((p) => p.assignments.get(id) ?? []);
+          const isUsed =
+            assigned.some((a) => !isBare(a)) || songs.some((s) => s.controls.some((works) => works.has(id)));
+          return isUsed ? [] : id;
+        }),
+  );
+
+function unplayedScenes({ songs }: World): Reach['unplayedScenes'] {
+  const played = new Set(songs.flatMap(({ parts }) => parts.map((p) => p.sceneId)));
+  const each = new Map(songs.map(({ song }) => [song.id, song]));
+  return [...each.values()].flatMap((song) =>
+    song.scenes.flatMap((s) => (played.has(s.id) ? [] : { songId: song.id, sceneId: s.id })),
+  );
 }

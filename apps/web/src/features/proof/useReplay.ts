@@ -1,0 +1,57 @@
+import type { FootPress } from '@idle-step/core/proof';
+import { useEffect, useRef, useState } from 'react';
+import { useLiveHost, useLiveOf } from '../../live/use/useLive';
+
+/** How long a foot stays on a switch, how long it is held, and how far two presses lie apart, in ms. */
+const DOWN_MS = 90;
+const HELD_MS = 1100;
+const APART_MS = 700;
+const AGAIN_MS = 140;
+
+/**
+ * Plays presses on the floor as feet would, from the beginning of the set; what is heard is heard. Not while a set runs.
+ * @returns `refusal`: why it cannot now, or `null`; `at`: the press that is on its way, or `null`.
+ */
+export function useReplay() {
+  const host = useLiveHost();
+  const isRunning = useLiveOf(({ state }) => state.run !== null);
+  const [at, setAt] = useState<number | null>(null);
+  const timers = useRef<number[]>([]);
+  const stop = () => {
+    for (const timer of timers.current) window.clearTimeout(timer);
+    timers.current = [];
+    setAt(null);
+  };
+  useEffect(
+    () => () => {
+      for (const timer of timers.current) window.clearTimeout(timer);
+    },
+    [],
+  );
+  const play = (presses: readonly FootPress[]) => {
+    stop();
+    host.command({ kind: 'show', to: 'begin' });
+    const later = (ms: number, what: () => void) => timers.current.push(window.setTimeout(what, ms));
+    let ms = APART_MS;
+    for (const [i, { controlId, gesture }] of presses.entries()) {
+      later(ms, () => setAt(i));
+      if (gesture === 'toe' || gesture === 'heel') {
+        for (const [j, travel] of [64, gesture === 'toe' ? 127 : 0, 64].entries())
+          later(ms + j * DOWN_MS, () => host.boards.movePedal(controlId, travel));
+      } else {
+        for (let again = 0; again < (gesture === 'doublePress' ? 2 : 1); again++) {
+          later(ms + again * AGAIN_MS, () => host.boards.pressSwitch(controlId, true));
+          later(ms + again * AGAIN_MS + (gesture === 'hold' ? HELD_MS : DOWN_MS), () =>
+            host.boards.pressSwitch(controlId, false),
+          );
+        }
+      }
+      ms += APART_MS + (gesture === 'hold' ? HELD_MS : 0);
+    }
+    later(ms, () => {
+      setAt(null);
+      host.command({ kind: 'show', to: 'end' });
+    });
+  };
+  return { play, stop, at, refusal: isRunning && at === null ? 'A set runs: end it on Stage first.' : null };
+}
