@@ -226,11 +226,13 @@ export const textIs = (
   page: Page,
   selector: string,
   holds: (text: string) => boolean,
+  withinMs?: number,
 ): Promise<string | null> =>
   until(
     selector,
     () => textOf(page, selector),
     (text) => text !== null && holds(text),
+    withinMs,
   );
 
 /** Chooses an option of a labelled list by its visible text, once it is there; one that is found by typing is typed. */

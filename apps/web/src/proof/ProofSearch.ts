@@ -63,6 +63,8 @@ export class ProofSearch<T> {
       if (this.worker !== worker) return;
       const found = this.foundIn(data);
       if (data.kind === 'now') this.become({ kind: 'running', now: data.now, last: this.last() });
+      else if (found !== null && data.kind === 'layout' && !data.isOver)
+        this.become({ kind: 'running', now: null, last: found });
       else if (found !== null) {
         this.stop();
         this.become({ kind: 'found', found });

@@ -4,11 +4,14 @@ import {
   breaksOf,
   footGraph,
   GRAPH_LIMITS,
+  layoutSearch,
   pressPlan,
   reachOf,
   worldOfFeet,
   type Break,
   type FeetModel,
+  type LayoutFound,
+  type LayoutWish,
   type PressPlan,
   type Reach,
 } from '@idle-step/core/proof';
@@ -17,7 +20,13 @@ import type { FullRig } from '@idle-step/core/routing';
 type FullShow = Show & { readonly rig: FullRig };
 export type SearchWish =
   | { readonly kind: 'feet'; readonly show: FullShow; readonly model: FeetModel }
-  | { readonly kind: 'breaks'; readonly show: FullShow };
+  | { readonly kind: 'breaks'; readonly show: FullShow }
+  | {
+      readonly kind: 'layout';
+      readonly show: FullShow;
+      readonly model: FeetModel;
+      readonly wish: LayoutWish;
+    };
 
 /** How far a search has come: its share, 0–1, where that can be told, and in words. */
 export type SearchNow = { readonly share: number | null; readonly text: string };
@@ -25,7 +34,9 @@ export type FeetFound = { readonly reach: Reach; readonly plan: PressPlan };
 export type SearchTold =
   | { readonly kind: 'now'; readonly now: SearchNow }
   | { readonly kind: 'feet'; readonly found: FeetFound }
-  | { readonly kind: 'breaks'; readonly found: readonly Break[] };
+  | { readonly kind: 'breaks'; readonly found: readonly Break[] }
+  /** The best layout so far, or the last one. */
+  | { readonly kind: 'layout'; readonly found: LayoutFound; readonly isOver: boolean };
 
 const tell = (told: SearchTold): void => self.postMessage(told);
 /** How often it is told how far a search has come, in ms. */
@@ -58,5 +69,21 @@ self.onmessage = ({ data: wish }: MessageEvent<SearchWish>) => {
     share: null,
     text: `${tried} presses tried, ${waiting} places to go`,
   }));
-  tell({ kind: 'feet', found: { reach: reachOf(world, graph), plan: pressPlan(world, graph, wish.model) } });
+  const plan = pressPlan(world, graph, wish.model);
+  if (wish.kind === 'feet') {
+    tell({ kind: 'feet', found: { reach: reachOf(world, graph), plan } });
+    return;
+  }
+  let toldMs = performance.now();
+  const search = layoutSearch(world, plan, begunEvening(world), wish.wish, wish.model);
+  for (;;) {
+    const next = search.next();
+    if (next.done) {
+      tell({ kind: 'layout', found: next.value, isOver: true });
+      return;
+    }
+    if (performance.now() - toldMs < TOLD_MS) continue;
+    toldMs = performance.now();
+    tell({ kind: 'layout', found: next.value, isOver: false });
+  }
 };

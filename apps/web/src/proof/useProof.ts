@@ -6,6 +6,8 @@ import {
   idFrom,
   type Break,
   type FeetModel,
+  type LayoutFound,
+  type LayoutWish,
   type ProofFinding,
 } from '@idle-step/core/proof';
 import type { FullRig } from '@idle-step/core/routing';
@@ -108,6 +110,9 @@ export function useSetAside(rigId: string) {
 }
 
 const feet = new ProofSearch<FeetFound>(searchWorker, (told) => (told.kind === 'feet' ? told.found : null));
+const layout = new ProofSearch<LayoutFound>(searchWorker, (told) =>
+  told.kind === 'layout' ? told.found : null,
+);
 const breaks = new ProofSearch<readonly Break[]>(searchWorker, (told) =>
   told.kind === 'breaks' ? told.found : null,
 );
@@ -124,7 +129,8 @@ const isSameShow = (a: FullShow, b: FullShow): boolean =>
 const isSameWish = (a: SearchWish, b: SearchWish): boolean =>
   a.kind === b.kind &&
   isSameShow(a.show, b.show) &&
-  (a.kind !== 'feet' || b.kind !== 'feet' || isSameJson(a.model, b.model));
+  (a.kind === 'breaks' || b.kind === 'breaks' || isSameJson(a.model, b.model)) &&
+  (a.kind !== 'layout' || b.kind !== 'layout' || isSameJson(a.wish, b.wish));
 
 /** @param wish `null` where nothing is to be looked for. */
 function useSearch<T>(search: ProofSearch<T>, wish: SearchWish | null): SearchState<T> {
@@ -144,6 +150,15 @@ export function useFeet(show: FullShow | null, model: FeetModel = FEET_MODEL) {
 export function useBreaks(show: FullShow) {
   const wish = useMemo<SearchWish>(() => ({ kind: 'breaks', show }), [show]);
   return { state: useSearch(breaks, wish), cancel: breaks.cancel, again: breaks.again };
+}
+
+/** What on which switch makes the evening easiest for the feet. @param wish `null` until it is asked for. */
+export function useLayout(show: FullShow, model: FeetModel, wish: LayoutWish | null) {
+  const asked = useMemo<SearchWish | null>(
+    () => wish && { kind: 'layout', show, model, wish },
+    [show, model, wish],
+  );
+  return { state: useSearch(layout, asked), cancel: layout.cancel, again: layout.again };
 }
 
 /** What a search has found, this time or the last. */

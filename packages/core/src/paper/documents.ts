@@ -40,8 +40,8 @@ export function planTable(title: string, plan: PressPlan, world: World): PaperTa
       { head: 'Part', share: 3 },
       { head: 'Left foot', share: 3 },
       { head: 'Right foot', share: 3 },
-      { head: 'Feet need', share: 1, align: 'right' },
-      { head: 'Music leaves', share: 1, align: 'right' },
+      { head: 'Feet need', share: 1.6, align: 'right' },
+      { head: 'Music leaves', share: 1.9, align: 'right' },
       { head: '', share: 2 },
     ],
     rows: world.songs.flatMap(({ song, parts }, songIndex) => [

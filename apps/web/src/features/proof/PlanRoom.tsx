@@ -93,7 +93,7 @@ function Planned({ show, world, plan }: { show: FullShow; world: World; plan: Pr
       <PlanLine world={world} parts={parts} songIndex={songIndex} />
       {troubled.length > 0 && (
         <>
-          <h2>Tight places</h2>
+          <h2>Places to look at</h2>
           <ul className="finding-list">
             {troubled.map((part) => (
               <Tight

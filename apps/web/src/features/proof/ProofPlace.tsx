@@ -10,6 +10,7 @@ import { NotKept } from '../../records/NotKept';
 import { counted } from '../../words/counted';
 import { BreaksRoom } from './BreaksRoom';
 import { FindingsRoom } from './FindingsRoom';
+import { LayoutRoom } from './LayoutRoom';
 import { PlanRoom } from './PlanRoom';
 import { ReachRoom } from './ReachRoom';
 import { useFeetModel } from '../../proof/useFeetModel';
@@ -19,6 +20,7 @@ const ROOMS = [
   { room: 'reach', text: 'Reach' },
   { room: 'breaks', text: 'If something breaks' },
   { room: 'plan', text: 'Press plan' },
+  { room: 'layout', text: 'Layout' },
 ] as const;
 
 /** Is the evening right, before it: what is held against it, and how feet play it. */
@@ -74,6 +76,7 @@ function Proof({ rig }: { rig: FullRig }) {
       {room === 'reach' && <ReachRoom show={show} feet={feet} />}
       {room === 'breaks' && <BreaksRoom show={show} />}
       {room === 'plan' && <PlanRoom show={show} feet={feet} model={model} />}
+      {room === 'layout' && <LayoutRoom show={show} model={model.model} />}
     </div>
   );
 }

@@ -1,5 +1,5 @@
 import type { FootPress } from '@idle-step/core/proof';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useLiveHost, useLiveOf } from '../../live/use/useLive';
 
 /** How long a foot stays on a switch, how long it is held, and how far two presses lie apart, in ms. */
@@ -17,17 +17,25 @@ export function useReplay() {
   const isRunning = useLiveOf(({ state }) => state.run !== null);
   const [at, setAt] = useState<number | null>(null);
   const timers = useRef<number[]>([]);
-  const stop = () => {
+  const down = useRef<string | null>(null);
+  /** Whatever is on its way ends: a switch that is down goes up, and the set that was begun for it is over. */
+  const leave = useCallback(() => {
+    if (timers.current.length === 0) return;
     for (const timer of timers.current) window.clearTimeout(timer);
     timers.current = [];
+    if (down.current !== null) host.boards.pressSwitch(down.current, false);
+    down.current = null;
+    host.command({ kind: 'show', to: 'end' });
+  }, [host]);
+  const stop = () => {
+    leave();
     setAt(null);
   };
-  useEffect(
-    () => () => {
-      for (const timer of timers.current) window.clearTimeout(timer);
-    },
-    [],
-  );
+  useEffect(() => leave, [leave]);
+  const press = (controlId: string, isDown: boolean) => {
+    down.current = isDown ? controlId : null;
+    host.boards.pressSwitch(controlId, isDown);
+  };
   const play = (presses: readonly FootPress[]) => {
     stop();
     host.command({ kind: 'show', to: 'begin' });
@@ -40,18 +48,15 @@ export function useReplay() {
           later(ms + j * DOWN_MS, () => host.boards.movePedal(controlId, travel));
       } else {
         for (let again = 0; again < (gesture === 'doublePress' ? 2 : 1); again++) {
-          later(ms + again * AGAIN_MS, () => host.boards.pressSwitch(controlId, true));
+          later(ms + again * AGAIN_MS, () => press(controlId, true));
           later(ms + again * AGAIN_MS + (gesture === 'hold' ? HELD_MS : DOWN_MS), () =>
-            host.boards.pressSwitch(controlId, false),
+            press(controlId, false),
           );
         }
       }
       ms += APART_MS + (gesture === 'hold' ? HELD_MS : 0);
     }
-    later(ms, () => {
-      setAt(null);
-      host.command({ kind: 'show', to: 'end' });
-    });
+    later(ms, stop);
   };
   return { play, stop, at, refusal: isRunning && at === null ? 'A set runs: end it on Stage first.' : null };
 }

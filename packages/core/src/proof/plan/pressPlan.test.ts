@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { stateKey, type LiveState, type World } from '../../engine';
-import { got, nth } from '../../sure';
+import { nth } from '../../sure';
 import { seeded } from '../../seeded.test-support';
 import { drained } from '../feet/drained';
 import { begunEvening } from '../feet/evening';
@@ -9,7 +9,7 @@ import { footGraph } from '../feet/graph';
 import { pressed, pressesAt, type FootPress } from '../feet/press';
 import { standsOtherwise } from '../feet/stands';
 import { fittsBits, fittsS } from './fitts';
-import { FEET_MODEL } from './feetModel';
+import { easiest, goalsOf, type Change } from './easiest.test-support';
 import { pressesWords, pressWords } from '../feet/pressWords';
 import { pressPlan } from './pressPlan';
 
@@ -26,19 +26,6 @@ describe('the time that a movement takes', () => {
   });
   it('of no distance is the first part alone', () => expect(fittsS(0.2, 0.15, 0, 30)).toBe(0.2));
 });
-
-type Goal = { readonly key: string; readonly leavesS: number | null };
-
-/** The parts of the set in order, reckoned here by themselves. */
-const goalsOf = (world: World): Goal[] =>
-  world.songs.flatMap(({ entryId, parts }) =>
-    parts.map((part, i) => ({
-      key: `${entryId} ${part.sceneId}`,
-      leavesS: i === 0 ? null : (parts[i - 1]?.length?.amount ?? null),
-    })),
-  );
-
-type Change = readonly FootPress[];
 
 /**
  * All ways to play the set in order with the fewest presses, change by change; none where more than so many would be
@@ -79,46 +66,6 @@ function everyPlan(world: World, most: number): Change[][] {
     if (found.length > 0) return found;
   }
   return [];
-}
-
-/** The easiest choice of feet for a way: how many tight places, and seconds. Tries every choice. */
-function easiest(world: World, plan: readonly Change[]): readonly [number, number] {
-  const goals = goalsOf(world);
-  const board = nth(world.boards, 0).board;
-  const middle = (id: string): readonly [number, number, number] => {
-    const c = got(world.controls, id).control;
-    return [
-      board.xMm + c.xMm + c.widthMm / 2,
-      board.yMm + c.yMm + c.heightMm / 2,
-      Math.min(c.widthMm, c.heightMm),
-    ];
-  };
-  const { aS, bS, tapS, crossedS } = FEET_MODEL;
-  let best: readonly [number, number] = [Infinity, Infinity];
-  const presses = plan.flatMap((change, i) => change.map((press) => ({ press, change: i })));
-  for (let choice = 0; choice < 2 ** presses.length; choice++) {
-    const at = [
-      [board.xMm + board.widthMm / 2 - 120, board.yMm + board.heightMm + 80],
-      [board.xMm + board.widthMm / 2 + 120, board.yMm + board.heightMm + 80],
-    ];
-    const takes = plan.map(() => 0);
-    for (const [i, { press, change }] of presses.entries()) {
-      const foot = (choice >> i) & 1;
-      const [x, y, width] = middle(press.controlId);
-      const far = Math.hypot(x - at[foot]![0]!, y - at[foot]![1]!);
-      at[foot] = [x, y];
-      const crossed = at[0]![0]! > at[1]![0]! ? crossedS : 0;
-      const stays = press.gesture === 'hold' ? 0.6 : tapS;
-      takes[change]! += aS + bS * Math.log2(far / width + 1) + crossed + stays;
-    }
-    const tight = takes.filter((t, i) => {
-      const leavesS = goals[i]?.leavesS ?? null;
-      return leavesS !== null && (plan[i]?.length ?? 0) > 0 && t > leavesS;
-    }).length;
-    const total = takes.reduce((sum, t) => sum + t, 0);
-    if (tight < best[0] || (tight === best[0] && total < best[1])) best = [tight, total];
-  }
-  return best;
 }
 
 const SETS = 300;

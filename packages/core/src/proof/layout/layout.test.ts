@@ -1,0 +1,174 @@
+import { describe, expect, it } from 'vitest';
+import { compileWorld, type Show, type World } from '../../engine';
+import { there } from '../../sure';
+import { seeded } from '../../seeded.test-support';
+import { drained } from '../feet/drained';
+import { begunEvening } from '../feet/evening';
+import { pressed } from '../feet/press';
+import { randomEvening } from '../feet/footRuns.test-support';
+import { footGraph } from '../feet/graph';
+import { easiest, type Change } from '../plan/easiest.test-support';
+import { FEET_MODEL } from '../plan/feetModel';
+import { pressPlan } from '../plan/pressPlan';
+import { layoutSearch, withMoves, type LayoutFound, type LayoutWish } from './layout';
+
+const WISH: LayoutWish = {
+  boardId: 'board',
+  fixed: [],
+  isSameInEveryBank: false,
+  foot: null,
+  changesAtMost: null,
+};
+const IDS = ['s0', 's1', 's2'];
+const ORDERS = [
+  [0, 1, 2],
+  [0, 2, 1],
+  [1, 0, 2],
+  [1, 2, 0],
+  [2, 0, 1],
+  [2, 1, 0],
+];
+
+const planOf = (world: World) =>
+  pressPlan(world, drained(footGraph(world, begunEvening(world), { exactPresses: 20_000, presses: 20_000 })));
+
+/** Evenings that feet play in a few presses. */
+function* evenings(count: number) {
+  let found = 0;
+  for (let seed = 1; found < count; seed++) {
+    const { show, world } = randomEvening(seeded(5000 + seed));
+    const plan = planOf(world);
+    if (plan.open > 0 || plan.presses < 2 || plan.presses > 7) continue;
+    found++;
+    yield {
+      seed,
+      show,
+      world,
+      plan,
+      search: (part: Partial<LayoutWish> = {}) => searched(world, plan, part),
+    };
+  }
+}
+
+const searched = (world: World, plan: ReturnType<typeof planOf>, part: Partial<LayoutWish>): LayoutFound =>
+  drained(layoutSearch(world, plan, begunEvening(world), { ...WISH, ...part }, FEET_MODEL));
+
+/** The presses of a plan with the bank that is in force at each, as places of the three switches. */
+function stepsOf(world: World, changes: readonly Change[]) {
+  let state = begunEvening(world);
+  return changes.map((change) =>
+    change.map((press) => {
+      const bankId = state.banks['board'] ?? 'bank-0';
+      state = pressed(world, state, press).state;
+      return { press, bankId };
+    }),
+  );
+}
+
+/** The least of all layouts, reckoned by trying every order of every bank and every choice of feet. */
+function leastOf(
+  world: World,
+  changes: readonly Change[],
+  {
+    same = false,
+    feet = [0, 1],
+    fixed = [] as string[],
+    most = Infinity,
+  }: { same?: boolean; feet?: readonly (0 | 1)[]; fixed?: string[]; most?: number } = {},
+): readonly [number, number] {
+  const steps = stepsOf(world, changes);
+  const banks = [...new Set(steps.flat().map((s) => s.bankId))];
+  let least: readonly [number, number] = [Infinity, Infinity];
+  const choices = same ? ORDERS.map((o) => banks.map(() => o)) : product(banks.map(() => ORDERS));
+  for (const choice of choices) {
+    const moved = (bankId: string, id: string) => IDS[choice[banks.indexOf(bankId)]![IDS.indexOf(id)]!]!;
+    if (fixed.some((id) => banks.some((b) => moved(b, id) !== id))) continue;
+    const rows = same ? choice.slice(0, 1) : choice;
+    if (rows.flatMap((o) => o.filter((to, i) => to !== i)).length > most) continue;
+    const cost = easiest(
+      world,
+      steps.map((change) =>
+        change.map(({ press, bankId }) => ({ ...press, controlId: moved(bankId, press.controlId) })),
+      ),
+      feet,
+    );
+    if (cost[0] < least[0] || (cost[0] === least[0] && cost[1] < least[1])) least = cost;
+  }
+  return least;
+}
+
+const product = <T>(lists: readonly (readonly T[])[]): T[][] =>
+  lists.reduce<T[][]>((all, list) => all.flatMap((done) => list.map((x) => [...done, x])), [[]]);
+
+const costOf = ({ after }: LayoutFound) => [after.tight, after.takesS];
+
+describe('an easier layout', () => {
+  it('is the easiest of all that there are, for the presses of the plan (40 evenings)', () => {
+    let better = 0;
+    for (const { seed, world, plan, search } of evenings(40)) {
+      const found = search();
+      expect([seed, found.isProven, found.before.tight]).toEqual([seed, true, plan.tight]);
+      expect(found.before.takesS).toBeCloseTo(plan.takesS, 9);
+      const [tight, takesS] = leastOf(
+        world,
+        plan.parts.map((p) => p.presses),
+      );
+      expect([seed, found.after.tight]).toEqual([seed, tight]);
+      expect(found.after.takesS).toBeCloseTo(takesS, 9);
+      if (found.moves.length > 0) better++;
+    }
+    expect(better).toBeGreaterThan(10);
+  });
+
+  it('is played with no more than it says once it is taken (40 evenings)', () => {
+    for (const { seed, show, plan, search } of evenings(40)) {
+      const { moves, after } = search();
+      const taken: Show = { ...show, presets: show.presets.map((p) => withMoves(p, moves)) };
+      const again = planOf(compileWorld(taken));
+      expect([seed, again.open, again.presses]).toEqual([seed, 0, plan.presses]);
+      expect(again.tight < after.tight || again.takesS <= after.takesS + 1e-9).toBe(true);
+    }
+  });
+
+  it('keeps to what one asks of it (30 evenings)', () => {
+    for (const { seed, world, plan, search } of evenings(30)) {
+      const changes = plan.parts.map((p) => p.presses);
+      const check = (found: LayoutFound, least: readonly [number, number]) => {
+        expect([seed, found.isProven, found.after.tight]).toEqual([seed, true, least[0]]);
+        expect(costOf(found)[1]).toBeCloseTo(least[1], 9);
+      };
+      check(search({ isSameInEveryBank: true }), leastOf(world, changes, { same: true }));
+      check(search({ fixed: ['s1'] }), leastOf(world, changes, { fixed: ['s1'] }));
+      check(search({ changesAtMost: 2 }), leastOf(world, changes, { most: 2 }));
+      check(search({ foot: 'left' }), leastOf(world, changes, { feet: [0] }));
+      expect(search({ fixed: IDS }).moves).toEqual([]);
+      expect(search({ changesAtMost: 0 }).moves).toEqual([]);
+    }
+  });
+
+  it('for one foot on a large board is proven as a quadratic assignment', () => {
+    const { world, plan } = there([...evenings(1)][0]);
+    const board = there(world.boardById.get('board'));
+    // Nine more switches that nothing is on: too many layouts to try them all.
+    const controls = [
+      ...board.board.controls,
+      ...Array.from({ length: 6 }, (_, i) => ({
+        ...there(board.board.controls[0]),
+        id: `more-${i}`,
+        xMm: i * 50,
+        yMm: 150,
+      })),
+    ];
+    const rig = { ...world.show.rig, boards: world.show.rig.boards.map((b) => ({ ...b, controls })) };
+    const large = compileWorld({ ...world.show, rig });
+    const found = searched(large, plan, { foot: 'right', isSameInEveryBank: true });
+    const few = searched(world, plan, { foot: 'right', isSameInEveryBank: true });
+    expect(found.isProven).toBe(true);
+    expect(found.after.takesS).toBeLessThanOrEqual(few.after.takesS + 1e-9);
+    // Both feet: too many to be sure, and what is left is told.
+    const both = searched(large, plan, {});
+    expect(both.isProven).toBe(false);
+    expect(both.boundS).toBeLessThanOrEqual(both.after.takesS);
+    expect(both.after.takesS).toBeLessThanOrEqual(both.before.takesS);
+  });
+});
