@@ -32,6 +32,7 @@ import { planRecall, sceneCells, type RecallTarget } from '@idle-step/core/show'
 import { demoPresets, demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import { createRequire } from 'node:module';
 import { Message as WebMidiMessage } from 'webmidi';
+import { proofFigures } from './proof';
 import { calmRounds, timeStolen } from './stolen';
 
 /** Speed figures. Libraries run beside our own code in the same run, so that the ratios hold on any machine. */
@@ -381,6 +382,7 @@ const rows: Row[] = [
   { name: 'plan one recall', value: 1000 / plans, unit: 'ms', aim: '1 or less', holds: 1000 / plans <= 1 },
   { name: 'cost of a scene', value: 1000 / costs, unit: 'ms', aim: '', holds: null },
   { name: 'compile the demo world', value: 1000 / compiles, unit: 'ms', aim: '', holds: null },
+  ...proofFigures(),
   { name: 'memory in use', value: process.memoryUsage().heapUsed / 1e6, unit: 'MB', aim: '', holds: null },
 ];
 

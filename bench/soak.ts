@@ -1,3 +1,4 @@
+import { reachFault } from '../packages/core/src/proof/reach/reachRuns.test-support';
 import {
   compileWorld,
   drivenBy,
@@ -183,6 +184,7 @@ for (const [name, one, share] of [
   ['random edits, delays, lost answers, reloads and sleeping windows', saving, 0.5],
   ['random presets played by boards by themselves', boards, 0.01],
   ['random presets sent to boards over bad links', transfers, 0.1],
+  ['random rigs: what presses lead to, against every sequence of presses', reachFault, 0.005],
 ] as const) {
   const start = performance.now();
   let bad = 0;

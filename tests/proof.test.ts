@@ -35,6 +35,15 @@ describe('Proof', () => {
     await textIs(page, '.plan-line', (t) => t.includes('near 5'));
     expect(await axeViolations(page)).toEqual([]);
     await pressButton(page, 'Show it on Stage');
+    await page.goto(`${running.app.base}/proof/layout`);
+    await pressButton(page, 'Look for an easier layout');
+    await textIs(page, '.layout-room', (t) => t.includes('layouts were tried.'), 90_000);
+    await textIs(page, '.layout-room', (t) => /Moving \d+ switch/.test(t));
+    expect(await axeViolations(page)).toEqual([]);
+    await pressButton(page, 'Take it whole');
+    await verdict(page, (t) => t.startsWith('Plays hands-free in 46 presses'));
+    await textIs(page, '.layout-room', (t) => t.includes('Nothing easier was found'), 90_000);
+    await chord(page, 'Control', 'z');
     await page.goto(`${running.app.base}/proof/breaks`);
     await textIs(page, '.breaks-table', (t) => t.includes('no press leads to 32 of 47 parts'), 120_000);
     expect(await axeViolations(page)).toEqual([]);

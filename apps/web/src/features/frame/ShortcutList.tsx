@@ -43,6 +43,10 @@ const OF_PLACE: Record<string, readonly [string, string][]> = {
     ['Enter, or type', 'set the cell; Enter keeps, Escape leaves it'],
     ['Delete', 'carry over from the scene before'],
   ],
+  proof: [
+    ['Enter in a reason', 'set the finding aside; Escape leaves it'],
+    ['Ctrl or Cmd + Z', 'take back a mend, or a layout that was taken'],
+  ],
   sets: [
     ['Space on a line’s handle', 'pick it up; arrows move it, Space puts it down, Escape puts it back'],
     ['Alt + arrow up, down', 'move the line that has the focus'],

@@ -127,7 +127,10 @@ const shortMeaning = ({ device, means }: LineWords): string =>
 /** Time since the line before: `0.96 ms`, `1.20 s`. */
 const since = (ms: number | null): string => {
   if (ms === null) return '';
-  return ms >= 1000 ? `+${(ms / 1000).toFixed(2)} s` : `+${ms.toFixed(ms < 10 ? 2 : 0)} ms`;
+  // What was planned before a note may leave a moment earlier than the note was made.
+  const sign = ms < 0 ? '−' : '+';
+  const far = Math.abs(ms);
+  return far >= 1000 ? `${sign}${(far / 1000).toFixed(2)} s` : `${sign}${far.toFixed(far < 10 ? 2 : 0)} ms`;
 };
 
 /** How late a message left, in words, for the hint of its line. */

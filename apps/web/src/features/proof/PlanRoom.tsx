@@ -45,7 +45,8 @@ function Planned({ show, world, plan }: { show: FullShow; world: World; plan: Pr
   if (songIndex < 0) return <p>The set in play has no songs yet.</p>;
   const { song } = nth(world.songs, songIndex);
   const parts = plan.parts.filter((p) => p.songIndex === songIndex);
-  const troubled = plan.parts.filter((p) => p.isTight || p.isOpen || p.otherwise.length > 0);
+  const troubled = plan.parts.filter((p) => p.isTight || p.isOpen);
+  const otherwise = plan.parts.filter((p) => p.otherwise.length > 0).length;
   return (
     <>
       <p className="proof-sum">
@@ -55,7 +56,9 @@ function Planned({ show, world, plan }: { show: FullShow; world: World; plan: Pr
             ? 'No way plays the set in order with fewer.'
             : plan.open > 0
               ? 'Parts that no press leads to are left open.'
-              : 'Fewer may do: not everything was tried.'}
+              : otherwise > 0
+                ? 'Not every scene then stands as it says.'
+                : 'Fewer may do: not everything was tried.'}
         </span>
         <span className="gap" />
         <Link to="/paper/plan" className="btn btn-quiet">
@@ -91,6 +94,12 @@ function Planned({ show, world, plan }: { show: FullShow; world: World; plan: Pr
         <span className="muted">{counted(sum(parts), 'press', 'presses')}</span>
       </div>
       <PlanLine world={world} parts={parts} songIndex={songIndex} />
+      {otherwise > 0 && (
+        <p>
+          In {counted(otherwise, 'part')} something then stands otherwise than the scene says:{' '}
+          <Link to="/proof/reach">see Reach</Link>.
+        </p>
+      )}
       {troubled.length > 0 && (
         <>
           <h2>Places to look at</h2>
@@ -129,17 +138,14 @@ function PlanLine({
   const total = lengths.reduce((s, l) => s + l, 0) || 1;
   const starts = lengths.map((_, i) => lengths.slice(0, i).reduce((s, l) => s + l, 0) / total);
   const at = (i: number): React.CSSProperties => ({ left: `${(starts[i] ?? 0) * 100}%` });
+  const wide = (i: number): React.CSSProperties => ({ width: `${((lengths[i] ?? 0) / total) * 100}%` });
   return (
     <div className="plan-line" role="region" aria-label={`Presses of ${song.name}`} tabIndex={0}>
       <div className="plan-row parts-row">
         <b className="plan-name" />
         <div>
           {all.map((part, i) => (
-            <span
-              key={part.id}
-              className="plan-part"
-              style={{ ...at(i), width: `${((lengths[i] ?? 0) / total) * 100}%` }}
-            >
+            <span key={part.id} className="plan-part" style={{ ...at(i), ...wide(i) }}>
               <Cloth
                 text={partName(song, part)}
                 lit={false}
@@ -160,7 +166,7 @@ function PlanLine({
                 <span
                   key={part.partIndex}
                   className={`plan-press ${part.isTight ? 'tight' : ''}`}
-                  style={at(part.partIndex)}
+                  style={{ ...at(part.partIndex), ...wide(part.partIndex) }}
                 >
                   <i aria-hidden="true" />
                   <b>{own.map((p) => pressWords(world, p)).join(', ')}</b>
@@ -180,10 +186,7 @@ function PlanLine({
                 <span
                   key={`${part.partIndex} ${controlId}`}
                   className="plan-pedal"
-                  style={{
-                    ...at(part.partIndex),
-                    width: `${((lengths[part.partIndex] ?? 0) / total) * 100}%`,
-                  }}
+                  style={{ ...at(part.partIndex), ...wide(part.partIndex) }}
                 >
                   {foot}, {pressWords(world, { controlId, gesture: 'press' })}
                 </span>
@@ -240,9 +243,7 @@ function Tight({
           <b>{name}: </b>
           {part.isOpen
             ? 'no press leads there from the part before.'
-            : part.isTight
-              ? `${part.presses.map((p) => `${p.foot} foot to ${pressWords(world, p)}, ${(p.distanceMm / 1000).toFixed(2)} m away`).join('; ')}: feet need ${s(part.takesS)}, the music leaves ${s(part.leavesS ?? 0)}.`
-              : `${part.otherwise.map((id) => world.functions.get(id)?.fn.name ?? '').join(', ')} then stands otherwise than the scene says.`}
+            : `${part.presses.map((p) => `${p.foot} foot to ${pressWords(world, p)}, ${(p.distanceMm / 1000).toFixed(2)} m away`).join('; ')}: feet need ${s(part.takesS)}, the music leaves ${s(part.leavesS ?? 0)}.`}
         </p>
         {bar !== null && isByTime && (
           <p className="muted small">

@@ -39,7 +39,7 @@ const isOf = (world: World, reach: Reach): boolean =>
 function Reached({ world, reach }: { world: World; reach: Reach }) {
   const replay = useReplay();
   const far = reach.scenes.filter((s) => s.presses === null).length;
-  const wrong = reach.scenes.filter((s) => s.differs !== null);
+  const wrong = reach.scenes.filter((s): s is Wrong => s.differs !== null);
   return (
     <>
       <p className="proof-sum">
@@ -62,12 +62,12 @@ function Reached({ world, reach }: { world: World; reach: Reach }) {
         <>
           <h2>Stands otherwise</h2>
           <ul className="finding-list">
-            {wrong.map((s) => (
+            {wrongByWhat(wrong).map(([first, ...more]) => (
               <Counter
-                key={keyOf(s)}
+                key={keyOf(first)}
                 world={world}
-                text={`${sceneText(world, s)}: ${names(world, s.differs?.functionIds ?? [])} not as the scene says.`}
-                presses={s.differs?.presses ?? []}
+                text={`${sceneText(world, first)}: ${names(world, first.differs.functionIds)} as the scene says.${more.length > 0 ? ` So in ${counted(more.length, 'other scene')}.` : ''}`}
+                presses={first.differs.presses}
                 replay={replay}
               />
             ))}
@@ -98,6 +98,20 @@ function Reached({ world, reach }: { world: World; reach: Reach }) {
   );
 }
 
+type Wrong = SceneReach & { readonly differs: NonNullable<SceneReach['differs']> };
+
+/** One line for the scenes in which the same stands otherwise. */
+function wrongByWhat(scenes: readonly Wrong[]): [Wrong, ...Wrong[]][] {
+  const byWhat = new Map<string, [Wrong, ...Wrong[]]>();
+  for (const scene of scenes) {
+    const key = scene.differs.functionIds.join();
+    const known = byWhat.get(key);
+    if (known) known.push(scene);
+    else byWhat.set(key, [scene]);
+  }
+  return [...byWhat.values()];
+}
+
 /** One line for each thing that is pressed, with the places where that leads astray. */
 function trapsByPress(traps: readonly Trap[]): [Trap, ...Trap[]][] {
   const byPress = new Map<string, [Trap, ...Trap[]]>();
@@ -120,7 +134,7 @@ function howFar({ tried, states, isExact, isWhole }: Reach): string {
     return `${tried} presses were tried, and there is more: what is not found here may still be there.`;
   return isExact
     ? `${tried} presses from ${states} states were tried: all that there are.`
-    : `${tried} presses from ${states} places were tried: all that lead anywhere. How the gear stands was tried as it comes there, and with everything else pressed once before.`;
+    : `${tried} presses from ${states} places were tried: all that lead anywhere. How the gear stands was tried as it comes there, and once in each scene with everything else pressed before.`;
 }
 
 const names = (world: World, ids: readonly string[]): string => {
@@ -129,7 +143,7 @@ const names = (world: World, ids: readonly string[]): string => {
     return reached ? `${reached.device.name} ${reached.fn.name}` : 'a function that is gone';
   });
   const text = more.length > 0 ? `${first} and ${more.length} more` : first;
-  return `${text} ${ids.length === 1 ? 'stands' : 'stand'}`;
+  return `${text} ${ids.length === 1 ? 'does' : 'do'} not stand`;
 };
 
 /** A list of presses that shows what is said, playable at once. */

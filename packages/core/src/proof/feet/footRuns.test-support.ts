@@ -17,8 +17,11 @@ import { standsOtherwise } from './stands';
 
 type Loose = Action extends infer A ? (A extends { id: string } ? Omit<A, 'id'> : never) : never;
 
-/** A board of three switches in one or two banks, two songs of two or three scenes, two effects: all by chance. */
-export function randomEvening(random: () => number): { show: Show; world: World } {
+/**
+ * Boards of three switches in one or two banks, two songs of two or three scenes, two effects: all by chance.
+ * @param boards one, or two that are heard by ports of their own.
+ */
+export function randomEvening(random: () => number, boards: 1 | 2 = 1): { show: Show; world: World } {
   const upTo = (n: number) => Math.floor(random() * n);
   const one = <T>(list: readonly T[]): T => nth(list, upTo(list.length));
   const effects = ['a', 'b'].map((name, i) =>
@@ -72,32 +75,56 @@ export function randomEvening(random: () => number): { show: Show; world: World 
       () => ({ kind: 'toggle', functionId: one(effects).id }),
       () => ({ kind: 'set', functionId: one(effects).id, value: upTo(2) }),
     ])();
-  const banks = Array.from({ length: 1 + upTo(2) }, () =>
-    ['s0', 's1', 's2'].map((id) =>
-      assign(
-        id,
-        Array.from({ length: random() < 0.25 ? 2 : 1 }, action),
-        [],
-        random() < 0.15 ? { hold: [action()] } : {},
+  const made = Array.from({ length: boards }, (_, n) => {
+    const named = (id: string) => (n === 0 ? id : `${id}-${n}`);
+    const banks = Array.from({ length: 1 + upTo(2) }, () =>
+      ['s0', 's1', 's2'].map((id) =>
+        assign(
+          named(id),
+          Array.from({ length: random() < 0.25 ? 2 : 1 }, action),
+          [],
+          random() < 0.15 ? { hold: [action()] } : {},
+        ),
       ),
-    ),
-  );
-  const { device, board, preset } = makeBoard(3, 0, banks);
-  const placed = {
-    ...board,
-    widthMm: 400,
-    heightMm: 200,
-    controls: board.controls.map((c) => ({
-      ...c,
-      xMm: upTo(360),
-      yMm: upTo(160),
-      widthMm: 20 + upTo(30),
-      heightMm: 20 + upTo(30),
-    })),
-  };
+    );
+    const { device, board, preset } = makeBoard(3, 0, banks);
+    return {
+      device: {
+        ...device,
+        id: named(device.id),
+        ports: device.ports.map((p) => ({ ...p, id: named(p.id) })),
+      },
+      board: {
+        ...board,
+        id: named(board.id),
+        deviceId: named(device.id),
+        presetId: named(preset.id),
+        widthMm: 400,
+        heightMm: 200,
+        controls: board.controls.map((c) => ({
+          ...c,
+          id: named(c.id),
+          xMm: upTo(360),
+          yMm: upTo(160),
+          widthMm: 20 + upTo(30),
+          heightMm: 20 + upTo(30),
+        })),
+      },
+      preset: {
+        ...preset,
+        id: named(preset.id),
+        boardId: named(board.id),
+        banks: preset.banks.map((b) => ({ ...b, id: named(b.id) })),
+      },
+    };
+  });
   const show = {
-    rig: makeRig([device, computer, fx], [cable(output, input)], [placed]),
-    presets: [preset],
+    rig: makeRig(
+      [...made.map((m) => m.device), computer, fx],
+      [cable(output, input)],
+      made.map((m) => m.board),
+    ),
+    presets: made.map((m) => m.preset),
     setName: 'Set',
     songs,
   };

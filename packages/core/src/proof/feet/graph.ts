@@ -1,5 +1,5 @@
 import { stateKey, type LiveState, type World } from '../../engine';
-import { pressed, pressesAt, type FootPress } from './press';
+import { pressed, pressesAt, type FootPress, type Pressed } from './press';
 import { placeKey, standsOtherwise } from './stands';
 
 /** One way that a foot can take. */
@@ -42,7 +42,7 @@ export type GraphLimits = {
   readonly presses: number;
 };
 
-export const GRAPH_LIMITS: GraphLimits = { exactPresses: 600, presses: 60_000 };
+export const GRAPH_LIMITS: GraphLimits = { exactPresses: 200, presses: 200_000 };
 
 /** How far a long search has come. */
 export type SearchProgress = { readonly tried: number; readonly waiting: number };
@@ -70,6 +70,7 @@ function* explore(
   pressesAtMost: number,
 ): Generator<SearchProgress, FootGraph> {
   const keyOf = isExact ? stateKey : placeKey;
+  const press = isExact ? pressed : remembered();
   const nodes: Node[] = [];
   const at = new Map<string, number>();
   const take = (state: LiveState, from: Node['from']): number => {
@@ -85,17 +86,44 @@ function* explore(
   for (let i = 0; i < nodes.length; i++) {
     const node = nodes[i]!;
     const ways: Way[] = [];
-    for (const { leads, ...press } of pressesAt(world, node.state)) {
+    for (const { leads, ...wanted } of pressesAt(world, node.state)) {
       if (!isExact && !leads) continue;
       if (tried >= pressesAtMost) return { nodes, isExact, isWhole: false, tried };
-      const { state, recalls } = pressed(world, node.state, press);
-      const to = take(state, { node: i, press });
-      ways.push({ ...press, to, recalls, otherwise: recalls ? standsOtherwise(world, state) : [] });
+      const { state, recalls } = press(world, node.state, wanted);
+      const to = take(state, { node: i, press: wanted });
+      ways.push({ ...wanted, to, recalls, otherwise: recalls ? standsOtherwise(world, state) : [] });
       if (++tried % TOLD_EVERY === 0) yield { tried, waiting: nodes.length - i };
     }
     nodes[i] = { ...node, ways };
   }
   return { nodes, isExact, isWhole: true, tried };
+}
+
+/**
+ * Presses that are tried once for each bank of their own board: what they lead to is the same whatever bank another board
+ * is in, and that one stays in it unless the press changes it.
+ */
+function remembered(): typeof pressed {
+  const known = new Map<string, { readonly from: LiveState; readonly to: Pressed }>();
+  return (world, state, press) => {
+    const boardIndex = world.controls.get(press.controlId)?.boardIndex ?? 0;
+    const own = world.boards[boardIndex]?.board.id ?? '';
+    const key = `${press.controlId} ${press.gesture} ${placeKey(world, state, own)}`;
+    const before = known.get(key);
+    if (!before) {
+      const to = pressed(world, state, press);
+      known.set(key, { from: state, to });
+      return to;
+    }
+    const { from, to } = before;
+    /** A board that the press leaves alone stays in its bank. */
+    const isLeft = (id: string) => id !== own && to.state.banks[id] === from.banks[id];
+    const banks = Object.fromEntries([
+      ...Object.entries(to.state.banks).filter(([id]) => !isLeft(id)),
+      ...Object.entries(state.banks).filter(([id]) => isLeft(id)),
+    ]);
+    return { recalls: to.recalls, state: { ...to.state, banks } };
+  };
 }
 
 function nodeOf(state: LiveState, from: Node['from']): Node {

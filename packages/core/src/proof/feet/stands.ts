@@ -24,27 +24,30 @@ export function standsOtherwise(world: World, state: LiveState): readonly string
 /**
  * A text that is the same for two states from which feet get to the same places: where the set stands, and the banks and
  * pages in force. What the gear stands at does not lead anywhere, and is left out.
+ * @param boardId the bank of this board alone, where one of its controls is pressed: those of others do not matter then.
  */
-export function placeKey(world: World, state: LiveState): string {
-  const inForce = (record: Readonly<Record<string, string>>): string[] =>
+export function placeKey(world: World, state: LiveState, boardId: string | null = null): string {
+  const sorted = (record: Readonly<Record<string, string | boolean>>): string =>
     Object.keys(record)
       .sort()
-      .map((k) => `${k}:${record[k]}`);
-  const on = (record: Readonly<Record<string, boolean>>): string[] =>
-    Object.keys(record)
-      .sort()
-      .map((k) => `${k}:${record[k]}`);
-  return JSON.stringify([
-    state.position,
+      .map((k) => `${k}:${record[k]}`)
+      .join();
+  let banks = '';
+  for (const { board, banks: own } of world.boards)
+    if (boardId === null || board.id === boardId) banks += `${state.banks[board.id] ?? own[0]?.bank.id} `;
+  const { position, run, routes } = state;
+  return [
+    position.entryId,
+    position.sceneId,
+    position.partId,
     state.isOver,
-    state.run && state.run.pauseId,
-    state.run === null,
-    world.boards.map((b) => state.banks[b.board.id] ?? b.banks[0]?.bank.id),
-    inForce(state.pages),
-    on(state.evens),
-    on(state.latched),
-    on(state.routes.switched),
-    on(state.routes.gates),
+    run ? (run.pauseId ?? 'runs') : '',
+    banks,
+    sorted(state.pages),
+    sorted(state.evens),
+    sorted(state.latched),
+    sorted(routes.switched),
+    sorted(routes.gates),
     state.line?.isRunning ?? false,
-  ]);
+  ].join('|');
 }

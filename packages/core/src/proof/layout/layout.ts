@@ -75,7 +75,7 @@ export function* layoutSearch(
   let tried = 1;
   const boundS = steps.reduce((sum, s) => sum + s.staysS + model.aS, 0);
   const found = (isProven: boolean, bound = boundS): LayoutFound => ({
-    moves: ground.movesOf(best, board),
+    moves: ground.movesOf(ground.simplified(best, after), board),
     before,
     after,
     boundS: isProven ? after.takesS : Math.min(bound, after.takesS),
@@ -260,6 +260,24 @@ class Ground {
       stands = [...next.values()];
     }
     return stands.reduce((best, s) => (isEasier(s, best) ? s : best));
+  }
+
+  /** As good a layout that moves no more than it has to: whatever can lie where it lay does so. */
+  simplified(layout: Layout, cost: FeetCost): Layout {
+    const now = layout.map((row) => [...row]);
+    for (let isChanged = true; isChanged;) {
+      isChanged = false;
+      for (const row of now)
+        for (let i = 0; i < row.length; i++) {
+          if (row[i] === i) continue;
+          const j = row.indexOf(i);
+          const to = nth(row, i);
+          [row[i], row[j]] = [i, to];
+          if (isEasier(cost, this.costOf(now))) [row[i], row[j]] = [to, i];
+          else isChanged = true;
+        }
+    }
+    return now;
   }
 
   private xOf(foot: Foot, at: number): number {

@@ -7,47 +7,15 @@ import { footGraph } from '../feet/graph';
 import { pressed, pressesAt } from '../feet/press';
 import { standsOtherwise } from '../feet/stands';
 import { BACK_WITHIN, reachOf } from './reach';
+import { LENGTH, reachFault } from './reachRuns.test-support';
 
-/** So many rigs by chance; 500 of them were tried once and held. */
-const RIGS = 60;
-const LENGTH = 6;
+/** Rigs by chance; the long run tries 500. */
+const RIGS = 40;
 const WIDE = { exactPresses: 20_000, presses: 20_000 };
 
 describe('what feet can bring about', () => {
   it(`is what every sequence of up to ${LENGTH} presses brings about (${RIGS} rigs)`, () => {
-    for (let seed = 1; seed <= RIGS; seed++) {
-      const { world } = randomEvening(seeded(seed));
-      const graph = drained(footGraph(world, begunEvening(world), WIDE));
-      const reach = reachOf(world, graph);
-      const nearest = new Map<string, number>();
-      const wrong = new Map<string, number>();
-      for (const { presses, state, landed } of everySequence(world, LENGTH)) {
-        const key = sceneKeyOf(state);
-        if (!nearest.has(key)) nearest.set(key, presses.length);
-        if (landed && landed.otherwise.length > 0 && !wrong.has(landed.key))
-          wrong.set(landed.key, presses.length);
-      }
-      expect([seed, graph.isExact, graph.isWhole]).toEqual([seed, true, true]);
-      const within = (n: number | undefined) => (n !== undefined && n <= LENGTH ? n : null);
-      for (const scene of reach.scenes) {
-        const key = `${scene.entryId} ${scene.sceneId}`;
-        expect([seed, key, within(scene.presses?.length)]).toEqual([seed, key, nearest.get(key) ?? null]);
-        expect([seed, key, within(scene.differs?.presses.length)]).toEqual([
-          seed,
-          key,
-          wrong.get(key) ?? null,
-        ]);
-        // What it says can be played: it leads there, and stands as is told.
-        if (scene.presses) expect(sceneKeyOf(replayed(world, scene.presses))).toBe(key);
-        if (scene.differs) {
-          const state = replayed(world, scene.differs.presses);
-          expect([sceneKeyOf(state), standsOtherwise(world, state)]).toEqual([
-            key,
-            scene.differs.functionIds,
-          ]);
-        }
-      }
-    }
+    for (let seed = 1; seed <= RIGS; seed++) expect(reachFault(seed)).toBeNull();
   });
 
   it(`names each press after which nothing leads back in ${BACK_WITHIN} (${RIGS} rigs)`, () => {
@@ -78,26 +46,30 @@ describe('what feet can bring about', () => {
     }
   });
 
-  it('finds the same places where states of the gear are merged (40 rigs)', () => {
-    for (let seed = 1; seed <= 40; seed++) {
-      const { world } = randomEvening(seeded(seed));
-      const exact = reachOf(world, drained(footGraph(world, begunEvening(world), WIDE)));
-      const merged = reachOf(
-        world,
-        drained(footGraph(world, begunEvening(world), { exactPresses: 0, presses: 20_000 })),
-      );
-      const told = (of: typeof exact) =>
-        of.scenes.map((s) => [s.presses?.length, s.fromBefore, s.fromAnywhere]);
-      expect([seed, merged.isExact, told(merged)]).toEqual([seed, false, told(exact)]);
-      expect(merged.unseenBanks).toEqual(exact.unseenBanks);
-      // What it says of the gear is so, though it does not see all of it.
-      for (const [i, { differs }] of merged.scenes.entries())
-        if (differs) {
-          expect([seed, exact.scenes[i]?.differs === null]).toEqual([seed, false]);
-          expect(standsOtherwise(world, replayed(world, differs.presses))).toEqual(differs.functionIds);
-        }
-    }
-  });
+  it.each([1, 2] as const)(
+    'finds the same places where states are merged (40 rigs, boards: %d)',
+    (boards) => {
+      for (let seed = 1; seed <= 40; seed++) {
+        const { world } = randomEvening(seeded(seed), boards);
+        const exact = reachOf(world, drained(footGraph(world, begunEvening(world), WIDE)));
+        const merged = reachOf(
+          world,
+          drained(footGraph(world, begunEvening(world), { exactPresses: 0, presses: 20_000 })),
+        );
+        expect([seed, exact.isExact, exact.isWhole]).toEqual([seed, true, true]);
+        const told = (of: typeof exact) =>
+          of.scenes.map((s) => [s.presses?.length, s.fromBefore, s.fromAnywhere]);
+        expect([seed, merged.isExact, told(merged)]).toEqual([seed, false, told(exact)]);
+        expect(merged.unseenBanks).toEqual(exact.unseenBanks);
+        // What it says of the gear is so, though it does not see all of it.
+        for (const [i, { differs }] of merged.scenes.entries())
+          if (differs) {
+            expect([seed, exact.scenes[i]?.differs === null]).toEqual([seed, false]);
+            expect(standsOtherwise(world, replayed(world, differs.presses))).toEqual(differs.functionIds);
+          }
+      }
+    },
+  );
 
   it('says where it had to stop', () => {
     const { world } = randomEvening(seeded(2));

@@ -84,6 +84,9 @@ function scenesOf({ songs }: World): SceneAt[] {
   });
 }
 
+const sceneKey = ({ entryId, sceneId }: { readonly entryId: string; readonly sceneId: string }): string =>
+  `${entryId} ${sceneId}`;
+
 const isAt = ({ scene }: Node, { entryId, sceneId }: { entryId: string; sceneId: string }): boolean =>
   scene?.entryId === entryId && scene.sceneId === sceneId;
 
@@ -137,13 +140,13 @@ function sceneReach(
         ? null
         : { fewest: Math.min(...steps), most: Math.max(...steps) },
     fromAnywhere: distance.includes(-1) ? null : distance.reduce((most, d) => Math.max(most, d), 0),
-    differs: wrong.get(`${scene.entryId} ${scene.sceneId}`) ?? null,
+    differs: wrong.get(sceneKey(scene)) ?? null,
   };
 }
 
 /**
  * For each scene a way by which it is not as it says once it is gone to. Where states of the gear are merged, each press
- * is tried from the state that was found first, and once more after everything else in reach was pressed once.
+ * is tried from the state that was found first, and once in each scene after everything else in reach was pressed.
  */
 function wrongStandings(
   world: World,
@@ -152,14 +155,16 @@ function wrongStandings(
   const wrong = new Map<string, NonNullable<SceneReach['differs']>>();
   const keep = (at: Node['scene'], presses: () => readonly FootPress[], functionIds: readonly string[]) => {
     if (!at || functionIds.length === 0) return;
-    const key = `${at.entryId} ${at.sceneId}`;
+    const key = sceneKey(at);
     if (!wrong.has(key)) wrong.set(key, { presses: presses(), functionIds });
   };
+  const mixedIn = new Set<string>();
   for (const [i, node] of graph.nodes.entries()) {
     const landing = node.ways.filter((w) => w.recalls);
     for (const { to, otherwise, controlId, gesture } of landing)
       keep(nth(graph.nodes, to).scene, () => [...pressesTo(graph, i), { controlId, gesture }], otherwise);
-    if (graph.isExact || landing.length === 0) continue;
+    if (graph.isExact || landing.length === 0 || !node.scene || mixedIn.has(sceneKey(node.scene))) continue;
+    mixedIn.add(sceneKey(node.scene));
     const beside = pressesAt(world, node.state).flatMap(({ leads, ...p }) => (leads ? [] : p));
     const mixed = beside.reduce((state, p) => pressed(world, state, p).state, node.state);
     for (const { controlId, gesture } of landing) {
@@ -188,7 +193,7 @@ function trapsOf(graph: FootGraph, back: readonly (readonly number[])[]): Trap[]
       const press = { controlId, gesture };
       const next = nth(nodes, to);
       if (next.scene && isAt(next, scene)) continue;
-      const key = `${scene.entryId} ${scene.sceneId}`;
+      const key = sceneKey(scene);
       let distance = distanceTo.get(key);
       if (!distance) {
         distance = distancesTo(

@@ -1,0 +1,76 @@
+import { showOfSet, type Show } from '@idle-step/core/engine';
+import { applied, type Json } from '@idle-step/core/edits';
+import {
+  begunEvening,
+  breaksOf,
+  drained,
+  footGraph,
+  GRAPH_LIMITS,
+  pressPlan,
+  worldOfFeet,
+  type Break,
+} from '@idle-step/core/proof';
+import { there } from '@idle-step/core/sure';
+import { describe, expect, it } from 'vitest';
+import { demoPresets, demoRig, demoSets, demoSongs } from './index';
+
+const show = { rig: demoRig, presets: demoPresets, ...showOfSet(demoSets[1]!, demoSongs) };
+const parts = worldOfFeet(show).songs.reduce((n, s) => n + s.parts.length, 0);
+const scenes = worldOfFeet(show).songs.reduce((n, s) => n + s.song.scenes.length, 0);
+const all = drained(breaksOf(show, GRAPH_LIMITS));
+const without = (name: string): Break => there(all.find((b) => b.name === name));
+const openIn = (evening: Show): number => {
+  const world = worldOfFeet(evening);
+  return pressPlan(world, drained(footGraph(world, begunEvening(world)))).open;
+};
+
+describe('the evening with one thing taken away', () => {
+  it('names each thing once', () => {
+    expect(new Set(all.map((b) => `${b.kind} ${b.id}`)).size).toBe(all.length);
+    expect(all.map((b) => b.name)).toContain('the cable from Crossbar Out A to Kelpline In');
+    // What is packed away cannot break.
+    expect(all.some((b) => b.kind === 'board' && b.name === 'Tiller 25')).toBe(false);
+  });
+
+  it.each([
+    ['Kelpline', scenes],
+    ['the cable from Crossbar Out A to Kelpline In', scenes],
+    ['the port Crossbar Out A', scenes],
+    ['Deckhouse', scenes],
+    ['Roundel', 0],
+    ['the port Crossbar In 2', 0],
+    ['Twig 4', 0],
+  ])('without %s %d scenes lose something, and feet get everywhere', (name, count) => {
+    const found = without(name);
+    expect([found.scenes.length, found.openParts, found.presses]).toEqual([count, 0, parts - 1]);
+  });
+
+  it.each(['Plank 10', 'the cable from Plank 10 Out to Crossbar In 1', 'the port Crossbar In 1'])(
+    'without %s feet do not get everywhere, and what is offered bears it',
+    (name) => {
+      const found = without(name);
+      expect([found.openParts > 0, found.presses]).toEqual([true, null]);
+      const mend = there(found.mend);
+      const presets = demoPresets.map((p) =>
+        p.id === mend.documentId ? (applied(p as unknown as Json, mend.changes) as unknown as typeof p) : p,
+      );
+      const cut = {
+        ...show,
+        rig: {
+          ...demoRig,
+          cables: demoRig.cables.filter((c) => c.fromPortId !== demoRig.devices[0]!.ports[0]!.id),
+        },
+      };
+      expect(openIn(cut)).toBe(found.openParts);
+      expect(openIn({ ...cut, presets })).toBe(0);
+    },
+  );
+
+  it('says what a pedal moved', () => {
+    const pedal = without('Plank 10 pedal 2');
+    const names = demoRig.devices.flatMap((d) =>
+      d.chart.filter((f) => pedal.unmoved.includes(f.id)).map((f) => f.name),
+    );
+    expect([pedal.kind, names, pedal.openParts]).toEqual(['pedal', ['Reverb mix'], 0]);
+  });
+});
