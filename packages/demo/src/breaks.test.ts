@@ -73,4 +73,24 @@ describe('the evening with one thing taken away', () => {
     );
     expect([pedal.kind, names, pedal.openParts]).toEqual(['pedal', ['Reverb mix'], 0]);
   });
+
+  it('offers another cable where an output is free', () => {
+    const spare = {
+      ...demoRig.devices.find((d) => d.name === 'Crossbar')!.ports.find((p) => p.name === 'Out B')!,
+      id: 'out-c',
+      name: 'Out C',
+    };
+    const rig = {
+      ...demoRig,
+      devices: demoRig.devices.map((d) => (d.name === 'Crossbar' ? { ...d, ports: [...d.ports, spare] } : d)),
+    };
+    const found = drained(breaksOf({ ...show, rig }, GRAPH_LIMITS));
+    const port = there(found.find((b) => b.name === 'the port Crossbar Out A'));
+    expect([port.scenes.length > 0, port.mend?.text]).toEqual([true, 'Cable Kelpline In to Crossbar Out C']);
+    const mended = applied(rig as unknown as Json, there(port.mend).changes) as unknown as typeof rig;
+    const again = drained(breaksOf({ ...show, rig: mended }, GRAPH_LIMITS));
+    expect(again.find((b) => b.name === 'the port Crossbar Out A')?.scenes).toEqual([]);
+    // Nothing is free in the demo itself.
+    expect(without('the port Crossbar Out A').mend).toBeNull();
+  });
 });

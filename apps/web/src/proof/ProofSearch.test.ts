@@ -87,6 +87,24 @@ describe('a search beside the page', () => {
     expect(kind()).toBe('found');
   });
 
+  it('lets go of what could be taken as soon as something else is looked for', () => {
+    const own = new ProofSearch<number>(
+      () => {
+        const worker = new Bench();
+        workers.push(worker);
+        return worker as unknown as Worker;
+      },
+      (told) => (told.kind === 'breaks' ? told.found.length : null),
+      false,
+    );
+    own.ask(wish('a'), isSame);
+    vi.advanceTimersByTime(0);
+    workers[0]!.tell(found(3));
+    own.ask(wish('b'), isSame);
+    own.cancel();
+    expect(own.getSnapshot()).toEqual({ kind: 'cancelled', last: null });
+  });
+
   it('keeps the best so far of what gets better', () => {
     search.ask(wish('a'), isSame);
     vi.advanceTimersByTime(0);

@@ -12,7 +12,7 @@ export type SearchState<T> =
 const AFTER_EDIT_MS = 400;
 
 /**
- * One kind of search at a time: a new wish ends the one on its way. What was found stays shown until the next is there.
+ * One kind of search at a time: a new wish ends the one on its way. What was found may stay until the next is there.
  * @param make a new worker.
  */
 export class ProofSearch<T> {
@@ -25,6 +25,8 @@ export class ProofSearch<T> {
   constructor(
     private readonly make: () => Worker,
     private readonly foundIn: (told: SearchTold) => T | null,
+    /** What was found of something else stays shown meanwhile; not where it could be taken. */
+    private readonly keepsLast = true,
   ) {}
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -39,7 +41,7 @@ export class ProofSearch<T> {
     const isFirst = this.state.kind === 'idle';
     this.wish = wish;
     this.stop();
-    this.become({ kind: 'running', now: null, last: this.last() });
+    this.become({ kind: 'running', now: null, last: this.keepsLast ? this.last() : null });
     this.timer = setTimeout(() => this.begin(wish), isFirst ? 0 : AFTER_EDIT_MS);
   }
 

@@ -4,9 +4,9 @@ import {
   breaksOf,
   footGraph,
   GRAPH_LIMITS,
-  layoutSearch,
   pressPlan,
   reachOf,
+  wholeLayout,
   worldOfFeet,
   type Break,
   type FeetModel,
@@ -64,26 +64,25 @@ self.onmessage = ({ data: wish }: MessageEvent<SearchWish>) => {
     tell({ kind: 'breaks', found });
     return;
   }
+  if (wish.kind === 'layout') {
+    let toldMs = performance.now();
+    const search = wholeLayout(wish.show, wish.wish, wish.model);
+    for (;;) {
+      const next = search.next();
+      if (next.done) {
+        tell({ kind: 'layout', found: next.value, isOver: true });
+        return;
+      }
+      if (performance.now() - toldMs < TOLD_MS) continue;
+      toldMs = performance.now();
+      tell({ kind: 'layout', found: next.value, isOver: false });
+    }
+  }
   const world = worldOfFeet(wish.show);
   const graph = run(footGraph(world, begunEvening(world)), ({ tried, waiting }) => ({
     share: null,
     text: `${tried} presses tried, ${waiting} places to go`,
   }));
   const plan = pressPlan(world, graph, wish.model);
-  if (wish.kind === 'feet') {
-    tell({ kind: 'feet', found: { reach: reachOf(world, graph), plan } });
-    return;
-  }
-  let toldMs = performance.now();
-  const search = layoutSearch(world, plan, begunEvening(world), wish.wish, wish.model);
-  for (;;) {
-    const next = search.next();
-    if (next.done) {
-      tell({ kind: 'layout', found: next.value, isOver: true });
-      return;
-    }
-    if (performance.now() - toldMs < TOLD_MS) continue;
-    toldMs = performance.now();
-    tell({ kind: 'layout', found: next.value, isOver: false });
-  }
+  tell({ kind: 'feet', found: { reach: reachOf(world, graph), plan } });
 };

@@ -110,8 +110,10 @@ export function useSetAside(rigId: string) {
 }
 
 const feet = new ProofSearch<FeetFound>(searchWorker, (told) => (told.kind === 'feet' ? told.found : null));
-const layout = new ProofSearch<LayoutFound>(searchWorker, (told) =>
-  told.kind === 'layout' ? told.found : null,
+const layout = new ProofSearch<LayoutFound>(
+  searchWorker,
+  (told) => (told.kind === 'layout' ? told.found : null),
+  false,
 );
 const breaks = new ProofSearch<readonly Break[]>(searchWorker, (told) =>
   told.kind === 'breaks' ? told.found : null,

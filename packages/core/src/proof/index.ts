@@ -27,5 +27,6 @@ export { fittsBits, fittsS } from './plan/fitts';
 export { FEET_MODEL, type FeetModel, type Foot } from './plan/feetModel';
 export { pressesWords, pressWords } from './feet/pressWords';
 export { pressPlan, type PlannedPart, type PlannedPress, type PressPlan } from './plan/pressPlan';
-export { layoutSearch, withMoves, type LayoutFound, type LayoutMove, type LayoutWish } from './layout/layout';
+export { wholeLayout, type LayoutFound } from './layout/acrossBanks';
+export { withMoves, type LayoutMove, type LayoutWish } from './layout/layout';
 export { breaksOf, type Break, type Breakable } from './breaks/breaks';

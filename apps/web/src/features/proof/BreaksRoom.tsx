@@ -49,7 +49,7 @@ export function BreaksRoom({ show }: { show: FullShow }) {
                     </td>
                     <td>{lossText(world, b, scenes)}</td>
                     <td>
-                      {b.mend && (
+                      {b.mend && breaks.state.kind === 'found' && (
                         <Button variant="quiet" onClick={() => b.mend && mend(b.mend)}>
                           {b.mend.text}
                         </Button>

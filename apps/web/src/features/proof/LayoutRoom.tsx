@@ -62,6 +62,7 @@ function OfBoard({
     isSameInEveryBank: false,
     foot: null,
     changesAtMost: null,
+    isAcrossBanks: false,
   });
   const layout = useLayout(show, model, asked);
   const found = asked && foundIn(layout.state);
@@ -99,6 +100,14 @@ function OfBoard({
           label="The same place in every bank"
           checked={wish.isSameInEveryBank}
           onChange={(e) => change({ isSameInEveryBank: e.target.checked })}
+        />
+        <Form.Check
+          type="switch"
+          id="across-banks"
+          label="From bank to bank too"
+          checked={wish.isAcrossBanks}
+          disabled={wish.isSameInEveryBank}
+          onChange={(e) => change({ isAcrossBanks: e.target.checked })}
         />
         <Button variant="go" onClick={() => setAsked({ ...wish })}>
           Look for an easier layout
@@ -158,7 +167,8 @@ function Proposal({
 }) {
   const edit = useEdit('presets');
   const { preset } = worldBoard;
-  const changed = new Set(found.moves.map((m) => m.bankId));
+  const changed = new Set(found.moves.flatMap((m) => [m.bankId, m.toBankId]));
+  const isAcross = found.moves.some((m) => m.bankId !== m.toBankId);
   const banks = worldBoard.banks.filter((b) => changed.has(b.bank.id));
   const take = (bankId: string | null) => {
     if (!preset) return;
@@ -182,7 +192,7 @@ function Proposal({
         <div key={bank.bank.id} className="layout-bank">
           <h2>
             {bank.bank.name}
-            {banks.length > 1 && isOver && (
+            {banks.length > 1 && !isAcross && isOver && (
               <Button variant="quiet" onClick={() => take(bank.bank.id)}>
                 Take this bank
               </Button>
@@ -198,11 +208,16 @@ function Proposal({
   );
 }
 
-function savingText({ before, after, moves }: LayoutFound): string {
+function savingText({ before, after, moves, presses, open }: LayoutFound): string {
   if (moves.length === 0)
     return `Nothing easier was found: feet need ${before.takesS.toFixed(1)} s as it is.`;
   const tight = before.tight - after.tight;
+  const saved = presses.before - presses.after;
   const parts = [
+    open.after < open.before
+      ? counted(open.before - open.after, 'part that no press led to', 'parts that no press led to')
+      : '',
+    open.after === open.before && saved > 0 ? counted(saved, 'press', 'presses') : '',
     `${(before.takesS - after.takesS).toFixed(1)} s of ${before.takesS.toFixed(1)} s`,
     `${((before.distanceMm - after.distanceMm) / 1000).toFixed(1)} m of ${(before.distanceMm / 1000).toFixed(1)} m`,
     tight > 0 ? counted(tight, 'tight place') : '',
@@ -219,7 +234,7 @@ function boundText({ after, boundS, isProven, tried }: LayoutFound, isOver: bool
 /** A board to scale with what its switches do in a bank; what has moved is marked. */
 function MiniBoard({
   world,
-  worldBoard: { board },
+  worldBoard: { board, banks },
   bank,
   found,
   title,
@@ -230,24 +245,26 @@ function MiniBoard({
   found: LayoutFound | null;
   title: string;
 }) {
-  const moves = found?.moves.filter((m) => m.bankId === bank.bank.id) ?? [];
-  const cameTo = new Map(moves.map((m) => [m.to, m.from]));
+  const moves = found?.moves.filter((m) => m.toBankId === bank.bank.id) ?? [];
+  const cameTo = new Map(moves.map((m) => [m.to, m]));
   const nameOf = (id: string) => board.controls.find((c) => c.id === id)?.name ?? '';
-  const label = (id: string) => {
-    const assignment = bank.assignments.get(id);
+  const label = (of: WorldBank, id: string) => {
+    const assignment = of.assignments.get(id);
     return assignment ? labelOf(world, assignment, 0) : '';
   };
+  const bankOf = (id: string) => banks.find((b) => b.bank.id === id) ?? bank;
   return (
     <figure className="mini-board">
       <figcaption className="muted small">{title}</figcaption>
       <div data-bs-theme="dark" style={{ aspectRatio: `${board.widthMm} / ${board.heightMm}` }}>
         {board.controls.map((c, i) => {
-          const from = cameTo.get(c.id);
-          const text = label(from ?? c.id);
+          const move = cameTo.get(c.id);
+          const text = move ? label(bankOf(move.bankId), move.from) : label(bank, c.id);
+          const place = move && (move.bankId === bank.bank.id ? '' : `, ${bankOf(move.bankId).bank.name}`);
           return (
             <span
               key={c.id}
-              className={from === undefined ? '' : 'moved'}
+              className={move ? 'moved' : ''}
               title={c.name}
               style={{
                 left: `${(c.xMm / board.widthMm) * 100}%`,
@@ -257,8 +274,13 @@ function MiniBoard({
               }}
               data-place={i}
             >
-              {isPressed(c.kind) && <Cloth text={text || '–'} lit={from !== undefined} />}
-              {from !== undefined && <small>from {nameOf(from)}</small>}
+              {isPressed(c.kind) && <Cloth text={text || '–'} lit={move !== undefined} />}
+              {move && (
+                <small>
+                  from {nameOf(move.from)}
+                  {place}
+                </small>
+              )}
             </span>
           );
         })}

@@ -73,8 +73,11 @@ function Proof({ rig }: { rig: FullRig }) {
         ))}
       </nav>
       {room === 'findings' && <FindingsRoom show={show} findings={findings} aside={aside} />}
-      {room === 'reach' && <ReachRoom show={show} feet={feet} />}
-      {room === 'breaks' && <BreaksRoom show={show} />}
+      {show.songs.length === 0 && (room === 'reach' || room === 'breaks') && (
+        <p className="muted">What feet can do is tried on the scenes of the set, and there are none yet.</p>
+      )}
+      {show.songs.length > 0 && room === 'reach' && <ReachRoom show={show} feet={feet} />}
+      {show.songs.length > 0 && room === 'breaks' && <BreaksRoom show={show} />}
       {room === 'plan' && <PlanRoom show={show} feet={feet} model={model} />}
       {room === 'layout' && <LayoutRoom show={show} model={model.model} />}
     </div>
@@ -99,15 +102,24 @@ function Verdict({
         There is nothing to prove yet: the set in play has no songs. Put some in, in Sets.
       </p>
     );
+  const otherwise = plan?.parts.filter((p) => p.otherwise.length > 0).length ?? 0;
+  const cannot = findings?.filter((f) => f.severity === 'refused').length ?? 0;
+  const odd = (findings?.length ?? 0) - cannot;
   const words = [
     plan && plan.tight > 0 ? counted(plan.tight, 'tight place') : '',
-    findings && findings.length > 0 ? counted(findings.length, 'finding') : '',
+    cannot > 0 ? `${counted(cannot, 'thing')} that cannot work` : '',
+    odd > 0 ? counted(odd, 'finding') : '',
   ].filter(Boolean);
   return (
     <p className="verdict" role="status">
       {plan === null ? (
         <span className="muted">
           {isRunning ? 'Trying what feet can do …' : 'Not tried yet what feet can do.'}
+        </span>
+      ) : plan.open === 0 && otherwise > 0 ? (
+        <span className="bad">
+          Feet get through in {counted(plan.presses, 'press', 'presses')}, but in {counted(otherwise, 'part')}{' '}
+          the gear does not stand as written.
         </span>
       ) : plan.open === 0 ? (
         <span>

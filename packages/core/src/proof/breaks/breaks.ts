@@ -1,6 +1,7 @@
 import type { Show, World } from '../../engine';
 import { actionsOf, isBare, isPressed, PLAIN_ASSIGNMENT, type Preset } from '../../floor';
 import type { Mend } from '../../edits';
+import { judgeCable } from '../../gear';
 import type { FullRig } from '../../routing';
 import { mendTo } from '../findings/finding';
 import { idFrom } from '../findings/nearest';
@@ -138,13 +139,14 @@ export function* breaksOf(show: FullShow, limits: GraphLimits): Generator<Breaks
     }
     const { plan, mend } = known;
     const { open } = plan;
+    const scenes = lostScenes(world, lessWorld);
     found.push({
       ...thing,
-      scenes: lostScenes(world, lessWorld),
+      scenes,
       unmoved: thing.kind === 'pedal' ? movedBy(world, thing.id) : [],
       openParts: open,
       presses: open === 0 ? plan.presses : null,
-      mend,
+      mend: mend ?? (scenes.length > 0 ? otherCable(show, less, world) : null),
     });
   }
   return found;
@@ -187,6 +189,39 @@ function lostScenes(before: World, after: World): Break['scenes'] {
       return functionIds.length > 0 ? [{ songIndex, sceneIndex, functionIds }] : [];
     }),
   );
+}
+
+/** Another cable by which everything is reached again: from an output that is free to an input of what was lost. */
+function otherCable(show: FullShow, less: FullShow, before: World): Mend | null {
+  const { rig } = less;
+  const taken = new Set(rig.cables.flatMap((c) => [c.fromPortId, c.toPortId]));
+  const free = rig.devices
+    .filter((d) => !d.away)
+    .flatMap((device) => device.ports.filter((p) => !taken.has(p.id)).map((port) => ({ device, port })));
+  for (const from of free)
+    for (const to of free) {
+      if (from.port.direction === 'in' || to.port.direction !== 'in' || to.device.role !== 'receiver')
+        continue;
+      if (judgeCable(rig, from.port.id, to.port.id).length > 0) continue;
+      const cable = {
+        id: idFrom(`${from.port.id} ${to.port.id}`),
+        fromPortId: from.port.id,
+        toPortId: to.port.id,
+      };
+      const after = worldOfFeet({ ...less, rig: { ...rig, cables: [...rig.cables, cable] } });
+      if (lostScenes(before, after).length > 0) continue;
+      // It lies ready beside the one that may break; where both ends take one cable only, it takes its place.
+      const stays = show.rig.cables.filter(
+        (c) => c.toPortId !== cable.toPortId && c.fromPortId !== cable.fromPortId,
+      );
+      return mendTo(
+        `Cable ${to.device.name} ${to.port.name} to ${from.device.name} ${from.port.name}`,
+        'rig',
+        show.rig,
+        { ...show.rig, cables: [...stays, cable] },
+      );
+    }
+  return null;
 }
 
 const movedBy = ({ boards }: World, controlId: string): string[] => [

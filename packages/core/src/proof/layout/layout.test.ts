@@ -10,7 +10,8 @@ import { footGraph } from '../feet/graph';
 import { easiest, type Change } from '../plan/easiest.test-support';
 import { FEET_MODEL } from '../plan/feetModel';
 import { pressPlan } from '../plan/pressPlan';
-import { layoutSearch, withMoves, type LayoutFound, type LayoutWish } from './layout';
+import { wholeLayout } from './acrossBanks';
+import { layoutSearch, withMoves, type EasiestFound, type LayoutWish } from './layout';
 
 const WISH: LayoutWish = {
   boardId: 'board',
@@ -18,6 +19,7 @@ const WISH: LayoutWish = {
   isSameInEveryBank: false,
   foot: null,
   changesAtMost: null,
+  isAcrossBanks: false,
 };
 const IDS = ['s0', 's1', 's2'];
 const ORDERS = [
@@ -50,7 +52,7 @@ function* evenings(count: number) {
   }
 }
 
-const searched = (world: World, plan: ReturnType<typeof planOf>, part: Partial<LayoutWish>): LayoutFound =>
+const searched = (world: World, plan: ReturnType<typeof planOf>, part: Partial<LayoutWish>): EasiestFound =>
   drained(layoutSearch(world, plan, begunEvening(world), { ...WISH, ...part }, FEET_MODEL));
 
 /** The presses of a plan with the bank that is in force at each, as places of the three switches. */
@@ -100,7 +102,7 @@ function leastOf(
 const product = <T>(lists: readonly (readonly T[])[]): T[][] =>
   lists.reduce<T[][]>((all, list) => all.flatMap((done) => list.map((x) => [...done, x])), [[]]);
 
-const costOf = ({ after }: LayoutFound) => [after.tight, after.takesS];
+const costOf = ({ after }: EasiestFound) => [after.tight, after.takesS];
 
 describe('an easier layout', () => {
   it('is the easiest of all that there are, for the presses of the plan (40 evenings)', () => {
@@ -133,7 +135,7 @@ describe('an easier layout', () => {
   it('keeps to what one asks of it (30 evenings)', () => {
     for (const { seed, world, plan, search } of evenings(30)) {
       const changes = plan.parts.map((p) => p.presses);
-      const check = (found: LayoutFound, least: readonly [number, number]) => {
+      const check = (found: EasiestFound, least: readonly [number, number]) => {
         expect([seed, found.isProven, found.after.tight]).toEqual([seed, true, least[0]]);
         expect(costOf(found)[1]).toBeCloseTo(least[1], 9);
       };
@@ -170,5 +172,43 @@ describe('an easier layout', () => {
     expect(both.isProven).toBe(false);
     expect(both.boundS).toBeLessThanOrEqual(both.after.takesS);
     expect(both.after.takesS).toBeLessThanOrEqual(both.before.takesS);
+  });
+});
+
+describe('an easier layout over several banks', () => {
+  const searchOf = (show: Show, all: number) =>
+    drained(wholeLayout(show, { ...WISH, isAcrossBanks: true }, FEET_MODEL, { all, exchanges: 40 }));
+
+  it('saves presses where it can, and is played as it says (20 evenings)', () => {
+    let saved = 0;
+    for (const { seed, show, plan } of evenings(20)) {
+      const found = searchOf(show, 0);
+      const { presses, open } = found;
+      expect([seed, presses.before, open.before]).toEqual([seed, plan.presses, plan.open]);
+      expect([seed, presses.bound <= presses.after, presses.after <= presses.before]).toEqual([
+        seed,
+        true,
+        true,
+      ]);
+      const again = planOf(
+        compileWorld({ ...show, presets: show.presets.map((p) => withMoves(p, found.moves)) }),
+      );
+      expect([seed, again.open, again.presses]).toEqual([seed, open.after, presses.after]);
+      expect(again.takesS <= found.after.takesS + 1e-9 || again.tight < found.after.tight).toBe(true);
+      if (presses.after < presses.before) saved++;
+    }
+    expect(saved).toBeGreaterThan(2);
+  });
+  it('is proven where all layouts are few', () => {
+    for (const { seed, show } of evenings(2)) {
+      const [all, some] = [searchOf(show, 1000), searchOf(show, 0)];
+      expect([seed, all.isProven, all.presses.after <= some.presses.after]).toEqual([seed, true, true]);
+    }
+  });
+  it('exchanges nothing between banks unless it is asked to', () => {
+    for (const { show } of evenings(10)) {
+      const { moves } = drained(wholeLayout(show, WISH, FEET_MODEL));
+      expect(moves.every((m) => m.bankId === m.toBankId)).toBe(true);
+    }
   });
 });

@@ -18,15 +18,23 @@ export type LayoutWish = {
   readonly foot: Foot | null;
   /** So many switches at the most have something else to do than the feet know; `null` for as many as one likes. */
   readonly changesAtMost: number | null;
+  /** What a switch does may also go to another bank, where that saves presses. */
+  readonly isAcrossBanks: boolean;
 };
 
-/** What a switch does in a bank comes to lie on another one. */
-export type LayoutMove = { readonly bankId: string; readonly from: string; readonly to: string };
+/** What a switch does in a bank comes to lie on another one, of that bank or of another. */
+export type LayoutMove = {
+  readonly bankId: string;
+  readonly from: string;
+  readonly toBankId: string;
+  readonly to: string;
+};
 
 /** What the presses of the evening cost the feet. */
 export type FeetCost = { readonly tight: number; readonly takesS: number; readonly distanceMm: number };
 
-export type LayoutFound = {
+/** What was found for the presses of one plan. */
+export type EasiestFound = {
   readonly moves: readonly LayoutMove[];
   readonly before: FeetCost;
   readonly after: FeetCost;
@@ -63,7 +71,7 @@ export function* layoutSearch(
   start: LiveState,
   wish: LayoutWish,
   model: FeetModel,
-): Generator<LayoutFound, LayoutFound> {
+): Generator<EasiestFound, EasiestFound> {
   const board = got(world.boardById, wish.boardId);
   const places = movablePlaces(world, board, wish);
   const steps = stepsOf(world, plan, start, board, model);
@@ -74,7 +82,7 @@ export function* layoutSearch(
   let after = before;
   let tried = 1;
   const boundS = steps.reduce((sum, s) => sum + s.staysS + model.aS, 0);
-  const found = (isProven: boolean, bound = boundS): LayoutFound => ({
+  const found = (isProven: boolean, bound = boundS): EasiestFound => ({
     moves: ground.movesOf(ground.simplified(best, after), board),
     before,
     after,
@@ -120,13 +128,17 @@ export function* layoutSearch(
 }
 
 /** Fewer tight places, then less time, then shorter ways. */
-const isEasier = (a: FeetCost, b: FeetCost): boolean =>
+export const isEasier = (a: FeetCost, b: FeetCost): boolean =>
   a.tight < b.tight ||
   (a.tight === b.tight &&
     (a.takesS < b.takesS - 1e-9 || (a.takesS < b.takesS + 1e-9 && a.distanceMm < b.distanceMm - 1e-6)));
 
 /** Switches whose work may be moved: those of a group, and those that a scene has something to do, stay. */
-function movablePlaces({ songs }: World, { board, groupOf }: WorldBoard, { fixed }: LayoutWish): string[] {
+export function movablePlaces(
+  { songs }: World,
+  { board, groupOf }: WorldBoard,
+  { fixed }: LayoutWish,
+): string[] {
   const isOfScene = (id: string) => songs.some((s) => s.controls.some((works) => works.has(id)));
   return board.controls.flatMap(({ id, kind }) =>
     isPressed(kind) && !groupOf.has(id) && !fixed.includes(id) && !isOfScene(id) ? id : [],
@@ -359,7 +371,9 @@ class Ground {
     return banks.flatMap(({ bank }, i) => {
       const row = this.wish.isSameInEveryBank ? layout[0] : layout[this.banks.indexOf(i)];
       return (row ?? []).flatMap((to, from) =>
-        to === from ? [] : { bankId: bank.id, from: nth(this.places, from), to: nth(this.places, to) },
+        to === from
+          ? []
+          : { bankId: bank.id, from: nth(this.places, from), toBankId: bank.id, to: nth(this.places, to) },
       );
     });
   }
@@ -372,18 +386,22 @@ function* orders(size: number, taken: Placing = []): Generator<Placing> {
 
 /** A preset with what its switches do moved. */
 export function withMoves(preset: Preset, moves: readonly LayoutMove[]): Preset {
+  const slot = (bankId: string, controlId: string) => `${bankId} ${controlId}`;
+  const touched = new Set(moves.flatMap((m) => [slot(m.bankId, m.from), slot(m.toBankId, m.to)]));
+  const assigned = new Map(
+    preset.banks.flatMap((b) => b.assignments.map((a) => [slot(b.id, a.controlId), a] as const)),
+  );
   return {
     ...preset,
     banks: preset.banks.map((bank) => {
-      const own = new Map(moves.filter((m) => m.bankId === bank.id).map((m) => [m.from, m.to]));
-      if (own.size === 0) return bank;
-      return {
-        ...bank,
-        assignments: bank.assignments.map((a) => {
-          const to = own.get(a.controlId);
-          return to === undefined ? a : { ...a, controlId: to };
-        }),
-      };
+      const come = moves.flatMap((m) => {
+        const work = m.toBankId === bank.id ? assigned.get(slot(m.bankId, m.from)) : undefined;
+        return work ? { ...work, controlId: m.to } : [];
+      });
+      const stay = bank.assignments.filter((a) => !touched.has(slot(bank.id, a.controlId)));
+      return come.length === 0 && stay.length === bank.assignments.length
+        ? bank
+        : { ...bank, assignments: [...stay, ...come] };
     }),
   };
 }
