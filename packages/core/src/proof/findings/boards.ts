@@ -175,11 +175,13 @@ function assignmentFindings(
         `${name} toggles ${what} by itself, and scenes of the set say how it stands: after a scene the first press does nothing.`,
       ),
     ),
-    ...hangingNotes(assignment).map((list) =>
-      found('note-hangs', place, `${name} sends a note as bytes ${list}, and nothing ends it.`, [
-        change('End it when the switch goes up', withNoteEnds(assignment)),
-      ]),
-    ),
+    ...(hung(assignment).length > 0
+      ? [
+          found('note-hangs', place, `${name} sends a note as typed bytes, and nothing ends it.`, [
+            change('End it when the switch goes up', withNoteEnds(assignment)),
+          ]),
+        ]
+      : []),
     ...(board.mode === 'standalone' ? toldDeaf(subject, assignment) : []).map(
       ({ list, action, settleMs, what }) =>
         found(
@@ -247,16 +249,15 @@ function notesOf(
   );
 }
 
+/** Notes of an assignment that nothing of it ends. */
 const hung = (assignment: Assignment) => {
-  const all = actionsOf(assignment).length === 0 ? [] : notesOf(actionsOf(assignment));
+  const all = notesOf(actionsOf(assignment));
   return all.filter(
     (n) =>
       n.isOn &&
       !all.some((e) => !e.isOn && e.portId === n.portId && e.channel === n.channel && e.note === n.note),
   );
 };
-
-const hangingNotes = (assignment: Assignment): string[] => (hung(assignment).length > 0 ? ['typed'] : []);
 
 function withNoteEnds(assignment: Assignment): Assignment {
   const ends = hung(assignment).map(({ portId, channel, note }): Action => ({
