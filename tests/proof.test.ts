@@ -86,7 +86,7 @@ describe('Proof', () => {
     await until(
       'the record',
       () => running.app.get<GearRecord[]>(`/records?rigId=${demoRig.id}`),
-      (all) => all.some((r) => r.what.kind === 'set-aside' && r.what.findings.length === 1),
+      (all) => all.some((r) => r.what.kind === 'set-aside' && r.what.reason === 'a choir of two'),
     );
     await page.reload();
     await textIs(page, '.finding-list.aside', (t) => t.includes('a choir of two'));

@@ -55,12 +55,11 @@ const LineCheckRecordSchema = z.object({
     .max(2000),
 });
 
-/** Findings that were looked at and are meant to be so: each by the ground on which it stands. */
+/** A finding that was looked at and is meant to be so, by the ground on which it stands. */
 const SetAsideRecordSchema = z.object({
   kind: z.literal('set-aside'),
-  findings: z
-    .array(z.object({ ground: Id, reason: z.string().max(400), at: z.iso.datetime() }))
-    .max(500, { error: 'At most 500 findings are set aside.' }),
+  ground: Id,
+  reason: z.string().max(400),
 });
 
 /** What is known of real gear: what was sent to a board, a dump of a device, a line check; findings set aside. */

@@ -11,7 +11,7 @@ import {
   type ProofFinding,
 } from '@idle-step/core/proof';
 import type { FullRig } from '@idle-step/core/routing';
-import { useCallback, useEffect, useMemo, useSyncExternalStore } from 'react';
+import { useEffect, useMemo, useSyncExternalStore } from 'react';
 import { fromBase64 } from '../files/base64';
 import { useLiveHost, useLiveOf, useWorld } from '../live/use/useLive';
 import { useInPlay } from '../live/use/useShow';
@@ -81,31 +81,25 @@ export function useFindings(rig: FullRig): readonly ProofFinding[] | null {
 export function useSetAside(rigId: string) {
   const keeper = useRecordKeeper();
   const { records } = useRecords(rigId, 'set-aside');
-  const record = records[0];
-  const reasons = useMemo(
-    () => new Map((record?.what.findings ?? []).map((f) => [f.ground, f.reason])),
-    [record],
-  );
-  const keep = useCallback(
-    (findings: NonNullable<typeof record>['what']['findings']) =>
+  // One record for each, so that two windows that set aside at once do not undo each other.
+  const byGround = useMemo(() => new Map(records.map((r) => [r.what.ground, r])), [records]);
+  return {
+    reasons: useMemo(() => new Map(records.map((r) => [r.what.ground, r.what.reason])), [records]),
+    setAside: (finding: ProofFinding, reason: string) => {
+      const ground = groundOf(finding);
       keeper.keep({
-        id: idFrom(`set aside ${rigId}`),
+        id: idFrom(`${rigId} ${ground}`),
         rigId,
         aboutId: rigId,
         at: new Date().toISOString(),
-        what: { kind: 'set-aside', findings },
-      }),
-    [keeper, rigId],
-  );
-  const now = record?.what.findings ?? [];
-  return {
-    reasons,
-    setAside: (finding: ProofFinding, reason: string) =>
-      keep([
-        ...now.filter((f) => f.ground !== groundOf(finding)).slice(-499),
-        { ground: groundOf(finding), reason, at: new Date().toISOString() },
-      ]),
-    takeBack: (finding: ProofFinding) => keep(now.filter((f) => f.ground !== groundOf(finding))),
+        what: { kind: 'set-aside', ground, reason },
+      });
+    },
+    /** @returns why it could not be taken back, or `null`. */
+    takeBack: async (finding: ProofFinding): Promise<string | null> => {
+      const record = byGround.get(groundOf(finding));
+      return record ? keeper.forget(record) : null;
+    },
   };
 }
 

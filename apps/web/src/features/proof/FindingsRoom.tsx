@@ -13,6 +13,7 @@ type Props = { show: FullShow; findings: readonly ProofFinding[] | null; aside: 
 
 /** All that is held against the evening, each with why it matters, the way there, and what mends it. */
 export function FindingsRoom({ show, findings, aside }: Props) {
+  const [trouble, setTrouble] = useState<string | null>(null);
   if (!findings)
     return (
       <p className="muted" role="status">
@@ -40,6 +41,11 @@ export function FindingsRoom({ show, findings, aside }: Props) {
       {meant.length > 0 && (
         <>
           <h2>Set aside</h2>
+          {trouble !== null && (
+            <p className="field-error" role="alert">
+              {trouble}
+            </p>
+          )}
           <ul className="finding-list aside">
             {meant.map((finding) => (
               <li key={groundOf(finding)}>
@@ -49,7 +55,7 @@ export function FindingsRoom({ show, findings, aside }: Props) {
                   <p className="muted small">{aside.reasons.get(groundOf(finding)) || 'No reason given.'}</p>
                 </div>
                 <span className="finding-tools">
-                  <Button variant="quiet" onClick={() => aside.takeBack(finding)}>
+                  <Button variant="quiet" onClick={() => void aside.takeBack(finding).then(setTrouble)}>
                     Take it back
                   </Button>
                 </span>

@@ -15,6 +15,7 @@ const AGAIN_MS = 140;
 export function useReplay() {
   const host = useLiveHost();
   const isRunning = useLiveOf(({ state }) => state.run !== null);
+  const isFollowing = useLiveOf((live) => live.isFollowing);
   const [at, setAt] = useState<number | null>(null);
   const timers = useRef<number[]>([]);
   const down = useRef<string | null>(null);
@@ -58,5 +59,10 @@ export function useReplay() {
     }
     later(ms, stop);
   };
-  return { play, stop, at, refusal: isRunning && at === null ? 'A set runs: end it on Stage first.' : null };
+  const refusal = isFollowing
+    ? 'Another window of this browser plays. Press Play here first.'
+    : isRunning && at === null
+      ? 'A set runs: end it on Stage first.'
+      : null;
+  return { play, stop, at, refusal };
 }
