@@ -93,4 +93,16 @@ describe('the evening with one thing taken away', () => {
     // Nothing is free in the demo itself.
     expect(without('the port Crossbar Out A').mend).toBeNull();
   });
+
+  it('does not count as lost what nothing led to before', () => {
+    const rig = {
+      ...demoRig,
+      cables: demoRig.cables.filter(
+        (c) => c.toPortId !== demoRig.devices.find((d) => d.name === 'Kelpline')!.ports[0]!.id,
+      ),
+    };
+    const found = drained(breaksOf({ ...show, rig }, GRAPH_LIMITS));
+    expect(found.find((b) => b.name === 'Kelpline')?.scenes).toEqual([]);
+    expect(found.find((b) => b.name === 'Deckhouse')?.scenes).toHaveLength(scenes);
+  });
 });

@@ -8,10 +8,12 @@ import {
   type Preset,
 } from '@idle-step/core/floor';
 import { PLAIN_PORT, type Device } from '@idle-step/core/gear';
+import { memoryBytes, memoryOf } from '@idle-step/core/memory';
 import {
   findingsOf,
   groundOf,
   NOTHING_KNOWN,
+  notStoredIn,
   WHY,
   type GearKnown,
   type ProofCode,
@@ -1045,4 +1047,20 @@ describe('what is held against an evening', () => {
         }
     },
   );
+
+  it('knows what a board that works by itself has stored', () => {
+    const own = alone(sound);
+    const preset = own.presets.find((p) => p.id === plank.presetId)!;
+    const board = own.rig.boards.find((b) => b.id === plank.id)!;
+    const bytes = memoryBytes(memoryOf(own.rig, board, preset).memory);
+    const states = (stored: Uint8Array | 'unknown' | null) => [
+      ...notStoredIn(own.rig, own.presets, [{ boardId: plank.id, stored }]),
+    ];
+    expect(states(bytes)).toEqual([]);
+    expect(states(bytes.with(20, (bytes[20]! + 1) % 128))).toEqual([[plank.id, 'differs']]);
+    expect(states(bytes.slice(1))).toEqual([[plank.id, 'differs']]);
+    expect([states('unknown'), states(null)]).toEqual([[[plank.id, 'unknown']], [[plank.id, 'unknown']]]);
+    // The other board is played by this application.
+    expect([...notStoredIn(sound.rig, sound.presets, [])]).toEqual([]);
+  });
 });

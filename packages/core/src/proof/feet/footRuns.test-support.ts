@@ -75,16 +75,22 @@ export function randomEvening(random: () => number, boards: 1 | 2 = 1): { show: 
       () => ({ kind: 'toggle', functionId: one(effects).id }),
       () => ({ kind: 'set', functionId: one(effects).id, value: upTo(2) }),
     ])();
+  /** One thing or two, at once or in turns. */
+  const pressOf = (): Loose[] => {
+    const list = Array.from({ length: random() < 0.3 ? 2 : 1 }, action);
+    const [odd, even] = list;
+    return odd && even && random() < 0.4
+      ? [
+          { ...odd, every: 'odd' },
+          { ...even, every: 'even' },
+        ]
+      : list;
+  };
   const made = Array.from({ length: boards }, (_, n) => {
     const named = (id: string) => (n === 0 ? id : `${id}-${n}`);
     const banks = Array.from({ length: 1 + upTo(2) }, () =>
       ['s0', 's1', 's2'].map((id) =>
-        assign(
-          named(id),
-          Array.from({ length: random() < 0.25 ? 2 : 1 }, action),
-          [],
-          random() < 0.15 ? { hold: [action()] } : {},
-        ),
+        assign(named(id), pressOf(), [], random() < 0.15 ? { hold: [action()] } : {}),
       ),
     );
     const { device, board, preset } = makeBoard(3, 0, banks);

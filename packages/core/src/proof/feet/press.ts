@@ -7,7 +7,7 @@ import {
   type World,
   type WorldBoard,
 } from '../../engine';
-import { isPressed, PLAIN_TIMING, type Action, type Assignment } from '../../floor';
+import { GESTURES, isPressed, PLAIN_TIMING, type Action, type Assignment } from '../../floor';
 import { parseBytes } from '../../midi';
 import { switchBytes } from '../../standins';
 import { got, nth } from '../../sure';
@@ -37,10 +37,14 @@ const LEADING: ReadonlySet<Action['kind']> = new Set([
 
 const isDone = (action: Action): boolean => !action.isOff;
 
-/** Whether a gesture of a control can lead anywhere. */
-export const leads = (assignment: Assignment, gesture: FootGesture): boolean =>
-  assignment[gesture].some((a) => isDone(a) && LEADING.has(a.kind)) ||
-  assignment.release.some((a) => isDone(a) && LEADING.has(a.kind));
+/**
+ * Whether a gesture of a control can lead anywhere. A hold and a double press may fire the press as well, and every one of
+ * them the release: what one of a control's gestures leads to, any of them may.
+ */
+const leads = (assignment: Assignment, gesture: FootGesture): boolean => {
+  const lists = gesture === 'toe' || gesture === 'heel' ? (['toe', 'heel'] as const) : GESTURES;
+  return lists.some((list) => assignment[list].some((a) => isDone(a) && LEADING.has(a.kind)));
+};
 
 /** Whether what is pressed on a board is heard: it has a way to the computer, or needs none. */
 export const isHeard = ({ board, path }: WorldBoard): boolean =>

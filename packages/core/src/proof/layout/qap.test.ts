@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { drained } from '../feet/drained';
 import { assignmentBound } from './assignment';
-import { qapCost, solveQap, type Placing, type Qap } from './qap';
+import { qapCost, randomOf, solveQap, type Placing, type Qap } from './qap';
 
 /** Distances of steps along the lines of a grid. */
 const grid = (rows: number, columns: number): number[][] => {
@@ -159,6 +159,19 @@ describe('quadratic assignment', () => {
       ),
       { numRuns: 60 },
     );
+  });
+  it('finds the optimum of small ones by exchanges alone, also where there and back differ', () => {
+    let missed = 0;
+    for (let seed = 1; seed <= 40; seed++) {
+      const random = randomOf(seed);
+      const square = () =>
+        Array.from({ length: 5 }, () => Array.from({ length: 5 }, () => Math.floor(random() * 30)));
+      const problem = { flow: square(), distance: square(), own: square() };
+      const { cost } = drained(solveQap(problem, { rounds: 200, nodes: 0, seed }));
+      if (cost !== byTrying(problem)) missed++;
+    }
+    // It may stay in a circle now and then; a move that is reckoned wrongly misses nearly all.
+    expect(missed).toBeLessThanOrEqual(6);
   });
   it('says how far it is from the optimum where it has to stop', () => {
     const [, problem, optimum] = UP_TO_12[3]!;

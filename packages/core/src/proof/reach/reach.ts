@@ -154,9 +154,11 @@ function wrongStandings(
 ): ReadonlyMap<string, NonNullable<SceneReach['differs']>> {
   const wrong = new Map<string, NonNullable<SceneReach['differs']>>();
   const keep = (at: Node['scene'], presses: () => readonly FootPress[], functionIds: readonly string[]) => {
-    if (!at || functionIds.length === 0) return;
-    const key = sceneKey(at);
-    if (!wrong.has(key)) wrong.set(key, { presses: presses(), functionIds });
+    if (!at || functionIds.length === 0 || wrong.has(sceneKey(at))) return;
+    const list = presses();
+    // Merged states stand for each other in where they lead, not in how the gear stands: it is played once more.
+    const otherwise = graph.isExact ? functionIds : playedTo(world, nth(graph.nodes, 0), list, at);
+    if (otherwise.length > 0) wrong.set(sceneKey(at), { presses: list, functionIds: otherwise });
   };
   const mixedIn = new Set<string>();
   for (const [i, node] of graph.nodes.entries()) {
@@ -169,7 +171,8 @@ function wrongStandings(
     const mixed = beside.reduce((state, p) => pressed(world, state, p).state, node.state);
     for (const { controlId, gesture } of landing) {
       const press = { controlId, gesture };
-      const { state: after } = pressed(world, mixed, press);
+      const { state: after, recalls } = pressed(world, mixed, press);
+      if (!recalls) continue;
       const { entryId, sceneId } = after.position;
       keep(
         entryId !== null && sceneId !== null ? { entryId, sceneId } : null,
@@ -179,6 +182,18 @@ function wrongStandings(
     }
   }
   return wrong;
+}
+
+/** What stands otherwise after presses from the beginning that lead to a scene; nothing where they lead elsewhere. */
+function playedTo(
+  world: World,
+  start: Node,
+  presses: readonly FootPress[],
+  at: NonNullable<Node['scene']>,
+): readonly string[] {
+  const state = presses.reduce((now, press) => pressed(world, now, press).state, start.state);
+  const { entryId, sceneId } = state.position;
+  return entryId === at.entryId && sceneId === at.sceneId ? standsOtherwise(world, state) : [];
 }
 
 /** Presses in a scene of the set that lead to another one, from which more than three lead back. */
