@@ -92,6 +92,7 @@ describe('the evening with one thing taken away', () => {
     expect(again.find((b) => b.name === 'the port Crossbar Out A')?.scenes).toEqual([]);
     // Nothing is free in the demo itself.
     expect(without('the port Crossbar Out A').mend).toBeNull();
+    expect(without('the cable from Crossbar Out A to Kelpline In').mend).toBeNull();
   });
 
   it('does not count as lost what nothing led to before', () => {

@@ -208,6 +208,11 @@ function Proposal({
   );
 }
 
+const timeText = (s: number): string =>
+  Math.abs(s) < 1 ? `${Math.round(s * 1000)} ms` : `${s.toFixed(1)} s`;
+const wayText = (mm: number): string =>
+  Math.abs(mm) < 1000 ? `${Math.round(mm)} mm` : `${(mm / 1000).toFixed(1)} m`;
+
 function savingText({ before, after, moves, presses, open }: LayoutFound): string {
   if (moves.length === 0)
     return `Nothing easier was found: feet need ${before.takesS.toFixed(1)} s as it is.`;
@@ -218,8 +223,8 @@ function savingText({ before, after, moves, presses, open }: LayoutFound): strin
       ? counted(open.before - open.after, 'part that no press led to', 'parts that no press led to')
       : '',
     open.after === open.before && saved > 0 ? counted(saved, 'press', 'presses') : '',
-    `${(before.takesS - after.takesS).toFixed(1)} s of ${before.takesS.toFixed(1)} s`,
-    `${((before.distanceMm - after.distanceMm) / 1000).toFixed(1)} m of ${(before.distanceMm / 1000).toFixed(1)} m`,
+    `${timeText(before.takesS - after.takesS)} of ${timeText(before.takesS)}`,
+    `${wayText(before.distanceMm - after.distanceMm)} of ${wayText(before.distanceMm)}`,
     tight > 0 ? counted(tight, 'tight place') : '',
   ].filter(Boolean);
   return `Moving ${counted(moves.length, 'switch', 'switches')} saves ${parts.join(', ')}.`;

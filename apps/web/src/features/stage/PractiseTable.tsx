@@ -70,7 +70,9 @@ export function PractiseNow({ world, practising }: { world: World; practising: P
       : last.answer === 'right'
         ? `${name}: right. And now?`
         : last.answer === 'wrong'
-          ? `${name} does not lead there.${step && ` The plan: ${step}.`}`
+          ? step
+            ? `${name}: no. ${step}`
+            : `${name} does not lead there.`
           : `${name} turns a page. Go on.`;
   return (
     <div className="stage-now framed" data-testid="practise-now" role="status">
@@ -80,7 +82,11 @@ export function PractiseNow({ world, practising }: { world: World; practising: P
         <FitText text={question?.name ?? 'the end of the set'} max={170} min={60} />
       </span>
       <p className="stage-remark">
-        {question ? `${nth(world.songs, question.songIndex).song.name}: ${said}` : 'That was all of it.'}
+        {!question
+          ? 'That was all of it.'
+          : last?.answer === 'wrong' && step
+            ? said
+            : `${nth(world.songs, question.songIndex).song.name}: ${said}`}
       </p>
     </div>
   );

@@ -203,6 +203,8 @@ function otherCable(show: FullShow, less: FullShow, before: World): Mend | null 
       if (from.port.direction === 'in' || to.port.direction !== 'in' || to.device.role !== 'receiver')
         continue;
       if (judgeCable(rig, from.port.id, to.port.id).length > 0) continue;
+      // The same cable once more is a spare one, and nothing to be written down.
+      if (show.rig.cables.some((c) => c.fromPortId === from.port.id && c.toPortId === to.port.id)) continue;
       const cable = {
         id: idFrom(`${from.port.id} ${to.port.id}`),
         fromPortId: from.port.id,
