@@ -11,6 +11,7 @@ import { GESTURES, isPressed, PLAIN_TIMING, type Action, type Assignment } from 
 import { parseBytes } from '../../midi';
 import { switchBytes } from '../../standins';
 import { got, nth } from '../../sure';
+import { leadsAnywhere } from './leading';
 
 /** What a foot does on one control: it presses it, holds it down, presses it twice, or brings a pedal to an end. */
 export const FOOT_GESTURES = ['press', 'hold', 'doublePress', 'toe', 'heel'] as const;
@@ -23,18 +24,6 @@ const AGAIN_MS = 140;
 /** After so long everything that a press began is over, in ms. */
 const REST_MS = 30_000;
 
-/** Kinds of action that can lead to another scene, song, bank or page, or change what leads there. */
-const LEADING: ReadonlySet<Action['kind']> = new Set([
-  'bank',
-  'page',
-  'scene',
-  'song',
-  'show',
-  'cue',
-  'line',
-  'route',
-]);
-
 const isDone = (action: Action): boolean => !action.isOff;
 
 /**
@@ -43,7 +32,7 @@ const isDone = (action: Action): boolean => !action.isOff;
  */
 const leads = (assignment: Assignment, gesture: FootGesture): boolean => {
   const lists = gesture === 'toe' || gesture === 'heel' ? (['toe', 'heel'] as const) : GESTURES;
-  return lists.some((list) => assignment[list].some((a) => isDone(a) && LEADING.has(a.kind)));
+  return lists.some((list) => assignment[list].some(leadsAnywhere));
 };
 
 /** Whether what is pressed on a board is heard: it has a way to the computer, or needs none. */

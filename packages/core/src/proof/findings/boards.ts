@@ -11,6 +11,7 @@ import {
 import { loadsProgram, type ChartFunction } from '../../gear';
 import { parseBytes } from '../../midi';
 import type { Mend } from '../../edits';
+import { leadsOn } from '../feet/leading';
 import { presetSends, type SentMark } from '../presetSends';
 import { found, mendTo, type ProofFinding, type Subject } from './finding';
 import { idFrom, nearestTaken } from './nearest';
@@ -288,12 +289,10 @@ function toldDeaf({ world }: Subject, assignment: Assignment) {
   });
 }
 
-const LEADS_ON = new Set<Action['kind']>(['scene', 'song', 'show', 'bank']);
-
 /** Banks that a foot gets to and that no switch of any board leads out of. */
 function stuckBanks({ world }: Subject, worldBoard: WorldBoard): ProofFinding[] {
   if (worldBoard.banks.length < 2 || worldBoard.board.mode === 'standalone') return [];
-  const leads = (a: Assignment) => actionsOf(a).some((x) => isDone(x) && LEADS_ON.has(x.kind));
+  const leads = (a: Assignment) => actionsOf(a).some(leadsOn);
   const elsewhere = world.boards.some(
     (b) => b !== worldBoard && b.banks.some((bank) => [...bank.assignments.values()].some(leads)),
   );
