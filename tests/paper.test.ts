@@ -58,5 +58,16 @@ describe('on paper', () => {
       await textIs(page, '.paper-pages', (t) => t.includes(text));
       expect(await axeViolations(page)).toEqual([]);
     }
+    // The press plan is looked for first, and read back as every other one.
+    await page.locator('.paper-place .tabs a::-p-text(Press plan)').click();
+    await textIs(page, '.paper-pages', (t) => t.includes('46 presses.'), 60_000);
+    expect(await axeViolations(page)).toEqual([]);
+    await pressButton(page, 'Save as PDF');
+    const plan = (await offered(4)).at(-1)!;
+    const pages = await getDocument({ data: new Uint8Array(Buffer.from(plan, 'base64')), verbosity: 0 })
+      .promise;
+    const content = await (await pages.getPage(1)).getTextContent();
+    const said = content.items.map((i) => ('str' in i ? i.str : '')).join(' ');
+    for (const text of ['press plan', 'Right foot', 'near 5', 'Rope and Bell']) expect(said).toContain(text);
   });
 });
