@@ -1,10 +1,12 @@
+import { Row, Square } from './square';
+
 /** The cheapest assignment of rows to columns, each one to one, and what any other costs more at least. */
 export type Assigned = {
   readonly cost: number;
   /** The column of each row. */
   readonly rows: readonly number[];
   /** What a row at a column adds to the cheapest at least; 0 and above. */
-  readonly reduced: readonly (readonly number[])[];
+  readonly reduced: Square;
 };
 
 /** Costs that mean “never”; below what sums of them would lose. */
@@ -12,56 +14,94 @@ const NEVER = 1e15;
 
 /**
  * The linear assignment problem by shortest ways, row by row (the Hungarian method; Kuhn 1955, from memory).
- * @param costs square; `Infinity` where a row may not have a column.
+ * @param costs `Infinity` where a row may not have a column.
  */
-export function assignmentBound(costs: readonly (readonly number[])[]): Assigned {
-  const n = costs.length;
-  const at = (r: number, c: number): number => Math.min(costs[r]![c]!, NEVER);
-  const u = new Float64Array(n + 1);
-  const v = new Float64Array(n + 1);
-  /** The row of each column, from 1; 0 for none. */
-  const rowOf = new Int32Array(n + 1);
-  const before = new Int32Array(n + 1);
-  for (let row = 1; row <= n; row++) {
-    rowOf[0] = row;
+export function assignmentBound(costs: Square): Assigned {
+  const n = costs.size;
+  const at = (r: number, c: number): number => Math.min(costs.at(r, c), NEVER);
+  const search = new Ways(n, at);
+  for (let row = 1; row <= n; row++) search.add(row);
+  const rows = search.columns();
+  return {
+    cost: rows.reduce((sum, c, r) => sum + at(r, c), 0),
+    rows,
+    reduced: new Square(n, (r, c) => Math.max(0, search.left(r + 1, c + 1))),
+  };
+}
+
+/** Rows and columns count from 1; 0 stands for none. */
+class Ways {
+  /** What each row and each column costs by itself. */
+  private readonly u: Row;
+  private readonly v: Row;
+  private readonly rowOf: Row;
+  /** The column before each on its way. */
+  private readonly before: Row;
+
+  constructor(
+    private readonly n: number,
+    private readonly cost: (row: number, column: number) => number,
+  ) {
+    this.u = new Row(n + 1);
+    this.v = new Row(n + 1);
+    this.rowOf = new Row(n + 1);
+    this.before = new Row(n + 1);
+  }
+
+  /** What is left of a cost once its row and its column are paid for. */
+  left(row: number, column: number): number {
+    return this.cost(row - 1, column - 1) - this.u.at(row) - this.v.at(column);
+  }
+
+  columns(): number[] {
+    const columns = Array.from({ length: this.n }, () => 0);
+    for (let c = 1; c <= this.n; c++) columns[this.rowOf.at(c) - 1] = c - 1;
+    return columns;
+  }
+
+  /** Gives a row a column, and others their next best where that is cheaper. */
+  add(row: number): void {
+    const { rowOf, before } = this;
+    rowOf.put(0, row);
+    let column = this.freeColumn();
+    while (column !== 0) {
+      const back = before.at(column);
+      rowOf.put(column, rowOf.at(back));
+      column = back;
+    }
+  }
+
+  /** The free column at the end of the shortest way from the row of column 0. */
+  private freeColumn(): number {
+    const { n, u, v, rowOf, before } = this;
+    const least = new Row(n + 1, () => Infinity);
+    const isUsed = new Set<number>();
     let column = 0;
-    const least = new Float64Array(n + 1).fill(Infinity);
-    const isUsed = new Uint8Array(n + 1);
     do {
-      isUsed[column] = 1;
-      const r = rowOf[column]!;
+      isUsed.add(column);
+      const row = rowOf.at(column);
       let step = Infinity;
       let next = 0;
       for (let c = 1; c <= n; c++) {
-        if (isUsed[c]) continue;
-        const left = at(r - 1, c - 1) - u[r]! - v[c]!;
-        if (left < least[c]!) {
-          least[c] = left;
-          before[c] = column;
+        if (isUsed.has(c)) continue;
+        const left = this.left(row, c);
+        if (left < least.at(c)) {
+          least.put(c, left);
+          before.put(c, column);
         }
-        if (least[c]! < step) {
-          step = least[c]!;
+        if (least.at(c) < step) {
+          step = least.at(c);
           next = c;
         }
       }
       for (let c = 0; c <= n; c++)
-        if (isUsed[c]) {
-          u[rowOf[c]!]! += step;
-          v[c]! -= step;
-        } else least[c]! -= step;
+        if (isUsed.has(c)) {
+          const paid = rowOf.at(c);
+          u.add(paid, step);
+          v.add(c, -step);
+        } else least.add(c, -step);
       column = next;
-    } while (rowOf[column] !== 0);
-    do {
-      const back = before[column]!;
-      rowOf[column] = rowOf[back]!;
-      column = back;
-    } while (column !== 0);
+    } while (rowOf.at(column) !== 0);
+    return column;
   }
-  const rows: number[] = Array.from({ length: n }, () => 0);
-  for (let c = 1; c <= n; c++) rows[rowOf[c]! - 1] = c - 1;
-  return {
-    cost: rows.reduce((sum, c, r) => sum + at(r, c), 0),
-    rows,
-    reduced: costs.map((row, r) => row.map((_, c) => Math.max(0, at(r, c) - u[r + 1]! - v[c + 1]!))),
-  };
 }

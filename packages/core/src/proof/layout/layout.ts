@@ -1,11 +1,12 @@
 import { bankIndex, type LiveState, type World, type WorldBoard } from '../../engine';
 import { isPressed, type Preset } from '../../floor';
-import { got, nth } from '../../sure';
+import { got, nth, tableOf } from '../../sure';
 import { pressed } from '../feet/press';
 import { FEET, floorOf, staysS, type FeetModel, type Floor, type Foot } from '../plan/feetModel';
 import { fittsS } from '../plan/fitts';
 import type { PressPlan } from '../plan/pressPlan';
 import { randomOf, solveQap, type Placing, type Qap } from './qap';
+import { Row, Square } from './square';
 
 /** What may be moved on one board, and what one asks of the layout. */
 export type LayoutWish = {
@@ -182,11 +183,11 @@ class Ground {
   private readonly floor: Floor;
   /** All controls that are pressed, the movable places first. */
   private readonly controls: readonly string[];
-  private readonly moves: readonly Float64Array[];
-  private readonly far: readonly Float64Array[];
-  private readonly fromRest: Readonly<Record<Foot, Float64Array>>;
-  private readonly restFar: Readonly<Record<Foot, Float64Array>>;
-  private readonly x: Float64Array;
+  private readonly moves: Square;
+  private readonly far: Square;
+  private readonly fromRest: Readonly<Record<Foot, Row>>;
+  private readonly restFar: Readonly<Record<Foot, Row>>;
+  private readonly x: Row;
   private readonly feet: readonly Foot[];
 
   constructor(
@@ -203,22 +204,14 @@ class Ground {
     this.banks = [...new Set(pressedIn)].sort((a, b) => a - b);
     this.rows = this.banks.length === 0 ? 0 : wish.isSameInEveryBank ? 1 : this.banks.length;
     const at = this.controls.map((id) => got(this.floor.controls, id));
-    this.x = Float64Array.from(at, (c) => c.xMm);
+    this.x = Row.of(at.map((c) => c.xMm));
     const distance = (a: { xMm: number; yMm: number }, b: { xMm: number; yMm: number }) =>
       Math.hypot(a.xMm - b.xMm, a.yMm - b.yMm);
-    this.far = at.map((a) => Float64Array.from(at, (b) => distance(a, b)));
-    this.moves = at.map((a) =>
-      Float64Array.from(at, (b) => fittsS(model.aS, model.bS, distance(a, b), b.widthMm)),
-    );
-    const rest = (foot: Foot) => this.floor.rest[foot];
-    this.restFar = {
-      left: Float64Array.from(at, (b) => distance(rest('left'), b)),
-      right: Float64Array.from(at, (b) => distance(rest('right'), b)),
-    };
-    this.fromRest = {
-      left: Float64Array.from(at, (b) => fittsS(model.aS, model.bS, distance(rest('left'), b), b.widthMm)),
-      right: Float64Array.from(at, (b) => fittsS(model.aS, model.bS, distance(rest('right'), b), b.widthMm)),
-    };
+    this.far = new Square(at.length, (from, to) => distance(nth(at, from), nth(at, to)));
+    const takes = (mm: number, to: number) => fittsS(model.aS, model.bS, mm, nth(at, to).widthMm);
+    this.moves = new Square(at.length, (from, to) => takes(this.far.at(from, to), to));
+    this.restFar = tableOf(FEET, (foot) => Row.of(at.map((b) => distance(this.floor.rest[foot], b))));
+    this.fromRest = tableOf(FEET, (foot) => new Row(at.length, (to) => takes(this.restFar[foot].at(to), to)));
   }
 
   /** Everything where it is. */
@@ -253,7 +246,7 @@ class Ground {
           const left = foot === 'left' ? to : stand.left;
           const right = foot === 'right' ? to : stand.right;
           const crossed = this.xOf('left', left) > this.xOf('right', right) ? this.model.crossedS : 0;
-          const s = (from < 0 ? this.fromRest[foot][to]! : this.moves[from]![to]!) + crossed + step.staysS;
+          const s = (from < 0 ? this.fromRest[foot].at(to) : this.moves.at(from, to)) + crossed + step.staysS;
           const sinceS = (step.begins ? 0 : stand.inPartS) + s;
           const wasTight = !step.begins && step.leavesS !== null && stand.inPartS > step.leavesS;
           const isTight = step.leavesS !== null && sinceS > step.leavesS && !wasTight;
@@ -262,7 +255,7 @@ class Ground {
             right,
             tight: stand.tight + (isTight ? 1 : 0),
             takesS: stand.takesS + s,
-            distanceMm: stand.distanceMm + (from < 0 ? this.restFar[foot][to]! : this.far[from]![to]!),
+            distanceMm: stand.distanceMm + (from < 0 ? this.restFar[foot].at(to) : this.far.at(from, to)),
             inPartS: sinceS,
           };
           const key = (left + 1) * 1000 + right + 1;
@@ -293,7 +286,7 @@ class Ground {
   }
 
   private xOf(foot: Foot, at: number): number {
-    return at < 0 ? this.floor.rest[foot].xMm : this.x[at]!;
+    return at < 0 ? this.floor.rest[foot].xMm : this.x.at(at);
   }
 
   private isAllowed(layout: Layout): boolean {
@@ -332,7 +325,7 @@ class Ground {
       const next = now.map((row) => [...row]);
       const row = nth(next, upTo(this.rows));
       const [i, j] = [upTo(row.length), upTo(row.length)];
-      [row[i], row[j]] = [row[j]!, row[i]!];
+      [row[i], row[j]] = [nth(row, j), nth(row, i)];
       if (i === j || !this.isAllowed(next)) continue;
       const { takesS, tight } = this.costOf(next);
       const s = takesS + tight * 10;
@@ -347,22 +340,21 @@ class Ground {
   /** With one foot: how often one place is pressed after another, and what each costs beside those that stay. */
   qap(): Qap {
     const size = this.places.length;
-    const square = () => Array.from({ length: size }, () => Array.from({ length: size }, () => 0));
-    const [flow, own] = [square(), square()];
+    const [flow, own] = [new Square(size), new Square(size)];
     let from = -1;
     const foot = this.wish.foot ?? 'left';
     for (const step of this.steps) {
       const to = this.controls.indexOf(step.controlId);
       for (let p = 0; p < size; p++) {
-        if (to < size) own[to]![p]! += step.staysS;
-        if (to < size && from < 0) own[to]![p]! += this.fromRest[foot][p]!;
-        if (to < size && from >= size) own[to]![p]! += this.moves[from]![p]!;
-        if (to >= size && from >= 0 && from < size) own[from]![p]! += this.moves[p]![to]!;
+        if (to < size) own.row(to).add(p, step.staysS);
+        if (to < size && from < 0) own.row(to).add(p, this.fromRest[foot].at(p));
+        if (to < size && from >= size) own.row(to).add(p, this.moves.at(from, p));
+        if (to >= size && from >= 0 && from < size) own.row(from).add(p, this.moves.at(p, to));
       }
-      if (to < size && from >= 0 && from < size) flow[from]![to]!++;
+      if (to < size && from >= 0 && from < size) flow.row(from).add(to, 1);
       from = to;
     }
-    const distance = this.places.map((_, p) => this.places.map((_x, q) => this.moves[p]![q]!));
+    const distance = new Square(size, (p, q) => this.moves.at(p, q));
     return { flow, distance, own };
   }
 

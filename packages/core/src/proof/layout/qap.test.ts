@@ -1,22 +1,26 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { nth } from '../../sure';
 import { drained } from '../feet/drained';
 import { assignmentBound } from './assignment';
+import { Square } from './square';
 import { qapCost, randomOf, solveQap, type Placing, type Qap } from './qap';
 
 /** Distances of steps along the lines of a grid. */
-const grid = (rows: number, columns: number): number[][] => {
+const grid = (rows: number, columns: number): Square => {
   const at = Array.from(
     { length: rows * columns },
     (_, i) => [Math.floor(i / columns), i % columns] as const,
   );
-  return at.map(([r, c]) => at.map(([s, d]) => Math.abs(r - s) + Math.abs(c - d)));
+  return Square.of(at.map(([r, c]) => at.map(([s, d]) => Math.abs(r - s) + Math.abs(c - d))));
 };
-const table = (text: string): number[][] =>
-  text
-    .trim()
-    .split('\n')
-    .map((row) => row.trim().split(/\s+/).map(Number));
+const table = (text: string): Square =>
+  Square.of(
+    text
+      .trim()
+      .split('\n')
+      .map((row) => row.trim().split(/\s+/).map(Number)),
+  );
 
 const NUG12 = table(`
 0 5 2 4 1 0 0 6 2 1 1 1
@@ -95,7 +99,9 @@ const HAD12_FLOW = table(`
 4 4 3 3 6 7 6 5 5 7 0 9
 6 7 6 6 7 5 7 3 2 7 9 0`);
 
-const first = (rows: number[][], n: number): number[][] => rows.slice(0, n).map((r) => r.slice(0, n));
+const first = (rows: Square, n: number): Square => new Square(n, (r, c) => rows.at(r, c));
+/** Nothing costs anything at a place by itself. */
+const plain = (flow: Square, distance: Square): Qap => ({ flow, distance, own: new Square(flow.size) });
 
 /**
  * Instances of the standard collection QAPLIB (Burkard, Karisch, Rendl 1997) with their known optima: Nugent, Vollmann and
@@ -103,20 +109,21 @@ const first = (rows: number[][], n: number): number[][] => rows.slice(0, n).map(
  * what speaks for them.
  */
 const UP_TO_12: readonly [name: string, problem: Qap, optimum: number][] = [
-  [
-    'nug5',
-    { flow: first(NUG12, 5), distance: table('0 1 1 2 3\n1 0 2 1 2\n1 2 0 1 2\n2 1 1 0 1\n3 2 2 1 0') },
-    50,
-  ],
-  ['nug6', { flow: first(NUG12, 6), distance: grid(2, 3) }, 86],
-  ['nug8', { flow: first(NUG12, 8), distance: grid(2, 4) }, 214],
-  ['nug12', { flow: NUG12, distance: grid(3, 4) }, 578],
-  ['had12', { flow: HAD12_FLOW, distance: HAD12_DISTANCE }, 1652],
+  ['nug5', plain(first(NUG12, 5), table('0 1 1 2 3\n1 0 2 1 2\n1 2 0 1 2\n2 1 1 0 1\n3 2 2 1 0')), 50],
+  ['nug6', plain(first(NUG12, 6), grid(2, 3)), 86],
+  ['nug8', plain(first(NUG12, 8), grid(2, 4)), 214],
+  ['nug12', plain(NUG12, grid(3, 4)), 578],
+  ['had12', plain(HAD12_FLOW, HAD12_DISTANCE), 1652],
 ];
 const UP_TO_20: readonly [name: string, problem: Qap, optimum: number][] = [
-  ['nug15', { flow: NUG15, distance: grid(3, 5) }, 1150],
-  ['nug20', { flow: NUG20, distance: grid(4, 5) }, 2570],
+  ['nug15', plain(NUG15, grid(3, 5)), 1150],
+  ['nug20', plain(NUG20, grid(4, 5)), 2570],
 ];
+
+const square = (n: number, max: number): fc.Arbitrary<Square> =>
+  fc
+    .array(fc.integer({ min: 0, max }), { minLength: n * n, maxLength: n * n })
+    .map((cells) => new Square(n, (r, c) => nth(cells, r * n + c)));
 
 function* orders(n: number, taken: readonly number[] = []): Generator<Placing> {
   if (taken.length === n) yield taken;
@@ -124,7 +131,7 @@ function* orders(n: number, taken: readonly number[] = []): Generator<Placing> {
 }
 const byTrying = (problem: Qap): number => {
   let least = Infinity;
-  for (const placing of orders(problem.flow.length)) least = Math.min(least, qapCost(problem, placing));
+  for (const placing of orders(problem.flow.size)) least = Math.min(least, qapCost(problem, placing));
   return least;
 };
 
@@ -139,19 +146,15 @@ describe('quadratic assignment', () => {
     expect([found.cost, found.isProven, found.bound <= optimum]).toEqual([optimum, false, true]);
   });
   it('is what trying every placing finds, also with costs of their own and places that are not allowed', () => {
-    const cell = fc.integer({ min: 0, max: 20 });
-    const square = (n: number) =>
-      fc.array(fc.array(cell, { minLength: n, maxLength: n }), { minLength: n, maxLength: n });
     fc.assert(
       fc.property(
-        fc.integer({ min: 1, max: 6 }).chain((n) => fc.tuple(square(n), square(n), square(n))),
+        fc.integer({ min: 1, max: 6 }).chain((n) => fc.tuple(square(n, 20), square(n, 20), square(n, 20))),
         ([flow, distance, own]) => {
           // A place that only one of them may have would leave none for another: the diagonal stays.
-          const limited = own.map((row, i) => row.map((c, p) => (c === 20 && i !== p ? Infinity : c)));
-          for (const problem of [
-            { flow, distance },
-            { flow, distance, own: limited },
-          ]) {
+          const limited = new Square(own.size, (i, p) =>
+            own.at(i, p) === 20 && i !== p ? Infinity : own.at(i, p),
+          );
+          for (const problem of [plain(flow, distance), { flow, distance, own: limited }]) {
             const found = drained(solveQap(problem, { rounds: 5, nodes: 100_000, seed: 3 }));
             expect([found.cost, found.isProven]).toEqual([byTrying(problem), true]);
           }
@@ -164,9 +167,8 @@ describe('quadratic assignment', () => {
     let missed = 0;
     for (let seed = 1; seed <= 40; seed++) {
       const random = randomOf(seed);
-      const square = () =>
-        Array.from({ length: 5 }, () => Array.from({ length: 5 }, () => Math.floor(random() * 30)));
-      const problem = { flow: square(), distance: square(), own: square() };
+      const any = () => new Square(5, () => Math.floor(random() * 30));
+      const problem = { flow: any(), distance: any(), own: any() };
       const { cost } = drained(solveQap(problem, { rounds: 200, nodes: 0, seed }));
       if (cost !== byTrying(problem)) missed++;
     }
@@ -186,22 +188,17 @@ describe('linear assignment', () => {
   it('is the cheapest of all orders, with what others cost more', () =>
     fc.assert(
       fc.property(
-        fc.integer({ min: 1, max: 6 }).chain((n) =>
-          fc.array(fc.array(fc.integer({ min: 0, max: 50 }), { minLength: n, maxLength: n }), {
-            minLength: n,
-            maxLength: n,
-          }),
-        ),
+        fc.integer({ min: 1, max: 6 }).chain((n) => square(n, 50)),
         (costs) => {
           const { cost, rows, reduced } = assignmentBound(costs);
           let least = Infinity;
-          for (const order of orders(costs.length)) {
-            const sum = order.reduce((s, c, r) => s + costs[r]![c]!, 0);
+          for (const order of orders(costs.size)) {
+            const sum = order.reduce((s, c, r) => s + costs.at(r, c), 0);
             least = Math.min(least, sum);
-            const more = order.reduce((s, c, r) => s + reduced[r]![c]!, 0);
+            const more = order.reduce((s, c, r) => s + reduced.at(r, c), 0);
             expect(sum).toBeGreaterThanOrEqual(cost + more - 1e-9);
           }
-          expect([cost, new Set(rows).size]).toEqual([least, costs.length]);
+          expect([cost, new Set(rows).size]).toEqual([least, costs.size]);
         },
       ),
     ));

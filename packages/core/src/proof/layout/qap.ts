@@ -1,15 +1,16 @@
 import { nth } from '../../sure';
 import { assignmentBound } from './assignment';
+import { Row, Square } from './square';
 
 /**
  * A quadratic assignment problem: each item gets one place, so that the sum over all pairs of flow × distance, and of
  * what each item costs at its place, is least. Square, as many places as items.
  */
 export type Qap = {
-  readonly flow: readonly (readonly number[])[];
-  readonly distance: readonly (readonly number[])[];
-  /** What an item costs at a place by itself; without it nothing. `Infinity` where it may not stand. */
-  readonly own?: readonly (readonly number[])[] | undefined;
+  readonly flow: Square;
+  readonly distance: Square;
+  /** What an item costs at a place by itself; `Infinity` where it may not stand. */
+  readonly own: Square;
 };
 
 /** The place of each item. */
@@ -30,9 +31,8 @@ export type QapNow = {
 export function qapCost({ flow, distance, own }: Qap, placing: Placing): number {
   let sum = 0;
   for (const [i, p] of placing.entries()) {
-    sum += own ? nth(nth(own, i), p) : 0;
-    const [flows, distances] = [nth(flow, i), nth(distance, p)];
-    for (const [j, q] of placing.entries()) sum += nth(flows, j) * nth(distances, q);
+    sum += own.at(i, p);
+    for (const [j, q] of placing.entries()) sum += flow.at(i, j) * distance.at(p, q);
   }
   return sum;
 }
@@ -48,106 +48,90 @@ export type QapLimits = {
 const TOLD_EVERY = 500;
 const NEAR = 1e-9;
 
+/** By how much two placings that cost not the same differ at least: by two where each pair counts twice. */
+function leastStep({ flow, distance, own }: Qap): number {
+  const isWhole = (n: number) => Number.isInteger(n) || n === Infinity;
+  if (![flow, distance, own].every((table) => table.every(isWhole))) return 1e-9;
+  const isTwice = own.every((n) => n === 0) && isSymmetric(flow) && isSymmetric(distance);
+  return (isTwice ? 2 : 1) - 1e-6;
+}
+
+/** The same both ways, and nothing from one to itself. */
+const isSymmetric = (table: Square): boolean =>
+  table.every((n, i, j) => (i === j ? n === 0 : n === table.at(j, i)));
+
+/** The best placing by now. */
+type Best = { best: Placing; cost: number; bound: number; steps: number };
+
 /**
  * Looks for the cheapest placing, better and better, then proves it.
  * First robust tabu search (Taillard 1991, from memory), then branch and bound with the bound of Gilmore and Lawler
  * (1962, 1963, from memory). It may be broken off at any step: what is found until then holds.
  */
 export function* solveQap(problem: Qap, limits: QapLimits): Generator<QapNow, QapNow> {
-  const size = problem.flow.length;
-  const first = Array.from({ length: size }, (_, i) => i);
-  const state = { best: firstPlacing(problem, first), cost: 0, bound: 0, steps: 0 };
-  state.cost = qapCost(problem, state.best);
-  const told = (isProven: boolean): QapNow => ({ ...state, isProven });
-  if (size < 2) {
-    state.bound = state.cost;
-    return told(true);
-  }
-  const search = new Tabu(problem, state.best, limits.seed);
+  const first = assignmentBound(problem.own).rows;
+  const state: Best = { best: first, cost: qapCost(problem, first), bound: 0, steps: 0 };
+  if (first.length < 2) return { ...state, bound: state.cost, isProven: true };
+  const search = new Tabu(problem, first, state.cost, limits.seed);
   for (let round = 0; round < limits.rounds; round++) {
     search.step();
     state.steps++;
     if (search.cost < state.cost - NEAR) {
-      state.best = [...search.placing];
+      state.best = search.placing.values();
       state.cost = search.cost;
     }
-    if (round % TOLD_EVERY === 0) yield told(false);
+    if (round % TOLD_EVERY === 0) yield { ...state, isProven: false };
   }
   // Sums of moves drift by rounding; the cost is reckoned anew.
   state.cost = qapCost(problem, state.best);
+  return yield* prove(problem, state, limits.nodes);
+}
+
+/** An item at its place. */
+type Placed = { readonly item: number; readonly place: number };
+
+/** Branch and bound, the cheapest first, until nothing that is left can be cheaper. */
+function* prove(problem: Qap, state: Best, nodesAtMost: number): Generator<QapNow, QapNow> {
   /** Nothing that is not better by so much is looked at. */
   const margin = leastStep(problem);
-  const root = boundOf(problem, [], []);
+  const root = boundOf(problem, []);
   state.bound = Math.min(root.bound, state.cost);
-  const stack: { items: number[]; places: number[]; bound: number }[] = [
-    { items: [], places: [], bound: root.bound },
-  ];
+  const stack: { placed: readonly Placed[]; bound: number }[] = [{ placed: [], bound: root.bound }];
   let nodes = 0;
-  while (stack.length > 0) {
-    const node = stack.pop()!;
+  for (let node = stack.pop(); node; node = stack.pop()) {
     if (node.bound > state.cost - margin) continue;
-    if (++nodes > limits.nodes) return told(false);
+    if (++nodes > nodesAtMost) return { ...state, isProven: false };
     state.steps++;
-    if (nodes % TOLD_EVERY === 0) yield told(false);
-    const { bound, reduced, items, places } = boundOf(problem, node.items, node.places);
+    if (nodes % TOLD_EVERY === 0) yield { ...state, isProven: false };
+    const { placed } = node;
+    const { bound, reduced, items, places } = boundOf(problem, placed);
     if (bound > state.cost - margin) continue;
     if (items.length === 0) {
-      state.best = placingOf(node.items, node.places);
+      state.best = placed.toSorted((a, b) => a.item - b.item).map((p) => p.place);
       state.cost = qapCost(problem, state.best);
       continue;
     }
     const row = hardestRow(reduced);
     const children = places
-      .map((place, at) => ({ place, bound: bound + nth(nth(reduced, row), at) }))
+      .map((place, at) => ({
+        placed: [...placed, { item: nth(items, row), place }],
+        bound: bound + reduced.at(row, at),
+      }))
       .filter((c) => c.bound <= state.cost - margin)
       .sort((a, b) => b.bound - a.bound);
-    for (const child of children)
-      stack.push({
-        items: [...node.items, nth(items, row)],
-        places: [...node.places, child.place],
-        bound: child.bound,
-      });
+    stack.push(...children);
   }
-  state.bound = state.cost;
-  return told(true);
-}
-
-/** The first placing that is allowed. */
-function firstPlacing(problem: Qap, plain: Placing): Placing {
-  if (!problem.own) return plain;
-  const { rows } = assignmentBound(problem.own);
-  return rows;
-}
-
-/** By how much two placings that cost not the same differ at least: by two where each pair counts twice. */
-function leastStep(problem: Qap): number {
-  if (!isWholeNumbers(problem)) return 1e-9;
-  const isTwice = !problem.own && isSymmetric(problem.flow) && isSymmetric(problem.distance);
-  return (isTwice ? 2 : 1) - 1e-6;
-}
-
-/** The same both ways, and nothing from one to itself. */
-const isSymmetric = (rows: readonly (readonly number[])[]): boolean =>
-  rows.every((row, i) => row.every((n, j) => (i === j ? n === 0 : n === rows[j]?.[i])));
-
-const isWholeNumbers = ({ flow, distance, own }: Qap): boolean =>
-  [...flow, ...distance, ...(own ?? [])].every((row) =>
-    row.every((n) => Number.isInteger(n) || n === Infinity),
-  );
-
-function placingOf(items: readonly number[], places: readonly number[]): Placing {
-  const placing: number[] = Array.from({ length: items.length }, () => 0);
-  for (const [k, item] of items.entries()) placing[item] = nth(places, k);
-  return placing;
+  return { ...state, bound: state.cost, isProven: true };
 }
 
 /** The item that would cost the most if it stood anywhere but where it is cheapest: it decides soonest. */
-function hardestRow(reduced: readonly (readonly number[])[]): number {
+function hardestRow(reduced: Square): number {
   let hardest = 0;
   let most = -Infinity;
-  for (const [i, row] of reduced.entries()) {
-    const sum = row.reduce((s, c) => s + Math.min(c, 1e12), 0);
-    if (sum > most) [most, hardest] = [sum, i];
+  for (let row = 0; row < reduced.size; row++) {
+    let sum = 0;
+    for (let column = 0; column < reduced.size; column++) sum += Math.min(reduced.at(row, column), 1e12);
+    if (sum > most) [most, hardest] = [sum, row];
   }
   return hardest;
 }
@@ -155,123 +139,120 @@ function hardestRow(reduced: readonly (readonly number[])[]): number {
 type Bound = {
   readonly bound: number;
   /** What placing a free item at a free place adds to the bound at least. */
-  readonly reduced: readonly (readonly number[])[];
+  readonly reduced: Square;
   readonly items: readonly number[];
   readonly places: readonly number[];
 };
 
 /** The bound of Gilmore and Lawler for what is left once some items have places. */
-function boundOf({ flow, distance, own }: Qap, done: readonly number[], taken: readonly number[]): Bound {
-  const size = flow.length;
-  const isDone = new Set(done);
-  const isTaken = new Set(taken);
-  const items: number[] = [];
-  const places: number[] = [];
-  for (let i = 0; i < size; i++) {
-    if (!isDone.has(i)) items.push(i);
-    if (!isTaken.has(i)) places.push(i);
-  }
+function boundOf({ flow, distance, own }: Qap, placed: readonly Placed[]): Bound {
+  const without = (taken: readonly number[]) =>
+    Array.from({ length: flow.size }, (_, i) => i).filter((i) => !taken.includes(i));
+  const items = without(placed.map((p) => p.item));
+  const places = without(placed.map((p) => p.place));
   let fixed = 0;
-  for (const [a, i] of done.entries()) {
-    const p = taken[a]!;
-    fixed += own ? own[i]![p]! : 0;
-    for (const [b, j] of done.entries()) fixed += flow[i]![j]! * distance[p]![taken[b]!]!;
+  for (const { item: i, place: p } of placed) {
+    fixed += own.at(i, p);
+    for (const { item: j, place: q } of placed) fixed += flow.at(i, j) * distance.at(p, q);
   }
-  const flows = items.map((i) => sortedOthers(flow[i]!, items, i, false));
-  const ways = places.map((p) => sortedOthers(distance[p]!, places, p, true));
-  const costs = items.map((i, r) =>
-    places.map((p, c) => {
-      let cost = (own ? own[i]![p]! : 0) + flow[i]![i]! * distance[p]![p]!;
-      for (let a = 0; a < done.length; a++) {
-        const j = done[a]!;
-        const q = taken[a]!;
-        cost += flow[i]![j]! * distance[p]![q]! + flow[j]![i]! * distance[q]![p]!;
-      }
-      const f = flows[r]!;
-      const d = ways[c]!;
-      for (let k = 0; k < f.length; k++) cost += f[k]! * d[k]!;
-      return cost;
-    }),
-  );
-  if (items.length === 0) return { bound: fixed, reduced: [], items, places };
+  const flows = items.map((i) => others(flow, i, items, (a, b) => b - a));
+  const ways = places.map((p) => others(distance, p, places, (a, b) => a - b));
+  const costs = new Square(items.length, (r, c) => {
+    const [i, p] = [nth(items, r), nth(places, c)];
+    let cost = own.at(i, p) + flow.at(i, i) * distance.at(p, p);
+    for (const { item, place } of placed)
+      cost += flow.at(i, item) * distance.at(p, place) + flow.at(item, i) * distance.at(place, p);
+    const [f, d] = [nth(flows, r), nth(ways, c)];
+    for (let k = 0; k < f.size; k++) cost += f.at(k) * d.at(k);
+    return cost;
+  });
   const { cost, reduced } = assignmentBound(costs);
   return { bound: fixed + cost, reduced, items, places };
 }
 
-function sortedOthers(
-  row: readonly number[],
-  all: readonly number[],
+/** The numbers of a row for all but itself, in order. */
+const others = (
+  table: Square,
   self: number,
-  isRising: boolean,
-): number[] {
-  const others: number[] = [];
-  for (const at of all) if (at !== self) others.push(row[at]!);
-  return others.sort(isRising ? (a, b) => a - b : (a, b) => b - a);
-}
+  all: readonly number[],
+  order: (a: number, b: number) => number,
+) =>
+  Row.of(
+    all
+      .filter((at) => at !== self)
+      .map((at) => table.at(self, at))
+      .sort(order),
+  );
 
 /** Robust tabu search: the best exchange of two items that is not forbidden, or one that beats all before. */
 class Tabu {
-  placing: number[];
-  cost: number;
+  readonly placing: Row;
   private best: number;
   private now = 0;
-  private readonly until: number[][];
+  /** Until which step an item does not come back to a place. */
+  private readonly until: Square;
   private readonly random: () => number;
 
   constructor(
     private readonly problem: Qap,
     start: Placing,
+    public cost: number,
     seed: number,
   ) {
-    this.placing = [...start];
-    this.cost = qapCost(problem, start);
-    this.best = this.cost;
-    const size = start.length;
-    this.until = Array.from({ length: size }, () => Array.from({ length: size }, () => 0));
+    this.placing = Row.of(start);
+    this.best = cost;
+    this.until = new Square(start.length);
     this.random = randomOf(seed);
   }
 
   step(): void {
     this.now++;
-    const size = this.placing.length;
+    const size = this.placing.size;
     let chosen: { i: number; j: number; change: number } | null = null;
     for (let i = 0; i < size; i++)
       for (let j = i + 1; j < size; j++) {
         const change = this.change(i, j);
         if (change === Infinity || Number.isNaN(change)) continue;
-        const isForbidden =
-          this.until[i]![this.placing[j]!]! > this.now && this.until[j]![this.placing[i]!]! > this.now;
-        if (isForbidden && this.cost + change >= this.best - NEAR) continue;
+        if (this.isForbidden(i, j) && this.cost + change >= this.best - NEAR) continue;
         if (!chosen || change < chosen.change) chosen = { i, j, change };
       }
     if (!chosen) return;
     const { i, j, change } = chosen;
-    const [p, q] = [this.placing[i]!, this.placing[j]!];
+    const [p, q] = [this.placing.at(i), this.placing.at(j)];
     const forbidden = () => this.now + Math.round(size * (0.9 + 0.2 * this.random())) + 1;
-    this.until[i]![p] = forbidden();
-    this.until[j]![q] = forbidden();
-    [this.placing[i], this.placing[j]] = [q, p];
+    this.until.row(i).put(p, forbidden());
+    this.until.row(j).put(q, forbidden());
+    this.placing.put(i, q);
+    this.placing.put(j, p);
     this.cost += change;
     if (this.cost < this.best) this.best = this.cost;
   }
 
+  private isForbidden(i: number, j: number): boolean {
+    const { placing, until, now } = this;
+    return until.at(i, placing.at(j)) > now && until.at(j, placing.at(i)) > now;
+  }
+
   /** By how much the cost changes if two items exchange their places. */
   private change(i: number, j: number): number {
+    const { placing } = this;
     const { flow, distance, own } = this.problem;
-    const [p, q] = [this.placing[i]!, this.placing[j]!];
-    let sum = own ? own[i]![q]! + own[j]![p]! - own[i]![p]! - own[j]![q]! : 0;
-    const [fi, fj, dp, dq] = [flow[i]!, flow[j]!, distance[p]!, distance[q]!];
-    sum +=
-      fi[i]! * (dq[q]! - dp[p]!) +
-      fj[j]! * (dp[p]! - dq[q]!) +
-      fi[j]! * (dq[p]! - dp[q]!) +
-      fj[i]! * (dp[q]! - dq[p]!);
-    for (let k = 0; k < this.placing.length; k++) {
+    const [p, q] = [placing.at(i), placing.at(j)];
+    const [fi, fj, dp, dq] = [flow.row(i), flow.row(j), distance.row(p), distance.row(q)];
+    let sum =
+      own.at(i, q) +
+      own.at(j, p) -
+      own.at(i, p) -
+      own.at(j, q) +
+      fi.at(i) * (dq.at(q) - dp.at(p)) +
+      fj.at(j) * (dp.at(p) - dq.at(q)) +
+      fi.at(j) * (dq.at(p) - dp.at(q)) +
+      fj.at(i) * (dp.at(q) - dq.at(p));
+    for (let k = 0; k < placing.size; k++) {
       if (k === i || k === j) continue;
-      const r = this.placing[k]!;
-      const fk = flow[k]!;
-      const dr = distance[r]!;
-      sum += (fi[k]! - fj[k]!) * (dq[r]! - dp[r]!) + (fk[i]! - fk[j]!) * (dr[q]! - dr[p]!);
+      const r = placing.at(k);
+      const [fk, dr] = [flow.row(k), distance.row(r)];
+      sum += (fi.at(k) - fj.at(k)) * (dq.at(r) - dp.at(r)) + (fk.at(i) - fk.at(j)) * (dr.at(q) - dr.at(p));
     }
     return sum;
   }
