@@ -29,7 +29,7 @@ export type CheckResult = {
   readonly found: Found;
   /** How often it was pressed or moved. */
   readonly presses: number;
-  /** What came in place of what should, to learn it from; `null` where nothing else came. */
+  /** The control that was heard instead of the one that is due, to be learned from; `null` where none was. */
   readonly heard: { readonly channel: number; readonly sends: ControlMessage } | null;
   /** How far a pedal went in its travel, 0–127. */
   readonly reach: { readonly low: number; readonly high: number } | null;
@@ -44,7 +44,7 @@ type Touch = {
   readonly isUp: boolean;
   readonly low: number;
   readonly high: number;
-  /** Messages, and how many of them said the same again at once. */
+  /** How many messages came, and how many of them only repeated the one before. */
   readonly count: number;
   readonly again: number;
 };
@@ -63,7 +63,7 @@ export type LineCheck = {
   readonly round: number;
   /** Those that were asked for once more. */
   readonly askedAgain: readonly string[];
-  /** What was said last by the one before: what comes of it yet belongs there. */
+  /** The last message of the thing before: a pedal that still moves sends more of the same, which is ignored. */
   readonly left: { readonly said: Said; readonly atMs: number } | null;
   readonly results: Readonly<Record<string, CheckResult>>;
   readonly touch: Touch | null;
@@ -71,7 +71,7 @@ export type LineCheck = {
   readonly hint: { readonly thingId: string; readonly times: number } | null;
   /** Since when the thing is due. */
   readonly dueMs: number;
-  /** Something was pressed already: until then nobody is in a hurry. */
+  /** Whether anything was pressed yet; there is no time limit before the first press. */
   readonly hasBegun: boolean;
   readonly sequences: Readonly<Record<string, SequenceMemory>>;
   /** The board whose lamps are asked for: all of them are lit. */
@@ -96,13 +96,13 @@ export type Checked = {
   readonly send: readonly { readonly portId: string; readonly message: Message }[];
 };
 
-/** The same again sooner than this is no second press, in ms. */
+/** A repeat sooner than this is a bounce or a double, not a second press, in ms. */
 const TWICE_MS = 120;
-/** What is held longer than this is taken for never let go, in ms. */
+/** A switch held longer than this counts as stuck, in ms. */
 const NEVER_MS = 2500;
-/** A pedal that rests this long has gone as far as it goes, in ms. */
+/** A pedal that has not moved for this long has reached the end of its travel, in ms. */
 const REST_MS = 1500;
-/** How long one waits for a press before going on, in ms. */
+/** How long a control may stay silent before the check goes on, in ms. */
 const PATIENCE_MS = 12_000;
 /** How long a device has for its answer, in ms. */
 const DEVICE_MS = 700;
@@ -197,11 +197,11 @@ export function checkOn(check: LineCheck, event: CheckEvent): Checked {
   }
 }
 
-/** Whatever a device says behind its own cable is an answer, but what comes by itself. */
+/** Whether a message from a device is an answer: all but those that devices send unasked. */
 const isAnswer = ({ kind }: Message): boolean =>
   kind !== 'clock' && kind !== 'active-sensing' && kind !== 'quarter-frame';
 
-/** Of the ways in which a message can be read the one that fits best. */
+/** Takes the reading of a message that fits best, where it can be read in several ways. */
 function heardAll(check: LineCheck, said: readonly Said[], atMs: number): Checked {
   const first = said[0];
   if (!first) return { check, send: [] };
@@ -248,7 +248,7 @@ function heard(check: LineCheck, said: Said, atMs: number): Checked {
   return begins(check, thing, said, fit, atMs);
 }
 
-/** Hardware that says something at either movement of a switch, and its opposite at the next. */
+/** Whether hardware sends one message for each movement of a switch, on and off in turn. */
 const saysEither = ({ control }: CheckedControl): boolean =>
   control.hardware.switching === 'latching' || control.hardware.edge === 'up';
 
@@ -319,7 +319,7 @@ const reachesBoth = ({ low, high }: Touch): boolean => low <= END && high >= 127
 const faultOfMove = ({ fault, count, again }: Touch): Found | null =>
   fault ?? (count >= 6 && again > count * 0.4 ? 'twice' : null);
 
-/** The foot has gone to another control, or time is over: what the one that was due has shown until now. */
+/** Ends the control that was due, with what it has shown so far: time is over, or the foot went to another one. */
 function leaves(check: LineCheck, thing: CheckedControl, touch: Touch, atMs: number): Checked {
   if (thing.kind === 'moved') {
     if (touch.high - touch.low < MOVED && touch.fault === null) return found(check, 'nothing', atMs);
@@ -337,13 +337,13 @@ function elsewhere(
   atMs: number,
 ): Checked {
   if (!said.isDown && owner.kind === 'switch') return { check, send: [] };
-  // Whoever goes on to the next one, or the one after it, got nothing from this one.
+  // A press of one of the next two controls means that the one that is due sent nothing.
   if (followingOf(check).some((c) => c.id === owner.id))
     return andThen(found(check, 'nothing', atMs), (next) => heard(next, said, atMs));
   if (owner.kind === 'moved') return { check: { ...check, hint: { thingId: owner.id, times: 0 } }, send: [] };
   const times = check.hint?.thingId === owner.id ? check.hint.times + 1 : 1;
   if (times < 2) return { check: { ...check, hint: { thingId: owner.id, times } }, send: [] };
-  // Whoever presses this one twice means it: it says what another one should.
+  // The same other control twice: the one that is due is pressed, and sends the message of the other.
   return begins(check, thing, said, 'wrong-number', atMs);
 }
 
@@ -398,7 +398,7 @@ function found(check: LineCheck, what: Found, atMs: number): Checked {
   return next.at < next.order.length ? asked(next, atMs) : afterRound(next, atMs);
 }
 
-/** What one control says belongs to no other: another one that seemed to say it has said nothing yet. */
+/** Takes back the results of other controls that rest on this message: it belongs to this control. */
 function withoutOthers(check: LineCheck, said: Said): LineCheck['results'] {
   const isIt = (c: CheckedControl, { found: was, heard: other }: CheckResult) =>
     (other !== null &&

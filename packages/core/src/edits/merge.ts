@@ -24,7 +24,7 @@ export function merged<D extends Json>(base: D, mine: D, theirs: D, own: readonl
     others.some((o) => (isWithin(c.path, o.path) || isWithin(o.path, c.path)) && !agree(c, o));
   const mineDisputed = myChanges.filter((c) => isDisputed(c, theirChanges));
   const undisputed = myChanges.filter((c) => !mineDisputed.includes(c));
-  // I sent a change and undid it afterwards. Mine has no change there any more, theirs still has the one that I sent.
+  // A change that was sent and then undone: theirs still has it, mine does not.
   const takenBack = mineAlready
     .filter((c) => !myChanges.some((m) => isWithin(m.path, c.path) || isWithin(c.path, m.path)))
     .filter((c) => isAmong(c, differenceOf(base, theirs)))

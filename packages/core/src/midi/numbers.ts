@@ -28,7 +28,7 @@ function checked(what: string, n: number, max: number): number {
   return n;
 }
 
-// A number of so many bits is in its range, whatever it is cut out of.
+// Cut to this many bits, every number is in range.
 /** The low four bits: the channel of a status byte. */
 export const channelBits = (n: number): Channel => (n & 0x0f) as Channel;
 /** The low seven bits: a data byte. */

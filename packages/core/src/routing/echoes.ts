@@ -3,19 +3,19 @@ import { begunKey, letsGo, repeatKey } from './begun';
 import type { Repeats } from './routeMemory';
 import { nth } from '../sure';
 
-/** As often in a row the same message has to come, each soon after the one before, to be looked into. */
+/** A message that comes this often in a row may be an echo, and is looked into. */
 export const LOOKED_INTO_AFTER = 8;
-/** The same message within this time is the same again, in ms. */
+/** Equal messages within this time count as in a row, in ms. */
 export const REPEAT_WITHIN_MS = 50;
-/** What goes round comes back within this time, in ms. */
+/** An echo comes back within this time, in ms. */
 const RING_MS = 30;
-/** More copies than these are no ring, but somebody who plays fast. */
+/** So many copies are too many for an echo: somebody plays fast. */
 const COPIES_IN_RING = 4;
 /** For how long copies are held back, the first and the second time, in ms. */
 const HOLD_MS = [30, 55] as const;
-/** How much two ways round may differ in time, in ms. */
+/** How much the times of two rounds of an echo may differ, in ms. */
 const SAME_WAY_MS = 4;
-/** Somebody who plays is looked into again only after this long, in ms. */
+/** After somebody was found to play, the message is not looked into for this long, in ms. */
 const PLAYS_MS = 500;
 
 /** Keys of a port that are looked after at once. */
@@ -26,7 +26,7 @@ export type Heard = {
   readonly repeats: readonly Repeats[];
   /** What goes on now, in its order. */
   readonly pass: readonly Message[];
-  /** It went round: it is stopped here, and this is the first time. */
+  /** Whether it was found to be an echo just now, and is stopped. */
   readonly isStopped: boolean;
 };
 
@@ -57,7 +57,7 @@ export function hearAgain(
         isStopped: false,
       };
     if (isEnd) return { repeats: before, pass: [message], isStopped: false };
-    // The end of a stopped message goes round too, and nothing is there that it could end.
+    // The end of a stopped message is an echo too, and has nothing to end.
     const isOfStopped = (r: Repeats): boolean =>
       r.portId === portId &&
       r.phase.kind === 'stopped' &&

@@ -28,7 +28,7 @@ export function routeLoops(routing: Routing, rig: Rig): RouteRing[] {
     );
   };
   const next = on.map((a) => on.flatMap((b, i) => (feeds(a, b) ? i : [])));
-  // Ways that cannot come back to where they began are not gone.
+  // Ways that cannot lead back to their first route are not followed.
   const reach = on.map((_, from) => reachedFrom(next, from));
   const reaches = (from: number, to: number): boolean => nth(reach, from).has(to);
   // Every ring is found from its first route in order, by ways over later routes only; so each is found once.

@@ -54,7 +54,7 @@ export class Way {
     return { begun: this.begun, gates, switched, runs: this.runs, repeats: this.repeats };
   }
 
-  /** What came by a port: it goes on, or is held back until it is told whether it goes round. */
+  /** Sends a message that came by a port through its routes, or holds it back while it may be an echo. */
   take(portId: string, message: Message): void {
     const isEnd = letsGo(message) && find(this.begun, portId, begunKey(message)) !== undefined;
     const { repeats, pass, isStopped } = hearAgain(this.repeats, portId, message, isEnd, this.nowMs);

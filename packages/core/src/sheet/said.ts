@@ -12,7 +12,7 @@ import {
 import type { CueRow } from './rows';
 import { nth } from '../sure';
 
-/** What a scene says in a line: its words, the scene that set it, and whether it is set to what it is anyway. */
+/** What a scene shows in a line: the words, the scene that set it, and whether that only repeats the value before. */
 export type CueCell = {
   readonly text: string;
   /** −1 for the song's own. */
@@ -20,7 +20,7 @@ export type CueCell = {
   readonly isHeld: boolean;
   /** Does not go on into the next scene: a trigger, a remark. */
   readonly isMoment: boolean;
-  /** Another line that writes the same in the device has taken its place: it holds no more. */
+  /** Another line has written the same register since, so this value no longer holds. */
   readonly isReplaced: boolean;
 };
 
@@ -28,7 +28,7 @@ export type CueCell = {
 export type SheetState = {
   readonly cells: readonly ReadonlyMap<string, Cell>[];
   readonly surrounds: readonly SceneSurround[];
-  /** Lines that another one has taken the place of, with the name of that one. */
+  /** Lines whose value another line has replaced, with the name of that line. */
   readonly replaced: readonly ReadonlyMap<string, { readonly by: string; readonly setIn: number }>[];
   /** Devices that load a program in each scene, so that what glides there is set at once after it. */
   readonly loading: readonly ReadonlySet<string>[];

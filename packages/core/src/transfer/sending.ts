@@ -154,7 +154,7 @@ function answered(state: Sending, said: Handshake, atMs: number): Transferred<Se
       const wanted = placeOf(state, said.packet);
       if (wanted === null) return { state: now, send: [] };
       if (wanted === state.at) return sentAfter(now, atMs);
-      // The head is wanted again where all came and is not what was sent.
+      // Asked for again after the end, the head means that the whole arrived damaged and is sent anew.
       const restarts = state.restarts + (wanted === 0 ? 1 : 0);
       if (restarts > pace.tries) return { state: ended(now, 'no-answer'), send: [] };
       return sentAfter({ ...now, at: wanted, tried: 0, restarts }, atMs);

@@ -38,7 +38,7 @@ export type ActionWire = {
   readonly ms: number;
 };
 
-/** Longer than anything that is on its way, or that keeps a press from counting, in ms. */
+/** Longer than any delay, settle time or guard of steps, in ms. */
 const QUIET_MS = 60_000;
 
 function isStruckBy(world: World, at: Place): boolean {

@@ -4,7 +4,7 @@ import { panic } from './panic';
 import { noMessage } from './sentRow';
 import { GOES_NOWHERE, lit, type ActionTraits } from './traits';
 
-/** Switches something that this computer does. What sounds is ended before hands are off. */
+/** Switches something of this computer. Hands off first ends everything that sounds. */
 export function switchHere(live: Live, { thing, to }: Pick<Action & { kind: 'here' }, 'thing' | 'to'>): void {
   const was = live.state.here[thing];
   const isOn = to === 'toggle' ? !was : to === 'on';

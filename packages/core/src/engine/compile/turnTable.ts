@@ -1,10 +1,13 @@
 import { isDoneBy, type Action } from '../../floor';
 import { nth } from '../../sure';
 
-/** A list that alternates, and the turn that a trigger of it was. */
+/** A list of actions that alternates, and which of its turns, odd or even, sends a trigger. */
 export type Turn = { readonly key: string; readonly isEven: boolean };
 
-/** The turns that telling a trigger counts as, by function. @param lists of all assignments. */
+/**
+ * For each trigger the turns that count as done when it is sent or reported.
+ * @param lists of all assignments.
+ */
 export function turnsOf(
   lists: Iterable<readonly Action[]>,
   isTrigger: (functionId: string) => boolean,

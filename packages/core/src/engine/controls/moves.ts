@@ -76,7 +76,7 @@ export function moveTo(live: Live, { boardIndex, control }: WorldControl, travel
   const board = nth(live.world.boards, boardIndex);
   const assignment = live.assignmentOf(board, control.id);
   const response = assignment?.response ?? PLAIN_RESPONSE;
-  // One that is turned the other way round is so too where its hardware says its place.
+  // A pedal that is reversed in its assignment is reversed before its place is compared with the function.
   const placeAt = (at: number): number => (response.reverse ? 127 - at : at);
   for (const sweep of assignment?.sweeps ?? []) {
     const current = live.value(movedBy(sweep)) ?? null;
@@ -129,7 +129,7 @@ function reachEnds(
   startAll(live, { boardId, controlId, struck: 0 }, actions);
 }
 
-/** What was said while an encoder was turned is said again only after it rested this long, in ms. */
+/** The same note about an encoder is told again only after the encoder rested this long, in ms. */
 const SAY_AGAIN_MS = 1000;
 
 /**

@@ -99,7 +99,7 @@ function pressSwitch(
   if (!isDown) endNotes(live, control.id);
 }
 
-/** By what they say, so that a state that was kept and read again, or copied, goes on as it would have. */
+/** Compared by content, because a state that was saved and read again has assignments of its own. */
 const isSameAssignment = (a: Assignment | null, b: Assignment | null): boolean =>
   a === b || (a !== null && b !== null && JSON.stringify(a) === JSON.stringify(b));
 

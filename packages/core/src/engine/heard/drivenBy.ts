@@ -69,7 +69,7 @@ const NONE: readonly Reached[] = [];
 /** Key of all exclusive messages. */
 const SYSEX = -2;
 
-/** Every program of a channel has one key: a row that takes one takes all of them. */
+/** A program change may drive every row of its channel that takes one, so all of them have one key. */
 function keyOf(message: Message): number {
   if (message.kind === 'sysex') return SYSEX;
   return messageKey(message.kind === 'program' ? program(message.channel, 0) : message);

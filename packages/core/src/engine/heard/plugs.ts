@@ -4,13 +4,15 @@ import { cutAt } from './routes';
 import { deliver } from '../live/sending';
 import { type Live } from '../live/live';
 
-/** What a port that was unplugged held ends; what would end by it has to wait until it is there again. */
+/** A port was unplugged: what came in by it ends. An end that would leave by it waits until it is back. */
 export function losePort(live: Live, portId: string): void {
   if (!live.state.lostPorts.includes(portId)) live.state.lostPorts = [...live.state.lostPorts, portId];
   cutAt(live, portId);
 }
 
-/** A port is there: notes whose ends it did not hear end, and where it is told again it hears what the scene in play says. */
+/**
+ * A port is back: notes end whose note-off it missed, and where `isToldAgain` it is sent what the scene in play says.
+ */
 export function findPort(live: Live, portId: string, isToldAgain: boolean): void {
   live.state.lostPorts = live.state.lostPorts.filter((id) => id !== portId);
   const here = live.state.hung.filter((n) => n.portId === portId);

@@ -22,7 +22,7 @@ export function functionAheadMs(world: World, functionId: string): number {
 export const isToHandOver = (live: Live, dueMs: number, aheadMs: number, nowMs: number): boolean =>
   dueMs - aheadMs <= (aheadMs > 0 ? nowMs : live.nowMs);
 
-/** What is sent meanwhile leaves at `dueMs`, which is later than now where it is handed over ahead of its time. */
+/** Runs something whose messages leave at `dueMs`, which is later than now where they are handed over early. */
 export function handAhead(live: Live, dueMs: number, run: () => void): void {
   live.handedForMs = dueMs;
   run();

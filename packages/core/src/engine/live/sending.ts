@@ -156,14 +156,11 @@ function accepts(live: Live, { reached: { device, fn, path }, value }: RecallTar
   return false;
 }
 
-/**
- * Sends now. One that goes out later than planned keeps its device settling for longer, so what waits behind it
- * for the same device is put off with it.
- */
+/** Sends now. Where it leaves later than planned its device settles later, and sends that wait for it are put off. */
 function emit(live: Live, planned: PlannedSend): void {
   const { state } = live;
   for (const message of planned.messages) send(live, planned.portId, message, planned.functionId);
-  // What is handed over ahead takes no time from what leaves before it.
+  // What is handed over ahead does not make later sends wait.
   const fromMs = Math.max(live.nowMs, live.lateUntilMs, state.portFreeFromMs[planned.portId] ?? 0);
   const leftAtMs = fromMs + planned.wireMs;
   if (planned.wireMs > 0) state.portFreeFromMs = { ...state.portFreeFromMs, [planned.portId]: leftAtMs };
@@ -211,11 +208,11 @@ class Knowledge implements RigKnowledge {
 const settleMsOf = ({ world }: Live, { functionId }: PlannedSend): number =>
   world.functions.get(functionId)?.fn.settleMs ?? 0;
 
-/** What a plan tells: functions, and the registers that they write. */
+/** The functions that a plan sends, and the registers that it writes. */
 function toldBy(plan: RecallPlan): {
-  /** Whether all that a send would tell is told by the plan. */
+  /** Whether the plan sends everything that another send would. */
   readonly whole: (planned: PlannedSend) => boolean;
-  /** Whether the plan tells something of what a function reads or writes. */
+  /** Whether the plan changes anything that a function reads or writes. */
   readonly any: (reached: Reached) => boolean;
 } {
   const ids = new Set<string>();
@@ -231,7 +228,7 @@ function toldBy(plan: RecallPlan): {
   };
 }
 
-/** What is set by something else is no longer on its ramp. */
+/** Ends glides of functions that the plan sets. */
 function endRamps({ state, world }: Live, plan: RecallPlan): void {
   if (state.ramps.length === 0) return;
   const told = toldBy(plan);
@@ -249,7 +246,7 @@ function trackNote(
   const { channel, note } = message;
   const same = (n: SoundingNote) => n.portId === portId && n.channel === channel && n.note === note;
   const others = state.sounding.filter((n) => !same(n));
-  // What was sounding when the plug was pulled still does when it is back.
+  // A note-off that an unplugged port misses is sent once the port is back.
   if (endsNote(message) && others.length < state.sounding.length && state.lostPorts.includes(portId))
     state.hung = [...state.hung.filter((n) => !same(n)), { portId, channel, note }];
   state.sounding = endsNote(message) ? others : [...others, { portId, channel, note }];

@@ -19,8 +19,8 @@ import type { World } from '../world/world';
 import type { Live } from './live';
 
 /**
- * Takes note of what a message that leaves by a port writes in the gear behind it, whoever sent it: a receiver knows only
- * bytes. While the port is unplugged nothing is heard there, so it is not known any more what is there.
+ * Remembers what a message that leaves by a port changes in the gear behind it, whoever sent it: gear knows only bytes.
+ * While the port is unplugged the gear may miss it, so what it holds is unknown from then on.
  */
 export function takeIn(live: Live, portId: string, message: Message): void {
   if (!('channel' in message) && message.kind !== 'sysex') return;
@@ -45,7 +45,7 @@ export function takeIn(live: Live, portId: string, message: Message): void {
   }
 }
 
-/** A trigger was sent or reported: where it is the turn of a list that alternates, the other one is next. */
+/** A trigger was sent or reported: lists that alternate and send it go on to their other turn. */
 export function takeTurn({ world, state }: Live, functionId: string): void {
   for (const { key, isEven } of world.turns.get(functionId) ?? NO_TURNS)
     if ((state.evens[key] ?? false) === isEven) state.evens = { ...state.evens, [key]: !isEven };
@@ -92,7 +92,7 @@ function rememberTold({ state }: Live, portId: string, message: Message): void {
 const FIRST_MODE = 120;
 const LOCAL = 122;
 
-/** Notes end; of what is reset to where the standard says, it is known where it stands. */
+/** Channel mode messages end notes, or reset controllers to values that the standard gives. */
 function takeMode(live: Live, portId: string, channel: number, number: number, isHeard: boolean): void {
   if (number === LOCAL) return;
   const writes: RegisterWrite[] = [];

@@ -5,10 +5,10 @@ import type { World } from '../world/world';
 import { nth } from '../../sure';
 
 /**
- * Whether an edit of the scene in play has something in it that was not sent: a value (its own or carried), a tempo, a bank
- * or a route that says something else than before, and at which the rig does not stand. What was captured into the scene
- * is how the rig stands; what controls do in it counts at once; what the scene does not say any more is not sent.
- * @param before as it was when the scene was sent.
+ * Whether the scene in play was edited and the edit was not sent yet: a value, a tempo, a bank or a route differs from
+ * what was sent and from how the rig stands. Captured values are how the rig stands, and controls of the scene count at
+ * once; neither has to be sent.
+ * @param before the scene as it was sent.
  */
 export function isUnsent(
   before: World,

@@ -13,7 +13,7 @@ import { type Live } from '../live/live';
 /** Rounds at one and the same moment before it is taken to go on for ever. */
 export const ROUNDS_AT_ONE_MOMENT = 10_000;
 
-/** What falls due at one moment makes something fall due at the same moment, without end. */
+/** Too many things fall due at one moment, because they cause each other without end. */
 export class EndlessMoment extends Error {
   override readonly name = 'EndlessMoment';
   constructor(

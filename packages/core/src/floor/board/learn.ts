@@ -358,9 +358,9 @@ function relativeOf(
   const isAbove = (v: number) => v >= 65 && v <= 79;
   const isHigh = (v: number) => v >= 113;
   const some = (is: (v: number) => boolean) => values.some(is);
-  // 64 says nothing in each of them, so an encoder has no reason to send it; a pedal that trembles there does.
+  // Encoders never send 64, which means no step; a pedal that trembles around its middle does.
   if (!values.every((v) => isLow(v) || isBelow(v) || isAbove(v) || isHigh(v))) return null;
-  // A place never says the same twice; a step does, or leaps over the middle.
+  // A place never comes twice in a row; an encoder repeats its step, or jumps across the middle.
   const repeats = values.some((v, i) => i > 0 && v === values[i - 1]);
   const leaps = values.some((v, i) => i > 0 && Math.abs(v - nth(values, i - 1)) > 34);
   const around = some(isBelow) && some(isAbove) && new Set(values).size <= 8;

@@ -62,7 +62,7 @@ export function passTime(state: GestureState, nowMs: number, wants: GestureWants
     const due = dueOf(now, wants);
     if (!due || due.atMs > nowMs) break;
     if (due.gesture === 'hold') {
-      // What is held is no double press any more: the press that still waited comes before its hold.
+      // A switch that is held is no double press any more: a press that waited for one fires before the hold.
       if (now.isPending && !wants.holdCancelsPress) fired.push({ gesture: 'press', atMs: due.atMs });
       fired.push(due);
       now = { ...now, holdDone: true, hasFired: true, isPending: false };

@@ -97,7 +97,7 @@ function noteWrites(
   if (message.kind !== 'note-on' && message.kind !== 'note-off') return NOTHING;
   const struck = message.kind === 'note-on' ? message.velocity : 0;
   const down = rowKey(device, fn, REGISTER.note(note));
-  // What lets go of a note says nothing of how hard it was struck; by itself it is a strike of nothing.
+  // A note-off keeps the velocity of its strike; where nothing was struck it counts as a strike of 0.
   const isStrike = fn.shape.kind === 'range' && (struck > 0 || (at(down) ?? 0) === 0);
   const strike = { key: rowKey(device, fn, REGISTER.strike(note)), value: struck };
   return [{ key: down, value: struck }, ...(isStrike ? [strike] : [])];

@@ -117,8 +117,8 @@ export type BreaksProgress = {
 };
 
 /**
- * The evening with each thing of the rig taken away in turn. What feet can do is searched anew only where another set of
- * boards is heard.
+ * The evening with each thing of the rig taken away in turn. Presses are searched anew only where other boards are
+ * heard.
  */
 export function* breaksOf(show: FullShow, limits: GraphLimits): Generator<BreaksProgress, readonly Break[]> {
   const world = worldOfFeet(show);
@@ -203,7 +203,7 @@ function otherCable(show: FullShow, less: FullShow, before: World): Mend | null 
       if (from.port.direction === 'in' || to.port.direction !== 'in' || to.device.role !== 'receiver')
         continue;
       if (judgeCable(rig, from.port.id, to.port.id).length > 0) continue;
-      // The same cable once more is a spare one, and nothing to be written down.
+      // The same cable once more is a spare, and no change of the rig.
       if (show.rig.cables.some((c) => c.fromPortId === from.port.id && c.toPortId === to.port.id)) continue;
       const cable = {
         id: idFrom(`${from.port.id} ${to.port.id}`),

@@ -12,7 +12,7 @@ export type Way = FootPress & {
   readonly otherwise: readonly string[];
 };
 
-/** Where the rig can stand, and what of it a press makes another one of. */
+/** A state of the rig that presses lead to. */
 export type Node = {
   readonly state: LiveState;
   /** What is played: the place in the running order and its scene; `null` where no scene is. */
@@ -27,7 +27,7 @@ export type SceneRef = { readonly entryId: string; readonly sceneId: string };
 
 export type FootGraph = {
   readonly nodes: readonly Node[];
-  /** Every state, also of the gear, is one of its own; else states are one where feet get to the same places. */
+  /** Whether states that differ in the gear alone are kept apart; else they count as one. */
   readonly isExact: boolean;
   /** Everything that presses can lead to was seen. */
   readonly isWhole: boolean;
@@ -36,7 +36,7 @@ export type FootGraph = {
 };
 
 export type GraphLimits = {
-  /** The most presses that are tried before everything the gear can stand at is given up. */
+  /** After so many presses states of the gear are no longer kept apart. */
   readonly exactPresses: number;
   /** The most presses that are tried at all. */
   readonly presses: number;
@@ -48,8 +48,8 @@ export const GRAPH_LIMITS: GraphLimits = { exactPresses: 200, presses: 200_000 }
 export type SearchProgress = { readonly tried: number; readonly waiting: number };
 
 /**
- * Everything that presses lead to from a state, press by press, the nearest first. Where the gear can stand in too many
- * ways, states are merged that lead to the same places, and only presses that lead somewhere are followed.
+ * Everything that presses lead to from a state, the nearest first. Where there are too many states of the gear, those
+ * with the same place and banks count as one, and only presses that change these are followed.
  */
 export function* footGraph(
   world: World,
@@ -100,8 +100,8 @@ function* explore(
 }
 
 /**
- * Presses that are tried once for each bank of their own board: what they lead to is the same whatever bank another board
- * is in, and that one stays in it unless the press changes it.
+ * Remembers what a press leads to for each bank of its own board. Banks of other boards do not matter to it; they stay
+ * as they are unless the press changes them.
  */
 function remembered(): typeof pressed {
   const known = new Map<string, { readonly from: LiveState; readonly to: Pressed }>();

@@ -22,9 +22,9 @@ export function standsOtherwise(world: World, state: LiveState): readonly string
 }
 
 /**
- * A text that is the same for two states from which feet get to the same places: where the set stands, and the banks and
- * pages in force. What the gear stands at does not lead anywhere, and is left out.
- * @param boardId the bank of this board alone, where one of its controls is pressed: those of others do not matter then.
+ * A text that is equal for two states in which presses lead to the same places: where the set stands, and the banks and
+ * pages in force. Values of the gear are left out.
+ * @param boardId only the bank of this board, for a press of one of its controls.
  */
 export function placeKey(world: World, state: LiveState, boardId: string | null = null): string {
   const sorted = (record: Readonly<Record<string, string | boolean>>): string =>

@@ -106,8 +106,8 @@ export function mendTo<T extends { readonly id: string }>(
 }
 
 /**
- * The ground on which a finding stands: an identifier that is another one as soon as what it holds is another thing. What was set
- * aside on one ground comes back on another.
+ * An identifier of the facts that a finding rests on. It changes when they do, so that a finding which was set aside
+ * comes back.
  */
 export const groundOf = ({ code, place, sentence }: Finding): string =>
   idFrom(JSON.stringify([code, place, sentence]));

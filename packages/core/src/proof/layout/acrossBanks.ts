@@ -175,7 +175,7 @@ function* exchangesFrom(
   }
 }
 
-/** Moves, and then others on top of where they led, as moves from where everything lay at first. */
+/** Two lists of moves, one done after the other, as one list from where everything lay at first. */
 function oneAfterOther(first: readonly LayoutMove[], second: readonly LayoutMove[]): readonly LayoutMove[] {
   const key = (bankId: string, controlId: string) => `${bankId} ${controlId}`;
   const to = new Map(second.map((m) => [key(m.bankId, m.from), m]));

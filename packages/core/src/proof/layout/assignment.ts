@@ -5,7 +5,9 @@ export type Assigned = {
   readonly cost: number;
   /** The column of each row. */
   readonly rows: readonly number[];
-  /** What a row at a column adds to the cheapest at least; 0 and above. */
+  /**
+   * For each row and column how much more than the cheapest an assignment with this pair costs at least; 0 and above.
+   */
   readonly reduced: Square;
 };
 

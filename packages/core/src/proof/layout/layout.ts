@@ -17,13 +17,13 @@ export type LayoutWish = {
   readonly isSameInEveryBank: boolean;
   /** The one foot that plays, where it is one. */
   readonly foot: Foot | null;
-  /** So many switches at the most have something else to do than the feet know; `null` for as many as one likes. */
+  /** How many switches may change what they do; `null` for any number. */
   readonly changesAtMost: number | null;
-  /** What a switch does may also go to another bank, where that saves presses. */
+  /** Whether what a switch does may also go to another bank, where that saves presses. */
   readonly isAcrossBanks: boolean;
 };
 
-/** What a switch does in a bank comes to lie on another one, of that bank or of another. */
+/** Moves what a switch does in one bank to another switch, of that bank or of another one. */
 export type LayoutMove = {
   readonly bankId: string;
   readonly from: string;
@@ -39,9 +39,9 @@ export type EasiestFound = {
   readonly moves: readonly LayoutMove[];
   readonly before: FeetCost;
   readonly after: FeetCost;
-  /** No layout takes the feet less for these presses, in s. */
+  /** A lower bound of the time that feet need for these presses in any layout, in s. */
   readonly boundS: number;
-  /** Of all that is allowed nothing takes less for these presses. */
+  /** Whether no layout that is allowed is easier for these presses. */
   readonly isProven: boolean;
   /** Layouts that were tried. */
   readonly tried: number;
@@ -267,7 +267,7 @@ class Ground {
     return stands.reduce((best, s) => (isEasier(s, best) ? s : best));
   }
 
-  /** As good a layout that moves no more than it has to: whatever can lie where it lay does so. */
+  /** An equally easy layout with as few moves as possible: what can stay in its place stays. */
   simplified(layout: Layout, cost: FeetCost): Layout {
     const now = layout.map((row) => [...row]);
     for (let isChanged = true; isChanged;) {
@@ -310,7 +310,9 @@ class Ground {
     for (const row of orders(this.places.length)) yield* this.rowsFrom([...done, row]);
   }
 
-  /** Exchanges of two works, again and again: better ones are gone on from, worse ones the seldomer the longer. */
+  /**
+   * Exchanges two switches again and again. A worse layout is gone on from the more seldom, the longer the search runs.
+   */
   *exchanges(best: () => Layout, cost: () => FeetCost): Generator<Layout> {
     const random = randomOf(7);
     const upTo = (n: number) => Math.floor(random() * n);
@@ -337,7 +339,9 @@ class Ground {
     }
   }
 
-  /** With one foot: how often one place is pressed after another, and what each costs beside those that stay. */
+  /**
+   * The search for one foot as a quadratic assignment: how often one place follows another, and the costs of each way.
+   */
   qap(): Qap {
     const size = this.places.length;
     const [flow, own] = [new Square(size), new Square(size)];

@@ -92,7 +92,7 @@ type Placed = { readonly item: number; readonly place: number };
 
 /** Branch and bound, the cheapest first, until nothing that is left can be cheaper. */
 function* prove(problem: Qap, state: Best, nodesAtMost: number): Generator<QapNow, QapNow> {
-  /** Nothing that is not better by so much is looked at. */
+  /** A placing has to be cheaper by this much to be looked for. */
   const margin = leastStep(problem);
   const root = boundOf(problem, []);
   state.bound = Math.min(root.bound, state.cost);

@@ -145,8 +145,8 @@ function sceneReach(
 }
 
 /**
- * For each scene a way by which it is not as it says once it is gone to. Where states of the gear are merged, each press
- * is tried from the state that was found first, and once in each scene after everything else in reach was pressed.
+ * For each scene presses after which the rig does not stand as the scene says. Where states of the gear count as one,
+ * each press is tried from the state found first, and once more after all other presses within reach.
  */
 function wrongStandings(
   world: World,
@@ -156,7 +156,7 @@ function wrongStandings(
   const keep = (at: Node['scene'], presses: () => readonly FootPress[], functionIds: readonly string[]) => {
     if (!at || functionIds.length === 0 || wrong.has(sceneKey(at))) return;
     const list = presses();
-    // Merged states stand for each other in where they lead, not in how the gear stands: it is played once more.
+    // States that count as one may differ in the gear, so the presses are played once more.
     const otherwise = graph.isExact ? functionIds : playedTo(world, nth(graph.nodes, 0), list, at);
     if (otherwise.length > 0) wrong.set(sceneKey(at), { presses: list, functionIds: otherwise });
   };
