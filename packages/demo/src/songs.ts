@@ -13,7 +13,7 @@ import {
 import { demoId, idRun, RIG_ID } from './ids';
 import { demoFunction } from './rig';
 import { DEMO_LAYER } from './routes';
-import { there } from '@idle-step/core/sure';
+import { keysOf, there } from '@idle-step/core/sure';
 
 /** Short names of the functions that the demo songs use, with what they stand for. */
 const F = {
@@ -62,10 +62,9 @@ function song(
       ...part,
       id: sceneId(),
       name: sceneName,
-      values: Object.entries(values).map(([key, value]) => {
-        // The table of values is written with the names of `F`.
-        const [device, fn] = F[key as keyof typeof F];
-        return { functionId: demoFunction(device, fn), value, way: null };
+      values: keysOf(values).map((key) => {
+        const [device, fn] = F[key];
+        return { functionId: demoFunction(device, fn), value: values[key] ?? 0, way: null };
       }),
     })),
     ...rest,

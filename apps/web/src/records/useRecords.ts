@@ -17,11 +17,7 @@ export function useRecords<K extends GearRecord['what']['kind']>(
 ): { readonly records: readonly RecordOf<K>[]; readonly isFetched: boolean } {
   const { data = NONE, isSuccess } = useRecordsQuery(rigId);
   return {
-    // Of the kind that was looked for.
-    records: useMemo(
-      () => data.filter((r) => r.what.kind === kind) as unknown as RecordOf<K>[],
-      [data, kind],
-    ),
+    records: useMemo(() => data.filter((r): r is RecordOf<K> => r.what.kind === kind), [data, kind]),
     isFetched: isSuccess,
   };
 }

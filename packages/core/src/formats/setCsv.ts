@@ -11,6 +11,8 @@ export type SetCsvHead = Pick<Setlist, 'name' | 'date' | 'place' | 'startMin' | 
   readonly calls: { readonly port: string; readonly channel: number; readonly base: number } | null;
 };
 
+const ENTRY_KINDS: readonly SetEntry['kind'][] = ['song', 'break', 'talk'];
+
 /** A line of a running order. */
 export type SetCsvRow = {
   readonly line: number;
@@ -142,12 +144,11 @@ export function readSetCsv(text: string): Result<SetCsv, FileFault[]> {
       head = headOf(row, cutText(name, 80), wrong);
       continue;
     }
-    if (kind !== 'song' && kind !== 'break' && kind !== 'talk')
-      wrong(`There is no kind “${kind}”; song, break, talk or set would be right.`);
+    const known = ENTRY_KINDS.find((k) => k === kind);
+    if (!known) wrong(`There is no kind “${kind}”; song, break, talk or set would be right.`);
     rows.push({
       line,
-      // A kind that is none was refused above.
-      kind: kind as SetEntry['kind'],
+      kind: known ?? 'song',
       name,
       lengthS: lengthIn(cell('length s'), wrong),
       isEncore: /^(yes|1|true|encore)$/i.test(cell('encore') ?? ''),

@@ -142,8 +142,7 @@ function elementOf(node: RawNode, depth: number, lineAt: (index: number) => numb
   // The package's nodes carry their place under a symbol, which its types leave out.
   const line = lineAt((node as Record<symbol, { startIndex?: number }>)[META]?.startIndex ?? 0);
   if (depth > DEEPEST) throw new XmlFault(line, `Elements are nested more than ${DEEPEST} deep.`);
-  // Under the name of an element stand its children.
-  const inside = node[name] as RawNode[];
+  const inside = childrenOf(node, name);
   const attributes = new Map(
     Object.entries(node[':@'] ?? {}).map(([key, value]) => [key, decode(String(value), line)]),
   );
@@ -159,10 +158,15 @@ function elementOf(node: RawNode, depth: number, lineAt: (index: number) => numb
 }
 
 function textOf(node: RawNode, line: number): string {
-  // Under this name stand the pieces of the text.
-  if (CDATA in node) return (node[CDATA] as RawNode[]).map((c) => String(c['#text'] ?? '')).join('');
+  if (CDATA in node)
+    return childrenOf(node, CDATA)
+      .map((c) => String(c['#text'] ?? ''))
+      .join('');
   return '#text' in node ? decode(String(node['#text']), line) : '';
 }
+
+/** Under the name of an element stand its children, under that of marked text its pieces. */
+const childrenOf = (node: RawNode, name: string): readonly RawNode[] => node[name] as RawNode[];
 
 const tagOf = (node: RawNode): string => Object.keys(node).find((key) => key !== ':@') ?? '';
 

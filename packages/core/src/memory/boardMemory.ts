@@ -385,7 +385,7 @@ export function namedActions(assignment: Assignment, pageId: string): Assignment
 
 /** What points at nothing, or is no message, in a sentence. */
 function oddIn(memory: BoardMemory): string | null {
-  const count = {
+  const count: Readonly<Record<PlaceKind, number>> = {
     c: memory.controls.length,
     d: memory.devices.length,
     r: memory.devices.reduce((sum, d) => sum + d.chart.length, 0),
@@ -402,9 +402,12 @@ function oddIn(memory: BoardMemory): string | null {
   let odd: string | null = null;
   JSON.stringify([memory.banks, memory.groups, memory.feel], (key, value: unknown) => {
     if (!REFERENCES.has(key)) return value;
-    for (const id of [value].flat())
-      if (typeof id === 'string' && Number(id.slice(1)) >= count[id.charAt(0) as keyof typeof count])
-        odd ??= `Something in it belongs to ${PLACES[id.charAt(0) as keyof typeof count]} ${Number(id.slice(1)) + 1}, and there are ${count[id.charAt(0) as keyof typeof count]}.`;
+    for (const id of [value].flat()) {
+      const kind = keysOf(PLACES).find((k) => typeof id === 'string' && id.startsWith(k));
+      const place = Number(String(id).slice(1));
+      if (kind && place >= count[kind])
+        odd ??= `Something in it belongs to ${PLACES[kind]} ${place + 1}, and there are ${count[kind]}.`;
+    }
     return value;
   });
   return odd;
@@ -418,4 +421,5 @@ const REFERENCES: ReadonlySet<string> = new Set([
   'bankId',
   'groupId',
 ]);
+type PlaceKind = keyof typeof PLACES;
 const PLACES = { c: 'control', d: 'device', r: 'row', p: 'bank or page', g: 'group' } as const;

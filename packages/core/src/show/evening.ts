@@ -52,27 +52,25 @@ export function playedSongs(
   entries: readonly EveningEntry[],
 ): readonly PlayedSong[] {
   const played = new Map<string, { startedAtMs: number; ms: number; isOpen: boolean }>();
-  let now: { entryId: string; sinceMs: number } | null = null;
-  const close = (atMs: number) => {
-    const song = now && played.get(now.entryId);
-    if (now && song) {
-      const ms = atMs - now.sinceMs;
+  let playing: string | null = null;
+  let sinceMs = 0;
+  for (const entry of entries) {
+    const begun = entry.kind === 'scene' ? entry.entryId : null;
+    const isOver = entry.kind === 'end' || entry.kind === 'pause';
+    if (!isOver && (begun === null || begun === playing)) continue;
+    const song = playing === null ? undefined : played.get(playing);
+    if (playing !== null && song) {
+      const ms = entry.atMs - sinceMs;
       // Gone past on the way to another one, it was not played.
       if (ms >= PASSING_MS) song.ms += ms;
-      else if (song.ms === 0) played.delete(now.entryId);
+      else if (song.ms === 0) played.delete(playing);
       song.isOpen = false;
     }
-    now = null;
-  };
-  for (const entry of entries) {
-    if (entry.kind === 'end' || entry.kind === 'pause') close(entry.atMs);
-    // It is set in `close`, which TypeScript does not look into.
-    if (entry.kind !== 'scene' || entry.entryId === (now as { entryId: string } | null)?.entryId) continue;
-    close(entry.atMs);
-    now = { entryId: entry.entryId, sinceMs: entry.atMs };
-    const before = played.get(entry.entryId);
+    [playing, sinceMs] = [begun, entry.atMs];
+    if (begun === null) continue;
+    const before = played.get(begun);
     if (before) before.isOpen = true;
-    else played.set(entry.entryId, { startedAtMs: entry.atMs, ms: 0, isOpen: true });
+    else played.set(begun, { startedAtMs: entry.atMs, ms: 0, isOpen: true });
   }
   return plan.map((song) => {
     const found = played.get(song.entryId);

@@ -23,7 +23,7 @@ export function there<T>(value: T | null | undefined): T {
 }
 
 /** The names of the fields of a table that has no others than its type says. */
-export const keysOf = <K extends string>(table: Readonly<Record<K, unknown>>): K[] =>
+export const keysOf = <K extends string>(table: Readonly<Partial<Record<K, unknown>>>): K[] =>
   // TypeScript knows objects with more fields than their type says; these are written down as constants.
   Object.keys(table) as K[];
 

@@ -1,7 +1,8 @@
 import type { FullRig } from '@idle-step/core/routing';
-import type { Kept, Resource, RigFile, RigProgress } from '@idle-step/contract';
+import type { Kept, Resource, RigFile } from '@idle-step/contract';
 import { useMemo } from 'react';
 import { api } from '../../api/api';
+import { progressAt } from '../../api/progress';
 import { failureOf, type Failure } from '../../api/problem';
 import { useAppDispatch, type AppDispatch, type RootState } from '../../store';
 import { rememberKept } from '../saving/autosave';
@@ -160,9 +161,7 @@ export async function withProgress<T>(rigId: string, tell: Tell, work: Promise<T
   const look = async () => {
     while (!isOver) {
       await new Promise((resolve) => setTimeout(resolve, PROGRESS_EVERY_MS));
-      const answer = isOver ? null : await fetch(`${WHOLE_PATH}/${rigId}/progress`).catch(() => null);
-      // The server says how far it is in this shape.
-      const { done, of } = (answer?.ok ? await answer.json() : { done: 0, of: 0 }) as RigProgress;
+      const { done, of } = await progressAt(`${WHOLE_PATH}/${rigId}/progress`);
       if (!isOver && of > 0) tell(`${done} of ${of} songs …`);
     }
   };

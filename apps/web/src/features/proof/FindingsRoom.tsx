@@ -133,8 +133,7 @@ export function useMend(show: FullShow): (mend: Mend) => void {
   const songs = useEdit('songs');
   const sets = useEdit('sets');
   return ({ text, document, documentId, changes }) => {
-    // A mend is made of a document as it is now, and is a plain change of it.
-    const change = <T,>(doc: T): T => applied(doc as Json, changes) as T;
+    const change = <D extends Json>(doc: D): D => applied(doc, changes);
     const label = `mend: ${text.charAt(0).toLowerCase()}${text.slice(1)}`;
     switch (document) {
       case 'rig':

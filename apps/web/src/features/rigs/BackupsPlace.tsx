@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router-dom';
 import { useBackupsQuery, useMakeBackupMutation } from '../../api/api';
+import { progressAt } from '../../api/progress';
 import { failureOf } from '../../api/problem';
 import { useRig } from '../../drafts/useDocs';
 import { useWholeRigs } from '../../drafts/whole/useWholeRigs';
@@ -99,10 +100,7 @@ function useProgress(isMaking: boolean): RigProgress | null {
   useEffect(() => {
     if (!isMaking) return;
     const timer = window.setInterval(() => {
-      fetch('/api/backups/progress')
-        .then((answer) => answer.json() as Promise<RigProgress>)
-        .then((now) => setProgress(now.of > 0 ? now : null))
-        .catch(() => undefined);
+      void progressAt('/api/backups/progress').then((now) => setProgress(now.of > 0 ? now : null));
     }, EVERY_MS);
     return () => {
       window.clearInterval(timer);

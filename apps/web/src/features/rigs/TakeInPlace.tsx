@@ -73,7 +73,7 @@ export function TakeInPlace() {
 
 /** A file that another place has read and handed on. */
 function useHandedFile(): { name: string; file: RigFile } | null {
-  const { state } = useLocation() as { state: unknown };
+  const state: unknown = useLocation().state;
   return useMemo(() => {
     const handed = HandedSchema.safeParse(state).data;
     const read = handed && readRigFile(handed.text);

@@ -40,20 +40,18 @@ export function nextStop(world: World, line: LineState): LineStop | null {
   if (!line.isRunning || !song) return null;
   const { events, loop, beats } = song.line;
   const next = events[firstAfter(events, line.doneBeat)];
-  let stop: LineStop | null = null;
-  const consider = (kind: LineStop['kind'], beat: number) => {
-    if (!stop || beat < stop.beat) stop = { kind, beat, atMs: arrivalMs(world, line, beat) };
-  };
+  let kind: LineStop['kind'] | null = null;
+  let beat = Infinity;
   // Where the loop turns back, what stands there is not done.
-  if (line.isLooping && loop && loop.to > line.beat) consider('loop', loop.to);
-  if (next) consider('event', next.atBeat);
+  if (line.isLooping && loop && loop.to > line.beat) [kind, beat] = ['loop', loop.to];
+  if (next && next.atBeat < beat) [kind, beat] = ['event', next.atBeat];
   // A clock that is followed says itself when it stops.
-  if (beats !== null && !line.clock) consider('end', Math.max(beats, line.beat));
+  const end = beats !== null && !line.clock ? Math.max(beats, line.beat) : Infinity;
+  if (end < beat) [kind, beat] = ['end', end];
+  const stop = kind && { kind, beat, atMs: arrivalMs(world, line, beat) };
   if (!line.clock || line.clock.isLost || line.clock.ticks < 0) return stop;
   const lostMs = line.sinceMs + CLOCK_LOST_MS;
-  // It is set in `consider`, which TypeScript does not look into.
-  const found = stop as LineStop | null;
-  return found && found.atMs <= lostMs ? found : { kind: 'lost', beat: line.beat, atMs: lostMs };
+  return stop && stop.atMs <= lostMs ? stop : { kind: 'lost', beat: line.beat, atMs: lostMs };
 }
 
 /** When a beat is come to: with its tick, or between two ticks at the tempo heard. */

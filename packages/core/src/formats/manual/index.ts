@@ -15,7 +15,7 @@ import {
   type FoundValues,
   type NumberedName,
 } from './values';
-import { nth, there } from '../../sure';
+import { keysOf, nth, there } from '../../sure';
 
 /** What became of a line of a manual. */
 export type ManualLine = {
@@ -211,7 +211,8 @@ class ManualReader {
     told.kind = 'names';
     told.draft = draft;
     // The line was read as one column alone.
-    const [holds, text] = Object.entries(cells)[0] as [ManualColumn, string];
+    const holds = nth(keysOf(cells), 0);
+    const text = cells[holds] ?? '';
     const to = holds === 'name' ? 'name' : 'remark';
     draft.cells = { ...draft.cells, [to]: `${draft.cells[to] ?? ''} ${text}`.trim() };
   }

@@ -43,8 +43,8 @@ type Reader = (text: string, name: string) => FoundValues | null;
 const shownAndSent: Reader = (text, name) => {
   const match = new RegExp(String.raw`${SPAN}\s*(?:=|:|\()\s*${SPAN}\s*\)?`, 'i').exec(text);
   if (!match) return null;
-  // The pattern has four groups that are always there.
-  const [from, to, low, high] = match.slice(1, 5).map(Number) as [number, number, number, number];
+  const group = (n: number): number => Number(match[n]);
+  const [from, to, low, high] = [group(1), group(2), group(3), group(4)];
   if (to - from !== high - low || to <= from) return null;
   const rest = without(text, match);
   if (to - from >= CHOICES_AT_MOST) return found('', `${low}-${high}`, rest, String(from));

@@ -108,8 +108,7 @@ function parsePart(token: string): TemplatePart | null {
   if (sum)
     return {
       kind: 'checksum',
-      // The pattern lets these two words through.
-      rule: nth(sum, 1).toLowerCase() as 'sum' | 'xor',
+      rule: nth(sum, 1).toLowerCase() === 'sum' ? 'sum' : 'xor',
       from: Number(sum[2]) - 1,
     };
   return PLACES[token.toLowerCase()] ?? null;

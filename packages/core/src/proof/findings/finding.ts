@@ -94,14 +94,13 @@ export const found = (
 ): ProofFinding => ({ code, severity, place, sentence, mends: mends.flatMap((m) => m ?? []) });
 
 /** A mend that makes a document into another one; `null` where that changes nothing. */
-export function mendTo<T extends { readonly id: string }>(
+export function mendTo<D extends Json & { readonly id: string }>(
   text: string,
   document: Mend['document'],
-  before: T,
-  after: T,
+  before: D,
+  after: D,
 ): Mend | null {
-  // Documents are plain data, as they cross a file.
-  const changes = differenceOf(before as unknown as Json, after as unknown as Json);
+  const changes = differenceOf(before, after);
   return changes.length === 0 ? null : { text, document, documentId: before.id, changes };
 }
 

@@ -1,5 +1,6 @@
 import { type Action, learn, type Candidate, type Heard } from '@idle-step/core/floor';
 import type { FullRig } from '@idle-step/core/routing';
+import { isOneOf } from '@idle-step/core/sure';
 import { shownText, valueBounds, whoAnswers } from '@idle-step/core/gear';
 import { Ear } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -7,6 +8,9 @@ import { Button } from 'react-bootstrap';
 import { useLiveHost, useLiveOf } from '../../../live/use/useLive';
 import { newAction } from '../../../edits/presetEdits';
 import { messageWords, sentWords } from '../../../boards/useLearn';
+
+/** What an action can send, among what a control can send. */
+const SENT_KINDS = ['note', 'controller', 'program'] as const;
 
 type Offer = { readonly key: string; readonly text: string; readonly action: Action };
 
@@ -91,7 +95,7 @@ function offersOf(rig: FullRig, heard: readonly Heard[], candidate: Candidate): 
   const device =
     rig.devices.find((d) => d.role === 'receiver' && d.channel === channel) ??
     rig.devices.find((d) => d.role === 'receiver');
-  if (!device || !['note', 'controller', 'program'].includes(sends.kind)) return [];
+  if (!device || !isOneOf(SENT_KINDS, sends.kind)) return [];
   const value = last.kind === 'note-on' ? last.velocity : last.kind === 'controller' ? last.value : 0;
   return [
     {
@@ -101,8 +105,7 @@ function offersOf(rig: FullRig, heard: readonly Heard[], candidate: Candidate): 
         kind: 'message',
         deviceId: device.id,
         channel: device.channel === channel ? null : channel,
-        // What an action can send is among what a control can send; keys of the computer were left out above.
-        send: sends.kind as 'note',
+        send: sends.kind,
         number: sends.number,
         value,
       }),

@@ -24,7 +24,7 @@ import { SaveMidiFile } from '../files/SaveMidiFile';
 import { SceneBar, type SceneSheet } from '../scenes/SceneBar';
 import { withNewScene } from '../../../edits/songEdits';
 import { minutes, parseBar, parseMinutes } from '../../../words/times';
-import { nth } from '@idle-step/core/sure';
+import { isRecord, nth } from '@idle-step/core/sure';
 
 const ROOMS = [
   { room: '', text: 'Sheet' },
@@ -146,8 +146,7 @@ function SongHead({ song, onDuplicate }: { song: Song; onDuplicate(): void }) {
   const edit = useEdit('songs');
   const { deleteDoc } = useSteps();
   const navigate = useNavigate();
-  // Whoever makes a song and goes there says so in this shape.
-  const { state } = useLocation() as { state: { madeId?: string } | null };
+  const state: unknown = useLocation().state;
   const change = (label: string, part: Partial<Song>) => edit(song.id, label, (s) => ({ ...s, ...part }));
   const deleteSong = () => deleteDoc('songs', song.id, song.name, () => void navigate('/songs'));
   return (
@@ -156,7 +155,7 @@ function SongHead({ song, onDuplicate }: { song: Song; onDuplicate(): void }) {
       named={{
         label: 'Name of the song',
         onRename: (name) => change('rename a song', { name }),
-        isNew: state?.madeId === song.id,
+        isNew: isRecord(state) && state['madeId'] === song.id,
       }}
       doc={{ resource: 'songs', id: song.id }}
       className="song-head"
