@@ -12,7 +12,6 @@ type NewEntry = EveningEntry extends infer E
     ? Omit<E, 'number' | 'atMs'>
     : never
   : never;
-type MessageEntry = EveningEntry & { kind: 'message' };
 
 /** Comes by itself all the time. */
 const PASSING: ReadonlySet<Message['kind']> = new Set(['clock', 'active-sensing', 'quarter-frame']);
@@ -140,9 +139,8 @@ export class Diary {
     const stream = streamOf(message);
     const key = stream && `${way}/${portId}/${stream}`;
     const at = key === null ? undefined : this.streams.get(key);
-    // Only messages are put into `streams`.
-    const before = at === undefined ? undefined : (this.lines[at] as MessageEntry);
-    if (before && before.isLost === isLost) {
+    const before = at === undefined ? undefined : this.lines[at];
+    if (before?.kind === 'message' && before.isLost === isLost) {
       this.lines[there(at)] = {
         ...before,
         bytes,

@@ -147,8 +147,7 @@ export const word = <T extends string | number>(words: readonly T[]): Codec<T> =
 
 /** Fields one after the other, in the order in which they are given. */
 export const fields = <T extends object>(of: { readonly [K in keyof T]-?: Codec<T[K]> }): Codec<T> => {
-  // The table has exactly the fields of the type.
-  const names = Object.keys(of) as (keyof T)[];
+  const names = keysOf<keyof T & string>(of);
   return {
     write(into, value) {
       for (const name of names) of[name].write(into, value[name]);

@@ -1,6 +1,6 @@
 import { sysex, type Message } from './message';
 import { data7 } from './numbers';
-import { keysOf } from '../sure';
+import { keysOf, nth } from '../sure';
 
 /** MIDI Machine Control. Source of every byte here: RP-013, MIDI Machine Control 1.0. */
 
@@ -86,22 +86,22 @@ export function readMachineControl(message: Message): MachineControl[] {
   if (message.kind !== 'sysex') return [];
   const d = message.data;
   if (d.length < 4 || d[0] !== 0x7f || d[2] !== 0x06) return [];
-  const machine = d[1]!;
-  const command = d.length === 4 ? COMMAND_OF.get(d[3]!) : undefined;
+  const machine = nth(d, 1);
+  const command = d.length === 4 ? COMMAND_OF.get(nth(d, 3)) : undefined;
   if (command) return [{ kind: 'transport', machine, command }];
   if (d[3] === MASKED_WRITE && d.length === 9 && d[4] === 0x04 && d[5] === TRACK_RECORD_READY)
-    return readTracks(machine, d[6]!, d[7]!, d[8]!);
+    return readTracks(machine, nth(d, 6), nth(d, 7), nth(d, 8));
   if (d[3] === LOCATE && d.length === 11 && d[4] === 0x06 && d[5] === 0x01) {
-    const hours = d[6]! & 0x1f;
+    const hours = nth(d, 6) & 0x1f;
     return [
       {
         kind: 'locate',
         machine,
-        rate: RATES[d[6]! >> 5]!,
+        rate: nth(RATES, nth(d, 6) >> 5),
         hours,
-        minutes: d[7]!,
-        seconds: d[8]!,
-        frames: d[9]!,
+        minutes: nth(d, 7),
+        seconds: nth(d, 8),
+        frames: nth(d, 9),
       },
     ];
   }

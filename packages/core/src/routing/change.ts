@@ -18,6 +18,7 @@ import {
   valueOf,
   type NumberedKind,
   type RouteChange,
+  type RouteKind,
   type Span,
 } from './route';
 
@@ -46,29 +47,27 @@ export function compileChange(
     if (!('channel' in message)) return message;
     const channel = channelOf(message.channel);
     const kind = routeKind(message);
-    let number = numberOf(message);
-    // A message with a number is of a numbered kind.
-    if (number !== null && tables) number = tables[kind as NumberedKind][number] ?? number;
+    // 0 for what has no number, as pressure of a channel.
+    let number = numberOf(message) ?? 0;
+    number = tables?.[kind]?.[number] ?? number;
     const by = kind === 'program' ? programShift : isKey(kind) ? transpose : 0;
-    if (number !== null && by !== 0) {
-      number += by;
-      if (number < 0 || number > 127) return null;
-    }
-    if (as) return converted(message, channel, as.number ?? number ?? 0, as.kind, scale);
+    number += by;
+    if (number < 0 || number > 127) return null;
+    if (as) return converted(message, channel, as.number ?? number, as.kind, scale);
     switch (message.kind) {
       case 'note-on': {
         // Velocity 0 ends a note and is no loudness.
         const { velocity } = message;
-        return noteOn(channel, number!, velocity === 0 || !scale ? velocity : Math.max(1, scale(velocity)));
+        return noteOn(channel, number, velocity === 0 || !scale ? velocity : Math.max(1, scale(velocity)));
       }
       case 'note-off':
-        return noteOff(channel, number!, message.velocity);
+        return noteOff(channel, number, message.velocity);
       case 'poly-pressure':
-        return polyPressure(channel, number!, scale ? scale(message.pressure) : message.pressure);
+        return polyPressure(channel, number, scale ? scale(message.pressure) : message.pressure);
       case 'controller':
-        return scaledController(channel, number!, message.value, scale, message.value < 64);
+        return scaledController(channel, number, message.value, scale, message.value < 64);
       case 'program':
-        return program(channel, number!);
+        return program(channel, number);
       case 'channel-pressure':
         return channelPressure(channel, scale ? scale(message.pressure) : message.pressure);
       case 'pitch-bend':
@@ -94,7 +93,7 @@ function scaledController(
 }
 
 /** One line for each kind, so that a message finds its number without a search. */
-function numberTables({ numbers }: RouteChange): Record<NumberedKind, Uint8Array> | null {
+function numberTables({ numbers }: RouteChange): Readonly<Partial<Record<RouteKind, Uint8Array>>> | null {
   if (numbers.length === 0) return null;
   const table = (kind: NumberedKind): Uint8Array => {
     const line = Uint8Array.from({ length: 128 }, (_, i) => i);

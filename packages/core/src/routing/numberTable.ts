@@ -31,11 +31,12 @@ export function parseNumberTable(text: string, middleC: MiddleC): Result<readonl
       if (!named) return fail(`${place}, begins with “${nth(word, 1)}”; CC, note or program would be right.`);
       kind = named;
     }
-    const from = readNumber(word ? nth(word, 2) : nth(sides, 0), kind, middleC);
+    const left = word ? nth(word, 2) : nth(sides, 0);
+    const from = readNumber(left, kind, middleC);
     const to = readNumber(nth(sides, 1), kind, middleC);
     if (from === null || to === null)
       return fail(
-        `${place}, has “${(from === null ? (word ? word[2] : sides[0]) : sides[1])!}” where a number from 0 to 127 has to stand.`,
+        `${place}, has “${from === null ? left : nth(sides, 1)}” where a number from 0 to 127 has to stand.`,
       );
     if (table.some((e) => e.from === from && (e.kind === kind || e.kind === null)))
       return fail(`${place}, gives ${from} a second time; each number goes to one other.`);
@@ -82,10 +83,10 @@ export function parseNumbers(text: string, middleC: MiddleC): Result<readonly Sp
     const sides = typed.split(/\s*(?:–|\bto\b)\s*|(?<=\d)\s*-\s*(?=\d)/i);
     const numbers = sides.map((s) => readNumber(s, null, middleC));
     const [from, to = from] = numbers;
-    if (numbers.length > 2 || from === undefined || numbers.includes(null))
+    if (numbers.length > 2 || typeof from !== 'number' || typeof to !== 'number')
       return fail(`“${typed}” is neither a number from 0 to 127 nor a range; 7 or 20 to 27 would be right.`);
-    if (to! < from!) return fail(`“${typed}” runs downwards; ${to} to ${from} would be right.`);
-    spans.push({ from: from!, to: to! });
+    if (to < from) return fail(`“${typed}” runs downwards; ${to} to ${from} would be right.`);
+    spans.push({ from, to });
   }
   return ok(spans);
 }

@@ -43,17 +43,19 @@ export function nextDueMs(world: World, state: LiveState, lateUntilMs: number): 
 /** Everything that is due by a time: to name the likely cycle where it never ends. */
 export function dueNow(world: World, state: LiveState, nowMs: number): readonly string[] {
   const { pending, delayed, held, contacts, coarse, clocks, ramps } = state;
-  const ids = (kind: DueKind, record: object, isDue: (id: string) => boolean): string[] =>
-    Object.keys(record)
-      .filter(isDue)
-      .map((id) => `${kind} of ${id}`);
+  const ids = <T>(
+    kind: DueKind,
+    record: Readonly<Record<string, T>>,
+    isDue: (value: T, id: string) => boolean,
+  ): string[] =>
+    Object.entries(record).flatMap(([id, value]) => (isDue(value, id) ? `${kind} of ${id}` : []));
   return [
     ...pending.filter((p) => p.atMs <= nowMs).map((p) => `send of ${p.functionId}`),
     ...delayed.filter((d) => d.atMs <= nowMs).map((d) => `delay of ${d.action.kind} at ${d.from.controlId}`),
-    ...ids('hold', held, (id) => (gestureDueMs(held[id]!.gesture, held[id]!.wants) ?? Infinity) <= nowMs),
-    ...ids('contact', contacts, (id) => (contactDue(world, state, id) ?? Infinity) <= nowMs),
-    ...ids('coarse', coarse, (id) => coarse[id]!.atMs + FINE_WITHIN_MS <= nowMs),
-    ...ids('clock', clocks, (id) => clockDueMs(clocks[id]!) - clockAheadMs(world, id) <= nowMs),
+    ...ids('hold', held, (h) => (gestureDueMs(h.gesture, h.wants) ?? Infinity) <= nowMs),
+    ...ids('contact', contacts, (_, id) => (contactDue(world, state, id) ?? Infinity) <= nowMs),
+    ...ids('coarse', coarse, (c) => c.atMs + FINE_WITHIN_MS <= nowMs),
+    ...ids('clock', clocks, (c, id) => clockDueMs(c) - clockAheadMs(world, id) <= nowMs),
     ...ramps
       .filter((r) => rampDueMs(r, -Infinity) - functionAheadMs(world, r.functionId) <= nowMs)
       .map((r) => `ramp of ${r.functionId}`),

@@ -1,4 +1,5 @@
 import { stateKey, type LiveState, type World } from '../../engine';
+import { nth } from '../../sure';
 import { pressed, pressesAt, type FootPress, type Pressed } from './press';
 import { placeKey, standsOtherwise } from './stands';
 
@@ -84,7 +85,7 @@ function* explore(
   take(start, null);
   let tried = 0;
   for (let i = 0; i < nodes.length; i++) {
-    const node = nodes[i]!;
+    const node = nth(nodes, i);
     const ways: Way[] = [];
     for (const { leads, ...wanted } of pressesAt(world, node.state)) {
       if (!isExact && !leads) continue;
