@@ -103,81 +103,66 @@ export function sentTable(rig: FullRig, preset: Preset): PaperTable {
 
 /** What goes into what: gear with its channels, cables, what is done before an evening, and in what order it is switched on. */
 export function rigTables(rig: Rig): PaperTable[] {
-  const ports = new Map(
-    rig.devices.flatMap((d) => d.ports.map((p) => [p.id, { device: d, port: p }] as const)),
-  );
   const here = rig.devices.filter((d) => !d.away);
   const startUp = here.flatMap((d) => d.startUp.map((s) => cells('☐', d.name, s.text)));
   const order = [...here].sort((a, b) => POWER[a.role] - POWER[b.role]);
+  const gear = here.map((d) =>
+    cells(d.name, d.description || ROLE_WORDS[d.role], d.role === 'carrier' ? '' : channelsOf(d), d.place),
+  );
   return [
-    {
-      title: `${rig.name}: the rig`,
-      about: '',
-      columns: [
+    rigTable(
+      `${rig.name}: the rig`,
+      [
         { head: 'Gear', share: 3 },
         { head: 'What it is', share: 4 },
         { head: 'Channel', share: 1, align: 'right' },
         { head: 'Where', share: 3 },
       ],
-      rows: here.map((d) =>
-        cells(
-          d.name,
-          d.description || ROLE_WORDS[d.role],
-          d.role === 'carrier' ? '' : channelsOf(d),
-          d.place,
-        ),
-      ),
-      sizePt: 10,
-    },
-    {
-      title: 'Cables',
-      about: '',
-      columns: [
+      gear,
+    ),
+    rigTable(
+      'Cables',
+      [
         { head: 'From', share: 4 },
         { head: 'To', share: 4 },
         { head: 'Kind', share: 2 },
       ],
-      rows: rig.cables.flatMap((c) => {
-        const [from, to] = [ports.get(c.fromPortId), ports.get(c.toPortId)];
-        return from && to
-          ? [
-              cells(
-                portWords(from.device, from.port),
-                portWords(to.device, to.port),
-                LINK_WORDS[from.port.link],
-              ),
-            ]
-          : [];
-      }),
-      sizePt: 10,
-    },
+      cableRows(rig),
+    ),
     {
-      title: 'Switching on',
+      ...rigTable(
+        'Switching on',
+        headless(1, 11),
+        order.map((d, i) => cells(`${i + 1}`, d.name)),
+      ),
       about:
         'Gear that listens first, then what passes on, and boards last, so that whatever boards send at power-on is heard by gear that is ready.',
-      columns: [
-        { head: '', share: 1 },
-        { head: '', share: 11 },
-      ],
-      rows: order.map((d, i) => cells(`${i + 1}`, d.name)),
-      sizePt: 10,
     },
-    ...(startUp.length === 0
-      ? []
-      : [
-          {
-            title: 'Before an evening',
-            about: '',
-            columns: [
-              { head: '', share: 1 },
-              { head: '', share: 3 },
-              { head: '', share: 8 },
-            ],
-            rows: startUp,
-            sizePt: 10,
-          },
-        ]),
+    ...(startUp.length === 0 ? [] : [rigTable('Before an evening', headless(1, 3, 8), startUp)]),
   ];
+}
+
+const headless = (...shares: readonly number[]): PaperTable['columns'] =>
+  shares.map((share) => ({ head: '', share }));
+
+const rigTable = (title: string, columns: PaperTable['columns'], rows: PaperTable['rows']): PaperTable => ({
+  title,
+  about: '',
+  columns,
+  rows,
+  sizePt: 10,
+});
+
+function cableRows(rig: Rig): PaperTable['rows'] {
+  const ports = new Map(
+    rig.devices.flatMap((d) => d.ports.map((p) => [p.id, { device: d, port: p }] as const)),
+  );
+  return rig.cables.flatMap((c) => {
+    const [from, to] = [ports.get(c.fromPortId), ports.get(c.toPortId)];
+    return from && to
+      ? cells(portWords(from.device, from.port), portWords(to.device, to.port), LINK_WORDS[from.port.link])
+      : [];
+  });
 }
 
 const POWER = { receiver: 0, carrier: 1, controller: 2 } as const;

@@ -110,37 +110,21 @@ function putTable(sheet: Sheet, table: PaperTable, measure: Measure): void {
       ),
     );
   const putHead = () => {
-    putCells(
-      sheet,
-      columns,
-      widths,
-      columns.map((c) => [c.head]),
-      sizePt * 0.85,
-      lineMm,
-      'bold',
-      GREY,
-    );
+    const heads = columns.map((c) => [c.head]);
+    putCells(sheet, columns, widths, heads, sizePt * 0.85, lineMm, 'bold', GREY);
     rule(sheet, INK);
   };
-  if (!sheet.hasRoom(26)) sheet.turn();
-  if (table.title !== '') {
-    const titlePt = Math.max(14, sizePt * 1.6);
-    sheet.yMm += titlePt * MM_PER_PT;
-    sheet.add(textAt(MARGIN_MM, sheet.yMm, table.title, { sizePt: titlePt, font: 'cond' }));
-    sheet.yMm += 2;
-  }
-  for (const line of table.about === '' ? [] : wrapped(table.about, sheet.widthMm, 'body', 9, measure)) {
-    sheet.yMm += 4;
-    sheet.add(textAt(MARGIN_MM, sheet.yMm, line, { sizePt: 9, colour: GREY }));
-  }
-  sheet.yMm += 3;
+  /** A new page where so much has no room on this one; the head comes again. */
+  const makeRoom = (heightMm: number) => {
+    if (sheet.hasRoom(heightMm)) return;
+    sheet.turn();
+    putHead();
+  };
+  putTitle(sheet, table, measure);
   if (columns.some((c) => c.head !== '')) putHead();
   for (const row of table.rows) {
     if (row.kind === 'section') {
-      if (!sheet.hasRoom(lineMm * 4)) {
-        sheet.turn();
-        putHead();
-      }
+      makeRoom(lineMm * 4);
       sheet.yMm += lineMm * 1.4;
       sheet.add(textAt(MARGIN_MM, sheet.yMm, row.text, { sizePt: sizePt * 1.15, font: 'cond' }));
       sheet.yMm += 1.2;
@@ -148,15 +132,27 @@ function putTable(sheet: Sheet, table: PaperTable, measure: Measure): void {
       continue;
     }
     const lines = cellLines(row.cells, row.isBold ?? false);
-    const heightMm = Math.max(1, ...lines.map((l) => l.length)) * lineMm + 2 * PAD_MM;
-    if (!sheet.hasRoom(heightMm)) {
-      sheet.turn();
-      putHead();
-    }
+    makeRoom(Math.max(1, ...lines.map((l) => l.length)) * lineMm + 2 * PAD_MM);
     putCells(sheet, columns, widths, lines, sizePt, lineMm, row.isBold ? 'bold' : null, INK);
     rule(sheet, HAIR.colour);
   }
   sheet.yMm += 6;
+}
+
+/** What a table is called, and what stands under it; on a new page where there is no room for a beginning. */
+function putTitle(sheet: Sheet, { title, about, sizePt }: PaperTable, measure: Measure): void {
+  if (!sheet.hasRoom(26)) sheet.turn();
+  if (title !== '') {
+    const titlePt = Math.max(14, sizePt * 1.6);
+    sheet.yMm += titlePt * MM_PER_PT;
+    sheet.add(textAt(MARGIN_MM, sheet.yMm, title, { sizePt: titlePt, font: 'cond' }));
+    sheet.yMm += 2;
+  }
+  for (const line of about === '' ? [] : wrapped(about, sheet.widthMm, 'body', 9, measure)) {
+    sheet.yMm += 4;
+    sheet.add(textAt(MARGIN_MM, sheet.yMm, line, { sizePt: 9, colour: GREY }));
+  }
+  sheet.yMm += 3;
 }
 
 function putCells(

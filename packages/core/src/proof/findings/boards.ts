@@ -1,6 +1,7 @@
 import { reachedBanks, type WorldBoard } from '../../engine';
 import {
   actionsOf,
+  pagesOf,
   turnedRound,
   type Action,
   type ActionListName,
@@ -13,7 +14,7 @@ import { parseBytes } from '../../midi';
 import type { Mend } from '../../edits';
 import { leadsOn } from '../feet/leading';
 import { presetSends, type SentMark } from '../presetSends';
-import { found, mendTo, type ProofFinding, type Subject } from './finding';
+import { found, mendTo, type ProofCode, type ProofFinding, type Subject } from './finding';
 import { idFrom, nearestTaken } from './nearest';
 
 /** What is wrong with what boards do, by the presets that are in force. */
@@ -23,13 +24,8 @@ export function boardFindings(subject: Subject): ProofFinding[] {
     if (!preset) return [];
     return [
       ...sendMarks(subject, preset),
-      ...preset.banks.flatMap((page) =>
+      ...pagesOf(preset).flatMap((page) =>
         page.assignments.flatMap((a) => assignmentFindings(subject, worldBoard, preset, page.id, a)),
-      ),
-      ...preset.groups.flatMap((g) =>
-        g.pages.flatMap((page) =>
-          page.assignments.flatMap((a) => assignmentFindings(subject, worldBoard, preset, page.id, a)),
-        ),
       ),
       ...stuckBanks(subject, worldBoard),
       ...notStored(subject, worldBoard),
@@ -60,70 +56,48 @@ function mendsOf(
   list: ActionListName | 'sweeps',
 ): Mend[] {
   const at = place.control;
-  if (!at) return [];
-  const assignment = assignmentAt(preset, at.pageId, at.controlId);
-  if (!assignment) return [];
-  const change = (text: string, next: Assignment) =>
-    mendTo(text, 'preset', preset, withAssignment(preset, at.pageId, next));
+  const page = pagesOf(preset).find((p) => p.id === at?.pageId);
+  const was = page?.assignments.find((a) => a.controlId === at?.controlId);
+  if (!at || !was) return [];
+  const change = (text: string, next: Assignment): Mend[] =>
+    onlyThere([mendTo(text, 'preset', preset, withAssignment(preset, at.pageId, next))]);
   const functionOf = (action: Action): ChartFunction | undefined =>
     'functionId' in action ? world.functions.get(action.functionId)?.fn : undefined;
-  const without = (isOut: (action: Action) => boolean): Assignment =>
-    list === 'sweeps'
-      ? { ...assignment, sweeps: assignment.sweeps.filter((s) => world.functions.has(s.functionId ?? s.id)) }
-      : { ...assignment, [list]: assignment[list].filter((a) => !isOut(a)) };
-  const rule = assignment.lamp;
+  const takeOut = (isOut: (action: Action) => boolean): Mend[] =>
+    change(
+      'Take it out',
+      list === 'sweeps'
+        ? { ...was, sweeps: was.sweeps.filter((s) => world.functions.has(s.functionId ?? s.id)) }
+        : { ...was, [list]: was[list].filter((a) => !isOut(a)) },
+    );
   switch (code) {
-    case 'lamp-turned-round':
-      return rule?.kind === 'function'
-        ? onlyThere([
-            change('Turn its lamp round', {
-              ...assignment,
-              lamp: { ...rule, stops: turnedRound(rule.stops) },
-            }),
-          ])
-        : [];
+    case 'lamp-turned-round': {
+      const rule = was.lamp;
+      if (rule?.kind !== 'function') return [];
+      return change('Turn its lamp round', { ...was, lamp: { ...rule, stops: turnedRound(rule.stops) } });
+    }
     case 'off-by-one': {
       if (list === 'sweeps') return [];
-      const nearer = assignment[list].map((a) => {
+      const nearer = was[list].map((a) => {
         const fn = functionOf(a);
         return a.kind === 'set' && fn ? { ...a, value: nearestTaken(fn.shape, a.value) } : a;
       });
-      return onlyThere([
-        change('Take the value beside it', { ...assignment, [list]: nearer }),
-        assignment.label === ''
-          ? null
-          : change('Take the label that is proposed', { ...assignment, label: '' }),
-      ]).slice(0, 1);
+      const mends = change('Take the value beside it', { ...was, [list]: nearer });
+      if (mends.length > 0 || was.label === '') return mends;
+      return change('Take the label that is proposed', { ...was, label: '' });
     }
     case 'gone':
-      return onlyThere([
-        change(
-          'Take it out',
-          without((a) => 'functionId' in a && !functionOf(a)),
-        ),
-      ]);
+      return takeOut((a) => 'functionId' in a && !functionOf(a));
     case 'reserved':
-      return onlyThere([
-        change(
-          'Take it out',
-          without((a) => functionOf(a)?.reserved === true),
-        ),
-      ]);
+      return takeOut((a) => functionOf(a)?.reserved === true);
     case 'beyond-board':
-      return list === 'sweeps'
-        ? []
-        : onlyThere([change('Take the actions of this gesture out', { ...assignment, [list]: [] })]);
+      return list === 'sweeps' ? [] : change('Take the actions of this gesture out', { ...was, [list]: [] });
     case 'double':
       return [];
   }
 }
 
 const onlyThere = (mends: readonly (Mend | null)[]): Mend[] => mends.flatMap((m) => m ?? []);
-
-const assignmentAt = (preset: Preset, pageId: string, controlId: string): Assignment | undefined =>
-  [...preset.banks, ...preset.groups.flatMap((g) => g.pages)]
-    .find((p) => p.id === pageId)
-    ?.assignments.find((a) => a.controlId === controlId);
 
 const withAssignment = (preset: Preset, pageId: string, next: Assignment): Preset => {
   const inPage = <P extends Preset['banks'][number]>(page: P): P =>
@@ -146,61 +120,61 @@ function assignmentFindings(
 ): ProofFinding[] {
   const control = board.controls.find((c) => c.id === assignment.controlId);
   if (!control) return [];
-  const place = { control: { pageId, controlId: control.id } };
   const name = `${device.name} ${control.name}`;
-  const change = (text: string, next: Assignment) =>
-    mendTo(text, 'preset', preset, withAssignment(preset, pageId, next));
+  const change: Change = (text, part) =>
+    mendTo(text, 'preset', preset, withAssignment(preset, pageId, { ...assignment, ...part }));
+  const tell: Tell = (code, sentence, ...mends) =>
+    found(code, { control: { pageId, controlId: control.id } }, `${name} ${sentence}`, mends);
+  const released = assignment.release.filter((a) => a.kind !== 'toggle');
   return [
     ...togglesTwice(subject, assignment).map((what) =>
-      found(
+      tell(
         'toggles-twice',
-        place,
-        `${name} toggles ${what} when it is pressed and again when it is let go.`,
-        [
-          change('Take it out of letting go', {
-            ...assignment,
-            release: assignment.release.filter((a) => a.kind !== 'toggle'),
-          }),
-        ],
+        `toggles ${what} when it is pressed and again when it is let go.`,
+        change('Take it out of letting go', { release: released }),
       ),
     ),
     ...latchingGestures(control, assignment).map((word) =>
-      found('latching-gesture', place, `${name} is a latching switch, and has something on ${word}.`, [
-        change('Take it out', { ...assignment, hold: [], doublePress: [] }),
-      ]),
-    ),
-    ...(board.mode === 'standalone' ? drifting(subject, assignment) : []).map((what) =>
-      found(
-        'drifts',
-        place,
-        `${name} toggles ${what} by itself, and scenes of the set say how it stands: after a scene the first press does nothing.`,
+      tell(
+        'latching-gesture',
+        `is a latching switch, and has something on ${word}.`,
+        change('Take it out', { hold: [], doublePress: [] }),
       ),
     ),
-    ...(hung(assignment).length > 0
-      ? [
-          found('note-hangs', place, `${name} sends a note as typed bytes, and nothing ends it.`, [
+    ...(hung(assignment).length === 0
+      ? []
+      : [
+          tell(
+            'note-hangs',
+            'sends a note as typed bytes, and nothing ends it.',
             change('End it when the switch goes up', withNoteEnds(assignment)),
-          ]),
-        ]
-      : []),
-    ...(board.mode === 'standalone' ? toldDeaf(subject, assignment) : []).map(
-      ({ list, action, settleMs, what }) =>
-        found(
-          'told-deaf',
-          place,
-          `${name} sets ${what} while its device still loads a program; it needs ${settleMs} ms.`,
-          [
-            change(`Wait ${settleMs} ms`, {
-              ...assignment,
-              [list]: assignment[list].map((a) =>
-                a.id === action.id ? { ...a, delay: { amount: settleMs, unit: 'ms' } } : a,
-              ),
-            }),
-          ],
-        ),
-    ),
+          ),
+        ]),
+    ...(board.mode === 'standalone' ? byItself(subject, assignment, tell, change) : []),
   ];
 }
+
+type Change = (text: string, part: Partial<Assignment>) => Mend | null;
+type Tell = (code: ProofCode, sentence: string, ...mends: readonly (Mend | null)[]) => ProofFinding;
+
+/** What is wrong where a board works by itself: nothing tells it where the gear stands, or makes it wait. */
+const byItself = (subject: Subject, assignment: Assignment, tell: Tell, change: Change): ProofFinding[] => [
+  ...drifting(subject, assignment).map((what) =>
+    tell(
+      'drifts',
+      `toggles ${what} by itself, and scenes of the set say how it stands: after a scene the first press does nothing.`,
+    ),
+  ),
+  ...toldDeaf(subject, assignment).map(({ list, action, settleMs, what }) => {
+    const delay = { amount: settleMs, unit: 'ms' } as const;
+    const waiting = assignment[list].map((a) => (a.id === action.id ? { ...a, delay } : a));
+    return tell(
+      'told-deaf',
+      `sets ${what} while its device still loads a program; it needs ${settleMs} ms.`,
+      change(`Wait ${settleMs} ms`, { [list]: waiting }),
+    );
+  }),
+];
 
 const isDone = (action: Action): boolean => !action.isOff;
 

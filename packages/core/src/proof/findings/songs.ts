@@ -79,11 +79,11 @@ function sceneValues({ world, show }: Subject, song: Song, scene: Scene): ProofF
   const where = `${song.name}, ${scene.name}`;
   return scene.values.flatMap((v): ProofFinding[] => {
     const place = { sceneId: scene.id, functionIds: [v.functionId] };
-    const takeOut = mendTo(
+    const withValues = (text: string, values: Scene['values']) =>
+      mendTo(text, 'song', song, withScene(song, { ...scene, values }));
+    const takeOut = withValues(
       'Take it out of the scene',
-      'song',
-      song,
-      withScene(song, { ...scene, values: scene.values.filter((x) => x !== v) }),
+      scene.values.filter((x) => x !== v),
     );
     const reached = world.functions.get(v.functionId);
     if (!reached)
@@ -92,24 +92,10 @@ function sceneValues({ world, show }: Subject, song: Song, scene: Scene): ProofF
     const name = `${device.name} ${fn.name}`;
     if (!takesValue(fn.shape, v.value)) {
       const near = nearestTaken(fn.shape, v.value);
+      const nearer = scene.values.map((x) => (x === v ? { ...x, value: near } : x));
+      const sentence = `${where} sets ${name} to ${v.value} as sent; it goes from ${boundsText(fn)}.${shownHint(fn, v.value)}`;
       return [
-        found(
-          'value-outside',
-          place,
-          `${where} sets ${name} to ${v.value} as sent; it goes from ${boundsText(fn)}.${shownHint(fn, v.value)}`,
-          [
-            mendTo(
-              `Set it to ${near} as sent`,
-              'song',
-              song,
-              withScene(song, {
-                ...scene,
-                values: scene.values.map((x) => (x === v ? { ...x, value: near } : x)),
-              }),
-            ),
-            takeOut,
-          ],
-        ),
+        found('value-outside', place, sentence, [withValues(`Set it to ${near} as sent`, nearer), takeOut]),
       ];
     }
     if (fn.reserved)
@@ -117,24 +103,14 @@ function sceneValues({ world, show }: Subject, song: Song, scene: Scene): ProofF
         found('scene-kept', place, `${where} sets ${name}, which the device keeps for itself.`, [takeOut]),
       ];
     const { under } = fn;
-    if (under !== null && device.setting && device.setting.inForce !== under)
-      return [
-        found(
-          'not-in-force',
-          place,
-          `${where} sets ${name}, which ${device.name} has only under ${device.setting.name}: ${under}.`,
-          [
-            mendTo(`Set ${device.setting.name} to ${under}`, 'rig', show.rig, {
-              ...show.rig,
-              devices: show.rig.devices.map((d) =>
-                d.id === device.id && d.setting ? { ...d, setting: { ...d.setting, inForce: under } } : d,
-              ),
-            }),
-            takeOut,
-          ],
-        ),
-      ];
-    return [];
+    const { setting } = device;
+    if (under === null || !setting || setting.inForce === under) return [];
+    const devices = show.rig.devices.map((d) =>
+      d.id === device.id ? { ...d, setting: { ...setting, inForce: under } } : d,
+    );
+    const switched = mendTo(`Set ${setting.name} to ${under}`, 'rig', show.rig, { ...show.rig, devices });
+    const sentence = `${where} sets ${name}, which ${device.name} has only under ${setting.name}: ${under}.`;
+    return [found('not-in-force', place, sentence, [switched, takeOut])];
   });
 }
 

@@ -77,55 +77,74 @@ export function* layoutSearch(
   const places = movablePlaces(world, board, wish);
   const steps = stepsOf(world, plan, start, board, model);
   const ground = new Ground(world, steps, places, wish, model);
-  const same = ground.layout();
-  const before = ground.costOf(same);
-  let best = same;
-  let after = before;
-  let tried = 1;
   const boundS = steps.reduce((sum, s) => sum + s.staysS + model.aS, 0);
-  const found = (isProven: boolean, bound = boundS): EasiestFound => ({
-    moves: ground.movesOf(ground.simplified(best, after), board),
-    before,
-    after,
-    boundS: isProven ? after.takesS : Math.min(bound, after.takesS),
-    isProven,
-    tried,
-  });
-  const take = (layout: Layout): void => {
-    tried++;
-    const cost = ground.costOf(layout);
-    if (!isEasier(cost, after)) return;
-    best = layout.map((row) => [...row]);
-    after = cost;
-  };
-  if (places.length < 2 || ground.rows === 0) return found(true);
+  const best = new Best(ground, board, boundS);
+  if (places.length < 2 || ground.rows === 0) return best.found(true);
   if (ground.count() <= ALL_AT_MOST) {
-    for (const layout of ground.everyLayout()) {
-      take(layout);
-      if (tried % TOLD_EVERY === 0) yield found(false);
+    yield* best.takeAll(ground.everyLayout());
+    return best.found(true);
+  }
+  if (wish.foot === null || wish.changesAtMost !== null || ground.rows !== 1) {
+    yield* best.takeAll(
+      ground.exchanges(
+        () => best.layout,
+        () => best.cost,
+      ),
+    );
+    return best.found(false);
+  }
+  const solving = solveQap(ground.qap(), { rounds: 2000, nodes: 300_000, seed: 1 });
+  for (;;) {
+    const next = solving.next();
+    const { best: placing, isProven, bound } = next.value;
+    best.take([placing]);
+    if (next.done) return best.found(isProven, Math.max(boundS, bound));
+    yield best.found(false, Math.max(boundS, bound));
+  }
+}
+
+/** The easiest layout that was found by now. */
+class Best {
+  layout: Layout;
+  cost: FeetCost;
+  private readonly before: FeetCost;
+  private tried = 1;
+
+  constructor(
+    private readonly ground: Ground,
+    private readonly board: WorldBoard,
+    private readonly boundS: number,
+  ) {
+    this.layout = ground.layout();
+    this.cost = this.before = ground.costOf(this.layout);
+  }
+
+  take(layout: Layout): void {
+    this.tried++;
+    const cost = this.ground.costOf(layout);
+    if (!isEasier(cost, this.cost)) return;
+    this.layout = layout.map((row) => [...row]);
+    this.cost = cost;
+  }
+
+  *takeAll(layouts: Iterable<Layout>): Generator<EasiestFound> {
+    for (const layout of layouts) {
+      this.take(layout);
+      if (this.tried % TOLD_EVERY === 0) yield this.found(false);
     }
-    return found(true);
   }
-  const problem =
-    wish.foot !== null && wish.changesAtMost === null && ground.rows === 1 ? ground.qap() : null;
-  if (problem) {
-    const solving = solveQap(problem, { rounds: 2000, nodes: 300_000, seed: 1 });
-    for (;;) {
-      const next = solving.next();
-      const { best: placing, isProven, bound } = next.value;
-      take([placing]);
-      if (next.done) return found(isProven, Math.max(boundS, bound));
-      yield found(false, Math.max(boundS, bound));
-    }
+
+  found(isProven: boolean, boundS = this.boundS): EasiestFound {
+    const { ground, layout, cost, before, tried } = this;
+    return {
+      moves: ground.movesOf(ground.simplified(layout, cost), this.board),
+      before,
+      after: cost,
+      boundS: isProven ? cost.takesS : Math.min(boundS, cost.takesS),
+      isProven,
+      tried,
+    };
   }
-  for (const layout of ground.exchanges(
-    () => best,
-    () => after,
-  )) {
-    take(layout);
-    if (tried % TOLD_EVERY === 0) yield found(false);
-  }
-  return found(false);
 }
 
 /** Fewer tight places, then less time, then shorter ways. */

@@ -96,8 +96,7 @@ const OPEN = 1_000_000;
 export function pressPlan(world: World, graph: FootGraph, model: FeetModel = FEET_MODEL): PressPlan {
   const goals = goalsOf(world);
   const seen = goals.filter((g) => nodesAt(graph, g).length > 0);
-  const costs = costsOf(graph, seen);
-  const walked = walk(world, graph, seen, costs, model);
+  const walked = walk({ world, graph, model, floor: floorOf(world) }, seen, costsOf(graph, seen));
   return checked(world, graph, goals, walked);
 }
 
@@ -179,43 +178,30 @@ type Walk = {
 const better = (a: Pick<Walk, 'tight' | 'takesS'>, b: Pick<Walk, 'tight' | 'takesS'>): boolean =>
   a.tight < b.tight || (a.tight === b.tight && a.takesS < b.takesS - 1e-12);
 
+/** What a walk stands on. */
+type Ground = {
+  readonly world: World;
+  readonly graph: FootGraph;
+  readonly floor: Floor;
+  readonly model: FeetModel;
+};
+
 /** The easiest for the feet of all ways with the fewest presses; its parts in order. */
 function walk(
-  world: World,
-  graph: FootGraph,
+  ground: Ground,
   goals: readonly Goal[],
   costs: Costs,
-  model: FeetModel,
 ): readonly Omit<PlannedPart, 'otherwise'>[] {
-  const floor = floorOf(world);
   const first = goals[0];
   if (!first) return [];
-  let walks = begin(graph, first, nth(costs, 0));
+  let walks = begin(ground.graph, first, nth(costs, 0));
   for (const [i, goal] of goals.entries()) {
     if (i > 0) {
-      const now = nth(goals, i - 1);
-      const next = new Map<string, Walk>();
-      for (const from of walks)
-        for (const to of stepsOn(
-          world,
-          graph,
-          floor,
-          model,
-          from,
-          now,
-          goal,
-          nth(costs, i - 1),
-          nth(costs, i),
-        ))
-          keepBest(next, to);
-      walks = [...next.values()];
+      const leg: Leg = { now: nth(goals, i - 1), goal, cost: nth(costs, i - 1), after: nth(costs, i) };
+      walks = bestOf(walks.flatMap((from) => stepsOn(ground, from, leg)));
     }
-    if (goal.pedals.length > 0) {
-      const onPedals = new Map<string, Walk>();
-      for (const from of walks)
-        for (const to of ontoPedals(floor, model, from, goal.pedals)) keepBest(onPedals, to);
-      walks = [...onPedals.values()];
-    }
+    if (goal.pedals.length > 0)
+      walks = bestOf(walks.flatMap((from) => ontoPedals(ground, from, goal.pedals)));
   }
   const last = walks.reduce<Walk | null>((best, w) => (best === null || better(w, best) ? w : best), null);
   const parts: Omit<PlannedPart, 'otherwise'>[] = [];
@@ -223,10 +209,15 @@ function walk(
   return parts.reverse();
 }
 
-function keepBest(walks: Map<string, Walk>, to: Walk): void {
-  const key = `${to.node} ${to.feet.left} ${to.feet.right}`;
-  const known = walks.get(key);
-  if (!known || better(to, known)) walks.set(key, to);
+/** Of walks that end with the same feet at the same node only the best can lead to the best. */
+function bestOf(walks: readonly Walk[]): Walk[] {
+  const best = new Map<string, Walk>();
+  for (const to of walks) {
+    const key = `${to.node} ${to.feet.left} ${to.feet.right}`;
+    const known = best.get(key);
+    if (!known || better(to, known)) best.set(key, to);
+  }
+  return [...best.values()];
 }
 
 const partOf = (
@@ -261,28 +252,21 @@ type Reaching = {
   readonly takesS: number;
 };
 
+/** From one part to the next, with the fewest presses from each node of either to the end of the set. */
+type Leg = {
+  readonly now: Goal;
+  readonly goal: Goal;
+  readonly cost: ReadonlyMap<number, number>;
+  readonly after: ReadonlyMap<number, number>;
+};
+
 /** All ways with the fewest presses from one part to the next, with each choice of feet that may be the easiest. */
-function stepsOn(
-  world: World,
-  graph: FootGraph,
-  floor: Floor,
-  model: FeetModel,
-  from: Walk,
-  now: Goal,
-  goal: Goal,
-  cost: ReadonlyMap<number, number>,
-  after: ReadonlyMap<number, number>,
-): Walk[] {
+function stepsOn(ground: Ground, from: Walk, { now, goal, cost, after }: Leg): Walk[] {
+  const { graph } = ground;
   const arrived = (at: Reaching, node: number, isOpen: boolean): Walk => {
     const part = partOf(goal, at.presses, isOpen);
-    return {
-      node,
-      feet: at.feet,
-      tight: from.tight + (part.isTight ? 1 : 0),
-      takesS: from.takesS + at.takesS,
-      before: from,
-      part,
-    };
+    const tight = from.tight + (part.isTight ? 1 : 0);
+    return { node, feet: at.feet, tight, takesS: from.takesS + at.takesS, before: from, part };
   };
   const found: Walk[] = [];
   let wave: Reaching[] = [{ node: from.node, feet: from.feet, presses: [], takesS: 0 }];
@@ -298,7 +282,7 @@ function stepsOn(
         const isOnTheWay = stays(graph, way, now) && 1 + (cost.get(way.to) ?? Infinity) === left;
         if (!isLanding && !isOnTheWay) continue;
         for (const foot of FEET) {
-          const to = withPress(world, floor, model, at, way, foot);
+          const to = withPress(ground, at, way, foot);
           if (isLanding) found.push(arrived(to, way.to, false));
           if (!isOnTheWay) continue;
           const key = `${way.to} ${to.feet.left} ${to.feet.right}`;
@@ -313,21 +297,20 @@ function stepsOn(
 }
 
 function withPress(
-  world: World,
-  floor: Floor,
-  model: FeetModel,
+  { world, floor, model }: Ground,
   at: Reaching,
   { controlId, gesture, to }: Way,
   foot: Foot,
 ): Reaching {
+  const from = at.feet[foot];
   const takesS =
     movesS(model, floor, at.feet, foot, controlId) + staysS(model, world, { controlId, gesture });
-  const press: PlannedPress = {
+  const press = {
     controlId,
     gesture,
     foot,
-    from: at.feet[foot],
-    distanceMm: distanceMm(floor, foot, at.feet[foot], controlId),
+    from,
+    distanceMm: distanceMm(floor, foot, from, controlId),
     takesS,
   };
   return {
@@ -339,23 +322,23 @@ function withPress(
 }
 
 /** Feet that go onto the pedals which a scene has given something to do, each pedal one foot. */
-function ontoPedals(floor: Floor, model: FeetModel, from: Walk, pedals: readonly string[]): Walk[] {
+function ontoPedals({ floor, model }: Ground, from: Walk, pedals: readonly string[]): Walk[] {
   const [one, other] = pedals;
+  if (one === undefined) return [from];
+  const [left, right]: [Foot, Foot] = ['left', 'right'];
   const choices: readonly (readonly (readonly [Foot, string])[])[] =
-    one === undefined
-      ? [[]]
-      : other === undefined
-        ? [[['left', one]], [['right', one]]]
-        : [
-            [
-              ['left', one],
-              ['right', other],
-            ],
-            [
-              ['left', other],
-              ['right', one],
-            ],
-          ];
+    other === undefined
+      ? [[[left, one]], [[right, one]]]
+      : [
+          [
+            [left, one],
+            [right, other],
+          ],
+          [
+            [left, other],
+            [right, one],
+          ],
+        ];
   return choices.map((choice) => {
     let { feet, takesS } = from;
     for (const [foot, controlId] of choice) {
