@@ -1,3 +1,4 @@
+import type { Device } from '@idle-step/core/gear';
 import { type FullRig, portName } from '@idle-step/core/routing';
 import { boundAlready, isPressed, keyName, learn, type Candidate, type Control } from '@idle-step/core/floor';
 import { useCallback, useEffect, useState } from 'react';
@@ -7,7 +8,7 @@ import { wayIn, type WayChange, type WayIn } from '../edits/wayIn';
 import { unboundName } from '../live/ports/unboundInput';
 import type { HeardSince } from '../live/LiveHost';
 import { useLiveHost, useLiveOf } from '../live/use/useLive';
-import { nth, there } from '@idle-step/core/sure';
+import { there } from '@idle-step/core/sure';
 
 /** After this long without anything new, what was touched is taken as done, in ms. */
 const QUIET_MS = 700;
@@ -54,7 +55,6 @@ export function useLearn(rig: FullRig, boardId: string): LearnState {
   const [lookedMs, setLooked] = useState(0);
   const [quietAt, setQuietAt] = useState<string | null>(null);
   const [said, setSaid] = useState<readonly string[]>([]);
-  const [way, setWay] = useState<LearnState['way']>(null);
   const board = rig.boards.find((b) => b.id === boardId);
   const device = rig.devices.find((d) => d.id === board?.deviceId);
   const control = board?.controls.find((c) => c.id === queue[0]) ?? null;
@@ -84,14 +84,8 @@ export function useLearn(rig: FullRig, boardId: string): LearnState {
   // A page that is left while learning would swallow every press.
   useEffect(() => () => host.learn(false), [host]);
   const say = (sentence: string) => setSaid((before) => [...before, sentence]);
+  const { way, setWay, open, plugIn } = useWay(rig, device, say);
   const nameOf = (id: string) => board?.controls.find((c) => c.id === id)?.name ?? 'a control that is gone';
-
-  const open = ({ bind, unbind, edit: change }: WayChange) => {
-    if (unbind !== null) host.ports.bind(unbind, null);
-    if (change) edit(rig.id, 'plug in a board', change);
-    if (bind) host.ports.bind(bind.portId, bind.input);
-    setWay(null);
-  };
 
   const take = (candidate: Candidate, swapWith: Control | null, sinceMs: number | null = null) => {
     if (!control || !device) return;
@@ -99,22 +93,7 @@ export function useLearn(rig: FullRig, boardId: string): LearnState {
       withLearned(r, boardId, control.id, candidate, swapWith?.id ?? null),
     );
     say(`${control.name} sends ${sentWords(candidate)}: ${candidate.looksLike}.`);
-    if (candidate.sends.kind === 'key') {
-      goOn(queue.slice(1), sinceMs === null ? null : { sinceMs, moved: null });
-      return;
-    }
-    const name = unboundName(candidate.portId);
-    const came =
-      name === null
-        ? ({ kind: 'port', portId: candidate.portId } as const)
-        : ({ kind: 'input', name } as const);
-    const found = wayIn(rig, device, came, (portId) => host.ports.boundName(portId));
-    if (found.kind === 'sure') {
-      open(found.change);
-      say(found.sentence);
-    } else if (found.kind === 'asked') setWay(found);
-    const bound = found.kind === 'sure' ? found.change.bind : null;
-    const moved = bound && { from: candidate.portId, to: bound.portId };
+    const moved = candidate.sends.kind === 'key' ? null : plugIn(candidate);
     goOn(queue.slice(1), sinceMs === null ? null : { sinceMs, moved });
   };
 
@@ -140,36 +119,21 @@ export function useLearn(rig: FullRig, boardId: string): LearnState {
     setLooked(now);
     setQuietAt(heardSoFar);
   };
-  /** Along a row the next control is touched as soon as one likes: what came before it was the one in hand. */
-  const following = (): (() => void) | null => {
-    if (queue.length < 2 || others.length > 0) return null;
-    const [first, next] = [...candidates].sort((a, b) => a.firstMs - b.firstMs);
-    if (!first || !next || first.wants !== null || next.firstMs - first.lastMs < NEXT_AFTER_MS) return null;
-    return () => take(first, null, next.firstMs);
-  };
   const controlId = control?.id;
   const isOneMovement = best?.wants === 'press-again' && isPressed(control?.kind ?? 'footswitch');
   useEffect(() => {
     if (!controlId) return;
-    const goesOn = following();
-    const quietMs = isOneMovement
-      ? count < 3
-        ? HELD_MS
-        : Math.max(QUIET_MS, (best?.restMs ?? 0) + 20)
-      : QUIET_MS;
+    const next = queue.length < 2 || others.length > 0 ? null : nextAlong(candidates);
+    const goesOn = next && (() => take(next.first, null, next.sinceMs));
+    const rested = count < 3 ? HELD_MS : Math.max(QUIET_MS, (best?.restMs ?? 0) + 20);
+    const quietMs = isOneMovement ? rested : QUIET_MS;
     const timer = window.setTimeout(goesOn ?? rest, goesOn ? 0 : count === 0 ? TIMEOUT_MS : quietMs);
     return () => window.clearTimeout(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- begins anew with each thing heard, and with it only
   }, [controlId, heardSoFar]);
 
   return {
-    learning: control && {
-      control: control,
-      left: queue.length - 1,
-      candidates,
-      others,
-      isQuiet,
-    },
+    learning: control && { control, left: queue.length - 1, candidates, others, isQuiet },
     said,
     way,
     start: (ids) => {
@@ -185,15 +149,48 @@ export function useLearn(rig: FullRig, boardId: string): LearnState {
     },
     again: () => goOn(queue),
     cancel: () => {
+      const names = queue.map(nameOf).join(', ');
       say(
-        queue.length === 1
-          ? `Stopped; nothing of ${nameOf(nth(queue, 0))} was changed.`
-          : `Stopped; not learned: ${queue.map(nameOf).join(', ')}.`,
+        queue.length === 1 ? `Stopped; nothing of ${names} was changed.` : `Stopped; not learned: ${names}.`,
       );
       goOn([]);
     },
     open,
   };
+}
+
+/** The way by which a board is heard where it was learned: taken where it is sure, else asked for. */
+function useWay(rig: FullRig, device: Device | undefined, say: (sentence: string) => void) {
+  const host = useLiveHost();
+  const edit = useEdit('rigs');
+  const [way, setWay] = useState<LearnState['way']>(null);
+  const open = ({ bind, unbind, edit: change }: WayChange) => {
+    if (unbind !== null) host.ports.bind(unbind, null);
+    if (change) edit(rig.id, 'plug in a board', change);
+    if (bind) host.ports.bind(bind.portId, bind.input);
+    setWay(null);
+  };
+  /** @returns the port at which what was heard counts from now on, where that is another one. */
+  const plugIn = ({ portId }: Candidate): HeardSince['moved'] => {
+    if (!device) return null;
+    const name = unboundName(portId);
+    const came = name === null ? ({ kind: 'port', portId } as const) : ({ kind: 'input', name } as const);
+    const found = wayIn(rig, device, came, (id) => host.ports.boundName(id));
+    if (found.kind === 'asked') setWay(found);
+    if (found.kind !== 'sure') return null;
+    open(found.change);
+    say(found.sentence);
+    const { bind } = found.change;
+    return bind && { from: portId, to: bind.portId };
+  };
+  return { way, setWay, open, plugIn };
+}
+
+/** Along a row the next control is touched as soon as one likes: what came before it was the one in hand. */
+function nextAlong(candidates: readonly Candidate[]): { first: Candidate; sinceMs: number } | null {
+  const [first, next] = [...candidates].sort((a, b) => a.firstMs - b.firstMs);
+  if (!first || !next || first.wants !== null || next.firstMs - first.lastMs < NEXT_AFTER_MS) return null;
+  return { first, sinceMs: next.firstMs };
 }
 
 /** Why nothing may have been heard: ports that spoke and are not enabled for learning, or none that are open. */

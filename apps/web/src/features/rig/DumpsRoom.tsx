@@ -12,6 +12,7 @@ import { saveBytes } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { useLiveHost } from '../../live/use/useLive';
 import { NotKept } from '../../records/NotKept';
+import type { RecordKeeper } from '../../records/recordKeeper';
 import { useRecordKeeper, useRecords } from '../../records/useRecords';
 import { NumberField, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
@@ -42,28 +43,10 @@ export function DumpsRoom({
   const [gapMs, setGapMs] = useState(20);
   const [trouble, setTrouble] = useState<string | null>(null);
   const isRunning = now !== null && now.job.end === null;
-  const open = async (file: File) => {
-    if (file.size > DUMP_LIMIT) {
-      setTrouble(`${file.name} has ${file.size} bytes; at most ${DUMP_LIMIT} are kept as one dump.`);
-      return;
-    }
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    const { error } = sysexIn(bytes);
-    setTrouble(error && `${file.name} was not read: ${error}`);
-    if (error !== null) return;
-    const what = { kind: 'dump', name: file.name.slice(0, 80), remark: '', bytes: toBase64(bytes) } as const;
-    keeper.keep({
-      id: crypto.randomUUID(),
-      rigId: rig.id,
-      aboutId: device.id,
-      at: new Date().toISOString(),
-      what,
-    });
-  };
   const chooser = useFileChooser(
     'Raw SysEx file',
     '.syx,application/octet-stream',
-    (file) => void open(file),
+    (file) => void kept(keeper, rig.id, device.id, file).then(setTrouble),
   );
   const forget = async (dump: Dump) => {
     const refused = await keeper.forget(dump);
@@ -75,54 +58,18 @@ export function DumpsRoom({
       return Promise.resolve(null);
     });
   };
-  const askable = rig.devices.filter((d) => d.dumpRequest !== '' && !d.away);
   const compared = chosen.flatMap((id) => own.find((r) => r.id === id) ?? []);
   return (
     <section className="dumps-room" aria-label="Dumps">
-      <div className="dump-tools">
-        <Button variant="quiet" disabled={isRunning} onClick={() => setTrouble(dumps.listen(device.id))}>
-          <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
-          Receive
-        </Button>
-        <Button
-          variant="quiet"
-          disabled={isRunning || device.dumpRequest === ''}
-          onClick={() => setTrouble(dumps.ask([device.id]))}
-        >
-          Ask {device.name}
-        </Button>
-        <Button
-          variant="quiet"
-          disabled={isRunning || askable.length === 0}
-          onClick={() => setTrouble(dumps.ask(askable.map((d) => d.id)))}
-        >
-          Back up the rig: ask {counted(askable.length, 'device')}
-        </Button>
-        <Button variant="quiet" onClick={chooser.choose}>
-          <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
-          Open a .syx file
-        </Button>
-        {chooser.input}
-        <TextField
-          label="Dump request, bytes"
-          placeholder="F0 … F7"
-          value={device.dumpRequest}
-          schema={RequestText}
-          onCommit={(dumpRequest) => onChange('say how a dump is asked for', { dumpRequest })}
-        />
-        {device.standIn && device.dumpRequest === '' && (
-          <Button
-            variant="bare"
-            onClick={() =>
-              onChange('say how a dump is asked for', {
-                dumpRequest: hex([0xf0, ...standInRequest(device.channel), 0xf7]),
-              })
-            }
-          >
-            That of its stand-in
-          </Button>
-        )}
-      </div>
+      <DumpTools
+        rig={rig}
+        device={device}
+        isRunning={isRunning}
+        onTrouble={setTrouble}
+        onOpen={chooser.choose}
+        onChange={(dumpRequest) => onChange('say how a dump is asked for', { dumpRequest })}
+      />
+      {chooser.input}
       {now?.purpose === 'dump' && <Running rig={rig} now={now} />}
       <NotKept />
       {trouble && (
@@ -169,6 +116,81 @@ export function DumpsRoom({
       {compared.length === 2 && <Compared first={compared[0]} second={compared[1]} />}
     </section>
   );
+}
+
+/** What a dump can be received, asked for or opened by. */
+function DumpTools({
+  rig,
+  device,
+  isRunning,
+  onTrouble,
+  onOpen,
+  onChange,
+}: {
+  rig: FullRig;
+  device: Device;
+  isRunning: boolean;
+  onTrouble(trouble: string | null): void;
+  onOpen(): void;
+  onChange(dumpRequest: string): void;
+}) {
+  const { dumps } = useLiveHost();
+  const askable = rig.devices.filter((d) => d.dumpRequest !== '' && !d.away);
+  return (
+    <div className="dump-tools">
+      <Button variant="quiet" disabled={isRunning} onClick={() => onTrouble(dumps.listen(device.id))}>
+        <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
+        Receive
+      </Button>
+      <Button
+        variant="quiet"
+        disabled={isRunning || device.dumpRequest === ''}
+        onClick={() => onTrouble(dumps.ask([device.id]))}
+      >
+        Ask {device.name}
+      </Button>
+      <Button
+        variant="quiet"
+        disabled={isRunning || askable.length === 0}
+        onClick={() => onTrouble(dumps.ask(askable.map((d) => d.id)))}
+      >
+        Back up the rig: ask {counted(askable.length, 'device')}
+      </Button>
+      <Button variant="quiet" onClick={onOpen}>
+        <FileUp size={16} strokeWidth={1.75} aria-hidden="true" />
+        Open a .syx file
+      </Button>
+      <TextField
+        label="Dump request, bytes"
+        placeholder="F0 … F7"
+        value={device.dumpRequest}
+        schema={RequestText}
+        onCommit={onChange}
+      />
+      {device.standIn && device.dumpRequest === '' && (
+        <Button variant="bare" onClick={() => onChange(hex([0xf0, ...standInRequest(device.channel), 0xf7]))}>
+          That of its stand-in
+        </Button>
+      )}
+    </div>
+  );
+}
+
+/** Keeps a file of raw SysEx as a dump. @returns why it was not kept, or `null`. */
+async function kept(
+  keeper: RecordKeeper,
+  rigId: string,
+  aboutId: string,
+  file: File,
+): Promise<string | null> {
+  if (file.size > DUMP_LIMIT)
+    return `${file.name} has ${file.size} bytes; at most ${DUMP_LIMIT} are kept as one dump.`;
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const { error } = sysexIn(bytes);
+  if (error !== null) return `${file.name} was not read: ${error}`;
+  const what = { kind: 'dump', name: file.name.slice(0, 80), remark: '', bytes: toBase64(bytes) } as const;
+  keeper.keep({ id: crypto.randomUUID(), rigId, aboutId, at: new Date().toISOString(), what });
+  return null;
 }
 
 const ENDS = {

@@ -69,10 +69,7 @@ type Wanted = {
 
 /** What the chart's table needs to know and do: focus, range, typing, sorting, copy and paste. */
 export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete }: Wanted): ChartGridState {
-  const [focus, setFocus] = useState({ row: 0, col: 0 });
-  const [anchor, setAnchor] = useState<number | null>(null);
   const [sort, setSort] = useState<ChartGridState['sort']>(null);
-  const holdsFocus = useRef(false);
   const columns = useMemo(
     () => GRID_COLUMNS.filter((c) => c.column !== 'under' || device.setting !== null),
     [device.setting],
@@ -86,25 +83,11 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
       ),
     [device.chart, filter, sort, rig],
   );
-  /** A row that was just added: it is gone to as soon as it stands there. */
-  const [awaited, setAwaited] = useState<string | null>(null);
-  const awaitedRow = awaited === null ? -1 : rows.findIndex((fn) => fn.id === awaited);
-  if (awaitedRow >= 0) {
-    setAwaited(null);
-    setAnchor(null);
-    setFocus({ row: awaitedRow, col: 0 });
-  }
+  const { focus, anchor, setFocus, setAnchor, setAwaited, holdsFocus, moveTo, selected } = useRows(
+    rows,
+    columns.length,
+  );
   const idAt = (row: number) => rows[row]?.id ?? NEW_ROW;
-
-  const moveTo = (row: number, col: number, isExtending = false) => {
-    const next = {
-      row: Math.min(rows.length, Math.max(0, row)),
-      col: Math.min(columns.length - 1, Math.max(0, col)),
-    };
-    setAnchor(isExtending ? (anchor ?? focus.row) : null);
-    holdsFocus.current = true;
-    setFocus(next);
-  };
 
   const cells = useCellTyping({ rig, device, setChart });
   const { editing } = cells;
@@ -116,11 +99,6 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     if (!cells.commit() || go === 'stay') return;
     const [down, across] = LEAVE_STEPS[go];
     moveTo(focus.row + down, focus.col + across);
-  };
-
-  const selected = (): readonly FunctionDoc[] => {
-    const from = Math.min(anchor ?? focus.row, focus.row);
-    return rows.slice(from, Math.max(anchor ?? focus.row, focus.row) + 1);
   };
 
   const doDeed = (deed: ReturnType<typeof gridDeed>, event: KeyboardEvent, row: number, col: number) => {
@@ -208,6 +186,34 @@ export function useChartGrid({ rig, device, filter, setChart, onPasted, onDelete
     errorAt: cells.errorAt,
     bytesOf: (fn) => exampleBytes(device, fn),
   };
+}
+
+/** The row and the cell in focus, and the rows in hand with it. */
+function useRows(rows: readonly FunctionDoc[], columnCount: number) {
+  const [focus, setFocus] = useState({ row: 0, col: 0 });
+  const [anchor, setAnchor] = useState<number | null>(null);
+  const holdsFocus = useRef(false);
+  /** A row that was just added: it is gone to as soon as it stands there. */
+  const [awaited, setAwaited] = useState<string | null>(null);
+  const awaitedRow = awaited === null ? -1 : rows.findIndex((fn) => fn.id === awaited);
+  if (awaitedRow >= 0) {
+    setAwaited(null);
+    setAnchor(null);
+    setFocus({ row: awaitedRow, col: 0 });
+  }
+  const moveTo = (row: number, col: number, isExtending = false) => {
+    setAnchor(isExtending ? (anchor ?? focus.row) : null);
+    holdsFocus.current = true;
+    setFocus({
+      row: Math.min(rows.length, Math.max(0, row)),
+      col: Math.min(columnCount - 1, Math.max(0, col)),
+    });
+  };
+  const selected = (): readonly FunctionDoc[] => {
+    const from = Math.min(anchor ?? focus.row, focus.row);
+    return rows.slice(from, Math.max(anchor ?? focus.row, focus.row) + 1);
+  };
+  return { focus, anchor, setFocus, setAnchor, setAwaited, holdsFocus, moveTo, selected };
 }
 
 /** What is typed into a cell: begun, taken over or refused with a sentence, and left. */

@@ -87,6 +87,67 @@ const newId = () => crypto.randomUUID();
 
 function Look({ rig, file }: { rig: FullRig; file: RigFile }) {
   const [match, setMatch] = useState(() => proposeMatch(file, rig));
+  const { named, trouble, isBusy, go } = useTaking(rig, file, match);
+  // What only passes on matters where something is sent by one of its ports.
+  const gear = useMemo(() => {
+    const faces = new Set(file.rig.boards.map((b) => b.deviceId));
+    const docs = [...file.presets, ...file.songs, ...file.sets];
+    const used = new Set(docs.flatMap((d) => referencesIn(d).map((r) => r.id)));
+    return file.rig.devices.filter(
+      (d) => !faces.has(d.id) && (d.role !== 'carrier' || d.ports.some((p) => used.has(p.id))),
+    );
+  }, [file]);
+  const nothing = named.presets.length + named.songs.length + named.sets.length + named.added.length === 0;
+  return (
+    <>
+      <section aria-label="What it holds">
+        <h2>It holds</h2>
+        <p>
+          {[
+            counted(file.songs.length, 'song'),
+            counted(file.sets.length, 'set'),
+            counted(file.presets.length, 'preset'),
+            counted(file.rig.boards.length, 'board'),
+            counted(gear.length, 'device'),
+            counted(
+              gear.reduce((sum, d) => sum + d.chart.length, 0),
+              'row of charts',
+              'rows of charts',
+            ),
+          ].join(', ')}
+          .
+        </p>
+      </section>
+      <section aria-label="Which gear plays its part">
+        <h2>Which of your gear plays the part of theirs?</h2>
+        <Parts rig={rig} file={file} gear={gear} match={match} onMatch={setMatch} />
+      </section>
+      <section aria-label="What changes">
+        <h2>What changes here</h2>
+        <p>
+          {nothing
+            ? 'Nothing: none of it has a part here.'
+            : `${comesWords(named)} come${isOne(named) ? 's' : ''}.`}{' '}
+          {named.added.length > 0 &&
+            `Added to your rig, without cables to the computer: ${named.added.join(', ')}. `}
+          Nothing of yours is changed.
+        </p>
+        <LeftOut leftOut={named.leftOut} />
+      </section>
+      {trouble && (
+        <p className="field-error" role="alert">
+          {trouble}
+        </p>
+      )}
+      <Button variant="go" disabled={isBusy || nothing} onClick={() => void go()}>
+        {isBusy ? 'Taking it in …' : 'Take it in'}
+      </Button>
+    </>
+  );
+}
+
+/** What comes of a file with the gear as it is matched, under names that are free, and taking it in. */
+function useTaking(rig: FullRig, file: RigFile, match: Match) {
   const presets = usePresets(rig.id);
   const sets = useSetList(rig.id).items;
   const songs = useSongList(rig.id).items;
@@ -118,140 +179,101 @@ function Look({ rig, file }: { rig: FullRig; file: RigFile }) {
     if (refused === null)
       void navigate(named.sets.length > 0 ? '/sets' : named.songs.length > 0 ? '/songs' : '/floor');
   };
-  const faces = new Set(file.rig.boards.map((b) => b.deviceId));
-  // What only passes on matters where something is sent by one of its ports.
-  const used = useMemo(
-    () =>
-      new Set(
-        [...file.presets, ...file.songs, ...file.sets].flatMap((d) => referencesIn(d).map((r) => r.id)),
-      ),
-    [file],
-  );
-  const gear = file.rig.devices.filter(
-    (d) => !faces.has(d.id) && (d.role !== 'carrier' || d.ports.some((p) => used.has(p.id))),
-  );
-  const nothing = named.presets.length + named.songs.length + named.sets.length + named.added.length === 0;
+  return { named, trouble, isBusy, go };
+}
+
+/** Their boards and gear, and what of mine plays the part of each. */
+function Parts({
+  rig,
+  file,
+  gear,
+  match,
+  onMatch,
+}: {
+  rig: FullRig;
+  file: RigFile;
+  gear: readonly Device[];
+  match: Match;
+  onMatch(change: (match: Match) => Match): void;
+}) {
+  const nameOf = (of: RigFile['rig'] | FullRig, deviceId: string) =>
+    of.devices.find((d) => d.id === deviceId)?.name ?? 'a board';
+  const own = rig.boards.map((b) => ({ id: b.id, name: nameOf(rig, b.deviceId) }));
   return (
-    <>
-      <section aria-label="What it holds">
-        <h2>It holds</h2>
-        <p>
-          {[
-            counted(file.songs.length, 'song'),
-            counted(file.sets.length, 'set'),
-            counted(file.presets.length, 'preset'),
-            counted(file.rig.boards.length, 'board'),
-            counted(gear.length, 'device'),
-            counted(
-              gear.reduce((sum, d) => sum + d.chart.length, 0),
-              'row of charts',
-              'rows of charts',
-            ),
-          ].join(', ')}
-          .
-        </p>
-      </section>
-      <section aria-label="Which gear plays its part">
-        <h2>Which of your gear plays the part of theirs?</h2>
-        <table className="sends-list take-in-gear">
-          <thead>
-            <tr>
-              <th scope="col">Theirs</th>
-              <th scope="col">Yours</th>
-              <th scope="col">Functions</th>
+    <table className="sends-list take-in-gear">
+      <thead>
+        <tr>
+          <th scope="col">Theirs</th>
+          <th scope="col">Yours</th>
+          <th scope="col">Functions</th>
+        </tr>
+      </thead>
+      <tbody>
+        {file.rig.boards.map((board) => {
+          const name = nameOf(file.rig, board.deviceId);
+          return (
+            <tr key={board.id}>
+              <td>{name}</td>
+              <td>
+                <PartPick
+                  label={`Board that plays the part of ${name}`}
+                  part={match.boards[board.id] ?? null}
+                  own={own}
+                  onPick={(part) => onMatch((m) => ({ ...m, boards: { ...m.boards, [board.id]: part } }))}
+                />
+              </td>
+              <td className="muted">{counted(board.controls.length, 'control')}</td>
             </tr>
-          </thead>
-          <tbody>
-            {file.rig.boards.map((board) => {
-              const name = file.rig.devices.find((d) => d.id === board.deviceId)?.name ?? 'a board';
-              return (
-                <tr key={board.id}>
-                  <td>{name}</td>
-                  <td>
-                    <PartPick
-                      label={`Board that plays the part of ${name}`}
-                      part={match.boards[board.id] ?? null}
-                      own={rig.boards.map((b) => ({
-                        id: b.id,
-                        name: rig.devices.find((d) => d.id === b.deviceId)?.name ?? 'a board',
-                      }))}
-                      onPick={(part) =>
-                        setMatch((m) => ({ ...m, boards: { ...m.boards, [board.id]: part } }))
-                      }
-                    />
-                  </td>
-                  <td className="muted">{counted(board.controls.length, 'control')}</td>
-                </tr>
-              );
-            })}
-            {gear.map((device) => (
-              <tr key={device.id}>
-                <td>{device.name}</td>
-                <td>
-                  <PartPick
-                    label={`Device that plays the part of ${device.name}`}
-                    part={match.devices[device.id] ?? null}
-                    own={rig.devices.filter((d) => d.role === device.role)}
-                    onPick={(part) =>
-                      setMatch((m) => ({
-                        ...m,
-                        devices: { ...m.devices, [device.id]: part },
-                        functions: { ...m.functions, ...proposeFunctions(device, targetOf(part, rig)) },
-                      }))
-                    }
-                  />
-                </td>
-                <td>
-                  <Functions
-                    device={device}
-                    mine={targetOf(match.devices[device.id] ?? null, rig)}
-                    match={match}
-                    onPick={(id, to) => setMatch((m) => ({ ...m, functions: { ...m.functions, [id]: to } }))}
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </section>
-      <section aria-label="What changes">
-        <h2>What changes here</h2>
-        <p>
-          {nothing
-            ? 'Nothing: none of it has a part here.'
-            : `${comesWords(named)} come${isOne(named) ? 's' : ''}.`}{' '}
-          {named.added.length > 0 &&
-            `Added to your rig, without cables to the computer: ${named.added.join(', ')}. `}
-          Nothing of yours is changed.
-        </p>
-        {named.leftOut.length > 0 && (
-          <details open>
-            <summary>
-              <TriangleAlert size={16} aria-hidden="true" /> Left out:{' '}
-              {counted(named.leftOut.length, 'thing')}
-            </summary>
-            <ul>
-              {named.leftOut.slice(0, LEFT_OUT_SHOWN).map((l, i) => (
-                <li key={i}>
-                  <b>{l.name}</b> <span className="muted">in {l.where}.</span> {l.sentence}
-                </li>
-              ))}
-            </ul>
-            {named.leftOut.length > LEFT_OUT_SHOWN && (
-              <p className="muted">and {named.leftOut.length - LEFT_OUT_SHOWN} more</p>
-            )}
-          </details>
-        )}
-      </section>
-      {trouble && (
-        <p className="field-error" role="alert">
-          {trouble}
-        </p>
-      )}
-      <Button variant="go" disabled={isBusy || nothing} onClick={() => void go()}>
-        {isBusy ? 'Taking it in …' : 'Take it in'}
-      </Button>
-    </>
+          );
+        })}
+        {gear.map((device) => (
+          <tr key={device.id}>
+            <td>{device.name}</td>
+            <td>
+              <PartPick
+                label={`Device that plays the part of ${device.name}`}
+                part={match.devices[device.id] ?? null}
+                own={rig.devices.filter((d) => d.role === device.role)}
+                onPick={(part) =>
+                  onMatch((m) => ({
+                    ...m,
+                    devices: { ...m.devices, [device.id]: part },
+                    functions: { ...m.functions, ...proposeFunctions(device, targetOf(part, rig)) },
+                  }))
+                }
+              />
+            </td>
+            <td>
+              <Functions
+                device={device}
+                mine={targetOf(match.devices[device.id] ?? null, rig)}
+                match={match}
+                onPick={(id, to) => onMatch((m) => ({ ...m, functions: { ...m.functions, [id]: to } }))}
+              />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function LeftOut({ leftOut }: Pick<TakenIn, 'leftOut'>) {
+  if (leftOut.length === 0) return null;
+  return (
+    <details open>
+      <summary>
+        <TriangleAlert size={16} aria-hidden="true" /> Left out: {counted(leftOut.length, 'thing')}
+      </summary>
+      <ul>
+        {leftOut.slice(0, LEFT_OUT_SHOWN).map((l, i) => (
+          <li key={i}>
+            <b>{l.name}</b> <span className="muted">in {l.where}.</span> {l.sentence}
+          </li>
+        ))}
+      </ul>
+      {leftOut.length > LEFT_OUT_SHOWN && <p className="muted">and {leftOut.length - LEFT_OUT_SHOWN} more</p>}
+    </details>
   );
 }
 
