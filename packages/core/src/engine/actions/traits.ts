@@ -46,6 +46,8 @@ export type ActionTraits<K extends ActionKind = ActionKind> = {
   steps(action: Action & { kind: K }): boolean;
   /** Whether it leads the time line elsewhere: a song as a file is played without it. */
   readonly leadsAway: boolean;
+  /** Where it leads feet: `on` to a scene, song or bank, `beside` to what changes the ways there are; `null` nowhere. */
+  readonly leads: 'on' | 'beside' | null;
   /** The values that it gives to its function: its chart has to take them. */
   values(action: Action & { kind: K }): readonly number[];
   /** Why it cannot move a function of its kind, as a sentence; `null` where it can. */
@@ -83,7 +85,7 @@ export const NOTHING_LASTS = { lasting: () => null };
 export const NOT_TOLD = { stands: () => null };
 
 /** All of these together. */
-export const GOES_NOWHERE = { ...NO_STEP, ...NO_VALUES, ...NOTHING_LASTS, ...NOT_TOLD };
+export const GOES_NOWHERE = { ...NO_STEP, ...NO_VALUES, ...NOTHING_LASTS, ...NOT_TOLD, leads: null };
 
 /** For a start and a stop of one thing: whether it now runs as the first says. `null` for any other pair. */
 export function startsOrStops(first: string, second: string, isRunning: boolean): boolean | null {

@@ -30,6 +30,7 @@ export const BANK: ActionTraits<'bank'> = {
   light: ({ world, state, boardIndex, down }, { to }) =>
     lit(to.kind === 'bank' ? bankInForce(nth(world.boards, boardIndex), state)?.bank.id === to.bankId : down),
   follows: ({ to }) => (to.kind === 'bank' ? 'banks' : 'held'),
+  leads: 'on',
 };
 
 /** Turns to a page of a group of controls. */
@@ -49,4 +50,5 @@ export const PAGE: ActionTraits<'page'> = {
     return lit(found !== undefined && pageOfGroup(found, state)?.bank.id === to.bankId);
   },
   follows: ({ to }) => (to.kind === 'bank' ? 'pages' : 'held'),
+  leads: 'beside',
 };

@@ -28,6 +28,7 @@ export const ROUTE: ActionTraits<'route'> = {
   follows: () => null,
   isInCues: true,
   leadsAway: false,
+  leads: 'beside',
   lasting: (action) => (action.to === 'toggle' ? null : action),
   stands(world, state, first, second) {
     const found = world.routes.byId.get(first.routeId);

@@ -42,6 +42,7 @@ export const SCENE: ActionTraits<'scene'> = {
   },
   follows: ({ to }) => (to.kind === 'is' || to.kind === 'at' ? 'position' : 'held'),
   steps: ({ to }) => to.kind === 'next' || to.kind === 'previous',
+  leads: 'on',
 };
 
 /** Goes to a song of the running order. */
@@ -63,6 +64,7 @@ export const SONG: ActionTraits<'song'> = {
   },
   steps: ({ to }) => to === 'next' || to === 'previous',
   leadsAway: true,
+  leads: 'on',
 };
 
 /** Begins or ends the set, or goes on or back in it. */
@@ -92,6 +94,7 @@ export const SHOW: ActionTraits<'show'> = {
   follows: ({ to }) => (to === 'begin' ? 'run' : 'held'),
   isInCues: false,
   steps: () => true,
+  leads: 'on',
 };
 
 /** Turns what the stage shows. */

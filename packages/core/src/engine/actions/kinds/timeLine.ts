@@ -29,6 +29,7 @@ export const LINE: ActionTraits<'line'> = {
     ),
   light: ({ state, down }, { to }) => lit(to === 'stop' ? down : (state.line?.isRunning ?? false)),
   follows: ({ to }) => (to === 'stop' ? 'held' : 'line'),
+  leads: 'beside',
   stands: (_world, { line }, first, second) => startsOrStops(first.to, second.to, line?.isRunning ?? false),
 };
 
@@ -43,6 +44,7 @@ export const CUE: ActionTraits<'cue'> = {
   },
   deed: ({ to }) => (to.kind === 'at' ? `go to cue ${to.index + 1}` : `go to the ${to.kind} cue`),
   row: ({ to }) => noMessage(to.kind === 'at' ? `goes to cue ${to.index + 1}` : `goes to the ${to.kind} cue`),
+  leads: 'beside',
 };
 
 /** Plays the loop of the song in play again and again, or goes on after it. */
