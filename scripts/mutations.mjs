@@ -32,15 +32,13 @@ await runScript(async () => {
   const wanted = values.room === undefined ? rooms : rooms.filter((r) => values.room.split(',').includes(r));
   if (wanted.length === 0) throw new Refusal(`There is no room ${values.room}; --list names them.`);
   const random = randomOf(Number(values.seed));
-  const places = wanted.flatMap((room) =>
-    values.all ? filesOf(room) : someLines(filesOf(room), Number(values.lines), random),
-  );
-  const statuses = await tried(places);
   const low = [];
   for (const room of wanted) {
-    const own = statuses.filter(({ file }) => roomOf(file, rooms) === room).map(({ status }) => status);
-    const noticed = own.filter((s) => s === 'Killed' || s === 'Timeout').length;
-    const of = noticed + own.filter((s) => s === 'Survived' || s === 'NoCoverage').length;
+    const files = filesOf(room);
+    const places = values.all ? files : someLines(files, Number(values.lines), random);
+    const statuses = await tried(room, places);
+    const noticed = statuses.filter((s) => s === 'Killed' || s === 'Timeout').length;
+    const of = noticed + statuses.filter((s) => s === 'Survived' || s === 'NoCoverage').length;
     const percent = of === 0 ? 100 : (noticed / of) * 100;
     say(`${room}: ${noticed} of ${of} small changes noticed, ${percent.toFixed(1)} %`);
     keep(room, { noticed, of });
@@ -48,7 +46,7 @@ await runScript(async () => {
   }
   if (low.length > 0)
     throw new Refusal(
-      `Fewer than three of four were noticed in ${low.join(', ')}; the report in .data/mutations names the rest.`,
+      `Fewer than three of four were noticed in ${low.join(', ')}; the reports in .data/mutations name the rest.`,
     );
 });
 
@@ -66,16 +64,13 @@ function allRooms() {
   ];
 }
 
-/** The room that a file lies in. */
-const roomOf = (file, rooms) =>
-  rooms.find((r) => !r.endsWith('*') && file.startsWith(`${r}/`)) ??
-  rooms.find((r) => r.endsWith('*') && file.startsWith(r.slice(0, -1)));
-
 /** The program of a room, without its tests. */
-const filesOf = (room) =>
-  readdirSync(join(ROOT, room.replace(/\/\*$/, '')), { recursive: !room.endsWith('*') })
+function filesOf(room) {
+  const folder = room.replace(/\/\*$/, '');
+  return readdirSync(join(ROOT, folder), { recursive: !room.endsWith('*') })
     .filter((name) => name.endsWith('.ts') && !/\.(test|test-support|worker|d)\.ts$/.test(name))
-    .map((name) => `${room.replace(/\/\*$/, '')}/${name}`);
+    .map((name) => `${folder}/${name}`);
+}
 
 /** Some lines of the program of a room, so many: each is tried as a place of its own. */
 function someLines(files, count, random) {
@@ -92,9 +87,10 @@ function someLines(files, count, random) {
 }
 
 /** Whether there may be something to change in a line: no comment, import, type or bracket alone. */
-const isProgram = (text) =>
-  !/^(\/[/*]|\*|import|export \*|export type|type |readonly |[\])}([{;,]*$|\| )/.test(text) &&
-  /[=!<>]=|[<>] |&&|\|\||\?|return|[-+*/%] |['`]|true|false|\.\w+\(/.test(text);
+function isProgram(text) {
+  const isNone = /^(\/[/*]|\*|import|export \*|export type|type |readonly |[\])}([{;,]*$|\| )/.test(text);
+  return !isNone && /[=!<>]=|[<>] |&&|\|\||\?|return|[-+*/%] |['`]|true|false|\.\w+\(/.test(text);
+}
 
 /** Random numbers from 0 to below 1. Source: mulberry32 (from memory). */
 function randomOf(seed) {
@@ -107,9 +103,19 @@ function randomOf(seed) {
   };
 }
 
-/** Makes small changes, one at a time, in a copy of the project: how each of them ended. */
-async function tried(places) {
-  const folder = join(ROOT, '.data', 'mutations', 'last');
+/**
+ * The tests that have to notice what is changed in a room: those of its part of the core or of the page, and where the
+ * room has none of its own or is looked at as a whole, those with the demo.
+ */
+function testsFor(room) {
+  const own = room.startsWith(CORE) ? room.split('/').slice(0, 4).join('/') : room;
+  const demo = /^packages\/core\/src\/(check|memory|paper|proof|sheet|songFile)/.test(room);
+  return [own, ...(demo ? ['packages/demo/src'] : [])].map((folder) => `${folder}/**/*.test.ts`);
+}
+
+/** Makes small changes of a room, one at a time, in a copy of the project: how each of them ended. */
+async function tried(room, places) {
+  const folder = join(ROOT, '.data', 'mutations', room.replaceAll('/', '-').replace('*', 'top'));
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   const report = join(folder, 'report.json');
@@ -125,8 +131,8 @@ async function tried(places) {
       ignoreStatic: true,
       coverageAnalysis: 'perTest',
       concurrency: 2,
-      timeoutMS: 20_000,
-      reporters: ['json', 'html', 'progress-append-only'],
+      timeoutMS: 5_000,
+      reporters: ['json', 'html'],
       jsonReporter: { fileName: report },
       htmlReporter: { fileName: join(folder, 'report.html') },
       tempDirName: join('.data', 'mutations', 'copy'),
@@ -136,11 +142,13 @@ async function tried(places) {
   );
   const code = await run('npx', ['stryker', 'run', config], {
     cwd: ROOT,
+    env: { ...process.env, MUTATION_TESTS: testsFor(room).join(',') },
     stdio: ['ignore', 'inherit', 'inherit'],
   });
-  if (code !== 0 || !existsSync(report)) throw new Refusal('The changes were not all tried; see above.');
-  return Object.entries(JSON.parse(readFileSync(report, 'utf8')).files).flatMap(([file, { mutants }]) =>
-    mutants.map(({ status }) => ({ file, status })),
+  if (code !== 0 || !existsSync(report))
+    throw new Refusal(`The changes of ${room} were not all tried; see above.`);
+  return Object.values(JSON.parse(readFileSync(report, 'utf8')).files).flatMap(({ mutants }) =>
+    mutants.map(({ status }) => status),
   );
 }
 

@@ -4,7 +4,7 @@ import { createRequire } from 'node:module';
 const all = createRequire(import.meta.url)('fast-check');
 
 /** Random runs of a law at the most while small changes are tried: what is wrong shows in the first ones. */
-const RUNS_AT_MOST = 40;
+const RUNS_AT_MOST = 15;
 
 const assert = (property, options = {}) =>
   all.assert(property, { ...options, numRuns: Math.min(options.numRuns ?? 100, RUNS_AT_MOST) });

@@ -17,7 +17,7 @@ export default defineConfig({
     ],
   },
   test: {
-    include: ['packages/*/src/**/*.test.ts', 'apps/web/src/**/*.test.ts'],
+    include: process.env['MUTATION_TESTS'].split(','),
     testTimeout: 60_000,
   },
 });
