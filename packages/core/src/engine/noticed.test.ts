@@ -1,68 +1,31 @@
 import { describe, expect, it } from 'vitest';
 import { PLAIN_FEEL, type Assignment } from '../floor';
-import { channelPressure, controller, encode, hex, noteOff, noteOn, type Message } from '../midi';
-import {
-  assign,
-  cable,
-  makeBoard,
-  makeDevice,
-  makeFunction,
-  makePort,
-  makeRig,
-  valuesOf,
-} from '../testing.test-support';
-import {
-  compileWorld,
-  initialState,
-  isLampLit,
-  step,
-  type Command,
-  type LiveEvent,
-  type World,
-} from './index';
+import { channelPressure, controller, noteOff, noteOn, type Message } from '../midi';
+import { assign, makeBoard, makeFunction, makePort, valuesOf } from '../testing.test-support';
+import { compileWorld, isLampLit, type Command, type LiveEvent, type World } from './index';
+import { play, showWithGear } from './playing.test-support';
 
 /** What a small change of the code would break without anybody noticing: one case for each. */
 
 const SETTLE_MS = 40;
-const out = makePort({ id: 'out', direction: 'out', link: 'usb', atComputer: true });
-const gear = (latencyMs: number) => {
-  const gearIn = makePort({ direction: 'in', link: latencyMs > 0 ? 'bluetooth' : 'usb', latencyMs });
-  const device = makeDevice({
-    id: 'gear',
-    channel: 0,
-    ports: [gearIn],
-    chart: [
-      makeFunction({
-        id: 'program',
-        drive: { kind: 'program', bank: null },
-        shape: { kind: 'program', names: [] },
-        settleMs: SETTLE_MS,
-      }),
-      makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } }),
-    ],
-  });
-  return { device, gearIn };
-};
+const gear = (latencyMs: number) => ({
+  ports: [makePort({ direction: 'in', link: latencyMs > 0 ? 'bluetooth' : 'usb', latencyMs })],
+  chart: [
+    makeFunction({
+      id: 'program',
+      drive: { kind: 'program', bank: null },
+      shape: { kind: 'program', names: [] },
+      settleMs: SETTLE_MS,
+    }),
+    makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } }),
+  ],
+});
 
 function makeWorld(assignments: Assignment[], latencyMs = 0): World {
-  const { device: own, gearIn } = gear(latencyMs);
   const { device, board, preset } = makeBoard(2, 0, [assignments]);
   const [pad, other] = board.controls;
   const controls = [pad!, { ...other!, kind: 'pad' as const, sends: { kind: 'note' as const, number: 36 } }];
-  const box = makeDevice({ role: 'carrier', ports: [out] });
-  const rig = makeRig([device, box, own], [cable(out, gearIn)], [{ ...board, controls }]);
-  return compileWorld({ rig, presets: [preset], setName: '', songs: [] });
-}
-
-function play(world: World, events: readonly LiveEvent[]) {
-  let state = initialState(world, 0);
-  const sent: string[] = [];
-  for (const event of events) {
-    const done = step(world, state, event);
-    state = done.state;
-    for (const e of done.effects) if (e.kind === 'send') sent.push(`${e.atMs} ${hex(encode(e.message))}`);
-  }
-  return { state, sent };
+  return compileWorld(showWithGear(gear(latencyMs), { device, board: { ...board, controls }, preset }));
 }
 
 const hear = (atMs: number, message: Message): LiveEvent => ({

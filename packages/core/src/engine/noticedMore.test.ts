@@ -1,24 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { gestureDueMs, moveContact, moveSwitch, PLAIN_TIMING, type Assignment } from '../floor';
-import { controller, encode, hex } from '../midi';
+import { controller } from '../midi';
 import { planRecall } from '../show';
-import {
-  assign,
-  cable,
-  makeBoard,
-  makeDevice,
-  makeFunction,
-  makePort,
-  makeRig,
-  makeSong,
-} from '../testing.test-support';
+import { assign, makeBoard, makeDevice, makeFunction, makeSong } from '../testing.test-support';
 import { clockDueMs, retimedClocks } from './time/clockTimes';
-import { compileWorld, initialState, isLampLit, step, type LiveEvent, type World } from './index';
+import { compileWorld, isLampLit, type LiveEvent, type World } from './index';
+import { play, showWithGear } from './playing.test-support';
 
 /** Small changes of actions, gestures and plans that nobody noticed before: one case for each. */
 
-const out = makePort({ id: 'out', direction: 'out', link: 'usb', atComputer: true });
-const gearIn = makePort({ direction: 'in', link: 'usb' });
 const track = (id: string, number: number, arms: string) =>
   makeFunction({
     id,
@@ -32,7 +22,6 @@ const gear = makeDevice({
   channel: 0,
   setting: { name: 'Mode', options: ['A', 'B'], inForce: 'A' },
   keptNumbers: [{ from: 40, to: 44 }],
-  ports: [gearIn],
   chart: [
     makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } }),
     makeFunction({ id: 'kept', drive: { kind: 'controller', controller: 22 }, reserved: true }),
@@ -45,28 +34,9 @@ const gear = makeDevice({
   ],
 });
 
-function worldOf(...banks: Assignment[][]): World {
-  const { device, board, preset } = makeBoard(2, 0, banks);
-  const box = makeDevice({ role: 'carrier', ports: [out] });
-  const rig = makeRig([device, box, gear], [cable(out, gearIn)], [board]);
-  return compileWorld({ rig, presets: [preset], setName: '', songs: [] });
-}
-
-/** What leaves, in bytes with its time, and what is said in place of sending. */
-function play(world: World, events: readonly LiveEvent[]) {
-  let state = initialState(world, 0);
-  const sent: string[] = [];
-  const said: string[] = [];
-  for (const event of events) {
-    const done = step(world, state, event);
-    state = done.state;
-    for (const e of done.effects) {
-      if (e.kind === 'send') sent.push(`${e.atMs} ${hex(encode(e.message))}`);
-      if (e.kind === 'note') said.push(e.note.code);
-    }
-  }
-  return { state, sent, said };
-}
+const withBoard = (switches: number, pedals: number, banks: Assignment[][]) =>
+  showWithGear(gear, makeBoard(switches, pedals, banks));
+const worldOf = (...banks: Assignment[][]): World => compileWorld(withBoard(2, 0, banks));
 
 const hear = (atMs: number, value: number, number = 30): LiveEvent => ({
   kind: 'message',
@@ -83,20 +53,20 @@ describe('what a device does not take', () => {
     ['in-range', 'function-reserved'],
     ['under-b', 'not-under-setting'],
   ])('%s is said and not sent', (functionId, code) => {
-    const { sent, said } = play(worldOf([assign('s0', [{ kind: 'set', functionId, value: 5 }])]), [
+    const { sent, codes } = play(worldOf([assign('s0', [{ kind: 'set', functionId, value: 5 }])]), [
       hear(0, 127),
     ]);
     expect(sent).toEqual([]);
-    expect(said).toContain(code);
+    expect(codes).toContain(code);
   });
 
   it('a message by its number is told like the row that keeps it; another number is sent', () => {
     const message = (number: number) =>
       ({ kind: 'message', deviceId: 'gear', channel: null, send: 'controller', number, value: 9 }) as const;
     const world = worldOf([assign('s0', [message(22), message(44)]), assign('s1', [message(29)])]);
-    const { sent, said } = play(world, [hear(0, 127), hear(10, 127, 31)]);
-    expect(said).toContain('function-reserved');
-    expect(said).toContain('number-kept');
+    const { sent, codes } = play(world, [hear(0, 127), hear(10, 127, 31)]);
+    expect(codes).toContain('function-reserved');
+    expect(codes).toContain('number-kept');
     expect(sent).toEqual(['10 B0 1D 09']);
   });
 });
@@ -212,13 +182,8 @@ describe('within a song', () => {
     ['One', { level: 1 }],
     ['Two', { level: 2 }],
   ]);
-  const { device, board, preset } = makeBoard(1, 0, [[]]);
-  const box = makeDevice({ role: 'carrier', ports: [out] });
-  const rig = makeRig([device, box, gear], [cable(out, gearIn)], [board]);
   const world = compileWorld({
-    rig,
-    presets: [preset],
-    setName: '',
+    ...withBoard(1, 0, [[]]),
     songs: [song, makeSong('Next', [['One', {}]])],
   });
   const go = (atMs: number, songIndex: number, sceneIndex: number): LiveEvent => ({
@@ -267,9 +232,8 @@ describe('a pedal of 14 bits', () => {
     ]);
     const [button, pedal] = board.controls;
     const fine = { ...pedal!, sends: { kind: 'controller-14' as const, number: 4 } };
-    const box = makeDevice({ role: 'carrier', ports: [out] });
-    const rig = makeRig([device, box, gear], [cable(out, gearIn)], [{ ...board, controls: [button!, fine] }]);
-    const world = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+    const controls = [button!, fine];
+    const world = compileWorld(showWithGear(gear, { device, board: { ...board, controls }, preset }));
     expect(play(world, [hear(0, 64, 4), tick(9)]).sent).toEqual([]);
     expect(play(world, [hear(0, 64, 4), tick(10)]).sent).toEqual(['10 B0 15 40']);
     expect(play(world, [hear(0, 64, 4), hear(3, 0, 36)]).sent).toEqual(['3 B0 15 40']);

@@ -41,18 +41,8 @@ import {
   makeSong,
   valuesOf,
 } from '../../testing.test-support';
-import {
-  changeShow,
-  compileWorld,
-  initialState,
-  isLampLit,
-  labelOf,
-  step,
-  type LiveEvent,
-  type LiveState,
-  type World,
-  lampTold,
-} from '../index';
+import { changeShow, initialState, isLampLit, labelOf, lampTold, type Command, type World } from '../index';
+import { Playing, worldOf } from '../playing.test-support';
 
 const boardIn = makePort({ id: 'board-in', direction: 'in', link: 'usb' });
 const hostOut = makePort({ id: 'host-out', direction: 'out', link: 'usb', atComputer: true });
@@ -131,64 +121,28 @@ function makeWorld(
     hardware: { ...PLAIN_HARDWARE, ...controls[c.id]?.hardware },
   }));
   const host = makeDevice({ id: 'host', role: 'carrier', ports: [hostOut] });
-  return compileWorld({
-    rig: makeRig(
-      [{ ...device, ports: [...device.ports, boardIn] }, gear, host],
-      [cable(hostOut, boardIn)],
-      [{ ...board, controls: changed }],
-    ),
-    presets: [{ ...preset, ...presetPart }],
-    setName: '',
-    songs,
-  });
+  const rig = makeRig(
+    [{ ...device, ports: [...device.ports, boardIn] }, gear, host],
+    [cable(hostOut, boardIn)],
+    [{ ...board, controls: changed }],
+  );
+  return worldOf(rig, { presets: [{ ...preset, ...presetPart }], songs });
 }
 
-class Play {
-  state: LiveState;
-  readonly sent: string[] = [];
-  readonly messages: { atMs: number; portId: string; message: Message }[] = [];
-  readonly codes: string[] = [];
-  private wakeAtMs: number | null = null;
-  constructor(readonly world: World) {
-    this.state = initialState(world, 0);
-  }
-  run(event: LiveEvent): this {
-    const { state, effects } = step(this.world, this.state, event);
-    this.state = state;
-    this.wakeAtMs = null;
-    for (const e of effects) {
-      if (e.kind === 'send') {
-        this.messages.push({ atMs: e.atMs, portId: e.portId, message: e.message });
-        this.sent.push(`${Math.round(e.atMs * 1000) / 1000} ${hex(encode(e.message))}`);
-      }
-      if (e.kind === 'wake') this.wakeAtMs = e.atMs;
-      if (e.kind === 'note') this.codes.push(e.note.code);
-    }
-    return this;
-  }
-  hear(atMs: number, ...messages: Message[]): this {
+class Play extends Playing {
+  says(atMs: number, ...messages: Message[]): this {
     this.wait(atMs);
-    for (const message of messages) this.run({ kind: 'message', atMs, portId: 'board-out', message });
+    for (const message of messages) super.hear(atMs, message);
     return this;
   }
   switch(atMs: number, index: number, value: number): this {
-    return this.hear(atMs, controller(15, 30 + index, value));
+    return this.says(atMs, controller(15, 30 + index, value));
   }
   pedal(atMs: number, value: number): this {
-    return this.hear(atMs, controller(15, 4, value));
+    return this.says(atMs, controller(15, 4, value));
   }
-  command(atMs: number, command: Extract<LiveEvent, { kind: 'command' }>['command']): this {
-    this.wait(atMs);
-    return this.run({ kind: 'command', atMs, command });
-  }
-  wait(untilMs: number): this {
-    while (this.wakeAtMs !== null && this.wakeAtMs <= untilMs)
-      this.run({ kind: 'tick', atMs: this.wakeAtMs });
-    return this;
-  }
-  /** What was sent since this was asked last. */
-  fresh(): string[] {
-    return this.sent.splice(0);
+  command(atMs: number, command: Command): this {
+    return this.wait(atMs).do(atMs, command);
   }
 }
 const set = (value: number) => ({ kind: 'set' as const, functionId: 'level', value });
@@ -239,14 +193,14 @@ describe('switch hardware', () => {
   it('a switch that sends a program presses, and neither holds nor stays down', () => {
     const hold = [assign('s0', [set(1)], [set(2)], { hold: [set(3)] })];
     const play = new Play(makeWorld([hold], { controls: { s0: { sends: { kind: 'program', number: 7 } } } }));
-    play.hear(0, { kind: 'program', channel: 15, program: 7 } as Message).wait(5000);
+    play.says(0, { kind: 'program', channel: 15, program: 7 } as Message).wait(5000);
     expect(play.sent).toEqual(['0 B0 15 01', '0 B0 15 02']);
     expect(play.state.held).toEqual({});
   });
   it('a control may send on a channel of its own', () => {
     const play = new Play(makeWorld([toggle], { controls: { s0: { channel: 4 } } }));
     expect(play.switch(0, 0, 127).sent).toEqual([]);
-    expect(play.hear(10, controller(4, 30, 127)).sent).toEqual(['10 B0 32 7F']);
+    expect(play.says(10, controller(4, 30, 127)).sent).toEqual(['10 B0 32 7F']);
   });
 });
 
@@ -300,7 +254,7 @@ describe('pedals', () => {
           makeWorld([[moves([sweepOf('fine', { to: 16383 })])]], { controls: { p0: { sends } } }),
         );
         const wanted = Array.from({ length: 700 }, (_, i) => 8000 + way * i);
-        wanted.forEach((v, i) => play.hear(i * 5, ...say(v)));
+        wanted.forEach((v, i) => play.says(i * 5, ...say(v)));
         const reader = new SequenceReader();
         const got = play.messages.flatMap(({ message }) => {
           const sequence = reader.read(message);
@@ -316,7 +270,7 @@ describe('pedals', () => {
         controls: { p0: { sends: { kind: 'controller-14', number: 4 } } },
       }),
     );
-    play.hear(0, controller(15, 4, 64));
+    play.says(0, controller(15, 4, 64));
     expect(play.fresh()).toEqual([]);
     play.wait(9.9);
     expect(play.fresh()).toEqual([]);
@@ -668,13 +622,13 @@ describe('messages by number', () => {
       preset: { feel: [{ kind: 'pad', ...PLAIN_FEEL, ...part }] },
     });
     const strike = (change: Change) =>
-      new Play(makeWorld([[assign('s0', [note(36)])]], change)).hear(0, noteOn(15, 60, 40));
+      new Play(makeWorld([[assign('s0', [note(36)])]], change)).says(0, noteOn(15, 60, 40));
     expect(strike({ controls }).sent).toEqual(['0 90 24 28']);
     expect(strike(feel({ velocity: 'fixed', fixed: 99 })).sent).toEqual(['0 90 24 63']);
     expect(strike(feel({ curve: 'reverse-audio' })).sent.at(0)).toBe('0 90 24 60');
     const pressed = (pressure: string, message: Message) =>
       strike(feel({ pressure, controller: 74 }))
-        .hear(5, message)
+        .says(5, message)
         .sent.slice(1);
     expect(pressed('channel', channelPressure(15, 50))).toEqual(['5 D0 32']);
     expect(pressed('poly', polyPressure(15, 60, 50))).toEqual(['5 A0 24 32']);
@@ -706,8 +660,8 @@ describe('a control with a touch of its own', () => {
         controls: { s0: { kind, sends: { kind: 'note', number: 60 } } },
       }),
     )
-      .hear(0, noteOn(15, 60, 40))
-      .hear(5, channelPressure(15, 50)).sent;
+      .says(0, noteOn(15, 60, 40))
+      .says(5, channelPressure(15, 50)).sent;
   it.each([
     ['pad', null, ['0 90 24 28']],
     ['pad', touch, ['0 90 24 63', '5 D0 32']],
@@ -726,7 +680,7 @@ describe('a control with a touch of its own', () => {
     const controls = { s0: { kind, sends: { kind: 'note', number: 60 } } } as const;
     const feel = [{ kind, ...PLAIN_FEEL, pressure: 'channel' as const, isFelt }];
     const play = new Play(makeWorld([[assign('s0', [played])]], { controls, preset: { feel } }));
-    expect(play.hear(0, noteOn(15, 60, 40)).hear(5, channelPressure(15, 50)).sent).toEqual(sent);
+    expect(play.says(0, noteOn(15, 60, 40)).says(5, channelPressure(15, 50)).sent).toEqual(sent);
   });
 });
 
@@ -947,7 +901,7 @@ describe('whatever the feet do', () => {
         const many = new Play(few.world);
         let atMs = 0;
         for (const { gapMs, index, down, at } of moved) {
-          for (let t = atMs; t < atMs + gapMs; t += 37) many.wait(t).run({ kind: 'tick', atMs: t });
+          for (let t = atMs; t < atMs + gapMs; t += 37) many.wait(t).tick(t);
           atMs += gapMs;
           if (index === 4) many.pedal(atMs, at);
           else many.switch(atMs, index, down ? 127 : 0);

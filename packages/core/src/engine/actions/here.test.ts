@@ -1,31 +1,9 @@
 import { expect, it } from 'vitest';
 import { controller, encode, hex } from '../../midi';
-import {
-  assign,
-  cable,
-  makeBoard,
-  makeDevice,
-  makeFunction,
-  makePort,
-  makeRig,
-} from '../../testing.test-support';
-import {
-  changeShow,
-  compileWorld,
-  initialState,
-  isLampLit,
-  step,
-  type Effect,
-  type LiveState,
-} from '../index';
+import { assign, cable, makeBoard, makeDevice, makeFunction, makePort } from '../../testing.test-support';
+import { changeShow, initialState, isLampLit, type Effect, type LiveState } from '../index';
+import { makeShow, Playing, showWithGear, worldOf } from '../playing.test-support';
 
-const out = makePort({ id: 'out', direction: 'out', link: 'usb', atComputer: true });
-const gearIn = makePort({ direction: 'in', link: 'usb' });
-const gear = makeDevice({
-  channel: 0,
-  ports: [gearIn],
-  chart: [makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } })],
-});
 const here = (thing: string, to: string) => ({ kind: 'here', thing, to });
 const WORK = [here('click', 'toggle'), here('hands-off', 'toggle'), here('blackout', 'off')];
 const { device, board, preset } = makeBoard(WORK.length, 0, [
@@ -34,34 +12,32 @@ const { device, board, preset } = makeBoard(WORK.length, 0, [
 const boardIn = makePort({ direction: 'in', link: 'usb' });
 const toBoard = makePort({ direction: 'out', link: 'usb', atComputer: true });
 const lamp = { off: 0, on: 127, blink: 64 };
-const rig = makeRig(
-  [
-    { ...device, ports: [...device.ports, boardIn] },
-    makeDevice({ role: 'carrier', ports: [out, toBoard] }),
-    gear,
-  ],
-  [cable(out, gearIn), cable(toBoard, boardIn)],
-  [
-    {
+const shown = showWithGear(
+  { chart: [makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } })] },
+  {
+    device: { ...device, ports: [...device.ports, boardIn] },
+    board: {
       ...board,
       controls: board.controls.map((c, i) => (i === 0 ? { ...c, hardware: { ...c.hardware, lamp } } : c)),
     },
-  ],
+    preset,
+  },
 );
-const world = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+const rig = {
+  ...shown.rig,
+  devices: [...shown.rig.devices, makeDevice({ role: 'carrier', ports: [toBoard] })],
+  cables: [...shown.rig.cables, cable(toBoard, boardIn)],
+};
+const world = worldOf(rig, { presets: [preset] });
 
 /** Presses and lets go of switches, one after the other. */
 function pressed(...places: number[]): { state: LiveState; effects: Effect[] } {
-  let state = initialState(world, 0);
+  const playing = new Playing(world);
   const effects: Effect[] = [];
   for (const [n, place] of places.entries())
-    for (const value of [127, 0]) {
-      const message = controller(15, 30 + place, value);
-      const done = step(world, state, { kind: 'message', atMs: n * 1000, portId: 'board-out', message });
-      state = done.state;
-      effects.push(...done.effects);
-    }
-  return { state, effects };
+    for (const value of [127, 0])
+      effects.push(...playing.hear(n * 1000, controller(15, 30 + place, value)).effects);
+  return { state: playing.state, effects };
 }
 const litNow = (state: LiveState) => [0, 1, 2].map((i) => isLampLit(state, `s${i}`));
 
@@ -86,6 +62,6 @@ it('hands off silences first, and back on tells the lamp of the board again', ()
 
 it('stays as it is where another rig is opened', () => {
   const { state } = pressed(0, 1);
-  const other = { rig: { ...rig, id: 'other' }, presets: [], setName: '', songs: [] };
+  const other = makeShow({ ...rig, id: 'other' });
   expect(changeShow(world, state, other, 9000).state.here).toEqual(state.here);
 });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Assignment } from '../../floor';
-import { controller, encode, hex } from '../../midi';
+import { controller } from '../../midi';
 import {
   assign,
   makeBoard,
@@ -11,7 +11,8 @@ import {
   makeRig,
   valuesOf,
 } from '../../testing.test-support';
-import { compileWorld, initialState, isLampLit, step, type LiveState } from '../index';
+import { isLampLit } from '../index';
+import { makeShow, Playing } from '../playing.test-support';
 
 /** A board whose switches send controllers 30, 31, … on channel 16, and one device on a fast link. */
 const device = makeDevice({
@@ -47,38 +48,10 @@ function play(
   untilMs = 5000,
 ) {
   const { device: boardDevice, board, preset } = makeBoard(4, 0, banks);
-  const world = compileWorld({
-    rig: makeRig([boardDevice, device], [], [board]),
-    presets: [preset],
-    setName: '',
-    songs: [],
-  });
-  let state = initialState(world, 0);
-  const sent: string[] = [];
-  let wakeAtMs: number | null = null;
-  const run = (event: Parameters<typeof step>[2]) => {
-    const result = step(world, state, event);
-    state = result.state;
-    wakeAtMs = null;
-    for (const effect of result.effects) {
-      if (effect.kind === 'send') sent.push(`${effect.atMs} ${hex(encode(effect.message))}`);
-      if (effect.kind === 'wake') wakeAtMs = effect.atMs;
-    }
-  };
-  const sleepUntil = (atMs: number) => {
-    while (wakeAtMs !== null && wakeAtMs <= atMs) run({ kind: 'tick', atMs: wakeAtMs });
-  };
-  for (const [atMs, index, edge] of feet) {
-    sleepUntil(atMs);
-    run({
-      kind: 'message',
-      atMs,
-      portId: 'board-out',
-      message: controller(15, 30 + index, edge === 'down' ? 127 : 0),
-    });
-  }
-  sleepUntil(untilMs);
-  return { world, sent, state: state as LiveState };
+  const playing = new Playing(makeShow(makeRig([boardDevice, device], [], [board]), { presets: [preset] }));
+  for (const [atMs, index, edge] of feet)
+    playing.wait(atMs).hear(atMs, controller(15, 30 + index, edge === 'down' ? 127 : 0));
+  return playing.wait(untilMs);
 }
 const set = (value: number) => ({ kind: 'set' as const, functionId: 'level', value });
 const tap = (atMs: number, index = 0, forMs = 80) =>

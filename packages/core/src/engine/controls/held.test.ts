@@ -1,7 +1,7 @@
 import { PLAIN_SCENE, PLAIN_SONG } from '../../show';
 import { describe, expect, it } from 'vitest';
 import type { Assignment } from '../../floor';
-import { controller, encode, hex, noteOff, noteOn, type Message } from '../../midi';
+import { controller, noteOff, noteOn } from '../../midi';
 import { PLAIN_MODULATION, PLAIN_ROUTE, type Route } from '../../routing';
 import {
   assign,
@@ -12,16 +12,8 @@ import {
   makePort,
   makeRig,
 } from '../../testing.test-support';
-import {
-  bankIndex,
-  changeShow,
-  compileWorld,
-  initialState,
-  step,
-  type Effect,
-  type LiveEvent,
-  type Show,
-} from '../index';
+import { bankIndex, type Show } from '../index';
+import { makeShow, Playing } from '../playing.test-support';
 
 const out = makePort({ id: 'out', direction: 'out', link: 'usb', atComputer: true });
 const keys = makePort({ id: 'keys', direction: 'in', link: 'usb', atComputer: true });
@@ -68,45 +60,18 @@ function showOf(boards: Record<string, Assignment[][]>, routes: Route[] = [], ri
     [cable(out, gearIn)],
     made.map((m) => m.board),
   );
-  return {
-    rig: { ...rig, id: rigId, routing: { lines: [], routes, othersTo: [] } },
-    presets: made.map((m) => m.preset),
-    setName: '',
-    songs: [],
-  };
+  return makeShow(
+    { ...rig, id: rigId, routing: { lines: [], routes, othersTo: [] } },
+    { presets: made.map((m) => m.preset) },
+  );
 }
 
-class Playing {
-  world;
-  state;
-  sent: string[] = [];
-  constructor(show: Show) {
-    this.world = compileWorld(show);
-    this.state = initialState(this.world, 0);
-  }
-  private take(effects: readonly Effect[]): void {
-    for (const e of effects) if (e.kind === 'send') this.sent.push(hex(encode(e.message)));
-  }
-  run(event: LiveEvent): this {
-    const done = step(this.world, this.state, event);
-    this.state = done.state;
-    this.take(done.effects);
-    return this;
-  }
-  hear = (atMs: number, portId: string, message: Message) =>
-    this.run({ kind: 'message', atMs, portId, message });
-  down = (atMs: number, board: string) => this.hear(atMs, `${board}-out`, controller(15, 30, 127));
-  up = (atMs: number, board: string) => this.hear(atMs, `${board}-out`, controller(15, 30, 0));
-  pedal = (atMs: number, board: string, at: number) => this.hear(atMs, `${board}-out`, controller(15, 4, at));
-  edit(atMs: number, show: Show): this {
-    const { world, state, effects } = changeShow(this.world, this.state, show, atMs);
-    this.world = world;
-    this.state = state;
-    this.take(effects);
-    return this;
-  }
-  /** What was sent since it was asked last. */
-  fresh = (): string[] => this.sent.splice(0);
+class Boards extends Playing {
+  down = (atMs: number, board: string) => this.hear(atMs, controller(15, 30, 127), `${board}-out`);
+  up = (atMs: number, board: string) => this.hear(atMs, controller(15, 30, 0), `${board}-out`);
+  pedal = (atMs: number, board: string, at: number) => this.hear(atMs, controller(15, 4, at), `${board}-out`);
+  /** Bytes that were sent since it was asked last. */
+  bytes = (): string[] => this.fresh().map((line) => line.replace(/^\S+ /, ''));
   bankOf = (board: string): number => bankIndex(this.world.boardById.get(board)!, this.state);
 }
 
@@ -118,13 +83,13 @@ describe('boards are known by their ids', () => {
 
   it("when the first is taken away, a delayed bank change of the second still turns the second's banks", () => {
     const two = { b: [[assign('s0', [up])], nothing], c: [nothing, nothing] };
-    const playing = new Playing(showOf({ a: [nothing, nothing], ...two })).down(0, 'b');
+    const playing = new Boards(showOf({ a: [nothing, nothing], ...two })).down(0, 'b');
     playing.edit(50, showOf(two)).run({ kind: 'tick', atMs: 200 });
     expect([playing.bankOf('b'), playing.bankOf('c')]).toEqual([1, 0]);
   });
 
   it('a delayed action of a board that is gone is not done', () => {
-    const playing = new Playing(showOf({ a: [nothing, nothing], b: [[assign('s0', [up])], nothing] })).down(
+    const playing = new Boards(showOf({ a: [nothing, nothing], b: [[assign('s0', [up])], nothing] })).down(
       0,
       'b',
     );
@@ -135,12 +100,12 @@ describe('boards are known by their ids', () => {
 
   it('what is held down on the last board goes up when another is taken away and when it is itself', () => {
     const last = { b: [[assign('s0', [momentary])]] };
-    const playing = new Playing(showOf({ a: [nothing], ...last })).down(0, 'b');
-    expect(playing.fresh()).toEqual(['B0 15 64']);
-    expect(playing.edit(10, showOf(last)).fresh()).toEqual([]);
-    expect(playing.up(20, 'b').fresh()).toEqual(['B0 15 03']);
-    playing.down(30, 'b').fresh();
-    expect(playing.edit(40, showOf({ a: [nothing] })).fresh()).toEqual(['B0 15 03']);
+    const playing = new Boards(showOf({ a: [nothing], ...last })).down(0, 'b');
+    expect(playing.bytes()).toEqual(['B0 15 64']);
+    expect(playing.edit(10, showOf(last)).bytes()).toEqual([]);
+    expect(playing.up(20, 'b').bytes()).toEqual(['B0 15 03']);
+    playing.down(30, 'b').bytes();
+    expect(playing.edit(40, showOf({ a: [nothing] })).bytes()).toEqual(['B0 15 03']);
     expect(playing.state.held).toEqual({});
   });
 });
@@ -170,46 +135,46 @@ describe('what is held ends where it began', () => {
 
   it('when another rig is opened: momentary values, notes, routed notes, modulations, clocks', () => {
     const clock = { kind: 'clock', portId: 'out', to: 'start' } as never;
-    const playing = new Playing(showOf({ a: [[assign('s0', [momentary, note, clock])]] }, [swell, through]));
+    const playing = new Boards(showOf({ a: [[assign('s0', [momentary, note, clock])]] }, [swell, through]));
     playing
       .down(0, 'a')
-      .hear(1, 'keys', noteOn(0, 64, 100))
-      .fresh();
-    const sent = playing.edit(2, showOf({ a: [nothing] }, [], 'other')).fresh();
+      .hear(1, noteOn(0, 64, 100), 'keys')
+      .bytes();
+    const sent = playing.edit(2, showOf({ a: [nothing] }, [], 'other')).bytes();
     for (const bytes of ['B0 15 03', '80 3C 40', '80 40 40', 'B0 0B 05', 'FC']) expect(sent).toContain(bytes);
     expect(playing.state).toMatchObject({ held: {}, playing: {}, clocks: {}, sounding: [] });
-    expect(playing.run({ kind: 'tick', atMs: 5000 }).fresh()).toEqual([]);
+    expect(playing.run({ kind: 'tick', atMs: 5000 }).bytes()).toEqual([]);
   });
 
   it('when a pedal at its toe leaves it in another bank', () => {
     const toe = { ...assign('p0', []), toe: assign('x', [momentary]).press };
-    const playing = new Playing(showOf({ a: [[toe], nothing] })).pedal(0, 'a', 60).pedal(1, 'a', 127);
-    expect(playing.fresh()).toEqual(['B0 15 64']);
+    const playing = new Boards(showOf({ a: [[toe], nothing] })).pedal(0, 'a', 60).pedal(1, 'a', 127);
+    expect(playing.bytes()).toEqual(['B0 15 64']);
     playing.run({ kind: 'command', atMs: 2, command: { kind: 'bank', boardId: 'a', to: 'up' } });
-    expect(playing.pedal(3, 'a', 50).fresh()).toEqual(['B0 15 03']);
+    expect(playing.pedal(3, 'a', 50).bytes()).toEqual(['B0 15 03']);
   });
 
   it('when the function that a switch holds down is taken away', () => {
     const show = showOf({ a: [[assign('s0', [momentary])]] });
-    const playing = new Playing(show).down(0, 'a');
-    playing.fresh();
+    const playing = new Boards(show).down(0, 'a');
+    playing.bytes();
     const devices = show.rig.devices.map((d) => ({ ...d, chart: d.chart.filter((f) => f.id !== 'level') }));
-    expect(playing.edit(5, { ...show, rig: { ...show.rig, devices } }).fresh()).toEqual(['B0 15 03']);
+    expect(playing.edit(5, { ...show, rig: { ...show.rig, devices } }).bytes()).toEqual(['B0 15 03']);
   });
 
   it('while a control is learned: presses do nothing, and what was down before goes up', () => {
-    const playing = new Playing(showOf({ a: [[assign('s0', [momentary])]] }, [through]));
+    const playing = new Boards(showOf({ a: [[assign('s0', [momentary])]] }, [through]));
     playing
-      .hear(0, 'keys', noteOn(0, 60, 100))
+      .hear(0, noteOn(0, 60, 100), 'keys')
       .down(1, 'a')
-      .fresh();
+      .bytes();
     playing.run({ kind: 'command', atMs: 2, command: { kind: 'learn', on: true } });
-    expect(playing.hear(3, 'keys', noteOn(0, 62, 100)).fresh()).toEqual([]);
-    expect(playing.hear(4, 'keys', noteOff(0, 60)).fresh()).toEqual(['80 3C 40']);
-    expect(playing.up(5, 'a').fresh()).toEqual(['B0 15 03']);
-    expect(playing.down(6, 'a').fresh()).toEqual([]);
+    expect(playing.hear(3, noteOn(0, 62, 100), 'keys').bytes()).toEqual([]);
+    expect(playing.hear(4, noteOff(0, 60), 'keys').bytes()).toEqual(['80 3C 40']);
+    expect(playing.up(5, 'a').bytes()).toEqual(['B0 15 03']);
+    expect(playing.down(6, 'a').bytes()).toEqual([]);
     playing.run({ kind: 'command', atMs: 7, command: { kind: 'learn', on: false } });
-    expect(playing.down(8, 'a').fresh()).toEqual(['B0 15 64']);
+    expect(playing.down(8, 'a').bytes()).toEqual(['B0 15 64']);
   });
 });
 
@@ -231,7 +196,7 @@ describe('songs in play are known by their place in the running order', () => {
       songs: order.map(([, song]) => song),
       entryIds: order.map(([id]) => id),
     });
-    const playing = new Playing(
+    const playing = new Boards(
       set([
         ['e1', x],
         ['e2', y],

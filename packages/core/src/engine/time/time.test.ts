@@ -1,35 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { PLAIN_HARDWARE, type Assignment } from '../../floor';
-import { controller, encode, hex } from '../../midi';
+import { controller } from '../../midi';
 import { modulationSteps, PLAIN_MODULATION } from '../../routing';
-import {
-  assign,
-  cable,
-  makeBoard,
-  makeDevice,
-  makeFunction,
-  makePort,
-  makeRig,
-  valuesOf,
-} from '../../testing.test-support';
+import { assign, makeBoard, makeFunction, valuesOf } from '../../testing.test-support';
 import { compileWorld, EndlessMoment, initialState, step, type LiveEvent, type World } from '../index';
+import { play, Playing, showWithGear } from '../playing.test-support';
 import { anyTimeRun, ticksMatter } from './timeRuns.test-support';
 
-const out = makePort({ id: 'out', direction: 'out', link: 'usb', atComputer: true });
-const gearIn = makePort({ direction: 'in', link: 'usb' });
-const gear = makeDevice({
-  channel: 0,
-  ports: [gearIn],
-  chart: [makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } })],
-});
+const gear = { chart: [makeFunction({ id: 'level', drive: { kind: 'controller', controller: 21 } })] };
 
 function makeWorld(assignment: Assignment, debounceMs = 0): World {
   const { device, board, preset } = makeBoard(1, 0, [[assignment]]);
   const controls = board.controls.map((c) => ({ ...c, hardware: { ...PLAIN_HARDWARE, debounceMs } }));
-  const box = makeDevice({ role: 'carrier', ports: [out] });
-  const rig = makeRig([device, box, gear], [cable(out, gearIn)], [{ ...board, controls }]);
-  return compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+  return compileWorld(showWithGear(gear, { device, board: { ...board, controls }, preset }));
 }
 
 const down = (atMs: number): LiveEvent => ({
@@ -41,19 +25,6 @@ const down = (atMs: number): LiveEvent => ({
 const up = (atMs: number): LiveEvent => ({ ...down(atMs), message: controller(15, 30, 0) }) as LiveEvent;
 const tick = (atMs: number): LiveEvent => ({ kind: 'tick', atMs });
 const late = (atMs: number): LiveEvent => ({ kind: 'tick', atMs, leavesMs: atMs });
-
-function play(world: World, events: readonly LiveEvent[]) {
-  let state = initialState(world, 0);
-  const sent: string[] = [];
-  let wakeMs: number | null = null;
-  for (const event of events) {
-    const done = step(world, state, event);
-    state = done.state;
-    wakeMs = done.effects.flatMap((e) => (e.kind === 'wake' ? e.atMs : []))[0] ?? null;
-    for (const e of done.effects) if (e.kind === 'send') sent.push(`${e.atMs} ${hex(encode(e.message))}`);
-  }
-  return { state, sent, wakeMs };
-}
 
 const set = (value: number, delayMs = 0) =>
   ({ kind: 'set', functionId: 'level', value, delay: { amount: delayMs, unit: 'ms' } }) as never;
@@ -102,14 +73,10 @@ describe('what is due is done in the order in which it was due, however late tim
   });
 
   it('a hold that silences everything at the moment at which another one is due', () => {
-    const { device, board, preset } = makeBoard(2, 0, [
-      ['s0', 's1'].map((id) =>
-        assign(id, [], [], { hold: [{ kind: 'panic' } as never, set(1)], timing: { holdMs: 200 } }),
-      ),
-    ]);
-    const box = makeDevice({ role: 'carrier', ports: [out] });
-    const rig = makeRig([device, box, gear], [cable(out, gearIn)], [board]);
-    const world = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
+    const holds = ['s0', 's1'].map((id) =>
+      assign(id, [], [], { hold: [{ kind: 'panic' } as never, set(1)], timing: { holdMs: 200 } }),
+    );
+    const world = compileWorld(showWithGear(gear, makeBoard(2, 0, [holds])));
     const other: LiveEvent = {
       kind: 'message',
       atMs: 0,
@@ -144,15 +111,10 @@ describe('a wake is later than now', () => {
     const wrong: number[] = [];
     for (let i = 0; i < 2000; i++) {
       const startMs = 1000 + i * 0.377;
-      let { state, wakeMs } = play(world, [down(startMs)]);
-      let nowMs = startMs;
-      for (let rounds = 0; wakeMs !== null && wakeMs > nowMs && rounds < 60; rounds++) {
-        nowMs = wakeMs;
-        const done = step(world, state, tick(nowMs));
-        state = done.state;
-        wakeMs = done.effects.flatMap((e) => (e.kind === 'wake' ? e.atMs : []))[0] ?? null;
-      }
-      if (wakeMs !== null || valuesOf(world, state)['level'] !== 100) wrong.push(startMs);
+      const playing = new Playing(world).run(down(startMs));
+      const isWoken = () => playing.wakeMs < Infinity && playing.wakeMs > playing.state.atMs;
+      for (let rounds = 0; isWoken() && rounds < 60; rounds++) playing.tick(playing.wakeMs);
+      if (playing.wakeMs < Infinity || valuesOf(world, playing.state)['level'] !== 100) wrong.push(startMs);
     }
     expect(wrong).toEqual([]);
   });
