@@ -131,7 +131,7 @@ async function tried(room, places) {
       ignoreStatic: true,
       coverageAnalysis: 'perTest',
       concurrency: 2,
-      timeoutMS: 5_000,
+      timeoutMS: 15_000,
       reporters: ['json', 'html'],
       jsonReporter: { fileName: report },
       htmlReporter: { fileName: join(folder, 'report.html') },
