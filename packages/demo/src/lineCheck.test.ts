@@ -96,10 +96,14 @@ class Feet {
     this.take(begun.send);
   }
 
+  /** Is called after every event. */
+  watch: (check: LineCheck) => void = () => undefined;
+
   event(event: CheckEvent): void {
     const { check, send } = checkOn(this.check, event);
     this.check = check;
     this.take(send);
+    this.watch(check);
   }
 
   private take(send: readonly { portId: string; message: Message }[]): void {
@@ -341,11 +345,25 @@ describe('a line check', () => {
 
   it('lights the lamp of what is due alone, and darkens all at its end', () => {
     const feet = new Feet(world, {});
-    feet.walk();
     const values = new Map<string, number>();
-    for (const { portId, message } of feet.sent)
-      if (message.kind === 'controller' || message.kind === 'note-on')
-        values.set(`${portId} ${encode(message).slice(0, 2).join(' ')}`, encode(message)[2]!);
+    const isLit: boolean[] = [];
+    let heard = 0;
+    feet.watch = ({ lamps }) => {
+      for (const { portId, message } of feet.sent.slice(heard))
+        if (message.kind === 'controller' || message.kind === 'note-on')
+          values.set(`${portId} ${encode(message).slice(0, 2).join(' ')}`, encode(message)[2]!);
+      heard = feet.sent.length;
+      const lit = [...values].flatMap(([lamp, value]) => (value > 0 ? lamp : []));
+      const due = dueThing(feet.check);
+      const own =
+        due && due.kind !== 'device' && due.control.hardware.lamp
+          ? [`${due.lampPortId} ${switchBytes(due.channel, due.control.sends, true).slice(0, 2).join(' ')}`]
+          : [];
+      if (lamps === null && !feet.check.isDone) expect(lit).toEqual(own);
+      isLit.push(lit.length === 1);
+    };
+    feet.walk();
+    expect(isLit.filter(Boolean).length).toBeGreaterThan(10);
     expect(values.size).toBeGreaterThan(10);
     expect([...values.values()].every((v) => v === 0)).toBe(true);
   });

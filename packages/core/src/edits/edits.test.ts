@@ -1,6 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { applied, differenceOf, isSameJson, merged, reversed, squashed, type Json } from './index';
+import {
+  applied,
+  differenceOf,
+  isSameJson,
+  mapReferences,
+  merged,
+  referencesIn,
+  reversed,
+  squashed,
+  takenOut,
+  type Json,
+} from './index';
 
 const field = fc.oneof(fc.integer({ min: 0, max: 3 }), fc.constantFrom('a', 'b', null, true));
 const row = (id: fc.Arbitrary<string>) =>
@@ -115,6 +126,43 @@ describe('two texts made from one', () => {
     const theirs = { ...base, scenes: [base.scenes[1]!] };
     expect(merged(base, mine, theirs).disputed).toHaveLength(1);
   });
+  it('dispute the order of rows only where both put them into different ones', () => {
+    const rows = (...ids: string[]) => ({ ...base, scenes: ids.map((id) => ({ id, name: id })) });
+    const was = rows('a', 'b', 'c');
+    expect(merged(was, rows('b', 'a', 'c'), rows('a', 'c', 'b')).disputed).toHaveLength(1);
+    const alike = merged(was, rows('c', 'b', 'a'), rows('c', 'b', 'a'));
+    expect([alike.disputed, alike.mine]).toEqual([[], rows('c', 'b', 'a')]);
+    // One has taken a row out, and the other has turned those round that are left.
+    const turned = merged(was, rows('a', 'c'), rows('c', 'b', 'a'));
+    expect([turned.disputed, turned.mine]).toEqual([[], rows('c', 'a')]);
+    const back = merged(was, rows('c', 'b', 'a'), rows('a', 'c'));
+    expect([back.disputed, back.mine]).toEqual([[], rows('c', 'a')]);
+    const added = merged(was, rows('b', 'a', 'c'), rows('a', 'b', 'c', 'd'));
+    expect([added.disputed, added.mine]).toEqual([[], rows('b', 'a', 'c', 'd')]);
+  });
+  it('keep the order that one has put rows into, whatever the other adds or takes out', () => {
+    const ids = ['a', 'b', 'c', 'd', 'e'];
+    const rows = (list: readonly string[]) => ({ scenes: list.map((id) => ({ id })) });
+    const shuffled = fc.shuffledSubarray(ids, { minLength: 5, maxLength: 5 });
+    fc.assert(
+      fc.property(shuffled, fc.subarray(ids), fc.nat(5), (order, left, at) => {
+        const changed = rows([...left.slice(0, at), 'new', ...left.slice(at)]);
+        const expected = order.filter((id) => left.includes(id));
+        for (const both of [
+          merged(rows(ids), rows(order), changed),
+          merged(rows(ids), changed, rows(order)),
+        ]) {
+          const now = both.mine.scenes.map((s) => s.id);
+          expect([both.disputed, now.filter((id) => id !== 'new'), now.length]).toEqual([
+            [],
+            expected,
+            expected.length + 1,
+          ]);
+        }
+      }),
+      { seed: 203, numRuns: 1000 },
+    );
+  });
   it('never dispute what was sent from here and stored without an answer', () => {
     const sent = { ...base, name: 'first' };
     expect(merged(base, { ...base, name: 'second' }, sent, [sent])).toMatchObject({
@@ -133,5 +181,47 @@ describe('two texts made from one', () => {
       }),
       { seed: 202, numRuns: 1000 },
     );
+  });
+});
+
+describe('what points elsewhere', () => {
+  const board = {
+    id: 'board',
+    presetId: 'p1',
+    rows: [
+      { id: 'r1', functionId: 'f1', label: 'one' },
+      { id: 'r2', functionId: 'f2', label: 'two' },
+    ],
+    sets: { armedFunctionIds: ['f1', 'f2'] },
+    lamp: { functionId: 'f2', stops: [1] },
+  };
+  const isGone = (...ids: string[]) => takenOut(board, ({ id }) => ids.includes(id));
+
+  it('is found wherever it stands, with its place', () =>
+    expect(referencesIn(board).map((r) => `${r.kind} ${r.id} ${r.path.join('.')}`)).toEqual([
+      'preset p1 presetId',
+      'function f1 rows.0.functionId',
+      'function f2 rows.1.functionId',
+      'function f1 sets.armedFunctionIds.0',
+      'function f2 sets.armedFunctionIds.1',
+      'function f2 lamp.functionId',
+    ]));
+  it('is led elsewhere, and what points nowhere else stays the same', () => {
+    const led = mapReferences(board, ({ id }) => (id === 'f1' ? 'f9' : id));
+    expect(led.rows).toEqual([{ id: 'r1', functionId: 'f9', label: 'one' }, board.rows[1]]);
+    expect(led.rows[1]).toBe(board.rows[1]);
+    expect(led.sets).toEqual({ armedFunctionIds: ['f9', 'f2'] });
+    expect(mapReferences(board, ({ id }) => id)).toBe(board);
+  });
+  it('goes with its row where it is gone, or leaves a field empty that may be', () => {
+    expect(isGone('f2')).toEqual({
+      ...board,
+      rows: [board.rows[0]],
+      sets: { armedFunctionIds: ['f1'] },
+      lamp: null,
+    });
+    expect(isGone('p1')).toEqual({ ...board, presetId: null });
+    expect(isGone('x')).toBe(board);
+    expect(takenOut({ id: 'action', functionId: 'f1' }, () => true)).toBeNull();
   });
 });

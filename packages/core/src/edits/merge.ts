@@ -29,7 +29,14 @@ export function merged<D extends Json>(base: D, mine: D, theirs: D, own: readonl
     .filter((c) => !myChanges.some((m) => isWithin(m.path, c.path) || isWithin(c.path, m.path)))
     .filter((c) => isAmong(c, differenceOf(base, theirs)))
     .map((c): Change => (c.kind === 'order' ? { ...c, from: c.to, to: c.from } : swap(c)));
-  const both = applied(theirs, [...undisputed, ...takenBack]);
+  // Where I only added rows or took some out, theirs have the order that they were put into.
+  const turned = theirChanges.filter(
+    (c) =>
+      c.kind === 'order' &&
+      reorders(c) &&
+      undisputed.some((m) => m.kind === 'order' && isSameJson(m.path, c.path) && !reorders(m)),
+  );
+  const both = applied(applied(theirs, [...undisputed, ...takenBack]), turned);
   return {
     mine: applied(both, mineDisputed),
     theirs: both,
@@ -55,6 +62,13 @@ function agree(a: Change, b: Change): boolean {
   const [put, order] = a.kind === 'put' ? [a, b] : [b, a];
   return put.path.length > order.path.length;
 }
+
+/** Whether rows that stay are put into another order. */
+const reorders = ({ from, to }: Change & { kind: 'order' }): boolean =>
+  !isSameJson(
+    from.filter((id) => to.includes(id)),
+    to.filter((id) => from.includes(id)),
+  );
 
 /** Whether both change the order of the rows that both have, and to different orders. */
 function bothReorder(a: Change & { kind: 'order' }, b: Change & { kind: 'order' }): boolean {
