@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { gestureDueMs, moveContact, moveSwitch, PLAIN_TIMING, type Assignment } from '../floor';
-import { controller } from '../midi';
+import { controller, program } from '../midi';
 import { planRecall } from '../show';
 import { assign, makeBoard, makeDevice, makeFunction, makeSong } from '../testing.test-support';
 import { clockDueMs, retimedClocks } from './time/clockTimes';
-import { compileWorld, isLampLit, type LiveEvent, type World } from './index';
-import { play, showWithGear } from './playing.test-support';
+import { compileWorld, isLampLit, type Command, type LiveEvent, type World } from './index';
+import { play, Playing, showWithGear } from './playing.test-support';
 
 /** Small changes of actions, gestures and plans that nobody noticed before: one case for each. */
 
@@ -205,6 +205,55 @@ describe('within a song', () => {
       command: { kind: 'tap' },
     }));
     expect(play(world, [go(100, 0, 0), ...taps, go(5000, 0, 1)]).state.tempo.bpm).toBe(150);
+  });
+});
+
+describe('an edit while a song is played', () => {
+  const base = makeSong('Song', [
+    ['A', { level: 1 }],
+    ['B', { level: 2 }],
+    ['C', { level: 3 }],
+  ]);
+  const part = (id: string, scene: number) => ({
+    id,
+    sceneId: base.scenes[scene]!.id,
+    name: '',
+    length: null,
+    remark: '',
+  });
+  const song = { ...base, parts: [part('1', 0), part('2', 1), part('3', 0), part('4', 2)] };
+  const show = { ...withBoard(1, 0, [[]]), songs: [song] };
+  const next: Command = { kind: 'scene', to: 'next' };
+
+  it('leaves the part in play, of a scene that comes twice', () => {
+    const playing = new Playing(show).do(0, next).do(1000, next).do(2000, next);
+    playing.edit(3000, { ...show, songs: [{ ...song, remark: 'slower' }] });
+    expect(playing.state.position.partId).toBe('3');
+    expect(playing.do(4000, next).lastSent()).toEqual(['out B0 15 03']);
+  });
+
+  it('leaves a tempo that was tapped, unless it changes the tempo', () => {
+    const playing = new Playing(show).do(0, next);
+    for (const atMs of [1000, 1400, 1800]) playing.do(atMs, { kind: 'tap' });
+    playing.edit(3000, { ...show, songs: [{ ...song, remark: 'slower' }] });
+    expect(playing.state.tempo.bpm).toBe(150);
+    expect(playing.edit(4000, { ...show, songs: [{ ...song, tempoBpm: 90 }] }).state.tempo.bpm).toBe(90);
+  });
+});
+
+describe('a program that calls a song', () => {
+  const songs = ['One', 'Two'].map((name) => makeSong(name, [['A', { level: name.length }]]));
+  const show = { ...withBoard(1, 0, [[]]), songs, entryIds: ['one', 'two'] };
+  const calls = { portId: 'board-out', channel: 4, base: 10 };
+  it.each([
+    ['by its port and channel', 4, 11, 'board-out', 'two'],
+    ['not by another channel', 5, 11, 'board-out', null],
+    ['not by another port', 4, 11, 'other', null],
+    ['not beyond the last song', 4, 12, 'board-out', null],
+    ['not before the first song', 4, 9, 'board-out', null],
+  ])('%s', (_, channel, number, portId, entryId) => {
+    const playing = new Playing({ ...show, calls }).hear(0, program(channel, number), portId);
+    expect(playing.state.songStartedAtMs === null ? null : playing.state.position.entryId).toBe(entryId);
   });
 });
 

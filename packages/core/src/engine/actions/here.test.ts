@@ -54,6 +54,7 @@ it('a switch switches the click, hands off and daylight, and its lamp shows it',
 it('hands off silences first, and back on tells the lamp of the board again', () => {
   const sentBy = (effects: readonly Effect[]) =>
     effects.flatMap((e) => (e.kind === 'send' ? hex(encode(e.message)) : []));
+  expect(sentBy(pressed(0).effects)).toEqual(['BF 1E 7F']);
   const silent = ['B0 40 00', 'B0 7B 00', 'B0 78 00'];
   expect(sentBy(pressed(1).effects)).toEqual(silent);
   // That of the click stands as it stood, and may have been lost meanwhile.
