@@ -109,7 +109,7 @@ function randomOf(seed) {
  */
 function testsFor(room) {
   const own = room.startsWith(CORE) ? room.split('/').slice(0, 4).join('/') : room;
-  const demo = /^packages\/core\/src\/(check|memory|paper|proof|sheet|songFile)/.test(room);
+  const demo = /^packages\/core\/src\/(check|engine\/actions|memory|paper|proof|sheet|songFile)/.test(room);
   return [own, ...(demo ? ['packages/demo/src'] : [])].map((folder) => `${folder}/**/*.test.ts`);
 }
 
