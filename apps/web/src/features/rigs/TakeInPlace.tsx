@@ -350,6 +350,7 @@ function Functions({
   onPick(functionId: string, to: string | null): void;
 }) {
   const names = new Map(mine?.chart.map((fn) => [fn.id, fn.name]));
+  if (device.chart.length === 0) return <span className="muted">none</span>;
   if (!mine) return <span className="muted">{counted(device.chart.length, 'function')}</span>;
   const odd = device.chart.filter((fn) => names.get(match.functions[fn.id] ?? '') !== fn.name);
   if (odd.length === 0)
