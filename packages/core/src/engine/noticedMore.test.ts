@@ -241,6 +241,34 @@ describe('an edit while a song is played', () => {
   });
 });
 
+describe('an edit of the rig', () => {
+  const raw = { kind: 'raw', portId: 'out', bytes: [0x90, 60, 100] } as const;
+  const down = controller(15, 30, 127);
+  it('ends a note at a port that goes, and leaves one that stays', () => {
+    const show = withBoard(1, 0, [[assign('s0', [raw])]]);
+    const playing = new Playing(show).hear(0, down);
+    expect(playing.edit(10, { ...show, setName: 'Other' }).lastSent()).toEqual([]);
+    const devices = show.rig.devices.filter((d) => d.id !== 'box');
+    expect(playing.edit(20, { ...show, rig: { ...show.rig, devices } }).lastSent()).toEqual(['out 80 3C 40']);
+  });
+
+  it('leaves the bank in force, or takes the one at its place where it is gone', () => {
+    const banks = [1, 2, 3, 4].map((value) => [
+      assign('s0', [{ kind: 'set' as const, functionId: 'level', value }]),
+    ]);
+    const show = withBoard(1, 0, banks);
+    const up: Command = { kind: 'bank', boardId: 'board', to: 'up' };
+    const playing = new Playing(show).do(0, up).do(10, up);
+    expect(playing.edit(20, { ...show, setName: 'Other' }).state.banks).toEqual({ board: 'bank-2' });
+    const without = (...gone: string[]) => ({
+      ...show,
+      presets: show.presets.map((p) => ({ ...p, banks: p.banks.filter((b) => !gone.includes(b.id)) })),
+    });
+    expect(playing.edit(30, without('bank-2')).hear(40, down).lastSent()).toEqual(['out B0 15 04']);
+    expect(playing.edit(50, without('bank-2', 'bank-3')).hear(60, down).lastSent()).toEqual(['out B0 15 02']);
+  });
+});
+
 describe('a program that calls a song', () => {
   const songs = ['One', 'Two'].map((name) => makeSong(name, [['A', { level: name.length }]]));
   const show = { ...withBoard(1, 0, [[]]), songs, entryIds: ['one', 'two'] };
