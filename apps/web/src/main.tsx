@@ -23,7 +23,7 @@ import { RecordKeeper } from './records/recordKeeper';
 import { RecordContext } from './records/useRecords';
 import { autosave, store } from './store';
 import { fetchRest } from './ui/inPieces';
-import { NoticeHolder } from './ui/useUndoNotice';
+import { NoticeHolder } from './ui/hooks/useUndoNotice';
 import './theme/index.scss';
 
 const host = new LiveHost(new WindowClock(), browserPorts());

@@ -1,7 +1,7 @@
 import type { FullRig } from '@idle-step/core/routing';
 import { useMemo } from 'react';
 import type { AnyDoc } from '../api/api';
-import { useWorker } from '../ui/useWorker';
+import { useWorker } from '../ui/hooks/useWorker';
 import type { DifferencesFound, DifferencesWish } from './saving/differences.worker';
 
 const makeWorker = (): Worker =>

@@ -2,7 +2,7 @@ import type { FullRig } from '@idle-step/core/routing';
 import { useMemo } from 'react';
 import type { Resource } from '@idle-step/contract';
 import { useAppDispatch, type AppDispatch, type RootState } from '../store';
-import { useUndoNotice } from '../ui/useUndoNotice';
+import { useUndoNotice } from '../ui/hooks/useUndoNotice';
 import { lastEdited, lastUndone, redone, undone, viewStepped, wholeDone, wholeStepped } from './draftsSlice';
 import { inReach } from './saving/inReach';
 import { bringBack, bringDocBack, deleteDoc, sendBack, takeIn, takeOut } from './whole/wholeChanges';

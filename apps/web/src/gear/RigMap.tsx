@@ -4,7 +4,7 @@ import type { LinkKind } from '@idle-step/core/midi';
 import { useCallback, useEffect, useMemo, useRef, type ReactNode } from 'react';
 import { Corners } from '../ui/Corners';
 import { TapeMark } from '../ui/TapeMark';
-import { useMeasure } from '../ui/useMeasure';
+import { useMeasure } from '../ui/hooks/useMeasure';
 import { useLoadWords } from './useLoads';
 import {
   cableLine,

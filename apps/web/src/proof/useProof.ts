@@ -16,7 +16,7 @@ import { fromBase64 } from '../files/base64';
 import { useLiveHost, useLiveOf, useWorld } from '../live/use/useLive';
 import { useInPlay } from '../live/use/useShow';
 import { useRecordKeeper, useRecords } from '../records/useRecords';
-import { useWorker } from '../ui/useWorker';
+import { useWorker } from '../ui/hooks/useWorker';
 import { ProofSearch, type SearchState } from './ProofSearch';
 import type { FindingsFound, FindingsWish } from './findings.worker';
 import type { FeetFound, SearchWish } from './search.worker';

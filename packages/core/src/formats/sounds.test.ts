@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { parseShown, shownText, type Device } from '../gear';
 import { makeDevice, makeFunction } from '../testing.test-support';
 import { cellsOf, EMPTY_CELLS, functionFromCells } from './functionText';
-import { writeMidnam } from './midnam';
-import { readMidnam } from './midnamReader';
-import { chartOfMidnam, midnamOfChart } from './midnamModel';
+import { writeMidnam } from './names/midnam';
+import { readMidnam } from './names/midnamReader';
+import { chartOfMidnam, midnamOfChart } from './names/midnamModel';
 
 const fn = makeFunction({
   name: 'Sound',

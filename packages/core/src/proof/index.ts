@@ -1,9 +1,9 @@
-export * from './hops';
-export * from './traceStart';
-export * from './trace';
-export * from './movers';
+export * from './trace/hops';
+export * from './trace/traceStart';
+export * from './trace/trace';
+export * from './trace/movers';
 export * from './noteSentence';
-export type { PortNow } from './traceRig';
+export type { PortNow } from './trace/traceRig';
 export * from './practise';
 export { boardMarks, presetSends, type Sent, type SentMark } from './presetSends';
 export { findingsOf } from './findings';

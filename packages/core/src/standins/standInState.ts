@@ -1,13 +1,13 @@
 import type { StandInKind } from '../gear';
 import type { Message } from '../midi';
-import { backingPlayer, type BackingPlayerState } from './backingPlayer';
-import { lights, type LightsState } from './lights';
-import { looper, type LooperState } from './looper';
-import { mixer, type MixerState } from './mixer';
-import { padInstrument, type PadInstrumentState } from './padInstrument';
+import { backingPlayer, type BackingPlayerState } from './gear/backingPlayer';
+import { lights, type LightsState } from './gear/lights';
+import { looper, type LooperState } from './gear/looper';
+import { mixer, type MixerState } from './gear/mixer';
+import { padInstrument, type PadInstrumentState } from './gear/padInstrument';
 import type { StandIn } from './standIn';
-import { stringProcessor, type StringProcessorState } from './stringProcessor';
-import { trackHost, type TrackHostState } from './trackHost';
+import { stringProcessor, type StringProcessorState } from './gear/stringProcessor';
+import { trackHost, type TrackHostState } from './gear/trackHost';
 
 type States = {
   'string-processor': StringProcessorState;

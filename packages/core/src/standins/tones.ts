@@ -1,10 +1,10 @@
-import { backingGains } from './backingPlayer';
-import { looperAt, loopPosition } from './looper';
-import { mixerAt } from './mixer';
-import { FIRST_PAD, padsAt } from './padInstrument';
+import { backingGains } from './gear/backingPlayer';
+import { looperAt, loopPosition } from './gear/looper';
+import { mixerAt } from './gear/mixer';
+import { FIRST_PAD, padsAt } from './gear/padInstrument';
 import { noteFrequencyHz } from '../midi';
 import type { StandInState } from './standInState';
-import { tracksSounding } from './trackHost';
+import { tracksSounding } from './gear/trackHost';
 import { nth } from '../sure';
 
 /** One plain tone of a stand-in. `gain` 0–1, `pan` −1 to 1, `brightHz` where its low-pass lies, `wet` 0–1. */

@@ -9,7 +9,7 @@ import { rememberKept } from '../saving/autosave';
 import { draftKey } from '../draftKey';
 import { dropped } from '../draftsSlice';
 import { refusedBy, type Refused } from '../useDocChanges';
-import { askWorker } from '../../ui/useWorker';
+import { askWorker } from '../../ui/hooks/useWorker';
 import type { RigFileRead, RigFileWish } from './rigFile.worker';
 import { bringWholeBack, createInParts, createWhole, removeWhole, type Answer, type Asks } from './wholeRigs';
 import { there } from '@idle-step/core/sure';

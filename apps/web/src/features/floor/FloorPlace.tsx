@@ -10,7 +10,7 @@ import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
 import { useIsShown, useLiveHost, useWorld } from '../../live/use/useLive';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
-import { useMeasure } from '../../ui/useMeasure';
+import { useMeasure } from '../../ui/hooks/useMeasure';
 import { BoardView } from '../../boards/BoardView';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';

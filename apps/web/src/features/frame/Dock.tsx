@@ -10,7 +10,7 @@ import { useAppDispatch, useAppSelector } from '../../store';
 import { Cloth } from '../../ui/Cloth';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
-import { useMeasure } from '../../ui/useMeasure';
+import { useMeasure } from '../../ui/hooks/useMeasure';
 import { BoardView } from '../../boards/BoardView';
 import { stripLayout } from '../../boards/stripLayout';
 import { isOfControl } from '../../live/log/logLine';

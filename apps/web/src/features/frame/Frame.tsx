@@ -17,10 +17,10 @@ import { StorageOff } from '../../documents/StorageOff';
 import { ShortcutList } from './ShortcutList';
 import { TopStrip } from './TopStrip';
 import { usePlaceScroll } from './usePlaceScroll';
-import { NoticeLine } from '../../ui/useUndoNotice';
+import { NoticeLine } from '../../ui/hooks/useUndoNotice';
 import { WireRoomContext } from '../../boards/wireSlot';
 import { isTiming, type LogLine } from '../../live/log/logLine';
-import { useMediaQuery } from '../../ui/useMediaQuery';
+import { useMediaQuery } from '../../ui/hooks/useMediaQuery';
 import { useFold } from './useFold';
 import type { Folding } from '../../ui/ByItself';
 

@@ -8,7 +8,7 @@ import { useParams } from 'react-router-dom';
 import { useEdit } from '../../drafts/useDocs';
 import { IconButton } from '../../ui/IconButton';
 import { TapeMark } from '../../ui/TapeMark';
-import { ChartRoom } from './ChartRoom';
+import { ChartRoom } from './chart/ChartRoom';
 import { newRow } from '../../edits/chartEdits';
 import { DeviceSettings } from './DeviceSettings';
 import { DumpsRoom } from './DumpsRoom';

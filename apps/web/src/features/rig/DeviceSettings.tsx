@@ -13,7 +13,7 @@ import { Form } from 'react-bootstrap';
 import { NumberField, Pick, TextField, TypedField } from '../../ui/Fields';
 import { TapeMark } from '../../ui/TapeMark';
 import { ExtraChannels } from './ExtraChannels';
-import { ProgramCounting } from './ProgramCounting';
+import { ProgramCounting } from './chart/ProgramCounting';
 import { SettingEditor } from './SettingEditor';
 
 type Props = {

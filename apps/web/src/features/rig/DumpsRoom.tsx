@@ -16,7 +16,7 @@ import type { RecordKeeper } from '../../records/recordKeeper';
 import { useRecordKeeper, useRecords } from '../../records/useRecords';
 import { NumberField, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { useUndoNotice } from '../../ui/useUndoNotice';
+import { useUndoNotice } from '../../ui/hooks/useUndoNotice';
 import { counted } from '../../words/counted';
 import { dayOf, timeOfDay } from '../../words/times';
 

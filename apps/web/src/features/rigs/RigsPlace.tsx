@@ -15,7 +15,7 @@ import { screenChanged } from '../../screen/screenSlice';
 import { useAppDispatch } from '../../store';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
-import { useUndoNotice } from '../../ui/useUndoNotice';
+import { useUndoNotice } from '../../ui/hooks/useUndoNotice';
 import { freeName } from '../../words/names';
 import { BinLink } from '../../documents/BinLink';
 

@@ -1,7 +1,7 @@
 import { type Board, type Control, GRID_MM, shifted } from '@idle-step/core/floor';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Corners } from '../../../ui/Corners';
-import { useMeasure } from '../../../ui/useMeasure';
+import { useMeasure } from '../../../ui/hooks/useMeasure';
 import { messageWords } from '../../../boards/useLearn';
 
 const MAX_SCALE = 0.9;

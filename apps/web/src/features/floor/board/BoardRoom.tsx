@@ -3,7 +3,7 @@ import { type Board, type Preset, GRID_MM, type ControlKind } from '@idle-step/c
 import { RigSchema } from '@idle-step/contract';
 import { useMemo, useState } from 'react';
 import { useEdit } from '../../../drafts/useDocs';
-import { useBareClick } from '../../../ui/useBareClick';
+import { useBareClick } from '../../../ui/hooks/useBareClick';
 import { useRemoval } from '../../../gear/useRemoval';
 import { withBoard, withNewControls, withoutControls, withoutLearned } from '../../../edits/boardEdits';
 import { BoardPlan } from './BoardPlan';

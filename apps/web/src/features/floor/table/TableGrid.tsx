@@ -1,7 +1,7 @@
 import type { Preset, Assignment, Board } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
-import { OfferedValues } from '../../../ui/OfferedValues';
-import { useScrolledAside } from '../../../ui/useScrolledAside';
+import { OfferedValues } from '../../../ui/grid/OfferedValues';
+import { useScrolledAside } from '../../../ui/hooks/useScrolledAside';
 import { memo, useEffect, useId, useMemo, useRef, useState } from 'react';
 import { cellWords, isHere, type TableColumn, type TableRow } from './tableCells';
 import type { TableState } from './useTable';

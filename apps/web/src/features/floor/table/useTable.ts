@@ -2,8 +2,8 @@ import type { Preset, TableCell } from '@idle-step/core/floor';
 import type { World } from '@idle-step/core/engine';
 import { nth } from '@idle-step/core/sure';
 import { useRef, useState, type RefObject } from 'react';
-import { rangeBetween } from '../../../ui/gridKeys';
-import { useCellGrid, type CellGridState, type CellPlace } from '../../../ui/useCellGrid';
+import { rangeBetween } from '../../../ui/grid/gridKeys';
+import { useCellGrid, type CellGridState, type CellPlace } from '../../../ui/grid/useCellGrid';
 import {
   cellsIn,
   copyRange,

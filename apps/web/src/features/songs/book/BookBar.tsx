@@ -5,7 +5,7 @@ import { Link } from 'react-router-dom';
 import { SaveState } from '../../../documents/SaveState';
 import { useEdit } from '../../../drafts/useDocs';
 import { withoutScene } from '../../../edits/songEdits';
-import type { CellGridState } from '../../../ui/useCellGrid';
+import type { CellGridState } from '../../../ui/grid/useCellGrid';
 import type { BookPlace } from './useBookGrid';
 
 /** What can be done with the scene in hand. */

@@ -8,10 +8,10 @@ import {
 } from '@idle-step/core/sheet';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
-import type { CellActs } from '../../../ui/CellInput';
+import type { CellActs } from '../../../ui/grid/CellInput';
 import { TapeMark } from '../../../ui/TapeMark';
-import { useSteady } from '../../../ui/useSteady';
-import type { CellGridState } from '../../../ui/useCellGrid';
+import { useSteady } from '../../../ui/hooks/useSteady';
+import type { CellGridState } from '../../../ui/grid/useCellGrid';
 import { CueCell } from '../sheet/CueCell';
 import { isWithin } from '../sheet/inHand';
 import { BookNameCell } from './BookNameCell';

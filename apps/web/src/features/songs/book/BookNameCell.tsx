@@ -1,6 +1,6 @@
 import { memo } from 'react';
 import { Cloth } from '../../../ui/Cloth';
-import { GridCell, type GridCellPlace } from '../../../ui/GridCell';
+import { GridCell, type GridCellPlace } from '../../../ui/grid/GridCell';
 
 const CLASSES = { song: 'stays s0', bpm: 'stays s1', scene: 'stays s2', lasts: 'lasts' } as const;
 

@@ -14,7 +14,7 @@ import {
 } from '@idle-step/core/sheet';
 import { useEditAll } from '../../../drafts/useDocs';
 import { newPart } from '../../../edits/songEdits';
-import { useCellGrid, type CellGridState } from '../../../ui/useCellGrid';
+import { useCellGrid, type CellGridState } from '../../../ui/grid/useCellGrid';
 import { nth } from '@idle-step/core/sure';
 
 /** A cell of the book: its scene, or its song where that has none, and its column by key. */

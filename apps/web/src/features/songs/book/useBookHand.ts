@@ -8,7 +8,7 @@ import { useViewStep } from '../../../drafts/useViewStep';
 import { oncePerDoc } from '../../../drafts/saving/steady';
 import { withNewSceneAfter } from '../../../edits/songEdits';
 import { useWorld } from '../../../live/use/useLive';
-import { useStateOf } from '../../../ui/useStateOf';
+import { useStateOf } from '../../../ui/hooks/useStateOf';
 import { useBookGrid, type BookPlace as Place } from './useBookGrid';
 import { nth, there } from '@idle-step/core/sure';
 

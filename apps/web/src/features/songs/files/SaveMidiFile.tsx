@@ -6,7 +6,7 @@ import { Button, Modal } from 'react-bootstrap';
 import { saveBytes } from '../../../files/saveTextFile';
 import { useWorld } from '../../../live/use/useLive';
 import { IconButton } from '../../../ui/IconButton';
-import { useUndoNotice } from '../../../ui/useUndoNotice';
+import { useUndoNotice } from '../../../ui/hooks/useUndoNotice';
 import { songFile } from './songPlayer';
 
 const WORDS: Readonly<Record<NotInFile, string>> = {

@@ -2,7 +2,7 @@ import type { Song } from '@idle-step/core/show';
 import type { World } from '@idle-step/core/engine';
 import { useMemo } from 'react';
 import { glideRows, type GlideRow } from '../../../edits/lineRows';
-import { askWorker, useWorker } from '../../../ui/useWorker';
+import { askWorker, useWorker } from '../../../ui/hooks/useWorker';
 import type { PlayFound, PlayWish } from './songPlayer.worker';
 
 const makeWorker = (): Worker =>

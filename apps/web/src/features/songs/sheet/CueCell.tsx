@@ -1,7 +1,7 @@
 import { Pin, StepForward, TrendingUp } from 'lucide-react';
 import { memo } from 'react';
 import type { CueCell as Said } from '@idle-step/core/sheet';
-import { GridCell, type GridCellPlace } from '../../../ui/GridCell';
+import { GridCell, type GridCellPlace } from '../../../ui/grid/GridCell';
 
 type Props = GridCellPlace & {
   /** Example: `Kelpline Snapshot`. */

@@ -9,8 +9,8 @@ import { usePlace, useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
 import { Corners } from '../../../ui/Corners';
 import { TapeMark } from '../../../ui/TapeMark';
-import { useStateOf } from '../../../ui/useStateOf';
-import { useSteady } from '../../../ui/useSteady';
+import { useStateOf } from '../../../ui/hooks/useStateOf';
+import { useSteady } from '../../../ui/hooks/useSteady';
 import { useViewStep } from '../../../drafts/useViewStep';
 import {
   allCueRows,

@@ -11,7 +11,7 @@ import { NumberField, TextField, TypedField } from '../../../ui/Fields';
 import { PlaceHint } from '../../../documents/PlaceHint';
 import { DocumentHead } from '../../../documents/DocumentHead';
 import { IconButton } from '../../../ui/IconButton';
-import { useStateOf } from '../../../ui/useStateOf';
+import { useStateOf } from '../../../ui/hooks/useStateOf';
 import { CapturePanel } from '../scenes/CapturePanel';
 import { CueGrid } from './CueGrid';
 import { PartStrip } from '../scenes/PartStrip';

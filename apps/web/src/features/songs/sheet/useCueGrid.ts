@@ -11,7 +11,7 @@ import {
   type SheetState,
 } from '@idle-step/core/sheet';
 import { useEdit } from '../../../drafts/useDocs';
-import { useCellGrid, type CellGridState } from '../../../ui/useCellGrid';
+import { useCellGrid, type CellGridState } from '../../../ui/grid/useCellGrid';
 import type { InHand } from './inHand';
 import { nth } from '@idle-step/core/sure';
 

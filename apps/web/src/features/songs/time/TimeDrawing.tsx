@@ -16,7 +16,7 @@ import { mapCue, mapTempo, placeNear, withoutCue, withoutTempo, withPartEnd } fr
 import { feetOf, layerRows, rangeWords } from '../../../edits/lineRows';
 import { useWorld } from '../../../live/use/useLive';
 import { Cloth } from '../../../ui/Cloth';
-import { useMeasure } from '../../../ui/useMeasure';
+import { useMeasure } from '../../../ui/hooks/useMeasure';
 import { barBeatText, bpmText, minutes } from '../../../words/times';
 import { useGlides } from '../files/songPlayer';
 import { LineItem } from './LineItem';
