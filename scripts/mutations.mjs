@@ -132,6 +132,7 @@ async function tried(room, places) {
       coverageAnalysis: 'perTest',
       concurrency: 2,
       timeoutMS: 15_000,
+      dryRunTimeoutMinutes: 20,
       reporters: ['json', 'html'],
       jsonReporter: { fileName: report },
       htmlReporter: { fileName: join(folder, 'report.html') },
