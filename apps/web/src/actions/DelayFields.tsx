@@ -36,10 +36,7 @@ export function DelayFields({
         label="Unit of the delay"
         className="narrow"
         value={unit}
-        options={[
-          { value: 'ms', text: 'ms' },
-          { value: 'beats', text: 'beats' },
-        ]}
+        options={['ms', 'beats']}
         onPick={(u) => set({ amount, unit: u })}
       />
       {isSwitched && (

@@ -21,10 +21,7 @@ export function ColourPick({
       label={label}
       className="colour-pick"
       value={value ?? 'plain'}
-      options={[
-        { value: 'plain' as const, text: 'plain' },
-        ...TAPE_COLOURS.map((c) => ({ value: c, text: c })),
-      ]}
+      options={[{ value: 'plain' as const, text: 'plain' }, ...TAPE_COLOURS]}
       onPick={(c) => onPick(c === 'plain' ? null : c)}
     />
   );

@@ -147,7 +147,8 @@ export function TypedField<T>({
 type PickProps<T extends string | number> = {
   label: string;
   value: T;
-  options: readonly { value: T; text: string }[];
+  /** A value alone is read as it is. */
+  options: readonly (T | { value: T; text: string })[];
   onPick(value: T): void;
   hideLabel?: boolean;
   className?: string;
@@ -165,6 +166,7 @@ export function Pick<T extends string | number>({
   disabled,
 }: PickProps<T>) {
   const id = useId();
+  const all = options.map((o) => (typeof o === 'object' ? o : { value: o, text: String(o) }));
   return (
     <Form.Group controlId={id} className={className ?? ''}>
       <Form.Label className={hideLabel ? 'visually-hidden' : ''}>{label}</Form.Label>
@@ -172,11 +174,11 @@ export function Pick<T extends string | number>({
         value={String(value)}
         disabled={disabled}
         onChange={(e) => {
-          const picked = options.find((o) => String(o.value) === e.target.value);
+          const picked = all.find((o) => String(o.value) === e.target.value);
           if (picked) onPick(picked.value);
         }}
       >
-        {options.map((o) => (
+        {all.map((o) => (
           <option key={o.value} value={String(o.value)}>
             {o.text}
           </option>

@@ -20,10 +20,7 @@ export function GlideTime({ label, unitLabel, time, onTime }: Props) {
         label={unitLabel}
         className="narrow"
         value={time.unit}
-        options={[
-          { value: 's', text: 's' },
-          { value: 'beats', text: 'beats' },
-        ]}
+        options={['s', 'beats']}
         onPick={(unit) => onTime({ ...time, unit: unit })}
       />
     </span>

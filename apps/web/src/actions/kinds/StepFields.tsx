@@ -31,11 +31,7 @@ export function StepFields({
       <Pick
         label="Direction"
         value={action.direction}
-        options={[
-          { value: 'forward', text: 'forward' },
-          { value: 'back', text: 'back' },
-          { value: 'reset', text: 'to the first' },
-        ]}
+        options={['forward', 'back', { value: 'reset', text: 'to the first' }]}
         onPick={(direction) => onChange({ ...action, direction })}
       />
       <Pick

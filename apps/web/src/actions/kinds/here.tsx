@@ -27,7 +27,7 @@ function HereFields({ action, onChange }: Fields<'here'>) {
         value={action.thing}
         options={[
           { value: 'click', text: 'the click' },
-          { value: 'blackout', text: 'blackout' },
+          'blackout',
           { value: 'hands-off', text: 'hands off' },
         ]}
         onPick={(thing) => onChange({ ...action, thing })}
@@ -35,11 +35,7 @@ function HereFields({ action, onChange }: Fields<'here'>) {
       <Pick
         label="Switches it"
         value={action.to}
-        options={[
-          { value: 'toggle', text: 'on or off' },
-          { value: 'on', text: 'on' },
-          { value: 'off', text: 'off' },
-        ]}
+        options={[{ value: 'toggle', text: 'on or off' }, 'on', 'off']}
         onPick={(to) => onChange({ ...action, to })}
       />
       <p className="small muted">{MEANINGS[action.thing]}</p>

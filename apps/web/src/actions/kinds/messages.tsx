@@ -83,11 +83,7 @@ function MessageFields({ world, action, onChange }: Fields<'message'>) {
       <Pick
         label="Sends"
         value={action.send}
-        options={[
-          { value: 'note', text: 'note while down' },
-          { value: 'controller', text: 'controller' },
-          { value: 'program', text: 'program' },
-        ]}
+        options={[{ value: 'note', text: 'note while down' }, 'controller', 'program']}
         onPick={(send) => onChange({ ...action, send })}
       />
       {action.send === 'note' ? (
@@ -204,11 +200,7 @@ function ClockFields({ world, action, onChange }: Fields<'clock'>) {
       <Pick
         label="Sends"
         value={action.to}
-        options={[
-          { value: 'start', text: 'start' },
-          { value: 'continue', text: 'continue' },
-          { value: 'stop', text: 'stop' },
-        ]}
+        options={['start', 'continue', 'stop']}
         onPick={(to) => onChange({ ...action, to })}
       />
     </>

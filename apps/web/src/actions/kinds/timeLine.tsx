@@ -18,8 +18,8 @@ export const LINE: ActionEntry<'line'> = {
       options={[
         { value: 'toggle', text: 'run or stop' },
         { value: 'start', text: 'start from the beginning' },
-        { value: 'continue', text: 'continue' },
-        { value: 'stop', text: 'stop' },
+        'continue',
+        'stop',
       ]}
       onPick={(to) => onChange({ ...action, to })}
     />
@@ -72,11 +72,7 @@ export const LOOP: ActionEntry<'loop'> = {
     <Pick
       label="Switches it"
       value={action.to}
-      options={[
-        { value: 'toggle', text: 'on or off' },
-        { value: 'on', text: 'on' },
-        { value: 'off', text: 'off' },
-      ]}
+      options={[{ value: 'toggle', text: 'on or off' }, 'on', 'off']}
       onPick={(to) => onChange({ ...action, to })}
     />
   ),

@@ -81,11 +81,7 @@ function OfBoard({
         <Pick
           label="Feet"
           value={wish.foot ?? 'both'}
-          options={[
-            { value: 'both', text: 'both' },
-            { value: 'left', text: 'left only' },
-            { value: 'right', text: 'right only' },
-          ]}
+          options={['both', { value: 'left', text: 'left only' }, { value: 'right', text: 'right only' }]}
           onPick={(foot) => change({ foot: foot === 'both' ? null : foot })}
         />
         <NumberField

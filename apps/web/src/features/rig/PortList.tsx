@@ -300,10 +300,7 @@ function BoundPort({ rig, port }: { rig: FullRig; port: PortDoc }) {
         hideLabel
         label={`Browser’s port for ${port.name}`}
         value={bound ?? NOWHERE}
-        options={[
-          { value: NOWHERE, text: 'not bound' },
-          ...names.map((name) => ({ value: name, text: name })),
-        ]}
+        options={[{ value: NOWHERE, text: 'not bound' }, ...names]}
         onPick={(name) => host.ports.bind(port.id, name === NOWHERE ? null : name)}
       />
       <BoundState port={port} />

@@ -148,10 +148,7 @@ function StopLine({
       <Pick
         label="Colour"
         value={stop.colour ?? 'own'}
-        options={[
-          { value: 'own' as const, text: 'its own' },
-          ...TAPE_COLOURS.map((c) => ({ value: c, text: c })),
-        ]}
+        options={[{ value: 'own' as const, text: 'its own' }, ...TAPE_COLOURS]}
         onPick={(c) => onChange({ ...stop, colour: c === 'own' ? null : c })}
       />
       <Pick

@@ -13,10 +13,7 @@ export function SwitchHardware({ controls, set }: { controls: readonly Control[]
       <Pick
         label="Is"
         value={hardware.switching}
-        options={[
-          { value: 'momentary', text: 'momentary' },
-          { value: 'latching', text: 'latching' },
-        ]}
+        options={['momentary', 'latching']}
         onPick={(switching) =>
           set('say how a switch is built', { switching, edge: switching === 'latching' ? 'down' : 'both' })
         }

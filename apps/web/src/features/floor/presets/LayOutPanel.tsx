@@ -77,10 +77,7 @@ export function LayOutPanel({ preset, bank, board, pageOf, onDone }: Props) {
           hideLabel
           label="What is laid out"
           value={what}
-          options={[
-            { value: 'functions', text: 'its functions' },
-            { value: 'notes', text: 'notes' },
-          ]}
+          options={[{ value: 'functions', text: 'its functions' }, 'notes']}
           onPick={(next) => setWhat(next)}
         />
         {what === 'notes' && <NoteField label="First note" value={firstNote} onCommit={setFirstNote} />}

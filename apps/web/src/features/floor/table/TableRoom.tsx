@@ -132,10 +132,7 @@ function ReplacePanel({
       <Pick
         label="Find the"
         value={field}
-        options={[
-          { value: 'number', text: 'number' },
-          { value: 'channel', text: 'channel' },
-        ]}
+        options={['number', 'channel']}
         onPick={(next) => {
           setField(next);
           setFrom(0);

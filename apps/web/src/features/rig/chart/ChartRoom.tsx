@@ -231,7 +231,7 @@ function FilterFields({
           hideLabel
           label="Group shown"
           value={filter.group}
-          options={[{ value: '', text: 'all groups' }, ...groups.map((g) => ({ value: g, text: g }))]}
+          options={[{ value: '', text: 'all groups' }, ...groups]}
           onPick={(group) => onFilter({ ...filter, group })}
         />
       )}
@@ -239,7 +239,7 @@ function FilterFields({
         hideLabel
         label="Kind shown"
         value={filter.kind}
-        options={[{ value: '' as const, text: 'all kinds' }, ...KINDS.map((k) => ({ value: k, text: k }))]}
+        options={[{ value: '' as const, text: 'all kinds' }, ...KINDS]}
         onPick={(kind) => onFilter({ ...filter, kind })}
       />
     </>

@@ -97,10 +97,7 @@ export function GateEditor({ rig, route, onChange, songs }: PartProps & { songs:
             <Pick
               label="Other kinds"
               value={gate.others}
-              options={[
-                { value: 'pass', text: 'pass' },
-                { value: 'stop', text: 'are stopped' },
-              ]}
+              options={['pass', { value: 'stop', text: 'are stopped' }]}
               onPick={(others) => set({ others })}
             />
           </div>

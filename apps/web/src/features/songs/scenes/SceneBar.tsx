@@ -165,10 +165,7 @@ function TransitionFields({
       <Pick
         label="Transition"
         value={transition ? 'glide' : 'at-once'}
-        options={[
-          { value: 'at-once', text: 'at once' },
-          { value: 'glide', text: 'glide' },
-        ]}
+        options={[{ value: 'at-once', text: 'at once' }, 'glide']}
         onPick={(kind) =>
           onChange(
             kind === 'at-once' ? null : { time: { amount: 4, unit: 'beats' }, curve: 'linear', switchAt: 0 },
