@@ -1,7 +1,7 @@
 import { pressWords, worldOfFeet, type PlannedPart, type PressPlan } from '@idle-step/core/proof';
 import type { World } from '@idle-step/core/engine';
 import { barBeatAt, partName } from '@idle-step/core/show';
-import { nth } from '@idle-step/core/sure';
+import { keysOf, nth } from '@idle-step/core/sure';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -275,6 +275,13 @@ function Tight({
 
 const Seconds = measure('This', 0, 5, 's');
 
+const FEET_WORDS = {
+  aS: 'To begin, s',
+  bS: 'For each bit, s',
+  tapS: 'On a switch, s',
+  crossedS: 'Feet crossed, s',
+} as const;
+
 /** What feet need: the figures of the plan, to be made one's own. */
 function FeetFields({ model: { model, change, reset } }: { model: FeetChoice }) {
   return (
@@ -285,30 +292,15 @@ function FeetFields({ model: { model, change, reset } }: { model: FeetChoice }) 
         Shannon’s form). The figures are our own choice: try how fast yours are.
       </p>
       <div className="dump-tools">
-        <NumberField
-          label="To begin, s"
-          value={model.aS}
-          schema={Seconds}
-          onCommit={(aS) => change({ aS })}
-        />
-        <NumberField
-          label="For each bit, s"
-          value={model.bS}
-          schema={Seconds}
-          onCommit={(bS) => change({ bS })}
-        />
-        <NumberField
-          label="On a switch, s"
-          value={model.tapS}
-          schema={Seconds}
-          onCommit={(tapS) => change({ tapS })}
-        />
-        <NumberField
-          label="Feet crossed, s"
-          value={model.crossedS}
-          schema={Seconds}
-          onCommit={(crossedS) => change({ crossedS })}
-        />
+        {keysOf(FEET_WORDS).map((figure) => (
+          <NumberField
+            key={figure}
+            label={FEET_WORDS[figure]}
+            value={model[figure]}
+            schema={Seconds}
+            onCommit={(s) => change({ [figure]: s })}
+          />
+        ))}
         <Button variant="bare" onClick={reset}>
           As at first
         </Button>

@@ -10,7 +10,7 @@ import { Button, Form, ProgressBar } from 'react-bootstrap';
 import { fromBase64, toBase64 } from '../../files/base64';
 import { saveBytes } from '../../files/saveTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
-import { useLiveHost } from '../../live/use/useLive';
+import { useIsShown, useLiveHost } from '../../live/use/useLive';
 import { NotKept } from '../../records/NotKept';
 import type { RecordKeeper } from '../../records/recordKeeper';
 import { useRecordKeeper, useRecords } from '../../records/useRecords';
@@ -42,7 +42,9 @@ export function DumpsRoom({
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [gapMs, setGapMs] = useState(20);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const isRunning = now !== null && now.job.end === null;
+  const isShown = useIsShown(rig.id);
+  // Nothing is asked before the rig is played: its ports are found by it.
+  const isBusy = !isShown || (now !== null && now.job.end === null);
   const chooser = useFileChooser(
     'Raw SysEx file',
     '.syx,application/octet-stream',
@@ -64,7 +66,7 @@ export function DumpsRoom({
       <DumpTools
         rig={rig}
         device={device}
-        isRunning={isRunning}
+        isBusy={isBusy}
         onTrouble={setTrouble}
         onOpen={chooser.choose}
         onChange={(dumpRequest) => onChange('say how a dump is asked for', { dumpRequest })}
@@ -100,7 +102,7 @@ export function DumpsRoom({
                 key={dump.id}
                 dump={dump}
                 isChosen={chosen.includes(dump.id)}
-                isBusy={isRunning}
+                isBusy={isBusy}
                 onChoose={(isOn) =>
                   setChosen((ids) =>
                     isOn ? [...ids, dump.id].slice(-2) : ids.filter((id) => id !== dump.id),
@@ -122,14 +124,14 @@ export function DumpsRoom({
 function DumpTools({
   rig,
   device,
-  isRunning,
+  isBusy,
   onTrouble,
   onOpen,
   onChange,
 }: {
   rig: FullRig;
   device: Device;
-  isRunning: boolean;
+  isBusy: boolean;
   onTrouble(trouble: string | null): void;
   onOpen(): void;
   onChange(dumpRequest: string): void;
@@ -138,20 +140,20 @@ function DumpTools({
   const askable = rig.devices.filter((d) => d.dumpRequest !== '' && !d.away);
   return (
     <div className="dump-tools">
-      <Button variant="quiet" disabled={isRunning} onClick={() => onTrouble(dumps.listen(device.id))}>
+      <Button variant="quiet" disabled={isBusy} onClick={() => onTrouble(dumps.listen(device.id))}>
         <Ear size={16} strokeWidth={1.75} aria-hidden="true" />
         Receive
       </Button>
       <Button
         variant="quiet"
-        disabled={isRunning || device.dumpRequest === ''}
+        disabled={isBusy || device.dumpRequest === ''}
         onClick={() => onTrouble(dumps.ask([device.id]))}
       >
         Ask {device.name}
       </Button>
       <Button
         variant="quiet"
-        disabled={isRunning || askable.length === 0}
+        disabled={isBusy || askable.length === 0}
         onClick={() => onTrouble(dumps.ask(askable.map((d) => d.id)))}
       >
         Back up the rig: ask {counted(askable.length, 'device')}
