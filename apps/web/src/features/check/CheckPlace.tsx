@@ -14,7 +14,7 @@ import { Link } from 'react-router-dom';
 import { CheckNow } from '../../check/CheckNow';
 import { useLineCheck } from '../../check/useLineCheck';
 import { useEdit, useRig } from '../../drafts/useDocs';
-import { useLiveHost } from '../../live/use/useLive';
+import { useIsShown, useLiveHost } from '../../live/use/useLive';
 import { NotKept } from '../../records/NotKept';
 import { useRecords } from '../../records/useRecords';
 import { counted } from '../../words/counted';
@@ -38,6 +38,7 @@ function LineCheckRoom({ rig }: { rig: FullRig }) {
   const { records } = useRecords(rig.id, 'line-check');
   const [refusal, setRefusal] = useState<string | null>(null);
   const isRunning = check !== null && !check.isDone;
+  const isShown = useIsShown(rig.id);
   return (
     <div className="work-pad check-place">
       <div className="place-head">
@@ -48,6 +49,7 @@ function LineCheckRoom({ rig }: { rig: FullRig }) {
             <Button
               key={text}
               variant={isFirst ? 'go' : 'quiet'}
+              disabled={!isShown}
               onClick={() => setRefusal(lineCheck.start(mode, onlyUsed))}
             >
               {text}
