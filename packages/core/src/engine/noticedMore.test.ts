@@ -285,6 +285,35 @@ describe('a program that calls a song', () => {
   });
 });
 
+describe('a switch whose contacts bounce', () => {
+  const showOf = (switching: 'momentary' | 'latching') => {
+    const hold = { kind: 'momentary', functionId: 'level', down: 100, up: 3 } as const;
+    const count = {
+      kind: 'step',
+      functionId: 'level',
+      values: [1, 2, 3, 4],
+      direction: 'forward',
+      atEnd: 'stay',
+    };
+    const press = switching === 'momentary' ? hold : count;
+    const { device, board, preset } = makeBoard(1, 0, [[assign('s0', [press as never])]]);
+    const controls = board.controls.map((c) => ({
+      ...c,
+      hardware: { ...c.hardware, switching, debounceMs: 10 },
+    }));
+    return showWithGear(gear, { device, board: { ...board, controls }, preset });
+  };
+  it('is let go once they rest, also by a tap that is shorter than the bouncing', () => {
+    const playing = new Playing(showOf('momentary')).run(hear(0, 127)).run(hear(4, 0));
+    expect(playing.wait(1000).sent).toEqual(['0 B0 15 64', '10 B0 15 03']);
+  });
+  it('is pressed once where it latches, wherever its contacts come to rest', () => {
+    const playing = new Playing(showOf('latching')).run(hear(0, 127)).run(hear(4, 0));
+    expect(playing.wait(1000).sent).toEqual(['0 B0 15 01']);
+    expect(playing.run(hear(2000, 127)).wait(3000).fresh().at(-1)).toBe('2000 B0 15 02');
+  });
+});
+
 describe('a pedal of 14 bits', () => {
   it('waits with its coarse half for the fine one, 10 ms and no longer', () => {
     const soon = {
