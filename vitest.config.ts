@@ -22,8 +22,11 @@ const byItself = {
   testTimeout: 60_000,
 } as const;
 
-/** Each of these files has a database, a server and a browser of its own: two at once keep two processors busy. */
-const twoAtOnce = { maxWorkers: 2, sequence: { groupOrder: 1 } } as const;
+/**
+ * Each of these files has a database, a server and a browser of its own. Three at once keep two processors busy: much of
+ * what they do is waiting for a beat, a glide or a timer.
+ */
+const threeAtOnce = { maxWorkers: 3, sequence: { groupOrder: 1 } } as const;
 
 export default defineConfig({
   test: {
@@ -39,7 +42,7 @@ export default defineConfig({
           include: ['apps/server/src/**/*.test.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          ...twoAtOnce,
+          ...threeAtOnce,
         },
       },
       {
@@ -49,7 +52,7 @@ export default defineConfig({
           include: ['tests/**/*.test.ts'],
           testTimeout: 120_000,
           hookTimeout: 180_000,
-          ...twoAtOnce,
+          ...threeAtOnce,
         },
       },
     ],

@@ -314,6 +314,43 @@ describe('a switch whose contacts bounce', () => {
   });
 });
 
+describe('a toggle of which nothing tells whether it is on', () => {
+  const playing = (request: string, plays = true) => {
+    const effect = makeFunction({
+      id: 'effect',
+      drive: { kind: 'controller', controller: 25 },
+      shape: { kind: 'switch', off: 0, on: 127 },
+      powerOn: null,
+      request,
+    });
+    const toggle = assign('s0', [{ kind: 'toggle', functionId: 'effect' }]);
+    const show = showWithGear({ chart: [effect] }, makeBoard(1, 0, [[toggle]]));
+    const devices = show.rig.devices.map((d) => ({
+      ...d,
+      ports: d.ports.map((p) => (p.id === 'out' ? { ...p, plays } : p)),
+    }));
+    return new Playing({ ...show, rig: { ...show.rig, devices } })
+      .run(hear(0, 127))
+      .run(hear(50, 0))
+      .wait(5000);
+  };
+  it('asks the device, and is off where it does not answer', () => {
+    const { sent, codes } = playing('F0 7D 01 F7');
+    expect(sent).toEqual(['0 F0 7D 01 F7', '300 B0 19 00']);
+    expect(codes).toContain('value-asked');
+  });
+  it('is off at once where the device cannot be asked', () => {
+    const { sent, codes } = playing('');
+    expect(sent).toEqual(['0 B0 19 00']);
+    expect(codes).toContain('switched-off-unknown');
+  });
+  it('sends nothing by a port that is not enabled for playing', () => {
+    const { sent, codes } = playing('F0 7D 01 F7', false);
+    expect(sent).toEqual([]);
+    expect(codes).toContain('port-off');
+  });
+});
+
 describe('a pedal of 14 bits', () => {
   it('waits with its coarse half for the fine one, 10 ms and no longer', () => {
     const soon = {
