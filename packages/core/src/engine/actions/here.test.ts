@@ -66,3 +66,28 @@ it('stays as it is where another rig is opened', () => {
   const other = makeShow({ ...rig, id: 'other' });
   expect(changeShow(world, state, other, 9000).state.here).toEqual(state.here);
 });
+
+it.each([
+  ['a controller', { kind: 'controller', number: 40 } as const, ['BF 28 7F', 'BF 28 00']],
+  ['a note', { kind: 'note', number: 36 } as const, ['9F 24 7F', '9F 24 00']],
+  ['nothing where its message is neither', { kind: 'program', number: 3 } as const, []],
+])('the lamp of a control is told by %s', (_, sends, told) => {
+  const lit = worldOf(
+    {
+      ...rig,
+      boards: rig.boards.map((b) => ({
+        ...b,
+        controls: b.controls.map((c, i) => (i === 0 ? { ...c, sends } : c)),
+      })),
+    },
+    { presets: [preset] },
+  );
+  const playing = new Playing(lit);
+  const lamps = () =>
+    playing.messages.flatMap(({ portId, message }) => (portId === toBoard.id ? hex(encode(message)) : []));
+  playing.messages.length = 0;
+  playing
+    .do(0, { kind: 'here', thing: 'click', to: 'on' })
+    .do(10, { kind: 'here', thing: 'click', to: 'off' });
+  expect(lamps().filter((bytes) => !bytes.startsWith('F'))).toEqual(told);
+});
