@@ -23,6 +23,7 @@ import {
   lampOf,
   pressLanes,
   sceneCost,
+  scenePlan,
 } from './index';
 import { controller } from '../midi';
 
@@ -256,6 +257,10 @@ it('a scene costs what differs from the one before, with its settle time', () =>
   expect(sceneCost(world, song, 0)).toEqual({ messages: 3, settlesInMs: 43.6 });
   expect(sceneCost(world, song, 1)).toEqual({ messages: 2, settlesInMs: 0.96 });
 });
+
+it('the plan of a scene keeps its port busy for all of its messages', () =>
+  // Two bytes of a program and three of a controller, 0.32 ms each.
+  expect(scenePlan(world, song, null, 0).wireMs.get('out')).toBeCloseTo(1.6, 9));
 
 const at = (values: Record<string, number>) => ({ registers: registersAt(world, values), pending: [] });
 

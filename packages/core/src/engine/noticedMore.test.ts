@@ -351,6 +351,26 @@ describe('a toggle of which nothing tells whether it is on', () => {
   });
 });
 
+describe('a port that is pulled out and comes back', () => {
+  it('is told of every note that ended meanwhile, each once', () => {
+    const note = (number: number) =>
+      ({ kind: 'message', deviceId: 'gear', channel: null, send: 'note', number, value: 90 }) as const;
+    const play = [assign('s0', [note(60)]), assign('s1', [note(64)])];
+    const playing = new Playing(withBoard(2, 0, [play]));
+    playing
+      .run(hear(0, 127))
+      .run(hear(1, 127, 31))
+      .do(10, { kind: 'port-lost', portId: 'out' });
+    playing
+      .run(hear(20, 0))
+      .run(hear(21, 0, 31))
+      .fresh();
+    const found = { kind: 'port-found', portId: 'out', isToldAgain: false } as const;
+    expect(playing.do(30, found).lastSent().sort()).toEqual(['out 80 3C 40', 'out 80 40 40']);
+    expect(playing.do(40, found).lastSent()).toEqual([]);
+  });
+});
+
 describe('a pedal of 14 bits', () => {
   it('waits with its coarse half for the fine one, 10 ms and no longer', () => {
     const soon = {
