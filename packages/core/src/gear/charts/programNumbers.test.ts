@@ -48,6 +48,26 @@ describe('programs as a display counts them', () => {
     expect(typedProgram(counted('[01-32][A-D]'), typed)).toBe(program),
   );
 
+  it.each([
+    [' 12 ', 11],
+    ['+12', 11],
+    ['-1', 'beyond'],
+    ['129', 'beyond'],
+    ['12 x', null],
+    ['no 12', null],
+    ['1 2', null],
+  ])('“%s” typed where it counts plain numbers from 1', (typed, program) =>
+    expect(typedProgram(counted(null), typed)).toBe(program),
+  );
+  it.each([
+    [' Sent  20 ', 20],
+    ['not sent 20', null],
+    ['sent 20 now', null],
+    ['sent20', null],
+  ])('“%s” typed where a pattern is short', (typed, program) =>
+    expect(typedProgram(counted('[A-E][1-4]'), typed)).toBe(program),
+  );
+
   it('what a short pattern has no name for is told as it is sent', () => {
     const device = counted('[A-E][1-4]', 0);
     expect([19, 20, 127].map((p) => programText(device, p))).toEqual(['E4', 'sent 20', 'sent 127']);
