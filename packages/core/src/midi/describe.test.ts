@@ -3,7 +3,9 @@ import {
   byteWords,
   channelPressure,
   controller,
+  describeKind,
   describeMessage,
+  endsNote,
   machineMessage,
   noteOff,
   noteOn,
@@ -91,3 +93,25 @@ describe('each byte in a word or two', () => {
     ],
   ] as const)('%j', (bytes, words) => expect(byteWords(bytes, 3)).toEqual(words));
 });
+
+it.each([
+  [noteOff(0, 60, 64), true],
+  // Source: MIDI 1.0 Detailed Specification, "Note Off": a note-on with velocity 0 is one.
+  [noteOn(0, 60, 0), true],
+  [noteOn(0, 60, 1), false],
+  [controller(0, 60, 0), false],
+])('whether %o ends a note: %s', (message, ends) => expect(endsNote(message)).toBe(ends));
+
+it.each([
+  [noteOn(2, 36, 90), 'note-on', 36, 90],
+  [noteOff(2, 36), 'note-on', 36, 0],
+  [polyPressure(0, 40, 7), 'poly-pressure', 40, 7],
+  [controller(2, 22, 2), 'controller', 22, 2],
+  [program(2, 5), 'program', null, 5],
+  [channelPressure(0, 9), 'channel-pressure', null, 9],
+  [pitchBend(0, 8192), 'pitch-bend', null, 8192],
+  [songPosition(12), 'song-position', null, 12],
+  [realTime('clock'), 'clock', null, 0],
+])('what %o is about', (message, kind, number, value) =>
+  expect(describeKind(message)).toEqual({ kind, number, value }),
+);
