@@ -3,6 +3,7 @@ import {
   labelStrips,
   orderPages,
   pageSvg,
+  planTable,
   paperSize,
   rigTables,
   sentTable,
@@ -14,6 +15,8 @@ import {
   type PaperPage,
 } from '@idle-step/core/paper';
 import { compileWorld, labelOf } from '@idle-step/core/engine';
+import type { PlannedPart, PressPlan } from '@idle-step/core/proof';
+import { partName } from '@idle-step/core/show';
 import { describe, expect, it } from 'vitest';
 import { seeded } from '../../core/src/seeded.test-support';
 import { demoPresets, demoRig, demoSongs } from './index';
@@ -182,6 +185,55 @@ describe('tables', () => {
     expect(table!.columns.slice(1).map((c) => c.head)).toEqual(ferry.scenes.map((s) => s.name));
     expect(JSON.stringify(table!.rows)).toContain('Kelpline Snapshot');
   });
+});
+
+it('a press plan on paper tells each part with its feet, and marks what is tight or open', () => {
+  const [first] = world.songs;
+  const [verse, chorus, end] = first!.parts;
+  const press = (controlId: string, foot: 'left' | 'right') =>
+    ({ controlId, gesture: 'press', foot, from: null, distanceMm: 100, takesS: 0.5 }) as const;
+  const part = (partIndex: number, sceneId: string, of: Partial<PlannedPart>): PlannedPart => ({
+    songIndex: 0,
+    partIndex,
+    entryId: first!.entryId,
+    sceneId,
+    presses: [],
+    takesS: 0,
+    leavesS: null,
+    isTight: false,
+    isOpen: false,
+    otherwise: [],
+    onPedal: [],
+    ...of,
+  });
+  const [one, two] = plank!.board.controls;
+  const plan: PressPlan = {
+    parts: [
+      part(0, verse!.sceneId, {}),
+      part(1, chorus!.sceneId, {
+        presses: [press(one!.id, 'left'), press(two!.id, 'right')],
+        takesS: 1.25,
+        leavesS: 1,
+        isTight: true,
+      }),
+      part(2, end!.sceneId, { leavesS: 20, isOpen: true }),
+    ],
+    presses: 2,
+    takesS: 1.25,
+    tight: 1,
+    open: 1,
+    isProven: false,
+  };
+  const { title, about, rows } = planTable('Lock 9', plan, world);
+  expect([title, about]).toEqual(['Lock 9: press plan', '2 presses, 1 tight, 1 left open.']);
+  expect(rows[0]).toEqual({ kind: 'section', text: `1 ${first!.song.name}` });
+  const name = (i: number) => partName(first!.song, first!.parts[i]!);
+  expect(rows.slice(1, 4)).toEqual([
+    { kind: 'cells', cells: [name(0), '', '', '', '', ''], isBold: false },
+    { kind: 'cells', cells: [name(1), one!.name, two!.name, '1.3 s', '1.0 s', 'tight'], isBold: true },
+    { kind: 'cells', cells: [name(2), '', '', '', '20.0 s', 'no press leads there'], isBold: true },
+  ]);
+  expect(planTable('Lock 9', { ...plan, tight: 0, open: 0 }, world).about).toBe('2 presses.');
 });
 
 describe('a running order', () => {
