@@ -8,6 +8,7 @@ import { useLosersMutation } from '../api/api';
 import { useEdit, usePresets, useSongs } from '../drafts/useDocs';
 import { useSteps } from '../drafts/useSteps';
 import { nth, there } from '@idle-step/core/sure';
+import { Trouble } from '../ui/Trouble';
 
 /** A place that uses what is to be removed. */
 type User = { readonly kind: 'song' | 'preset'; readonly name: string; readonly places: readonly string[] };
@@ -75,11 +76,7 @@ export function useRemoval(rig: FullRig): {
               </li>
             ))}
           </ul>
-          {trouble && (
-            <p className="field-error" role="alert">
-              {trouble}
-            </p>
-          )}
+          <Trouble>{trouble}</Trouble>
         </Modal.Body>
         <Modal.Footer>
           <Button variant="quiet" onClick={close} autoFocus>

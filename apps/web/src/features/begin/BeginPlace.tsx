@@ -11,6 +11,7 @@ import { useAppDispatch } from '../../store';
 import { EMPTY_SHAPE } from '../../edits/boardEdits';
 import { firstRig, type FirstAnswers, type FirstRig } from '../../edits/firstRig';
 import { NumberField, TextField } from '../../ui/Fields';
+import { Trouble } from '../../ui/Trouble';
 import { FirstPress } from './FirstPress';
 
 const STEPS = ['Under your feet', 'What it moves', 'How it is cabled', 'The first press'] as const;
@@ -90,11 +91,7 @@ function Begin({ rig }: { rig: FullRig }) {
       {step === 1 && <Moves onPick={(target) => answer({ target })} />}
       {step === 2 && <Cables isBusy={isBusy} answers={answers} onPick={(through) => void build(through)} />}
       {step === 3 && made && <FirstPress rig={rig} made={made} />}
-      {refusal && (
-        <p className="field-error" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Trouble>{refusal}</Trouble>
       <div className="begin-foot">
         {step > 0 && step < 3 && (
           <Button variant="quiet" disabled={isBusy || built !== null} onClick={() => setStep(step - 1)}>

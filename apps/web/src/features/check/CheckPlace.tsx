@@ -19,6 +19,7 @@ import { NotKept } from '../../records/NotKept';
 import { useRecords } from '../../records/useRecords';
 import { counted } from '../../words/counted';
 import { dayOf, timeOfDay } from '../../words/times';
+import { Trouble } from '../../ui/Trouble';
 
 /** Every control pressed once, in order, and compared with what should come. */
 export function CheckPlace() {
@@ -57,11 +58,7 @@ function LineCheckRoom({ rig }: { rig: FullRig }) {
           ))}
       </div>
       <NotKept />
-      {refusal && (
-        <p className="field-error" role="alert">
-          {refusal}
-        </p>
-      )}
+      <Trouble>{refusal}</Trouble>
       {isRunning ? (
         <CheckNow check={check} middleC={rig.middleC} />
       ) : (

@@ -10,6 +10,7 @@ import { useEdit, usePresets, useRig } from '../../drafts/useDocs';
 import { useIsShown, useLiveHost, useWorld } from '../../live/use/useLive';
 import { StandInPanel } from '../../gear/StandInPanel';
 import { TapeMark } from '../../ui/TapeMark';
+import { Trouble } from '../../ui/Trouble';
 import { useMeasure } from '../../ui/hooks/useMeasure';
 import { BoardView } from '../../boards/BoardView';
 import { PlaceHint } from '../../documents/PlaceHint';
@@ -391,11 +392,7 @@ function NoPreset({ rigId, boardId, deviceName }: { rigId: string; boardId: stri
       <Button variant="go" onClick={() => void start()}>
         Start a preset
       </Button>
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence}
-        </p>
-      )}
+      <Trouble>{sentence}</Trouble>
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { BinLink } from '../../documents/BinLink';
 import { useWholeRigs } from '../../drafts/whole/useWholeRigs';
 import { demoCopy, emptyRig } from '../../edits/newRig';
 import { useWorld } from '../../live/use/useLive';
+import { Trouble } from '../../ui/Trouble';
 
 /** What stands in every place before there is a rig. */
 export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boolean }) {
@@ -72,11 +73,7 @@ export function NoRig({ isLoading, isError }: { isLoading: boolean; isError: boo
           </Button>
           <BinLink withWord />
         </div>
-        {error && (
-          <p className="field-error" role="alert">
-            {error}
-          </p>
-        )}
+        <Trouble>{error}</Trouble>
       </div>
     </div>
   );

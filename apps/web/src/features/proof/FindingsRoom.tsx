@@ -7,6 +7,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router-dom';
 import { useEdit } from '../../drafts/useDocs';
 import type { FullShow, useSetAside } from '../../proof/useProof';
+import { Trouble } from '../../ui/Trouble';
 
 type Aside = ReturnType<typeof useSetAside>;
 type Props = { show: FullShow; findings: readonly ProofFinding[] | null; aside: Aside };
@@ -41,11 +42,7 @@ export function FindingsRoom({ show, findings, aside }: Props) {
       {meant.length > 0 && (
         <>
           <h2>Set aside</h2>
-          {trouble !== null && (
-            <p className="field-error" role="alert">
-              {trouble}
-            </p>
-          )}
+          <Trouble>{trouble}</Trouble>
           <ul className="finding-list aside">
             {meant.map((finding) => (
               <li key={groundOf(finding)}>

@@ -16,6 +16,7 @@ import type { RecordKeeper } from '../../records/recordKeeper';
 import { useRecordKeeper, useRecords } from '../../records/useRecords';
 import { NumberField, TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
+import { Trouble } from '../../ui/Trouble';
 import { useUndoNotice } from '../../ui/hooks/useUndoNotice';
 import { counted } from '../../words/counted';
 import { dayOf, timeOfDay } from '../../words/times';
@@ -74,11 +75,7 @@ export function DumpsRoom({
       {chooser.input}
       {now?.purpose === 'dump' && <Running rig={rig} now={now} />}
       <NotKept />
-      {trouble && (
-        <p className="field-error" role="alert">
-          {trouble}
-        </p>
-      )}
+      <Trouble>{trouble}</Trouble>
       {own.length === 0 ? (
         <p className="muted">
           No dump of {device.name} is kept yet. Press Receive and send one from the device, ask it, or open a

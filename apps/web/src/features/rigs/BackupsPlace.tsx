@@ -12,6 +12,7 @@ import { screenChanged } from '../../screen/screenSlice';
 import { useAppDispatch } from '../../store';
 import { counted } from '../../words/counted';
 import { dayOf, timeOfDay } from '../../words/times';
+import { Trouble } from '../../ui/Trouble';
 
 /** Backups of all rigs: made daily and on request, looked at, and restored beside what is there. */
 export function BackupsPlace() {
@@ -63,11 +64,7 @@ export function BackupsPlace() {
             `Backing up${progress === null ? ' …' : `: ${progress.done} of ${progress.of} songs …`}`}
         </p>
       )}
-      {trouble && (
-        <p className="field-error" role="alert">
-          {trouble}
-        </p>
-      )}
+      <Trouble>{trouble}</Trouble>
       {data?.folder && data.backups.length === 0 && <p>There is none yet.</p>}
       <ul className="rig-rows">
         {data?.backups.map((backup) => (

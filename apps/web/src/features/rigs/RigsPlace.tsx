@@ -15,6 +15,7 @@ import { screenChanged } from '../../screen/screenSlice';
 import { useAppDispatch } from '../../store';
 import { TextField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
+import { Trouble } from '../../ui/Trouble';
 import { useUndoNotice } from '../../ui/hooks/useUndoNotice';
 import { freeName } from '../../words/names';
 import { BinLink } from '../../documents/BinLink';
@@ -72,11 +73,7 @@ export function RigsPlace() {
           {busy}
         </p>
       )}
-      {error && (
-        <p className="field-error" role="alert">
-          {error}
-        </p>
-      )}
+      <Trouble>{error}</Trouble>
       {asked && (
         <div className="notice d-flex gap-3 align-items-center" role="alertdialog" aria-label={asked.yes}>
           <span>{asked.says}</span>

@@ -8,6 +8,7 @@ import { usePresets, useRig, useSetList, useSongList } from '../../drafts/useDoc
 import { useWholeRigs } from '../../drafts/whole/useWholeRigs';
 import { saveTextFile } from '../../files/saveTextFile';
 import { SearchField } from '../../ui/SearchField';
+import { Trouble } from '../../ui/Trouble';
 import { counted } from '../../words/counted';
 
 /** A part of the rig in use as a file for somebody else, with the gear that it needs. */
@@ -81,11 +82,7 @@ function Share({ rig }: { rig: FullRig }) {
           {busy}
         </p>
       )}
-      {trouble && (
-        <p className="field-error" role="alert">
-          {trouble}
-        </p>
-      )}
+      <Trouble>{trouble}</Trouble>
       <div className="share-lists">
         {lists.map(({ kind, title, items }) => (
           <Choices

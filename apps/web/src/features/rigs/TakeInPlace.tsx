@@ -21,6 +21,7 @@ import { useSteps } from '../../drafts/useSteps';
 import { readTextFile, RECORDING_LIMIT } from '../../files/readTextFile';
 import { useFileChooser } from '../../files/useFileChooser';
 import { Pick } from '../../ui/Fields';
+import { Trouble } from '../../ui/Trouble';
 import { counted } from '../../words/counted';
 import { freeName } from '../../words/names';
 
@@ -54,11 +55,7 @@ export function TakeInPlace() {
           Back to Rigs
         </Link>
       </div>
-      {trouble && (
-        <p className="field-error" role="alert">
-          {trouble}
-        </p>
-      )}
+      <Trouble>{trouble}</Trouble>
       {file ? (
         <Look key={file.name} rig={rig} file={file.file} />
       ) : (
@@ -134,11 +131,7 @@ function Look({ rig, file }: { rig: FullRig; file: RigFile }) {
         </p>
         <LeftOut leftOut={named.leftOut} />
       </section>
-      {trouble && (
-        <p className="field-error" role="alert">
-          {trouble}
-        </p>
-      )}
+      <Trouble>{trouble}</Trouble>
       <Button variant="go" disabled={isBusy || nothing} onClick={() => void go()}>
         {isBusy ? 'Taking it in …' : 'Take it in'}
       </Button>

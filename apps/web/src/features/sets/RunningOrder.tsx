@@ -38,6 +38,7 @@ import { TextField, TypedField } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { moved } from '../../edits/moved';
 import { SortableList } from '../../ui/SortableList';
+import { Trouble } from '../../ui/Trouble';
 import { pauseEntry, songEntry } from '../../edits/songEdits';
 import { PlaceHint } from '../../documents/PlaceHint';
 import { DocumentHead } from '../../documents/DocumentHead';
@@ -230,11 +231,7 @@ function SetHead({
         )}
       </DocumentHead>
       <PlaceHint place="sets" />
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence}
-        </p>
-      )}
+      <Trouble>{sentence}</Trouble>
     </>
   );
 }

@@ -15,6 +15,7 @@ import { useAppDispatch } from '../../store';
 import { Pick } from '../../ui/Fields';
 import { IconButton } from '../../ui/IconButton';
 import { SearchField } from '../../ui/SearchField';
+import { Trouble } from '../../ui/Trouble';
 import { songEntry } from '../../edits/songEdits';
 import { SONG_ORDERS, songLines, type SongOrder } from '../../edits/songList';
 import { ORDER_WORDS } from '../../words/orderWords';
@@ -240,11 +241,7 @@ function SeveralBar({
           onClick={() => void addTag()}
         />
       </form>
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence}
-        </p>
-      )}
+      <Trouble>{sentence}</Trouble>
       <IntoSet sets={sets} isOff={none} onPick={(id) => void intoSet(id)} />
       <IconButton
         icon={Trash2}

@@ -13,6 +13,7 @@ import { ControlSettings, KIND_WORDS } from '../control/ControlSettings';
 import { LearnPanel } from '../../../boards/LearnPanel';
 import { useLearn } from '../../../boards/useLearn';
 import { nth } from '@idle-step/core/sure';
+import { Trouble } from '../../../ui/Trouble';
 
 /** The board as it is built: its controls laid out in millimetres, and what their hardware sends. */
 export function BoardRoom({
@@ -69,11 +70,7 @@ export function BoardRoom({
         onLearn={() => learn.start(inHand.map((c) => c.id))}
         onRemove={remove}
       />
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence}
-        </p>
-      )}
+      <Trouble>{sentence}</Trouble>
       <LearnPanel learn={learn} />
       <BoardPlan
         board={board}

@@ -5,6 +5,7 @@ import { Pencil } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
+import { Trouble } from '../../../ui/Trouble';
 
 const MOST = 20;
 const LONGEST = 200;
@@ -48,11 +49,7 @@ export function ReceiveSteps({ rig, board }: { rig: FullRig; board: Board }) {
             value={typed}
             onChange={(e) => setTyped(e.target.value)}
           />
-          {wrong && (
-            <p className="field-error" role="alert">
-              {wrong}
-            </p>
-          )}
+          <Trouble>{wrong}</Trouble>
           <Button variant="go" disabled={wrong !== null} onClick={keep}>
             Keep
           </Button>

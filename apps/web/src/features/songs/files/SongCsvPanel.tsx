@@ -1,6 +1,7 @@
 import { Button, ProgressBar } from 'react-bootstrap';
 import { useTakeSongs } from '../book/useTakeSongs';
 import type { SongsFromCsv } from '../../../edits/csvLists';
+import { Trouble } from '../../../ui/Trouble';
 
 /** Songs named in the look; the rest is counted. */
 const SHOWN = 40;
@@ -50,11 +51,7 @@ export function SongCsvPanel({
         </Button>
       </div>
       {isBusy && <ProgressBar now={done} max={Math.max(1, fresh.length)} aria-label="Songs made" />}
-      {sentence && (
-        <p className="field-error" role="alert">
-          {sentence}
-        </p>
-      )}
+      <Trouble>{sentence}</Trouble>
       {changed.length > 0 && (
         <>
           <h2>Changed</h2>
