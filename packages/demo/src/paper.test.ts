@@ -1,4 +1,5 @@
 import {
+  chartTable,
   cueTables,
   labelStrips,
   orderPages,
@@ -185,6 +186,32 @@ describe('tables', () => {
     expect(table!.columns.slice(1).map((c) => c.head)).toEqual(ferry.scenes.map((s) => s.name));
     expect(JSON.stringify(table!.rows)).toContain('Kelpline Snapshot');
   });
+});
+
+it('a chart on paper has a line for each row, as the chart says it', () => {
+  const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
+  const { title, rows } = chartTable(kelpline, demoRig);
+  expect([title, rows.length]).toEqual(['Kelpline: implementation chart', kelpline.chart.length]);
+  const gate = rows.find((r) => r.kind === 'cells' && r.cells[0] === 'Gate');
+  expect(gate).toEqual({ kind: 'cells', cells: ['Gate', 'CC 23', 'switch 0/127', '', ''] });
+});
+
+it('a word that is wider than its column is cut, and loses no letter', () => {
+  const word = 'Donaudampfschifffahrt';
+  const table = {
+    title: '',
+    about: '',
+    columns: [
+      { head: '', share: 1 },
+      { head: '', share: 20 },
+    ],
+    sizePt: 10,
+  };
+  const rows = [{ kind: 'cells', cells: [word, 'beside'] } as const];
+  const [page] = tablePages([{ ...table, rows }], paperSize('a4', false), measure);
+  const texts = textsOf(page!).filter((t) => t !== 'beside');
+  expect(texts.length).toBeGreaterThan(2);
+  expect(texts.join('')).toBe(word);
 });
 
 it('a press plan on paper tells each part with its feet, and marks what is tight or open', () => {
