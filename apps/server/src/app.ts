@@ -9,6 +9,7 @@ import { refuseNewerData } from './database/newerData';
 import { DemoService } from './demo/demo.service';
 import { jsonBody } from './http/json-body.middleware';
 import { onlyOwnHost } from './http/own-host.middleware';
+import { withSchemas } from './http/describe';
 import { ProblemFilter } from './http/problem.filter';
 
 /**
@@ -75,6 +76,7 @@ function describeApi(app: NestExpressApplication): void {
     )
     .setVersion('1')
     .build();
-  const document = SwaggerModule.createDocument(app, config);
+  // Made when it is first asked for: few do, and it would take a third of a start.
+  const document = () => withSchemas(SwaggerModule.createDocument(app, config));
   SwaggerModule.setup('api/docs', app, document, { jsonDocumentUrl: 'api/openapi.json' });
 }
