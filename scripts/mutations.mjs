@@ -104,13 +104,23 @@ function randomOf(seed) {
 }
 
 /**
- * The tests that have to notice what is changed in a room: those of its part of the core or of the page, and where the
- * room has none of its own or is looked at as a whole, those with the demo.
+ * The tests that have to notice what is changed in a room: those of its part of the core or of the page, and those of
+ * other parts that import it. What is changed in the engine its own tests have to notice.
  */
 function testsFor(room) {
   const own = room.startsWith(CORE) ? room.split('/').slice(0, 4).join('/') : room;
-  const demo = /^packages\/core\/src\/(check|engine\/actions|memory|paper|proof|sheet|songFile)/.test(room);
-  return [own, ...(demo ? ['packages/demo/src'] : [])].map((folder) => `${folder}/**/*.test.ts`);
+  const part = own.slice(CORE.length + 1);
+  if (!room.startsWith(CORE) || part === 'engine') return [`${own}/**/*.test.ts`];
+  const isImported = new RegExp(`from '(@idle-step/core|(\\.\\.?/)+)/?${part}(/|')`);
+  const others = ['packages/core/src', 'packages/demo/src'].flatMap((folder) =>
+    readdirSync(join(ROOT, folder), { recursive: true })
+      .filter((name) => name.endsWith('.test.ts'))
+      .map((name) => `${folder}/${name}`)
+      .filter(
+        (file) => !file.startsWith(`${own}/`) && isImported.test(readFileSync(join(ROOT, file), 'utf8')),
+      ),
+  );
+  return [`${own}/**/*.test.ts`, ...others];
 }
 
 /** Makes small changes of a room, one at a time, in a copy of the project: how each of them ended. */

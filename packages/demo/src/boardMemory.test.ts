@@ -8,7 +8,7 @@ import {
   type MemoryBoard,
 } from '@idle-step/core/memory';
 import { encode, hex } from '@idle-step/core/midi';
-import { startJob } from '@idle-step/core/transfer';
+import { dumpFrame, startJob } from '@idle-step/core/transfer';
 import { describe, expect, it } from 'vitest';
 import { overLink } from '../../core/src/memory/boardLink.test-support';
 import { seeded } from '../../core/src/seeded.test-support';
@@ -106,6 +106,13 @@ describe('a board with a memory', () => {
     const start = isOn(newMemoryBoard(tenAndTwo, 'din', 5), 0, []);
     const { job, board } = overLink(startJob('send', { bytes: tenBanks(), controls }, 0), start);
     expect([job.end, board.working]).toEqual(['no-answer', null]);
+  });
+
+  it('that was sent nothing yet cancels where its memory is asked for', () => {
+    const data = Uint8Array.from(dumpFrame({ kind: 'request', device: 5 }));
+    const { replies } = boardOn(ready(), { kind: 'message', atMs: 10, message: { kind: 'sysex', data } });
+    // MIDI 1.0 Detailed Specification, handshaking messages: Cancel is F0 7E <device> 7D pp F7.
+    expect(replies.map((r) => hex(encode(r.message)))).toEqual(['F0 7E 05 7D 00 F7']);
   });
 
   it('forgets at power-off what was not stored', () => {

@@ -32,6 +32,60 @@ describe('the evening with one thing taken away', () => {
     expect(all.some((b) => b.kind === 'board' && b.name === 'Tiller 25')).toBe(false);
   });
 
+  it('names boards, gear, cables, ports at the computer, and pedals that move something', () => {
+    const named = (kind: Break['kind']) => all.flatMap((b) => (b.kind === kind ? [b.name] : []));
+    expect(named('board')).toEqual(['Plank 10', 'Twig 4']);
+    expect(named('device').slice(0, 3)).toEqual(['Crossbar', 'Bollard', 'Kelpline']);
+    expect(named('cable')).toHaveLength(demoRig.cables.length);
+    expect(named('port')).toHaveLength(
+      demoRig.devices.flatMap((d) => d.ports).filter((p) => p.atComputer).length,
+    );
+    expect(named('pedal')).toEqual(['Plank 10 pedal 1', 'Plank 10 pedal 2']);
+  });
+
+  it('names a pedal for its ends alone, and none that does nothing', () => {
+    const [sweeper, ends] = ['pedal 1', 'pedal 2'].map((name) =>
+      there(demoRig.boards.flatMap((b) => b.controls).find((c) => c.name === name)),
+    ) as [{ id: string }, { id: string }];
+    const presets = demoPresets.map((p) => ({
+      ...p,
+      banks: p.banks.map((b) => ({
+        ...b,
+        assignments: b.assignments.flatMap((a) => {
+          if (a.controlId === sweeper.id) return [];
+          const press = [{ id: 'end-next', kind: 'scene', to: { kind: 'next' } } as const];
+          return [a.controlId === ends.id ? { ...a, sweeps: [], press } : a];
+        }),
+      })),
+    }));
+    const found = drained(breaksOf({ ...show, presets }, GRAPH_LIMITS));
+    expect(found.flatMap((b) => (b.kind === 'pedal' ? [[b.name, b.unmoved]] : []))).toEqual([
+      ['Plank 10 pedal 2', []],
+    ]);
+  });
+
+  it('offers a switch that is free before the hold of one that is not', () => {
+    const twig = there(demoRig.boards.find((b) => b.controls.some((c) => c.name === 'switch 4')));
+    const free = there(twig.controls.find((c) => c.name === 'switch 2'));
+    const presets = demoPresets.map((p) =>
+      p.id === twig.presetId
+        ? {
+            ...p,
+            banks: p.banks.map((b) => ({
+              ...b,
+              assignments: b.assignments.filter((a) => a.controlId !== free.id),
+            })),
+          }
+        : p,
+    );
+    const board = there(
+      drained(breaksOf({ ...show, presets }, GRAPH_LIMITS)).find((b) => b.name === 'Plank 10'),
+    );
+    expect(board.mend?.text).toBe('Put Next on switch 2 of Twig 4');
+    // The other presets stay as they are.
+    expect(board.mend?.documentId).toBe(twig.presetId);
+  });
+
   it.each([
     ['Kelpline', scenes],
     ['the cable from Crossbar Out A to Kelpline In', scenes],

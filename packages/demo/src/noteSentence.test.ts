@@ -12,6 +12,7 @@ const empty = compileWorld({
 });
 const device = demoRig.devices.find((d) => d.name === 'Kelpline')!;
 const fn = device.chart[0]!;
+const pedal = demoRig.boards[0]!.controls.find((c) => c.kind === 'expression-pedal')!;
 
 describe('a note of the engine in words', () => {
   it('of panic names every port with the channels that it silences', () => {
@@ -34,7 +35,7 @@ describe('a note of the engine in words', () => {
     expect(spared).toMatch(new RegExp(`, channel ${device.channel + 1}\\.$`));
   });
 
-  it.each<[LiveNote, string]>([
+  it.each([
     [
       { code: 'value-refused', functionId: fn.id, value: 300 },
       `Kelpline ${fn.name} does not take 300. Choose a value that it has.`,
@@ -52,7 +53,26 @@ describe('a note of the engine in words', () => {
       { code: 'recalled', songIndex: 0, sceneIndex: 0, settlesInMs: 1234.5 },
       `${demoSongs[0]!.name}, ${demoSongs[0]!.scenes[0]!.name}: settled in 1.23 s.`,
     ],
-  ])('%j', (note, sentence) => expect(noteSentence(note, world)).toBe(sentence));
+    [{ code: 'set-began' }, 'The set has begun.'],
+    [
+      { code: 'value-unknown', functionId: fn.id, controlId: pedal.id, isSent: true },
+      `Where Kelpline ${fn.name} stood was not known, so ${pedal.name} began where its range begins.`,
+    ],
+    [
+      { code: 'value-unknown', functionId: fn.id, controlId: 'gone', isSent: true },
+      `Where Kelpline ${fn.name} stood was not known, so The encoder began where its range begins.`,
+    ],
+    [{ code: 'captured', count: 1 }, 'Captured: 1 value taken into the scene.'],
+    [
+      { code: 'number-kept', deviceId: device.id, number: 31 },
+      'CC 31 was not sent: Kelpline keeps this number for its own hardware. Take a free one.',
+    ],
+  ] as [LiveNote, string][])('%j', (note, sentence) => expect(noteSentence(note, world)).toBe(sentence));
+
+  it('of a set that has begun names it', () => {
+    const named = compileWorld({ ...world.show, setName: 'Harbour night' });
+    expect(noteSentence({ code: 'set-began' }, named)).toBe('The set has begun: Harbour night.');
+  });
 
   it.each([
     [0, '0 ms'],

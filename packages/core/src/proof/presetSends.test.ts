@@ -82,6 +82,11 @@ describe('everything a preset sends', () => {
       [{ ...assign('s0', [{ kind: 'set', functionId: 'snapshot', value: 2 }]), label: 'Snapshot 3' }],
       [],
     ],
+    [
+      'a label with a number of its own',
+      [{ ...assign('s0', [{ kind: 'set', functionId: 'snapshot', value: 2 }]), label: 'Song 7' }],
+      [],
+    ],
     ['a function that is gone', [assign('s0', [{ kind: 'toggle', functionId: 'nowhere' }])], ['gone']],
     ['a device that is gone', [assign('s0', [message(90, { deviceId: 'nowhere' })])], ['gone']],
     [
