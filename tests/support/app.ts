@@ -160,16 +160,18 @@ async function closeWindows(browser: Browser, kept: ReadonlySet<BrowserContext>)
 type OpenPage = Page & { troubles: string[] };
 
 /**
- * A window with storage of its own, in which the floor and the monitor were left open.
+ * A window with storage of its own, in which the floor and the monitor were left open. It has no idle time: what a page
+ * does then (fetching its other places, keeping the application, warming up) takes as long as all that is tested.
  *
  * @param isFirstVisit nothing was chosen yet: both open and fold by themselves.
+ * @param hasIdleTime the window does all that people's do.
  */
 export async function openPage(
   browser: Browser,
   base: string,
   path: string,
   before?: (page: Page) => Promise<unknown>,
-  { isFirstVisit = false } = {},
+  { isFirstVisit = false, hasIdleTime = false } = {},
 ): Promise<OpenPage> {
   const context = emptied.get(browser)?.pop() ?? (await browser.createBrowserContext());
   inUse.set(context, (inUse.get(context) ?? new Set()).add(base));
@@ -184,6 +186,7 @@ export async function openPage(
     if (message.type() === 'error' && !isRefused) page.troubles.push(message.text());
   });
   if (!isFirstVisit) await page.evaluateOnNewDocument(leaveOpen);
+  if (!hasIdleTime) await page.evaluateOnNewDocument(neverIdle);
   await before?.(page);
   await page.goto(base + path);
   return page;
@@ -197,6 +200,11 @@ function leaveOpen(): void {
   } catch {
     // Some tests take the storage away.
   }
+}
+
+function neverIdle(): void {
+  window.requestIdleCallback = () => 0;
+  ServiceWorkerContainer.prototype.register = () => Promise.reject(new Error('not in this window'));
 }
 
 /** Waits until a condition in the page holds; says what was there instead when it never does. */
@@ -288,11 +296,16 @@ export async function fill(
   text: string,
   key: 'Enter' | 'Tab' = 'Enter',
 ): Promise<void> {
-  const input = await labelled(page, label);
-  if (!input) throw new Error(`no field “${label}”`);
   // Letters that come later are wider: what is below them moves away from where the mouse goes.
   await page.evaluate(async () => void (await document.fonts.ready));
-  await input.click({ count: 3 });
+  // What moves between a look and a click is clicked again, as by a person who sees that the caret is not there.
+  const hasCaret = async () => {
+    const input = await labelled(page, label);
+    if (!input) throw new Error(`no field “${label}”`);
+    await input.click({ count: 3 });
+    return input.evaluate((field) => document.activeElement === field);
+  };
+  await until(`the caret in “${label}”`, hasCaret, (has) => has);
   await page.keyboard.press('Backspace');
   await page.keyboard.type(text);
   await page.keyboard.press(key);
