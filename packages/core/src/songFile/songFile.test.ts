@@ -17,7 +17,7 @@ import {
   type Song,
 } from '../show';
 import { makeRig } from '../testing.test-support';
-import { songFromSmf, songToSmf } from './index';
+import { notInFile, songFromSmf, songToSmf, type NotInFile } from './index';
 
 const empty = compileWorld({ rig: makeRig([]), presets: [], setName: '', songs: [] });
 let nextId = 0;
@@ -106,6 +106,57 @@ describe('a tempo map of a file', () => {
     };
     expect(songFromSmf(empty, file, 'S', freshId)).toMatchObject({ limited: 2, leftOut: 2 });
   });
+});
+
+describe('what a file does not hold', () => {
+  const scene = { ...PLAIN_SCENE, id: 'verse', name: 'Verse' };
+  const part = {
+    id: 'part',
+    sceneId: 'verse',
+    name: '',
+    length: { amount: 8, unit: 'bars' },
+    remark: '',
+  } as const;
+  const cue = (action: object) => ({
+    line: { ...PLAIN_LINE, cues: [{ id: 'cue', name: '', at: { kind: 'start' }, actions: [action] }] },
+  });
+  const plain = {
+    ...PLAIN_SONG,
+    id: 's',
+    rigId: 'r',
+    name: 'S',
+    tempoBpm: 120,
+    beatsPerBar: 4,
+    lengthS: 60,
+    scenes: [scene],
+    parts: [part],
+  };
+  it.each<[string, object, NotInFile[]]>([
+    ['a plain song', {}, []],
+    ['a part of unknown length', { parts: [{ ...part, length: null }] }, ['lengths']],
+    ['one of two of unknown length', { parts: [part, { ...part, id: 'b', length: null }] }, ['lengths']],
+    [
+      'a scene that switches a layer',
+      { scenes: [{ ...scene, routes: [{ routeId: 'x', isOn: true }] }] },
+      ['layers'],
+    ],
+    [
+      'a scene that turns to a bank',
+      { scenes: [{ ...scene, banks: [{ boardId: 'b', bankId: 'x' }] }] },
+      ['banks'],
+    ],
+    ['a cue that goes to the next song', cue({ kind: 'song', to: { kind: 'next' } }), ['away']],
+    ['the same, switched off', cue({ kind: 'song', to: { kind: 'next' }, isOff: true }), []],
+    ['a cue that goes to the next scene', cue({ kind: 'scene', to: { kind: 'next' } }), []],
+    ['a cue that sets a value', cue({ kind: 'set', functionId: 'f', value: 1 }), []],
+    ['a cue that moves in time', cue({ kind: 'ramp', functionId: 'f' }), ['glides']],
+    ['a remark of a part', { parts: [{ ...part, remark: 'softly' }] }, ['remarks']],
+    [
+      'a colour and a remark',
+      { scenes: [{ ...scene, colour: 'teal' }], remark: 'capo 2' },
+      ['remarks', 'looks'],
+    ],
+  ])('of %s', (_what, changed, told) => expect(notInFile({ ...plain, ...changed } as Song)).toEqual(told));
 });
 
 const at = fc.integer({ min: 0, max: 120 * BEAT - 1 }).map((tick) => tick / BEAT);

@@ -99,6 +99,13 @@ describe('somebody who plays the same again and again', () => {
       { seed: 40, numRuns: 40 },
     );
   });
+  it('on two knobs: each leaves after its own moment, not with the other', () => {
+    const other = controller(0, 21, 65);
+    const [one, two] = [every(9, 2, () => step1), every(9, 2, () => other)];
+    const { sent, loops } = play([...one, ...two.map(([at, m]) => [at + 15, m] as const)], 1000);
+    const lastOf = (m: Message) => Math.max(...sent.flatMap(([at, b]) => (b === hex(encode(m)) ? [at] : [])));
+    expect([sent.length, lastOf(step1), lastOf(other), loops]).toEqual([18, 16 + 30, 15 + 16 + 30, []]);
+  });
   it('is held back for no more than a moment', () => {
     const turned = every(100, 5, () => step1);
     const late = play(turned, 60_000).sent.map(([atMs], i) => atMs - turned[i]![0]);

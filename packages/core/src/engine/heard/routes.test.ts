@@ -179,6 +179,48 @@ describe('the same keys on two instruments by scene', () => {
   });
 });
 
+describe('a note that is struck again before it ends', () => {
+  const hum = route('hum', {
+    gate: inScenes('verse'),
+    to: [{ portId: 'host-in', channel: 0 }],
+    after: 'pass',
+  });
+  const bells = route('bells', {
+    gate: inScenes('chorus'),
+    to: [{ portId: 'out', channel: 2 }],
+    after: 'pass',
+  });
+  const strike = noteOn(0, 60, 90);
+
+  it('ends once where both strikes sound', () => {
+    const p = new Player([hum, bells]);
+    p.do(scene(0));
+    expect([p.hear(strike), p.hear(strike)]).toEqual([['host-in: 90 3C 5A'], ['host-in: 90 3C 5A']]);
+    expect(p.hear(noteOff(0, 60))).toEqual(['host-in: 80 3C 40']);
+    expect(p.state.routes.begun).toEqual([]);
+  });
+
+  it('ends in both places where the second strike sounds elsewhere', () => {
+    const p = new Player([hum, bells]);
+    p.do(scene(0));
+    p.hear(strike);
+    p.do(scene(1));
+    expect(p.hear(strike)).toEqual(['out: 92 3C 5A']);
+    expect(p.hear(noteOff(0, 60))).toEqual(['host-in: 80 3C 40', 'out: 82 3C 40']);
+    expect([p.state.routes.begun, p.state.sounding]).toEqual([[], []]);
+  });
+
+  it('ends on both channels of one port', () => {
+    const other = { ...bells, to: [{ portId: 'host-in', channel: 5 }] };
+    const p = new Player([hum, other]);
+    p.do(scene(0));
+    p.hear(strike);
+    p.do(scene(1));
+    expect(p.hear(strike)).toEqual(['host-in: 95 3C 5A']);
+    expect(p.hear(noteOff(0, 60))).toEqual(['host-in: 80 3C 40', 'host-in: 85 3C 40']);
+  });
+});
+
 describe('a gate', () => {
   const gated = (by: NonNullable<Route['gate']>['by'], startsOpen = false) =>
     route('a', { gate: { by, startsOpen, holds: [], others: 'pass' } });
@@ -236,6 +278,11 @@ describe('routes and the rest of the rig', () => {
     const p = new Player([all, gateless('a')]);
     expect(p.hear(controller(15, 31, 127), 'board-out')).toEqual(['host-in: BF 1F 7F']);
     expect(p.hear(controller(15, 30, 127), 'board-out')).toEqual([]);
+    // Neither does what else is held let them through.
+    p.hear(noteOn(0, 60, 90));
+    expect(p.hear(controller(15, 30, 0), 'board-out')).toEqual([]);
+    expect(p.hear(controller(15, 30, 127), 'board-out')).toEqual([]);
+    expect(p.hear(noteOff(0, 60))).toEqual(['host-in: 80 3C 40']);
   });
 
   it('what this application says goes through a route that takes from its output', () => {
