@@ -5,7 +5,7 @@ import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
 import { bindPort, fake, FAKE_SOURCE, openWithPorts, type Fake } from './support/ports';
-import { openPage, pressButton, textIs, until, useApp } from './support/app';
+import { HeldRequests, openPage, pressButton, textIs, until, useApp } from './support/app';
 
 const running = useApp();
 const controls = demoRig.boards.flatMap((b) => b.controls);
@@ -63,6 +63,27 @@ describe('a line check', () => {
     await textIs(page, '.last-check', (t) =>
       t.startsWith(`Line check: ${controls.length} of ${controls.length} right`),
     );
+  });
+
+  it('begins only once the rig is played, however slow the server is', async () => {
+    const lists = new HeldRequests(/\/api\/(presets|sets)\b/);
+    const page = await openPage(running.browser, running.app.base, '/check', lists.hold);
+    const isOpen = () =>
+      page.evaluate(() => {
+        const all = [...document.querySelectorAll<HTMLButtonElement>('.check-place button')];
+        return all.find((b) => b.textContent === 'Check everything')?.disabled === false;
+      });
+    await page.waitForSelector('.check-place button');
+    expect(await isOpen()).toBe(false);
+    lists.letCome();
+    await until('the rig is played', isOpen, (is) => is);
+    await pressButton(page, 'Check everything');
+    await until(
+      'what is due',
+      () => due(page),
+      (now) => now === controls[0]!.name,
+    );
+    expect(page.troubles).toEqual([]);
   });
 
   it('says what is wrong with real bytes and learns it anew; on the stage it says what is due', async () => {
