@@ -325,4 +325,45 @@ describe('a dump over a link', () => {
     expect(doubted.send).toHaveLength(1);
     expect(sendOn(doubted.state, cancel(9)).state.end).toBe('refused');
   });
+
+  const heardBy = (state: Sending, data: number[]) => sendOn(state, { kind: 'heard', atMs: 9, data });
+  /** A sender that has sent its second packet. */
+  const atSecond = () => {
+    const head = sendOn(startSending(7, new Uint8Array(300), 0), { kind: 'tick', atMs: 0 });
+    const first = heardBy(head.state, handshake('acknowledged', 7, 0));
+    return heardBy(first.state, handshake('acknowledged', 7, 1)).state;
+  };
+
+  // MIDI 1.0 Detailed Specification, "Generic Handshaking": NAK names the packet that is to be sent again.
+  it.each([
+    [2, { kind: 'packet', number: 2 }],
+    [1, { kind: 'packet', number: 1 }],
+    [0, { kind: 'head' }],
+    [3, null],
+    [9, null],
+  ])('asked for packet %d again after the second, sends that at once', (number, again) => {
+    const { send, state } = heardBy(atSecond(), handshake('not-acknowledged', 7, number));
+    const sent = send.map((data) => readDumpFrame(data));
+    expect(sent).toMatchObject(again ? [{ ok: true, value: again }] : []);
+    expect(state.end).toBeNull();
+  });
+
+  it.each([
+    ['the next packet', 2, 'acknowledged', 2, 30],
+    ['the one before once more, whose answer was lost', 1, 'acknowledged', 1, 20],
+    ['one too far on', 3, 'not-acknowledged', 2, 20],
+    ['one with a number of before', 0, 'not-acknowledged', 2, 20],
+  ] as const)('a receiver of one packet that gets %s answers so', (_what, number, kind, packet, held) => {
+    const on = (state: Receiving, frame: DumpFrame) =>
+      receiveOn(state, { kind: 'heard', atMs: 1, data: dumpFrame(frame) });
+    const bytes = new Uint8Array(10);
+    const head = on(startReceiving(7), { kind: 'head', device: 7, length: 40, crc: 0 });
+    // Before the first packet no number is one of before.
+    const early = on(head.state, { kind: 'packet', device: 7, number: 0, bytes });
+    expect(early.send.map(readHandshake)).toEqual([{ kind: 'not-acknowledged', device: 7, packet: 1 }]);
+    const first = on(early.state, { kind: 'packet', device: 7, number: 1, bytes: new Uint8Array(20) });
+    const { state, send } = on(first.state, { kind: 'packet', device: 7, number, bytes });
+    expect(send.map(readHandshake)).toEqual([{ kind, device: 7, packet }]);
+    expect(state.bytes).toHaveLength(held);
+  });
 });
