@@ -60,6 +60,34 @@ describe('a running order that was read', () => {
     ]));
 });
 
+describe('a scene that is left out tonight', () => {
+  const heron = demoSongs.find((s) => s.name === 'Heron')!;
+  const song = {
+    ...heron,
+    scenes: ['Verse', 'Bridge', 'verse'].map((name, i) => ({ ...heron.scenes[0]!, id: `scene-${i}`, name })),
+  };
+  const leftOut = (cell: string) => {
+    const rows = readSetCsv(`kind,name,left out tonight\nsong,Heron,${cell}\n`);
+    if (!rows.ok) throw new Error(rows.error[0]!.sentence);
+    const made = setFromCsv(rows.value, rig, list, [song], null, (name) => name ?? 'Read');
+    if (Array.isArray(made)) return (made as { sentence: string }[]).map((f) => f.sentence);
+    return (made as Setlist).entries.flatMap((e) => (e.kind === 'song' ? e.leftOutSceneIds : []));
+  };
+  it.each([
+    ['Bridge', ['scene-1']],
+    ['3', ['scene-2']],
+    ['3 verse', ['scene-2']],
+    // Where the song was put into another order since, the name counts.
+    ['1 Bridge', ['scene-1']],
+    [
+      'Verse',
+      ['2 scenes of “Heron” are called “Verse”; write the place of the one that is left out, like 2.'],
+    ],
+    ['Coda', ['“Heron” has no scene “Coda” to be left out.']],
+    ['9', ['“Heron” has no scene “9” to be left out.']],
+  ])('%s', (cell, found) => expect(leftOut(cell)).toEqual(found));
+});
+
 describe('a set as CSV', () => {
   const csvOf = (given: Setlist) =>
     writeSetCsv(

@@ -14,12 +14,39 @@ import { withNewBoard, withNewControls, withoutBoard } from './boardEdits';
 import { DEVICE_KINDS, withNewDevice } from './newDevice';
 import { exampleBytes, rangeWords, valueWords } from '../words/chartWords';
 import { withoutValue, withValue } from '@idle-step/core/sheet';
-import { barsToSplit, newSong, withNewScene, withSceneSplit } from './songEdits';
+import {
+  barsToSplit,
+  newSong,
+  withNewScene,
+  withNewSceneAfter,
+  withSceneCopy,
+  withSceneSplit,
+} from './songEdits';
 import { freeName } from '../words/names';
 import { minutes, parseMinutes } from '../words/times';
 
 const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
 const row = (name: string) => kelpline.chart.find((f) => f.name === name)!;
+
+describe('one more scene', () => {
+  const heron = demoSongs.find((s) => s.name === 'Heron')!;
+  const names = (song: typeof heron) => song.scenes.map((s) => s.name);
+  const [first, ...others] = names(heron) as [string, ...string[]];
+
+  it('stands behind the one that it was asked for at, under a name that is free', () => {
+    const song = withNewSceneAfter(heron, 0);
+    expect(names(song)).toEqual([first, `${first} 2`, ...others]);
+    expect([song.scenes[1]!.values, SongSchema.safeParse(song).success]).toEqual([[], true]);
+    expect(names(withNewSceneAfter({ ...heron, scenes: [] }, 0))).toEqual(['Scene']);
+  });
+
+  it('as a copy sets the same and is another scene', () => {
+    const id = crypto.randomUUID();
+    const song = withSceneCopy(heron, 0, id);
+    expect([song.scenes[1]!.id, song.scenes[1]!.values]).toEqual([id, heron.scenes[0]!.values]);
+    expect(new Set(song.scenes.map((s) => s.id)).size).toBe(song.scenes.length);
+  });
+});
 
 describe('a new layer', () => {
   const made = newLayer(demoRig);
