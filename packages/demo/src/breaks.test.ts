@@ -44,9 +44,9 @@ describe('the evening with one thing taken away', () => {
   });
 
   it('names a pedal for its ends alone, and none that does nothing', () => {
-    const [sweeper, ends] = ['pedal 1', 'pedal 2'].map((name) =>
-      there(demoRig.boards.flatMap((b) => b.controls).find((c) => c.name === name)),
-    ) as [{ id: string }, { id: string }];
+    const pedal = (name: string) =>
+      there(demoRig.boards.flatMap((b) => b.controls).find((c) => c.name === name));
+    const [sweeper, ends] = [pedal('pedal 1'), pedal('pedal 2')];
     const presets = demoPresets.map((p) => ({
       ...p,
       banks: p.banks.map((b) => ({

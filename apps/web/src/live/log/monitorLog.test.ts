@@ -41,6 +41,15 @@ it('numbers go on over clearing', () => {
   expect(log.last('note')).toMatchObject({ seq: 5, sentence: 'again' });
 });
 
+it('the last line of a kind is gone once so many others came after it', () => {
+  const log = filled(1);
+  const other = { kind: 'port', portId: 'p', rig: demoRig, name: 'Blue box 1', atMs: 0, wallMs: 0 } as const;
+  for (let i = 1; i < LOG_LIMIT; i++) log.add(other);
+  expect(log.last('note')).toMatchObject({ seq: 1 });
+  log.add(other);
+  expect([log.last('note'), log.last('port')?.seq]).toEqual([undefined, LOG_LIMIT + 1]);
+});
+
 const device = demoRig.devices.find((d) => d.chart.length > 0);
 const time = fc.double({ min: 0, max: 1e12, noNaN: true });
 const byte = fc.nat(127);

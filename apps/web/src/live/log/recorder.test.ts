@@ -77,4 +77,7 @@ it('a recording is what happened, entry by entry, with what was sent', () => {
   expect(kept.sent).toEqual(sent);
   recorder.showIs({ ...show, rig: { ...demoRig, id: 'another' } }, 140, []);
   expect(recorder.length).toBe(0);
+  // Before the first rig has come there is nothing to keep.
+  recorder.showIs({ ...show, rig: { ...demoRig, id: '' } }, 150, []);
+  expect(recorder.recording).toBeNull();
 });
