@@ -130,5 +130,10 @@ describe('what feet do', () => {
       ),
     });
     expect([isHeard(nth(deaf.boards, 0)), pressesAt(deaf, begunEvening(deaf))]).toEqual([false, []]);
+    // A board that works by itself sends what it does, and no bytes of its switches: it is pressed all the same.
+    const alone = compileWorld({ ...show, rig: makeRig([device], [], [{ ...board, mode: 'standalone' }]) });
+    expect(pressesAt(alone, begunEvening(alone)).map((p) => p.controlId)).toEqual(['s0', 's1']);
+    const after = pressed(alone, begunEvening(alone), { controlId: 's0', gesture: 'press' });
+    expect(after.state.position.sceneId).toBe(song.scenes[1]!.id);
   });
 });
