@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { compileWorld } from '../../engine';
 import { seeded } from '../../seeded.test-support';
+import { assign, makeBoard, makeRig, makeSong } from '../../testing.test-support';
 import { drained } from '../feet/drained';
 import { begunEvening } from '../feet/evening';
 import { everySequence, randomEvening, replayed, sceneKeyOf } from '../feet/footRuns.test-support';
@@ -80,5 +82,51 @@ describe('what feet can bring about', () => {
     const graph = drained(footGraph(world, begunEvening(world), { exactPresses: 0, presses: 1 }));
     expect([graph.isWhole, graph.tried]).toEqual([false, 1]);
     expect(reachOf(world, graph).isWhole).toBe(false);
+  });
+});
+
+describe('presses between scenes', () => {
+  const { device, board, preset } = makeBoard(2, 0, [
+    [
+      assign('s0', [{ kind: 'scene', to: { kind: 'next' } }]),
+      assign('s1', [{ kind: 'scene', to: { kind: 'previous' } }]),
+    ],
+  ]);
+  const song = makeSong('Song', [
+    ['One', {}],
+    ['Two', {}],
+    ['Three', {}],
+  ]);
+  const world = compileWorld({
+    rig: makeRig([device], [], [board]),
+    presets: [preset],
+    setName: 'Set',
+    songs: [song],
+  });
+  const next = { controlId: 's0', gesture: 'press' };
+
+  it('are told from the beginning, from the scene before, and from anywhere', () => {
+    const { scenes, traps, isWhole } = reachOf(world, drained(footGraph(world, begunEvening(world))));
+    expect(scenes.map((s) => [s.presses, s.fromBefore, s.fromAnywhere, s.differs])).toEqual([
+      [[], null, 2, null],
+      [[next], { fewest: 1, most: 1 }, 1, null],
+      [[next, next], { fewest: 1, most: 1 }, 2, null],
+    ]);
+    expect([traps, isWhole]).toEqual([[], true]);
+  });
+
+  it('that there are none of are told where the switch back is gone', () => {
+    const onward = {
+      ...preset,
+      banks: preset.banks.map((b) => ({ ...b, assignments: [b.assignments[0]!] })),
+    };
+    const oneWay = compileWorld({ ...world.show, presets: [onward] });
+    const { scenes, traps, idleControls } = reachOf(oneWay, drained(footGraph(oneWay, begunEvening(oneWay))));
+    expect(scenes.map((s) => s.fromAnywhere)).toEqual([null, null, 2]);
+    expect(traps.map((t) => [t.sceneId, t.leadsTo?.sceneId, t.back])).toEqual([
+      [song.scenes[0]!.id, song.scenes[1]!.id, null],
+      [song.scenes[1]!.id, song.scenes[2]!.id, null],
+    ]);
+    expect(idleControls).toEqual(['s1']);
   });
 });
