@@ -11,6 +11,7 @@ import {
   stripPages,
   tablePages,
   MM_PER_PT,
+  type LabelStrip,
   type Measure,
   type PaperItem,
   type PaperPage,
@@ -117,6 +118,28 @@ describe('label strips', () => {
     },
   );
 
+  it.each([
+    // A short one is as high as the strip lets it be: 62 % of 14 mm.
+    ['Go', ['Go'], (14 * 0.62) / MM_PER_PT],
+    // Two words that would be small side by side stand on two lines, each at most half as high as the strip lets one be.
+    ['Snapshot three', ['Snapshot', 'three'], (14 * 0.31) / MM_PER_PT],
+    ['Reverb on', ['Reverb on'], 29 / (9 * 0.5 * MM_PER_PT)],
+    // A word is never cut for the sake of its size, however small it becomes, down to 5 pt.
+    ['Antidisestablishment', ['Antidisestablishment'], 29 / (20 * 0.5 * MM_PER_PT)],
+    ['Antidisestablishmentarianism again', ['Antidisestablishmentarianism again'], 5],
+  ] as const)('writes the label “%s” as large as its place lets it be', (label, lines, sizePt) => {
+    const cell = { controlId: 'c', text: label, xMm: 0, widthMm: 32, colour: null };
+    const strip: LabelStrip = { name: '', widthMm: 32, cells: [cell] };
+    const [page] = stripPages('Board', [strip], look, paperSize('a4', true), measure);
+    const texts = page!.items.flatMap((i) => (i.kind === 'text' && i.align === 'middle' ? [i] : []));
+    const shown = texts.filter((t) => label.includes(t.text));
+    expect(shown.map((t) => t.text)).toEqual(lines);
+    for (const t of shown) {
+      expect(Math.abs(t.sizePt - sizePt)).toBeLessThanOrEqual(0.25);
+      if (t.sizePt > 5) expect(measure(t.text, t.font, t.sizePt)).toBeLessThanOrEqual(32 - 3);
+    }
+  });
+
   it('have the colours of the cloth, or are plain black on white', () => {
     const [first] = plank!.banks;
     const assignments = new Map(
@@ -175,7 +198,14 @@ describe('tables', () => {
   it('of the rig name every cable and every device', () => {
     const texts = tablePages(rigTables(demoRig), paperSize('a4', false), measure).flatMap(textsOf);
     for (const d of demoRig.devices) if (!d.away) expect(texts).toContain(d.name);
-    expect(texts.filter((t) => t === 'DIN' || t === 'USB')).toHaveLength(demoRig.cables.length);
+    const links = (all: readonly string[]) => all.filter((t) => t === 'DIN' || t === 'USB').length;
+    expect(links(texts)).toBe(demoRig.cables.length);
+    // One whose port is gone has nothing to be pulled out of.
+    const [cable, ...others] = demoRig.cables;
+    const rig = { ...demoRig, cables: [{ ...cable!, toPortId: 'gone' }, ...others] };
+    expect(links(tablePages(rigTables(rig), paperSize('a4', false), measure).flatMap(textsOf))).toBe(
+      others.length,
+    );
   });
 
   it('of a preset have a line for each message, and of a song what each scene sets', () => {

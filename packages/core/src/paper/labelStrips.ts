@@ -208,7 +208,7 @@ function stripItems(
   return items;
 }
 
-/** A label as large as its place lets it be, on one line or on two. */
+/** A label as large as its place lets it be, on one line or, where it has two words or more, on two. */
 function labelItems(
   { text, widthMm }: StripCell,
   middleMm: number,
@@ -223,7 +223,8 @@ function labelItems(
   const onePt = sizeToFit(text, roomMm, 'cond', mostPt, 5, measure);
   const twoPt = Math.min(mostPt / 2, onePt * 1.9);
   const lines = onePt < mostPt / 2 ? wrapped(text, roomMm, 'cond', twoPt, measure) : [text];
-  const isTwo = lines.length === 2 && twoPt > onePt;
+  // Joined again they are the label: no word was cut.
+  const isTwo = lines.length === 2 && twoPt > onePt && lines.join(' ') === text;
   const shown = isTwo ? lines : [text];
   const sizePt = isTwo ? twoPt : onePt;
   const lineMm = sizePt * MM_PER_PT;
