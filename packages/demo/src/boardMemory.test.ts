@@ -102,6 +102,18 @@ describe('a board with a memory', () => {
     expect(tookMs / needMs).toBeLessThan(1.3);
   });
 
+  it('takes what it is sent however it is damaged on the way: 300 of 300', () => {
+    const { memory } = memoryOf(rig, tenAndTwo, randomPreset(tenAndTwo, 1, seeded(4)));
+    const bytes = memoryBytes(memory);
+    const ends = new Map<string | null, number[]>();
+    for (let seed = 1; seed <= 300; seed++) {
+      const start = { ...ready(), faults: faulty, seed: seed * 7919 };
+      const { job } = overLink(startJob('send', { bytes, controls }, 0), start);
+      ends.set(job.end, [...(ends.get(job.end) ?? []), seed]);
+    }
+    expect([...ends].filter(([end]) => end !== 'done')).toEqual([]);
+  });
+
   it('is deaf where it was not switched on for it', () => {
     const start = isOn(newMemoryBoard(tenAndTwo, 'din', 5), 0, []);
     const { job, board } = overLink(startJob('send', { bytes: tenBanks(), controls }, 0), start);

@@ -59,6 +59,8 @@ export type BoardJob = {
   readonly sending: Sending | null;
   readonly receiving: Receiving | null;
   readonly identity: Identity | null;
+  /** What boards said of themselves, as text: what is said once may be damage. */
+  readonly said: readonly string[];
   /** What the board said last that it holds. */
   readonly held: Held | null;
   readonly read: Uint8Array | null;
@@ -90,6 +92,7 @@ export const startJob = (
   sending: null,
   receiving: null,
   identity: null,
+  said: [],
   held: null,
   read: null,
   beganMs: atMs,
@@ -180,15 +183,17 @@ function answered(job: BoardJob, { data, atMs }: Heard): Transferred<BoardJob> {
   if (stageOf(job) === 'identity') {
     const identity = readIdentityReply(data);
     if (!identity) return nothing;
-    const isBoard = isBoardOf(identity);
     // Others behind the same cable answer as well: one that is no board is only told where none is.
-    if (isBoard && identity.member === job.controls) return next({ ...job, identity }, atMs);
-    // Others behind the same cable answer as well: one that is no board is only told where none is.
-    if (!isBoard) return { state: { ...job, identity: job.identity ?? identity }, send: [] };
-    // What is said once may be damage.
-    if (JSON.stringify(identity) === JSON.stringify(job.identity))
-      return { state: ended(job, 'other-controls'), send: [] };
-    return askAgain({ ...job, identity, asked: job.asked && { ...job.asked, dueMs: atMs } }, atMs);
+    if (!isBoardOf(identity)) return { state: { ...job, identity: job.identity ?? identity }, send: [] };
+    // A reply has no check of its own: what is said once may be damage, and counts when it is said again.
+    const text = JSON.stringify(identity);
+    if (!job.said.includes(text)) {
+      const doubted = { ...job, identity, said: [...job.said, text] };
+      return askAgain({ ...doubted, asked: job.asked && { ...job.asked, dueMs: atMs } }, atMs);
+    }
+    return identity.member === job.controls
+      ? next({ ...job, identity }, atMs)
+      : { state: ended({ ...job, identity }, 'other-controls'), send: [] };
   }
   const device = job.identity?.device;
   if (stageOf(job) === 'state') {

@@ -11,12 +11,21 @@ export type Pace = {
   readonly answerMs: number;
   /** So long a receiver may have one wait, in ms. */
   readonly waitMs: number;
+  /** So long the first wait counts, in ms: then the same is sent again, and who means it says it again. */
+  readonly doubtMs: number;
   /** How often the same thing is sent at the most. */
   readonly tries: number;
 };
 
 /** Common practice, no source: what receivers of dumps bear. */
-export const PLAIN_PACE: Pace = { msPerByte: 0.32, gapMs: 0, answerMs: 15, waitMs: 10_000, tries: 12 };
+export const PLAIN_PACE: Pace = {
+  msPerByte: 0.32,
+  gapMs: 0,
+  answerMs: 15,
+  waitMs: 10_000,
+  doubtMs: 1000,
+  tries: 12,
+};
 
 export type TransferEnd = 'done' | 'cancelled' | 'refused' | 'no-answer';
 
@@ -34,6 +43,8 @@ export type Sending = {
   readonly beganMs: number;
   /** The receiver has it wait. */
   readonly isHeld: boolean;
+  /** It was told to wait once, which may be damage. */
+  readonly isWaitSaid: boolean;
   /** A cancel was heard that may be damage: it counts when it is said again. */
   readonly isDoubted: boolean;
   /** The end of the file was sent once: the receiver may have all, whatever it says. */
@@ -70,6 +81,7 @@ export const startSending = (
   dueMs: atMs,
   beganMs: atMs,
   isHeld: false,
+  isWaitSaid: false,
   isDoubted: false,
   wasWhole: false,
   restarts: 0,
@@ -149,7 +161,7 @@ function answered(state: Sending, said: Handshake, atMs: number): Transferred<Se
     case 'acknowledged':
       if (!isThis) return { state: now, send: [] };
       if (state.at > packetsOf(state.bytes)) return { state: ended(now, 'done'), send: [] };
-      return sentAfter({ ...now, at: state.at + 1, tried: 0 }, atMs);
+      return sentAfter({ ...now, at: state.at + 1, tried: 0, isWaitSaid: false }, atMs);
     case 'not-acknowledged': {
       const wanted = placeOf(state, said.packet);
       if (wanted === null) return { state: now, send: [] };
@@ -160,7 +172,9 @@ function answered(state: Sending, said: Handshake, atMs: number): Transferred<Se
       return sentAfter({ ...now, at: wanted, tried: 0, restarts }, atMs);
     }
     case 'wait':
-      return { state: { ...now, isHeld: true, dueMs: atMs + pace.waitMs }, send: [] };
+      return state.isWaitSaid
+        ? { state: { ...now, isHeld: true, dueMs: atMs + pace.waitMs }, send: [] }
+        : { state: { ...now, isWaitSaid: true, dueMs: atMs + pace.doubtMs }, send: [] };
     case 'end-of-file':
       return { state: now, send: [] };
   }

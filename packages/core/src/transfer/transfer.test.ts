@@ -299,12 +299,18 @@ describe('a dump over a link', () => {
 
   it('waits while the receiver asks for it, and not for ever', () => {
     const head = sendOn(startSending(7, new Uint8Array(10), 0), { kind: 'tick', atMs: 0 });
-    const held = sendOn(head.state, { kind: 'heard', atMs: 5, data: handshake('wait', 7, 0) });
-    expect(held.state.dueMs).toBe(5 + PLAIN_PACE.waitMs);
-    expect(sendOn(held.state, { kind: 'tick', atMs: 500 }).send).toEqual([]);
-    const on = sendOn(held.state, { kind: 'heard', atMs: 600, data: handshake('acknowledged', 7, 0) });
+    const wait = (atMs: number) => ({ kind: 'heard', atMs, data: handshake('wait', 7, 0) }) as const;
+    const first = sendOn(head.state, wait(5));
+    expect(sendOn(first.state, { kind: 'tick', atMs: 500 }).send).toEqual([]);
+    // Said once it may be damage: the same is sent again, and who means it says it again.
+    const again = sendOn(first.state, { kind: 'tick', atMs: 5 + PLAIN_PACE.doubtMs });
+    expect([again.send, again.state.end]).toEqual([head.send, null]);
+    const held = sendOn(again.state, wait(1100));
+    expect(held.state.dueMs).toBe(1100 + PLAIN_PACE.waitMs);
+    expect(sendOn(held.state, { kind: 'tick', atMs: 5000 }).send).toEqual([]);
+    const on = sendOn(held.state, { kind: 'heard', atMs: 6000, data: handshake('acknowledged', 7, 0) });
     expect(readDumpFrame(on.send[0]!)).toMatchObject({ ok: true, value: { kind: 'packet', number: 1 } });
-    const never = sendOn(held.state, { kind: 'tick', atMs: 5 + PLAIN_PACE.waitMs });
+    const never = sendOn(held.state, { kind: 'tick', atMs: 1100 + PLAIN_PACE.waitMs });
     expect(never.state.end).toBe('no-answer');
   });
 
