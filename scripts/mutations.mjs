@@ -64,11 +64,14 @@ function allRooms() {
   ];
 }
 
-/** The program of a room, without its tests. */
+/** The program of a room, without its tests, and of the page without its hooks, which only run in a browser. */
 function filesOf(room) {
   const folder = room.replace(/\/\*$/, '');
   return readdirSync(join(ROOT, folder), { recursive: !room.endsWith('*') })
-    .filter((name) => name.endsWith('.ts') && !/\.(test|test-support|worker|d)\.ts$/.test(name))
+    .filter(
+      (name) =>
+        name.endsWith('.ts') && !/\.(test|test-support|worker|d)\.ts$|(^|\/)use[A-Z]\w*\.ts$/.test(name),
+    )
     .map((name) => `${folder}/${name}`);
 }
 
