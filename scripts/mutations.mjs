@@ -122,7 +122,8 @@ function testsFor(room) {
       .filter((name) => name.endsWith('.test.ts'))
       .map((name) => `${folder}/${name}`)
       .filter(
-        (file) => !file.startsWith(`${own}/`) && isImported.test(readFileSync(join(ROOT, file), 'utf8')),
+        (file) =>
+          !file.startsWith(`${CORE}/${part}/`) && isImported.test(readFileSync(join(ROOT, file), 'utf8')),
       ),
   );
   return [`${own}/**/*.test.ts`, ...others];

@@ -169,7 +169,7 @@ function answered(state: Sending, said: Handshake, atMs: number): Transferred<Se
       // Asked for again after the end, the head means that the whole arrived damaged and is sent anew.
       const restarts = state.restarts + (wanted === 0 ? 1 : 0);
       if (restarts > pace.tries) return { state: ended(now, 'no-answer'), send: [] };
-      return sentAfter({ ...now, at: wanted, tried: 0, restarts }, atMs);
+      return sentAfter({ ...now, at: wanted, tried: 0, isWaitSaid: false, restarts }, atMs);
     }
     case 'wait':
       return state.isWaitSaid

@@ -6,6 +6,7 @@ import { parseBytes, type Message } from '@idle-step/core/midi';
 import { demoPresets, demoRig } from '@idle-step/demo';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { BoardLink, type LinkRun } from './BoardLink';
+import { HandClock } from './handClock.test-support';
 
 const [plank] = demoRig.boards;
 const board = { ...plank!, mode: 'standalone' as const };
@@ -30,15 +31,12 @@ const rig: RigWithBoards = {
 const bytes = memoryBytes(memoryOf(rig, board, preset).memory);
 
 /** A link on a clock that is moved by hand. */
-class Bench {
-  nowMs = 0;
-  dueMs: number | null = null;
+class Bench extends HandClock {
   world: World = compileWorld({ rig, presets: [preset], setName: '', songs: [] });
   refusal: string | null = null;
   readonly ended: LinkRun[] = [];
   readonly sent: { portId: string; message: Message; isTaken: boolean }[] = [];
   readonly heard: number[][] = [];
-  private wake: () => void = () => undefined;
   readonly link = new BoardLink(
     {
       world: () => this.world,
@@ -49,25 +47,13 @@ class Bench {
       },
       refusal: () => this.refusal,
     },
-    (wake) => {
-      this.wake = wake;
-      return { set: (afterMs) => void (this.dueMs = afterMs === null ? null : this.nowMs + afterMs) };
-    },
+    this.timerOf,
     () => this.nowMs,
   );
 
   constructor() {
+    super();
     this.link.onEnd = (run) => this.ended.push(run);
-  }
-
-  /** @param lateMs how late every timer is. */
-  go(toMs: number, lateMs = 0): void {
-    while (this.dueMs !== null && this.dueMs + lateMs <= toMs) {
-      this.nowMs = Math.max(this.nowMs, this.dueMs + lateMs);
-      this.dueMs = null;
-      this.wake();
-    }
-    this.nowMs = toMs;
   }
 
   receiving(): void {

@@ -4,6 +4,7 @@ import { there } from '@idle-step/core/sure';
 import { demoPresets, demoRig } from '@idle-step/demo';
 import { describe, expect, it } from 'vitest';
 import { DumpRun } from './DumpRun';
+import { HandClock } from './handClock.test-support';
 
 const idOf = (name: string) => there(demoRig.devices.find((d) => d.name === name)).id;
 const [crossbar, kelpline, tiller] = ['Crossbar', 'Kelpline', 'Tiller 25'].map(idOf) as [
@@ -19,15 +20,12 @@ const withRequests = {
 };
 
 /** Transfers on a clock that is moved by hand. */
-class Bench {
-  nowMs = 0;
-  dueMs: number | null = null;
+class Bench extends HandClock {
   refusal: string | null = null;
   isReached = true;
   world = compileWorld({ rig: withRequests, presets: demoPresets, setName: '', songs: [] });
   readonly sent: string[] = [];
   readonly told: (string | null)[] = [];
-  private wake: () => void = () => undefined;
   readonly run = new DumpRun(
     {
       world: () => this.world,
@@ -35,24 +33,13 @@ class Bench {
       reaches: () => this.isReached,
       refusal: () => this.refusal,
     },
-    (wake) => {
-      this.wake = wake;
-      return { set: (afterMs) => void (this.dueMs = afterMs === null ? null : this.nowMs + afterMs) };
-    },
+    this.timerOf,
     () => this.nowMs,
   );
 
   constructor() {
+    super();
     this.run.onEnd = ({ job }) => this.told.push(job.end);
-  }
-
-  go(toMs: number): void {
-    while (this.dueMs !== null && this.dueMs <= toMs) {
-      this.nowMs = this.dueMs;
-      this.dueMs = null;
-      this.wake();
-    }
-    this.nowMs = toMs;
   }
 
   get back(): string {

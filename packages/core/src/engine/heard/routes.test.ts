@@ -146,18 +146,19 @@ const inScenes = (...sceneIds: string[]): Route['gate'] => ({
 });
 const scene = (sceneIndex: number): Command => ({ kind: 'go', songIndex: 0, sceneIndex });
 
-describe('the same keys on two instruments by scene', () => {
-  const hum = route('hum', {
-    gate: inScenes('verse'),
-    to: [{ portId: 'host-in', channel: 0 }],
-    after: 'pass',
-  });
-  const bells = route('bells', {
-    gate: inScenes('chorus'),
-    to: [{ portId: 'out', channel: 2 }],
-    after: 'pass',
-  });
+/** Two instruments on the same keys, each in its scene. */
+const hum = route('hum', {
+  gate: inScenes('verse'),
+  to: [{ portId: 'host-in', channel: 0 }],
+  after: 'pass',
+});
+const bells = route('bells', {
+  gate: inScenes('chorus'),
+  to: [{ portId: 'out', channel: 2 }],
+  after: 'pass',
+});
 
+describe('the same keys on two instruments by scene', () => {
   it('switched under a held chord with sustain and a bend: each ends where it began', () => {
     const p = new Player([hum, bells]);
     expect(p.hear(noteOn(0, 60, 1))).toEqual([]);
@@ -180,16 +181,6 @@ describe('the same keys on two instruments by scene', () => {
 });
 
 describe('a note that is struck again before it ends', () => {
-  const hum = route('hum', {
-    gate: inScenes('verse'),
-    to: [{ portId: 'host-in', channel: 0 }],
-    after: 'pass',
-  });
-  const bells = route('bells', {
-    gate: inScenes('chorus'),
-    to: [{ portId: 'out', channel: 2 }],
-    after: 'pass',
-  });
   const strike = noteOn(0, 60, 90);
 
   it('ends once where both strikes sound', () => {
