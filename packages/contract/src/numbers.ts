@@ -115,7 +115,10 @@ export function readJson(
   try {
     value = JSON.parse(text);
   } catch (error) {
-    return { error: `This is no JSON: ${error instanceof Error ? error.message : 'it cannot be read'}.` };
+    const why = error instanceof Error ? error.message : 'it cannot be read';
+    return {
+      error: `This is no JSON: ${why}. It may be cut off: save the file again where it was made, and choose it once more.`,
+    };
   }
   const fault = unreadable(value);
   if (fault !== null) return { error: `This cannot be read: ${fault}` };
