@@ -1,6 +1,6 @@
-import type { Show } from '@idle-step/core/engine';
+import { bookmarkOf, type Show } from '@idle-step/core/engine';
 import { demoPresets, demoRig, DEMO_PORT } from '@idle-step/demo';
-import { controller, noteOn, program, realTime } from '@idle-step/core/midi';
+import { controller, encode, hex, noteOn, program, realTime } from '@idle-step/core/midi';
 import { portName } from '@idle-step/core/routing';
 import { describe, expect, it } from 'vitest';
 import type { LiveClock } from './clock';
@@ -464,6 +464,21 @@ describe('the live host', () => {
     host.boards.pressSwitch(far1.id, true);
     expect(sent.length).toBeGreaterThan(0);
     expect(host.getSnapshot().lastPress).toMatchObject({ controlId: far1.id });
+  });
+
+  it('notes that the page left sounding end at stand-ins at once, and at a port when it is told to be there', async () => {
+    const { host, sent } = await playing();
+    const { world, state } = host.now();
+    const note = (portId: string) => ({ portId, channel: 3, note: 60 });
+    const sounding = [note(DEMO_PORT.crossbarOutA), note(DEMO_PORT.crossbarOutB)];
+    host.resume(bookmarkOf(world, { ...state, sounding }, 1000), 500, {});
+    const out = () =>
+      host.log.since(0).flatMap((l) => (l.kind === 'out' ? `${l.portId} ${hex(encode(l.message))}` : []));
+    expect(out()).toEqual([`${DEMO_PORT.crossbarOutB} 83 3C 40`]);
+    expect(host.now().state.lostPorts).toEqual([DEMO_PORT.crossbarOutA]);
+    host.ports.tellAnew();
+    expect(sent).toEqual([[0x83, 60, 64]]);
+    expect([host.now().state.lostPorts, host.now().state.hung]).toEqual([[], []]);
   });
 
   it('a stand-in that was told something is another one in the next snapshot', async () => {

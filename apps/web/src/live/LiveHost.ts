@@ -240,6 +240,10 @@ export class LiveHost {
   resume(bookmark: Bookmark, awayMs: number, standIns: Readonly<Record<string, unknown>>): void {
     this.command({ kind: 'resume', bookmark, awayMs });
     this.outbox.bringBack(standIns, this.clockOf.now() - awayMs);
+    // Stand-ins are there at once; a port is when it is found.
+    for (const portId of this.state.lostPorts)
+      if (this.ports.stateOf(portId) === 'unbound')
+        this.command({ kind: 'port-found', portId, isToldAgain: false });
     if (this.state.position.sceneId !== null) this.awayMs = awayMs;
     this.recalledIn = this.world;
     this.touch();

@@ -133,6 +133,13 @@ export class MidiPorts {
     this.setStatus({ kind: 'elsewhere' });
   }
 
+  /** Says once more which ports are there: whoever was told before did not know yet what that means for it. */
+  tellAnew(): void {
+    if (!this.access) return;
+    this.there = new Set();
+    this.tellReplugged();
+  }
+
   async open(): Promise<void> {
     const asked = ++this.asked;
     this.setStatus({ kind: 'asking' });

@@ -491,6 +491,18 @@ describe('an evening comes back after the page was away', () => {
     expect(after.sent).toEqual(['processor-in 80 3C 40', 'processor-in 80 40 40']);
   });
 
+  it('so do notes that were struck before it was known where it stood', () => {
+    const before = new Player(compileWorld(showOf()));
+    before.hear('keys-out', noteOn(0, 60, 100));
+    const bookmark = bookmarkOf(before.world, before.state, before.atMs);
+    const after = new Player(compileWorld(showOf()));
+    after.hear('keys-out', noteOn(0, 67, 100));
+    expect(after.do({ kind: 'resume', bookmark, awayMs: 100 }).sent).toEqual([]);
+    after.do({ kind: 'port-found', portId: 'processor-in', isToldAgain: false });
+    expect(after.sent).toEqual(['processor-in 80 3C 40', 'processor-in 80 43 40']);
+    expect(after.state.hung).toEqual([]);
+  });
+
   it('what still waited for a device is not taken as told', () => {
     const before = new Player(compileWorld(showOf()));
     before.do({ kind: 'go', songIndex: 0, sceneIndex: 0 });

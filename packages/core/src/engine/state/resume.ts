@@ -64,7 +64,10 @@ export const bookmarkOf = (world: World, state: LiveState, nowMs: number): Bookm
 export function resume(live: Live, bookmark: Bookmark, awayMs: number): void {
   const state = resumed(live.world, bookmark, live.nowMs, awayMs);
   if (!state) return;
-  Object.assign(live.state, state, { here: live.state.here });
+  // What was struck before the bookmark was read is let go like what sounded before.
+  const hung = [...state.hung, ...live.state.hung, ...live.state.sounding];
+  const lostPorts = [...new Set(hung.map((n) => n.portId))];
+  Object.assign(live.state, state, { here: live.state.here, hung, lostPorts });
   live.lampsSeen = null;
 }
 
@@ -127,7 +130,6 @@ function resumed(world: World, bookmark: Bookmark, nowMs: number, awayMs: number
               : null,
           }
         : null,
-    lostPorts: [...new Set(bookmark.sounding.map((n) => n.portId))].filter((id) => world.portIds.has(id)),
     hung: bookmark.sounding.filter((n) => world.portIds.has(n.portId)),
   };
 }
