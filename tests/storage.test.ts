@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import type { Browser, Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fill, openBrowser, openPage, textIs, textOf, until, useApp } from './support/app';
+import { answerNow, lateDisk, reads } from './support/lateDisk';
 import { bindPort, fake, FAKE_SOURCE, hexOf, openPorts, plugIn } from './support/ports';
 
 /** A browser that keeps nothing, or not all, or loses it in the middle of a set: the page opens, plays and says so. */
@@ -223,5 +224,103 @@ it('cleared in the middle of a set, nothing of it is lost: neither its place nor
   );
   const log = await running.app.get<EveningLog>(`/evenings/${line!.id}`);
   expect(log.entries.map((e) => e.number)).toEqual(log.entries.map((_, i) => i));
+  expect(page.troubles).toEqual([]);
+});
+
+/** A set begun and one step on, on a disk that answers late from then on. @returns where it stands. */
+async function beginOnLateDisk(): Promise<{ page: Page; at: string; troubles: readonly string[] }> {
+  const page = await openPage(running.browser, running.app.base, '/songs', (p) =>
+    plugIn(p, { [DEMO_PORT.crossbarIn1]: 'Blue box 1', [DEMO_PORT.crossbarOutA]: 'Blue box A' }),
+  );
+  await beginSet(page);
+  const at = await goOn(page);
+  await page.evaluateOnNewDocument(lateDisk, null);
+  await page.reload();
+  await textIs(page, '.stage-foot', (t) => t.startsWith('1 in, 1 out'));
+  expect(await textOf(page, '.now-text')).not.toBe(at);
+  return { page, at, troubles: page.troubles };
+}
+
+it('on a disk that answers late the evening goes on as soon as it is read, and nothing is written over it', async () => {
+  const before = new Set((await evenings()).map((e) => e.id));
+  const { page, at, troubles } = await beginOnLateDisk();
+  await answerNow(page);
+  await textIs(page, '.now-text', (t) => t === at);
+  const next = await goOn(page);
+  await page.reload();
+  await answerNow(page);
+  await textIs(page, '.now-text', (t) => t === next);
+  const [line] = await until(
+    'told',
+    async () => (await evenings()).filter((e) => !before.has(e.id)),
+    (all) => all.length === 1 && all[0]!.lineCount > 2,
+    20_000,
+  );
+  const { entries } = await running.app.get<EveningLog>(`/evenings/${line!.id}`);
+  expect(entries.filter((e) => e.kind === 'begin')).toHaveLength(1);
+  expect(troubles).toEqual([]);
+});
+
+it('a set that is begun before a late disk was read goes on, and is kept', async () => {
+  const before = new Set((await evenings()).map((e) => e.id));
+  const { page, at, troubles } = await beginOnLateDisk();
+  await page.locator('.stage-set .btn').click();
+  await textIs(page, '[data-testid="stage-set"]', (t) => t.includes('left'));
+  const here = await textOf(page, '.now-text');
+  expect(here).not.toBe(at);
+  await answerNow(page);
+  await until(
+    'read',
+    () => reads(page),
+    ({ asked, read }) => asked >= 2 && asked === read,
+  );
+  expect(await textOf(page, '.now-text')).toBe(here);
+  await page.reload();
+  await answerNow(page);
+  await textIs(page, '.now-text', (t) => t === here);
+  await until(
+    'told',
+    async () => (await evenings()).filter((e) => !before.has(e.id)),
+    (all) => all.length === 2 && all.every((e) => e.lineCount > 1),
+    20_000,
+  );
+  expect(troubles).toEqual([]);
+});
+
+it('what the disk did not get before the page was loaded anew is not lost, nor a line of the log', async () => {
+  const before = new Set((await evenings()).map((e) => e.id));
+  const page = await openPage(running.browser, running.app.base, '/songs', (p) =>
+    plugIn(p, { [DEMO_PORT.crossbarIn1]: 'Blue box 1', [DEMO_PORT.crossbarOutA]: 'Blue box A' }),
+  );
+  await beginSet(page);
+  for (let i = 0; i < 2; i++) {
+    // Somebody else writes for as long as the page is there: whatever it writes itself from now on waits.
+    await page.evaluate(
+      () =>
+        new Promise<void>((resolve) => {
+          indexedDB.open('idle-step').onsuccess = function () {
+            const now = this.result.transaction(['now', 'heads', 'lines'], 'readwrite').objectStore('now');
+            const goOn = () => {
+              resolve();
+              now.count().onsuccess = goOn;
+            };
+            goOn();
+          };
+        }),
+    );
+    await goOn(page);
+    const at = await goOn(page);
+    await page.reload();
+    await textIs(page, '.now-text', (t) => t === at);
+  }
+  const logs = async () => {
+    const told = (await evenings()).filter((e) => !before.has(e.id));
+    return Promise.all(told.map((e) => running.app.get<EveningLog>(`/evenings/${e.id}`)));
+  };
+  // The scene of its beginning, and two of each round.
+  const isWhole = ({ entries }: EveningLog) => entries.filter((e) => e.kind === 'scene').length === 5;
+  const [log] = await until('told', logs, (all) => all.some(isWhole), 20_000);
+  expect(log!.entries.map((e) => e.number)).toEqual(log!.entries.map((_, i) => i));
+  expect(log!.entries.filter((e) => e.kind === 'begin')).toHaveLength(1);
   expect(page.troubles).toEqual([]);
 });

@@ -11,7 +11,8 @@ import type { Message } from '@idle-step/core/midi';
 import type { LiveHost } from '../live/LiveHost';
 import type { HostWitness, SentLine } from '../live/witness';
 import { Diary } from './diary';
-import type { EveningStore, KeptPlace } from './eveningStore';
+import type { EveningStore } from './eveningStore';
+import type { KeptPlace } from './keptPlace';
 import { isGone } from './isGone';
 import { keysOf } from '@idle-step/core/sure';
 
@@ -41,6 +42,8 @@ export type EveningStatus = {
 /** Writes down in this browser what is in play, where it stands and what happens, and tells the server later, once. */
 export class EveningKeeper implements HostWitness {
   private readonly diary: Diary;
+  /** What was kept is still being read. */
+  private isWaiting = false;
   private seen: LiveState | null = null;
   private seenWorld: World | null = null;
   private timer = 0;
@@ -65,17 +68,31 @@ export class EveningKeeper implements HostWitness {
     store.onCleared = this.keepAnew;
   }
 
+  /** Notes what happens from now on; nothing is written over what was kept before a set is begun here or `start`. */
+  wait(): void {
+    this.isWaiting = true;
+    this.diary.leave();
+    this.attach();
+  }
+
   /** Begins to write down. @param place where it stood when the page went away, or another window took it up. */
   start(place: KeptPlace | null): void {
     const { state } = this.host.now();
     if (place?.evening && state.run) this.diary.continue(place.evening.head, place.evening.next);
-    else this.diary.leave();
+    else if (!this.isWaiting) this.diary.leave();
+    this.isWaiting = false;
+    [this.seen, this.seenWorld] = [null, null];
+    this.attach();
+    this.changed();
+  }
+
+  private attach(): void {
+    if (this.host.witness === this) return;
     this.host.witness = this;
     this.teller = window.setInterval(() => void this.tell(), TELL_EVERY_MS);
-    window.addEventListener('pagehide', this.writeNow);
+    window.addEventListener('pagehide', this.onLeaving);
     document.addEventListener('visibilitychange', this.onVisibility);
     void this.tell();
-    this.changed();
   }
 
   /** Writes down no more, since another window does. Resolves when the last is written. */
@@ -83,11 +100,12 @@ export class EveningKeeper implements HostWitness {
     if (this.host.witness !== this) return;
     this.host.witness = null;
     window.clearInterval(this.teller);
-    window.removeEventListener('pagehide', this.writeNow);
+    window.removeEventListener('pagehide', this.onLeaving);
     document.removeEventListener('visibilitychange', this.onVisibility);
     window.clearTimeout(this.showTimer);
     window.clearTimeout(this.again);
     this.write();
+    this.isWaiting = false;
     await this.writing;
     this.diary.leave();
     // Whatever the other one writes over it is news to this one.
@@ -109,9 +127,19 @@ export class EveningKeeper implements HostWitness {
     this.write();
   };
 
+  private readonly onLeaving = (): void => {
+    this.writeNow();
+    this.store.leave();
+  };
+
   private readonly onVisibility = (): void => {
     if (document.hidden) this.writeNow();
   };
+
+  /** It would be written over what is not read yet, and no set was begun here. */
+  private get mayNotWrite(): boolean {
+    return this.isWaiting && this.diary.head === null;
+  }
 
   readonly subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -134,6 +162,7 @@ export class EveningKeeper implements HostWitness {
   }
 
   changed(): void {
+    if (this.mayNotWrite) return;
     const { world, state } = this.host.now();
     const before = this.seen;
     if (world !== this.seenWorld) {
@@ -195,6 +224,7 @@ export class EveningKeeper implements HostWitness {
   private write(): void {
     window.clearTimeout(this.timer);
     this.dueMs = Infinity;
+    if (this.mayNotWrite) return;
     const { world, state } = this.host.now();
     if (world.show.rig.id === '') return;
     const { head, next } = this.diary;

@@ -1,13 +1,12 @@
-import type { Show } from '@idle-step/core/engine';
 import type { LiveHost } from '../live/LiveHost';
 import type { EveningKeeper } from './EveningKeeper';
-import type { EveningStore, KeptPlace } from './eveningStore';
+import type { EveningStore, Kept } from './eveningStore';
 import { FollowWindow } from './followWindow';
 import { OneWindow } from './oneWindow';
 
 /** An evening that was left longer ago than this is over, in ms. */
 const OVER_AFTER_MS = 12 * 3_600_000;
-/** What was kept is not waited for longer than this, in ms. */
+/** Playing does not wait longer than this for what was kept, in ms. */
 const PATIENCE_MS = 1500;
 
 /**
@@ -53,67 +52,77 @@ export async function bringBack(host: LiveHost, store: EveningStore, keeper: Eve
     return;
   }
   const mine = ++turn;
-  const { show, place } = await kept(store);
-  if (mine !== turn) {
-    host.release(() => undefined);
-    return;
-  }
-  host.release(() => {
-    if (show) host.setShow(show);
-    goOn(host, keeper, place);
-  });
-  // Ports open once it is known what was held down at them when the page went away.
-  await host.ports.resume();
+  const isMine = () => mine === turn;
+  await takeOver(host, store, keeper, { isPast, isMine });
+  // Ports open once it is known what was held down at them when the page went away, unless that takes too long.
+  if (isMine()) await host.ports.resume();
+  else host.release(() => undefined);
 }
 
 /**
- * This window goes on with what another one played, unless it plays a set of its own. It does not where that came back while
- * what was kept was read, as after a reload: both would play.
+ * This window goes on with what was kept, unless it plays a set of its own. It does not where another one came back while
+ * that was read, as after a reload: both would play. A disk that takes too long is not waited for: the window plays what
+ * it has, writes nothing over what was kept, and goes on with that once it is read, unless somebody began to play here.
  */
 async function takeOver(
   host: LiveHost,
   store: EveningStore,
   keeper: EveningKeeper,
-  { isPast, isMine }: { isPast: boolean; isMine(): boolean },
+  { isPast, isMine }: { readonly isPast: boolean; isMine(): boolean },
 ): Promise<void> {
-  const { show, place } = await kept(store);
+  const reading = kept(store);
+  const patience = new Promise<'late'>((resolve) => setTimeout(() => resolve('late'), PATIENCE_MS));
+  const found = await Promise.race([reading, patience]);
   if (!isMine()) return;
-  const { world, state } = host.now();
-  // A page whose lock came late has nothing in play yet.
-  if (show && world.show.rig.id === '') host.setShow(show);
-  const { run, position } = state;
-  const isIdle = run === null && (position.sceneId === null || Boolean(place?.evening));
-  goOn(host, keeper, isPast || isIdle ? place : null);
+  if (found !== 'late') {
+    host.release(() => goOn(host, keeper, found, isPast));
+    return;
+  }
+  keeper.wait();
+  host.release(() => undefined);
+  const before = host.now().state;
+  void reading.then((late) => {
+    if (!isMine()) return;
+    const { run, position } = host.now().state;
+    const isPlayed = run !== before.run || position.sceneId !== before.position.sceneId;
+    if (isPlayed) keeper.start(null);
+    else goOn(host, keeper, late, isPast);
+    // Notes that were left sounding end at ports that are there already.
+    host.ports.tellAnew();
+  });
 }
 
-function goOn(host: LiveHost, keeper: EveningKeeper, place: KeptPlace | null): void {
+/** @param isPast where this window stands is of the past. */
+function goOn(host: LiveHost, keeper: EveningKeeper, found: Kept | null, isPast: boolean): void {
+  const { world, state } = host.now();
+  // A page that was just opened has nothing in play yet.
+  if (found?.show && world.show.rig.id === '') host.setShow(found.show);
+  const { run, position } = state;
+  const isIdle = run === null && (position.sceneId === null || Boolean(found?.place?.evening));
+  const place = isPast || isIdle ? (found?.place ?? null) : null;
   if (place) host.resume(place.bookmark, Math.max(0, Date.now() - place.wallMs), place.standIns ?? {});
   keeper.start(place);
 }
 
 /** What was kept and is not over yet. */
-async function kept(store: EveningStore): Promise<{ show: Show | null; place: KeptPlace | null }> {
-  const found = await Promise.race([
-    read(store),
-    new Promise<null>((r) => setTimeout(() => r(null), PATIENCE_MS)),
-  ]);
-  const place = found?.place ?? null;
-  const isOver = place !== null && Date.now() - place.wallMs >= OVER_AFTER_MS;
-  return { show: found?.show ?? null, place: isOver ? null : place };
+async function kept(store: EveningStore): Promise<Kept | null> {
+  const found = await read(store);
+  const isOver = found?.place && Date.now() - found.place.wallMs >= OVER_AFTER_MS;
+  return found && isOver ? { ...found, place: null } : found;
 }
 
 /** What was kept, as this version of the application reads it; what it cannot read is left alone. */
-async function read(store: EveningStore): Promise<{ show: Show | null; place: KeptPlace | null } | null> {
+async function read(store: EveningStore): Promise<Kept | null> {
   try {
-    const [kept, { ShowSchema, BookmarkSchema }] = await Promise.all([
+    const [found, { ShowSchema, BookmarkSchema }] = await Promise.all([
       store.load(),
       import('@idle-step/contract'),
     ]);
-    const show = ShowSchema.safeParse(kept.show);
-    const bookmark = BookmarkSchema.safeParse(kept.place?.bookmark);
+    const show = ShowSchema.safeParse(found.show);
+    const bookmark = BookmarkSchema.safeParse(found.place?.bookmark);
     return {
       show: show.success ? show.data : null,
-      place: kept.place && bookmark.success ? { ...kept.place, bookmark: bookmark.data } : null,
+      place: found.place && bookmark.success ? { ...found.place, bookmark: bookmark.data } : null,
     };
   } catch {
     return null;

@@ -1,18 +1,9 @@
 import type { Evening } from '@idle-step/contract';
-import type { Bookmark, Show } from '@idle-step/core/engine';
+import type { Show } from '@idle-step/core/engine';
 import type { EveningEntry } from '@idle-step/core/show';
-import type { StandInState } from '@idle-step/core/standins';
+import { forgetLeftBehind, leaveBehind, readLeftBehind, type LeftBehind } from './leftBehind';
+import type { KeptPlace } from './keptPlace';
 import { openDB, type DBSchema, type IDBPDatabase, type OpenDBCallbacks } from 'idb';
-
-/** Where playing stands, with the time of day at which it was written, in ms. */
-export type KeptPlace = {
-  readonly bookmark: Bookmark;
-  readonly wallMs: number;
-  /** The stand-ins by device, on a clock that shows 0 at that time: gear goes on while the page is away. */
-  readonly standIns?: Readonly<Record<string, StandInState>>;
-  /** The evening that is being written down, and the number of its next line. */
-  readonly evening: { readonly head: Evening; readonly next: number } | null;
-};
 
 export type Kept = { readonly show: Show | null; readonly place: KeptPlace | null };
 
@@ -28,6 +19,11 @@ interface EveningDb extends DBSchema {
 /** Lines that are held in the page until the server has them, at the most; older ones then lie on the disk alone. */
 const HELD_AT_MOST = 50_000;
 
+type Write = {
+  readonly place: KeptPlace;
+  readonly head: Evening | null;
+  readonly entries: readonly EveningEntry[];
+};
 type Held = { head: Evening; readonly lines: Map<number, EveningEntry> };
 
 /**
@@ -38,6 +34,8 @@ type Held = { head: Evening; readonly lines: Map<number, EveningEntry> };
 export class EveningStore {
   private db: Promise<IDBPDatabase<EveningDb>> | null = null;
   private readonly held = new Map<string, Held>();
+  /** What the disk has not confirmed yet, in order. */
+  private readonly onTheWay = new Set<Write>();
   /** The disk has not all that is held here: the next write brings it all. */
   private lacks = false;
   /** Told when what was on the disk is gone: all has to be kept anew. */
@@ -50,6 +48,8 @@ export class EveningStore {
 
   async load(): Promise<Kept> {
     const db = await this.open();
+    const left = await readLeftBehind();
+    if (left) await this.fold(left);
     // Under a name of `Kept` nothing else is written.
     const read = async <N extends keyof Kept>(name: N) => ((await db.get('now', name)) ?? null) as Kept[N];
     const [show, place] = await Promise.all([read('show'), read('place')]);
@@ -63,6 +63,8 @@ export class EveningStore {
   /** Writes where playing stands and what happened since, all of it or nothing. */
   async keep(place: KeptPlace, head: Evening | null, entries: readonly EveningEntry[]): Promise<void> {
     if (head) this.hold(head, entries);
+    const write = { place, head, entries };
+    this.onTheWay.add(write);
     try {
       const db = await this.open();
       const { lacks } = this;
@@ -83,7 +85,34 @@ export class EveningStore {
     } catch (error) {
       this.lacks = true;
       throw error;
+    } finally {
+      this.onTheWay.delete(write);
     }
+  }
+
+  /** The page goes away: what is on its way to the disk is brought there by the next one. */
+  leave(): void {
+    const writes = [...this.onTheWay];
+    const place = writes.at(-1)?.place;
+    const reports = writes.flatMap(({ head, entries }) => (head ? { evening: head, entries } : []));
+    if (place) leaveBehind({ place, reports });
+  }
+
+  /** Brings what was left behind to the disk, unless that got it or something later after all. */
+  private async fold({ place, reports }: LeftBehind): Promise<void> {
+    const tx = (await this.open()).transaction(['now', 'heads', 'lines'], 'readwrite');
+    const kept = await tx.objectStore('now').get('place');
+    if (!kept || !('wallMs' in kept) || kept.wallMs < place.wallMs) {
+      const heads = tx.objectStore('heads');
+      const lines = tx.objectStore('lines');
+      await tx.objectStore('now').put(place, 'place');
+      for (const { evening, entries } of reports) {
+        await heads.put(evening);
+        for (const entry of entries) await lines.put(entry, [evening.id, entry.number]);
+      }
+    }
+    await tx.done;
+    forgetLeftBehind();
   }
 
   /** The oldest lines that were not sent, of one evening; `null` where there are none. */
