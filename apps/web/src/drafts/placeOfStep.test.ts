@@ -12,7 +12,9 @@ describe('whether a step is in view', () => {
     [['sets/s'], '/sets/s/order', true],
     [['songs/a'], '/sets/s', false],
     [['presets/p'], '/floor', true],
+    [['presets/p'], '/floor/another', true],
     [['presets/p'], '/sets', false],
+    [['rigs/r'], '/rig/another', true],
     [['rigs/r'], '/routes/table', true],
     [['rigs/r'], '/songs/a', false],
   ])('%j at %s: %s', (keys, path, isInView) =>

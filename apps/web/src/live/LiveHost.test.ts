@@ -1,4 +1,4 @@
-import { bookmarkOf, type Show } from '@idle-step/core/engine';
+import { bookmarkOf, followedOf, type Show } from '@idle-step/core/engine';
 import { demoPresets, demoRig, DEMO_PORT } from '@idle-step/demo';
 import { controller, encode, hex, noteOn, program, realTime } from '@idle-step/core/midi';
 import { portName } from '@idle-step/core/routing';
@@ -174,6 +174,38 @@ describe('bindings are one relation', () => {
     access.dispatchEvent(new Event('statechange'));
     expect(heard).toContain('a again');
     expect(from('X')).toEqual(['a 248']);
+  });
+
+  it('a port of the rig is heard and sent to as the rig in play says, also when that changes', async () => {
+    const { access, ports, from } = await opened();
+    ports.bind('a', 'X');
+    const use = (hears: boolean, sends: boolean) => ports.useRig(new Map([['a', { hears, sends }]]));
+    const sends = (): boolean => {
+      const { sent } = access.outputs.get('Out')!;
+      const before = sent.length;
+      const isTaken = ports.send('a', realTime('start'));
+      expect(sent.length - before).toBe(isTaken ? 1 : 0);
+      return isTaken;
+    };
+    use(true, false);
+    expect(from('X')).toEqual(['a 248']);
+    use(false, false);
+    expect(from('X')).toEqual([]);
+    use(true, false);
+    expect(from('X')).toEqual(['a 248']);
+    use(false, true);
+    ports.bind('a', 'Out');
+    expect(sends()).toBe(true);
+    use(false, false);
+    expect(sends()).toBe(false);
+    use(false, true);
+    expect(sends()).toBe(true);
+    // Told the same once more nothing is bound anew.
+    const { onmidimessage } = access.inputs.get('X')!;
+    use(false, true);
+    expect([access.inputs.get('X')!.onmidimessage, sends()]).toEqual([onmidimessage, true]);
+    ports.useRig(new Map([['b', { hears: true, sends: true }]]));
+    expect(sends()).toBe(false);
   });
 
   it('what nothing is bound to is heard only while all are', async () => {
@@ -479,6 +511,27 @@ describe('the live host', () => {
     host.ports.tellAnew();
     expect(sent).toEqual([[0x83, 60, 64]]);
     expect([host.now().state.lostPorts, host.now().state.hung]).toEqual([[], []]);
+  });
+
+  it('follows another window without doing anything, and goes on from there by itself', async () => {
+    const { clock, host, input } = await playing();
+    input.deliver(press(true), clock.nowMs);
+    input.deliver(press(false), clock.nowMs);
+    clock.go(clock.nowMs + 1000);
+    const first = host.now().state;
+    const { host: second, input: foot, sent } = await playing();
+    second.follow(show, followedOf(first), 0);
+    expect(second.now().state.registers).toEqual(first.registers);
+    foot.deliver(press(true), clock.nowMs);
+    second.command({ kind: 'show', to: 'begin' });
+    expect(sent).toEqual([]);
+    expect(second.getSnapshot().said).toContain('follows the one that plays');
+    expect(second.unfollow()).toBe(true);
+    expect(second.unfollow()).toBe(false);
+    expect(sent).toEqual([]);
+    expect(second.now().state.registers).toEqual(first.registers);
+    foot.deliver(press(true), clock.nowMs);
+    expect(sent.length).toBeGreaterThan(0);
   });
 
   it('a stand-in that was told something is another one in the next snapshot', async () => {

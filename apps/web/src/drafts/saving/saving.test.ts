@@ -53,6 +53,31 @@ describe('saving a document', () => {
     expect(p.sent[1]!.request).toMatchObject({ version: 2, doc: { name: 'b' } });
   });
 
+  it('one that was refused says why and is not sent again before something else is typed', () => {
+    const problem = {
+      type: '/problems/invalid',
+      title: 'Refused',
+      status: 422,
+      detail: 'A song needs a name.',
+    };
+    const p = page();
+    p.type({ name: '' });
+    p.time();
+    p.sent[0]!.answer({ kind: 'refused', problem });
+    expect(p.draft().status).toEqual({ kind: 'refused', problem });
+    p.time();
+    expect(p.sent).toHaveLength(1);
+    p.type({ name: 'a' });
+    p.time();
+    expect(p.sent[1]!.request).toMatchObject({ version: 1, doc: { name: 'a' } });
+    // What was typed before the answer came may be what mends it.
+    p.type({ name: 'b' });
+    p.sent[1]!.answer({ kind: 'refused', problem });
+    expect(p.draft().status).toEqual({ kind: 'waiting' });
+    p.time();
+    expect(p.sent[2]!.request).toMatchObject({ version: 1, doc: { name: 'b' } });
+  });
+
   it('a save that was stored and whose answer was lost is no change elsewhere', () => {
     const p = page();
     p.type({ name: 'a' });

@@ -99,7 +99,10 @@ describe('jobs with a board', () => {
 
   it('are one at a time, and end where nobody answers', () => {
     expect(start()).toBeNull();
-    expect(bench.link.cannot(board.id)).toContain('is on its way');
+    expect(bench.link.cannot(board.id)).toBe('A transfer with this board is on its way.');
+    expect(bench.link.cannot('another')).toContain(
+      'A transfer with another board is on its way; wait for it',
+    );
     expect(start()).not.toBeNull();
     bench.go(60_000);
     expect(bench.ended.map((r) => r.job.end)).toEqual(['no-answer']);
