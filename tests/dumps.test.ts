@@ -56,13 +56,12 @@ describe('dumps of a device', () => {
         return dumps();
       },
       (all) => all.length === 1,
-      30_000,
     );
     await textIs(page, '.dump-running', (t) => t.includes('Kelpline: done'));
     // Something is played, and it is asked again.
     await page.locator('.dock [data-control="far 1"]').click();
     await pressButton(page, 'Ask Kelpline');
-    await until('two dumps', dumps, (all) => all.length === 2, 30_000);
+    await until('two dumps', dumps, (all) => all.length === 2);
     await textIs(page, '.dump-running', (t) => t.includes('Kelpline: done'));
     expect(await axeViolations(page)).toEqual([]);
     const boxes = await page.$$('.dump-list input[type="checkbox"]');
@@ -73,7 +72,7 @@ describe('dumps of a device', () => {
     await page.locator('.dump-list li:last-child button[aria-label$="back"]').click();
     await textIs(page, '.dump-running', (t) => t.includes('Kelpline: done'));
     await pressButton(page, 'Ask Kelpline');
-    const all = await until('three dumps', dumps, (list) => list.length === 3, 30_000);
+    const all = await until('three dumps', dumps, (list) => list.length === 3);
     const bytes = all.map((r) => (r.what.kind === 'dump' ? r.what.bytes : ''));
     expect([bytes[0] === bytes[2], bytes[0] === bytes[1]]).toEqual([true, false]);
     // Named, and deleted with a way back.
@@ -94,7 +93,7 @@ describe('dumps of a device', () => {
     await pressButton(page, 'Undo');
     await until('three again', dumps, (list) => list.length === 3);
     await pressButton(page, 'Back up the rig: ask 1 device');
-    await until('four', dumps, (list) => list.length === 4, 30_000);
+    await until('four', dumps, (list) => list.length === 4);
   });
 
   it('of real gear go on in a hidden window; where its port goes in the middle, that is said', async () => {
@@ -133,7 +132,7 @@ describe('dumps of a device', () => {
     await until('the question', asked, (n) => n === 1);
     await says(0xf0, 0x7d, 1, 2, 3, 0xf7);
     await says(0xf0, 0x7d, 4, 0xf7);
-    await until('one more', dumps, (all) => all.length === before + 1, 30_000);
+    await until('one more', dumps, (all) => all.length === before + 1);
     const bytes = (await dumps()).flatMap(({ what }) => (what.kind === 'dump' ? what.bytes : []));
     expect(bytes).toContain(Buffer.from([0xf0, 0x7d, 1, 2, 3, 0xf7, 0xf0, 0x7d, 4, 0xf7]).toString('base64'));
     await page.evaluate(() =>

@@ -168,7 +168,6 @@ describe('a board that works by itself', () => {
         record.what.sent !== null &&
         record.what.sent !== 'unknown' &&
         Date.parse(record.what.sent.at) > Date.now() - 60_000,
-      20_000,
     );
     await textIs(page, '.memory-room', (t) => !t.includes('The server has not taken this yet'));
   });

@@ -142,7 +142,7 @@ beforeAll(async () => {
   expect(made.status).toBe(201);
   show = await showOf(set);
   browser = await openBrowser({ profile });
-}, 120_000);
+});
 
 afterAll(async () => {
   await browser?.close().catch(() => undefined);
@@ -296,7 +296,6 @@ const bound = (page: Page) =>
     'ports',
     () => textOf(page, '.stage-foot'),
     (t) => t?.startsWith('2 in, 2 out') ?? false,
-    15_000,
   );
 
 const titleIs = (page: Page, title: string) =>
@@ -319,7 +318,6 @@ it('a set of twelve songs by bytes alone, whatever goes wrong meanwhile', async 
     'ready',
     () => textOf(page, '[data-testid="before-set"]'),
     (t) => t?.includes('it opens without the server') ?? false,
-    30_000,
   );
   /** Everything that left since it was last looked, as what drives something. */
   let looked = OUTPUTS.map(() => 0);
@@ -457,7 +455,6 @@ it('a set of twelve songs by bytes alone, whatever goes wrong meanwhile', async 
     'the evening on the server',
     () => running.app.get<EveningLine[]>(`/evenings?rigId=${show.rig.id}`),
     (evenings) => (evenings[0]?.endedAt ?? null) !== null && evenings[0]!.lineCount > went.length,
-    20_000,
   );
   expect(list).toHaveLength(1);
   const log = await running.app.get<EveningLog>(`/evenings/${list[0]!.id}`);
@@ -483,7 +480,6 @@ it('a set of twelve songs by bytes alone, whatever goes wrong meanwhile', async 
           }),
       ),
     (count) => count === 0,
-    15_000,
   );
   const again = await fetch(`${running.app.base}/api/evenings`, {
     method: 'POST',
@@ -491,7 +487,7 @@ it('a set of twelve songs by bytes alone, whatever goes wrong meanwhile', async 
     body: JSON.stringify({ evening: log.evening, entries: log.entries.slice(0, 50) }),
   });
   expect(await again.json()).toEqual({ lineCount: log.entries.length });
-}, 300_000);
+});
 
 /** Every scene of the evening in the order in which it is played. */
 const scenesOf = (world: World): string[] =>
@@ -588,7 +584,7 @@ describe('the same set by other triggers', () => {
     await textIs(page, '.stage-head h1', (t) => t === plan.world.songs[0]!.song.name);
     await new Promise((resolve) => setTimeout(resolve, 300));
     await page.close();
-  }, 120_000);
+  });
 
   it('opened again with the server never started, it plays', async () => {
     await running.app.kill();
@@ -617,5 +613,5 @@ describe('the same set by other triggers', () => {
     const sent = await fake(page, (f) => f.sent('Blue box A').length + f.sent('Laptop bus').length);
     expect(sent).toBeGreaterThan(4);
     await running.app.up();
-  }, 120_000);
+  });
 });

@@ -60,7 +60,7 @@ describe('on paper', () => {
     }
     // The press plan is looked for first, and read back as every other one.
     await page.locator('.paper-place .tabs a::-p-text(Press plan)').click();
-    await textIs(page, '.paper-pages', (t) => t.includes('46 presses.'), 60_000);
+    await textIs(page, '.paper-pages', (t) => t.includes('46 presses.'));
     expect(await axeViolations(page)).toEqual([]);
     await pressButton(page, 'Save as PDF');
     const plan = (await offered(4)).at(-1)!;

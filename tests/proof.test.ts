@@ -10,7 +10,7 @@ import { chord, openPage, pressButton, textIs, until, useApp } from './support/a
 const running = useApp();
 const heron = demoSongs.find((s) => s.name === 'Heron')!;
 const song = async (id: string) => (await running.app.get<Kept<Song>>(`/songs/${id}`)).doc;
-const verdict = (page: Page, holds: (text: string) => boolean) => textIs(page, '.verdict', holds, 60_000);
+const verdict = (page: Page, holds: (text: string) => boolean) => textIs(page, '.verdict', holds);
 
 describe('Proof', () => {
   it('says of a sound evening that it plays hands-free, and how', async () => {
@@ -19,19 +19,19 @@ describe('Proof', () => {
     await textIs(page, '.findings-room', (t) => t.includes('Nothing is held against this evening.'));
     expect(await axeViolations(page)).toEqual([]);
     await page.goto(`${running.app.base}/proof/reach`);
-    await textIs(page, '.proof-place', (t) => t.includes('Feet bring about all 43 scenes.'), 60_000);
+    await textIs(page, '.proof-place', (t) => t.includes('Feet bring about all 43 scenes.'));
     await textIs(page, '.proof-place', (t) => t.includes('it takes 4 presses to get back'));
     expect(await axeViolations(page)).toEqual([]);
     // What is told is played on the floor, and leads where it says.
     await pressButton(page, 'Play it on the floor');
-    await textIs(page, 'header.strip', (t) => t.includes('Tin Lantern'), 20_000);
+    await textIs(page, 'header.strip', (t) => t.includes('Tin Lantern'));
     await until(
       'it ends',
       async () => (await page.$('.proof-place .notice')) === null,
       (isOver) => isOver,
     );
     await page.goto(`${running.app.base}/proof/plan`);
-    await textIs(page, '.plan-room', (t) => t.includes('No way plays the set in order with fewer.'), 60_000);
+    await textIs(page, '.plan-room', (t) => t.includes('No way plays the set in order with fewer.'));
     await textIs(page, '.plan-line', (t) => t.includes('near 5'));
     expect(await axeViolations(page)).toEqual([]);
     await pressButton(page, 'Show it on Stage');
@@ -115,7 +115,7 @@ describe('Proof', () => {
     await verdict(page, (t) => t.includes('Does not play hands-free: no press leads to 32 parts of 47.'));
     await textIs(page, '.finding-list', (t) => t.includes('Plank 10 reaches nothing'));
     await page.goto(`${running.app.base}/proof/plan`);
-    await textIs(page, '.plan-room', (t) => t.includes('no press leads there from the part before'), 60_000);
+    await textIs(page, '.plan-room', (t) => t.includes('no press leads there from the part before'));
     expect(await axeViolations(page)).toEqual([]);
   });
 });

@@ -150,7 +150,6 @@ it('a large rig file is read beside the page, which goes on, with how far it is'
       'in hand',
       () => textOf(page, '.where'),
       (t) => t?.includes('Large') ?? false,
-      60_000,
     );
     const seen = await page.evaluate(
       () => (window as never as { seen: { words: string[]; frames: number } }).seen,

@@ -77,7 +77,7 @@ describe('a song of eight scenes and forty lines', () => {
     // Everything is held on purpose now, so between two scenes only the two triggers are sent.
     expect(await page.$$eval('.cost', (rows) => rows[0]!.textContent)).toMatch(/^Messages sent\d+2{7}$/);
     expect(page.troubles).toEqual([]);
-  }, 240_000);
+  });
 
   it('three steps of a song, byte by byte', async () => {
     // Kelpline listens on channel 3 (status B2, program C2), Deckhouse on channel 1 (B0): worked out by hand from their

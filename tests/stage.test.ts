@@ -321,7 +321,6 @@ describe('two windows of one browser', () => {
       'the evening on the server',
       () => running.app.get<EveningLine[]>(`/evenings?rigId=${demoRig.id}`),
       (list) => (list[0]?.lineCount ?? 0) > 2,
-      20_000,
     );
     const { entries } = await running.app.get<EveningLog>(`/evenings/${evenings[0]!.id}`);
     expect(entries.map((e) => e.number)).toEqual(entries.map((_, i) => i));

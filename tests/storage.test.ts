@@ -111,7 +111,6 @@ describe('a browser that refuses all storage', () => {
       'told',
       async () => (await evenings()).slice(0, (await evenings()).length - before),
       (lines) => lines.length === 1 && lines[0]!.lineCount > 0,
-      15_000,
     );
     expect(troubles).toEqual([]);
   });
@@ -134,7 +133,6 @@ it('a browser that refuses its database opens, plays, says what is lost, and tel
     'told',
     async () => (await evenings()).length - before,
     (n) => n === 1,
-    15_000,
   );
   expect(page.troubles).toEqual([]);
 });
@@ -164,7 +162,6 @@ it('a full browser says so, and once there is room again keeps all of it', async
     'said no more',
     () => textOf(page, '[data-testid="storage-off"]'),
     (t) => t === null,
-    15_000,
   );
   await page.goto(`${running.app.base}/stage`);
   await textIs(page, '.now-text', (t) => t === at);
@@ -220,7 +217,6 @@ it('cleared in the middle of a set, nothing of it is lost: neither its place nor
     'told',
     async () => (await evenings()).filter((e) => !before.has(e.id)),
     (all) => all.length === 1 && all[0]!.lineCount > count,
-    20_000,
   );
   const log = await running.app.get<EveningLog>(`/evenings/${line!.id}`);
   expect(log.entries.map((e) => e.number)).toEqual(log.entries.map((_, i) => i));
@@ -254,7 +250,6 @@ it('on a disk that answers late the evening goes on as soon as it is read, and n
     'told',
     async () => (await evenings()).filter((e) => !before.has(e.id)),
     (all) => all.length === 1 && all[0]!.lineCount > 2,
-    20_000,
   );
   const { entries } = await running.app.get<EveningLog>(`/evenings/${line!.id}`);
   expect(entries.filter((e) => e.kind === 'begin')).toHaveLength(1);
@@ -282,7 +277,6 @@ it('a set that is begun before a late disk was read goes on, and is kept', async
     'told',
     async () => (await evenings()).filter((e) => !before.has(e.id)),
     (all) => all.length === 2 && all.every((e) => e.lineCount > 1),
-    20_000,
   );
   expect(troubles).toEqual([]);
 });
@@ -319,7 +313,7 @@ it('what the disk did not get before the page was loaded anew is not lost, nor a
   };
   // The scene of its beginning, and two of each round.
   const isWhole = ({ entries }: EveningLog) => entries.filter((e) => e.kind === 'scene').length === 5;
-  const [log] = await until('told', logs, (all) => all.some(isWhole), 20_000);
+  const [log] = await until('told', logs, (all) => all.some(isWhole));
   expect(log!.entries.map((e) => e.number)).toEqual(log!.entries.map((_, i) => i));
   expect(log!.entries.filter((e) => e.kind === 'begin')).toHaveLength(1);
   expect(page.troubles).toEqual([]);

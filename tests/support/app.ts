@@ -10,6 +10,7 @@ import puppeteer, {
   type ElementHandle,
   type KeyInput,
   type Page,
+  type Target,
 } from 'puppeteer-core';
 import { afterAll, afterEach, beforeAll, beforeEach, inject } from 'vitest';
 import { emptyDatabase } from './database';
@@ -98,6 +99,9 @@ const freePort = (): Promise<number> =>
     });
   });
 
+/** Nothing is said by how long it takes: a test that waits in vain ends at last, on a busy computer too. In ms. */
+const PATIENCE_MS = 60_000;
+
 /** What keeps a window that is not seen as quick as one that is; people's browsers start without. */
 const UNTHROTTLED = [
   '--disable-background-timer-throttling',
@@ -109,11 +113,11 @@ const UNTHROTTLED = [
  * @param isThrottled a hidden window is slowed down, as it is for people.
  * @param profile the folder in which the browser keeps what it keeps; without it nothing outlives it.
  */
-export const openBrowser = ({
+export async function openBrowser({
   isThrottled = false,
   profile,
-}: { isThrottled?: boolean; profile?: string } = {}): Promise<Browser> =>
-  puppeteer.launch({
+}: { isThrottled?: boolean; profile?: string } = {}): Promise<Browser> {
+  const browser = await puppeteer.launch({
     ignoreDefaultArgs: isThrottled ? UNTHROTTLED : [],
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
     headless: true,
@@ -130,6 +134,11 @@ export const openBrowser = ({
       '--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup',
     ],
   });
+  const wait = async (target: Target) => (await target.page())?.setDefaultTimeout(PATIENCE_MS);
+  // A window that is closed at once has no page any more.
+  browser.on('targetcreated', (target) => void wait(target).catch(() => undefined));
+  return browser;
+}
 
 /** The storages in use, with the addresses that were opened in them. */
 const inUse = new Map<BrowserContext, Set<string>>();
@@ -212,7 +221,7 @@ export async function until<T>(
   what: string,
   read: () => Promise<T>,
   holds: (value: T) => boolean,
-  timeoutMs = 10_000,
+  timeoutMs = PATIENCE_MS,
 ): Promise<T> {
   const end = Date.now() + timeoutMs;
   for (;;) {

@@ -25,8 +25,10 @@ type Texts = {
   readonly presets: readonly Preset[];
 };
 
-const WAIT_MS = 100;
-const WAIT_ROUNDS = 40;
+/** What is on its way to the server is waited for so long, and one that does not answer so long, in ms. */
+const SAVED_WITHIN_MS = 20_000;
+const OFF_WITHIN_MS = 4000;
+const LOOK_EVERY_MS = 100;
 const UNREACHABLE = 'The server does not answer, so nothing was changed.';
 const GONE = 'It is gone already.';
 const UNSAVED = 'Something typed before is not saved yet; settle that first. Nothing was changed.';
@@ -237,17 +239,22 @@ const taken =
     return null;
   };
 
-/** Whether everything typed is saved, or what was typed into one document; waits a few seconds for it. */
+/** Whether everything typed is saved, or what was typed into one document; waits for what is on its way. */
 export const allSaved =
   (only?: string): Thunk<Promise<boolean>> =>
   async (_, getState) => {
-    for (let round = 0; round < WAIT_ROUNDS; round++) {
+    const sinceMs = performance.now();
+    for (;;) {
       const { byKey } = getState().drafts;
-      const drafts = only === undefined ? Object.values(byKey) : [byKey[only]];
-      if (drafts.every((d) => !d || d.status.kind === 'saved')) return true;
-      await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
+      const kinds = (only === undefined ? Object.values(byKey) : [byKey[only]]).map((d) => d?.status.kind);
+      const open = kinds.filter((kind) => kind !== undefined && kind !== 'saved');
+      if (open.length === 0) return true;
+      // Somebody has to settle these first.
+      if (open.some((kind) => kind === 'refused' || kind === 'conflict')) return false;
+      const waitsMs = open.includes('off') ? OFF_WITHIN_MS : SAVED_WITHIN_MS;
+      if (performance.now() - sinceMs > waitsMs) return false;
+      await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
     }
-    return false;
   };
 
 /** The texts of a rig and of what may point at its parts, as they are here. */
