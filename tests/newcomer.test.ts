@@ -8,7 +8,7 @@ import { afterEach, beforeEach, describe, expect, inject, it } from 'vitest';
 import { axeViolations } from './support/axe';
 import { openPage, RunningApp, textIs, until, useApp } from './support/app';
 import { Person } from './support/person';
-import { fake, FAKE_SOURCE, hexOf } from './support/ports';
+import { fake, FAKE_SOURCE, footPress, hexOf } from './support/ports';
 
 /** Where pictures of each step go, when somebody wants to look at them. */
 const PICTURES = process.env['PICTURES'];
@@ -26,17 +26,7 @@ const COPIED = [
   .join('\n');
 
 /** Presses and lets go of a switch of a foot board: a controller on channel 5. */
-const footAt = (page: Page) => async (number: number) => {
-  for (const value of [127, 0])
-    await page.evaluate(
-      (bytes) =>
-        (window as unknown as { midiFake: { deliver(n: string, b: number[]): void } }).midiFake.deliver(
-          'Blue box 1',
-          bytes,
-        ),
-      [0xb4, number, value],
-    );
-};
+const footAt = (page: Page) => (number: number) => footPress(page, 'Blue box 1', 0xb4, number);
 const sentAt = (page: Page) => fake(page, (f) => f.sent('Blue box A')).then(hexOf);
 
 /** Somebody who can have a picture of each step. */

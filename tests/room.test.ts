@@ -5,7 +5,7 @@ import { ask } from './support/api';
 import { openPage, pressButton, textIs, until, useApp } from './support/app';
 import { axeViolations } from './support/axe';
 import { addBigPreset } from './support/bigPreset';
-import { plugIn, type Fake } from './support/ports';
+import { footPress, plugIn } from './support/ports';
 
 const running = useApp();
 
@@ -18,13 +18,7 @@ const firstVisit = (path: string) =>
     { isFirstVisit: true },
   );
 /** Presses and lets go of a switch of the large board by its bytes: the near ones are controllers 31 to 35. */
-const foot = async (page: Page, near: 1 | 2 | 3) => {
-  for (const value of [127, 0])
-    await page.evaluate(
-      (bytes) => (window as unknown as { midiFake: Fake }).midiFake.deliver('Blue box 1', bytes),
-      [0xbf, 30 + near, value],
-    );
-};
+const foot = (page: Page, near: 1 | 2 | 3) => footPress(page, 'Blue box 1', 0xbf, 30 + near);
 const isThere = (page: Page, selector: string) => page.$(selector).then((e) => e !== null);
 const OPEN_FLOOR = '.dock:not(.folded)';
 const OPEN_MONITOR = '[aria-label="Monitor"]';

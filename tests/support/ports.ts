@@ -4,7 +4,7 @@ import { choose, openPage, pressButton, textIs } from './app';
 
 /** The other end of the cables of the page's MIDI system. */
 export type Fake = {
-  deliver(name: string, bytes: number[]): void;
+  deliver(name: string, bytes: number[], atMs?: number): void;
   sent(name: string): number[][];
   unplug(name: string): void;
   hold(name: string, isHeld: boolean): void;
@@ -56,3 +56,17 @@ export async function bindPort(page: Page, device: string, port: string, name: s
   await page.waitForSelector(`[aria-label="Ports of ${device}"]`);
   await choose(page, `Browser’s port for ${port}`, name);
 }
+
+/** A foot presses a switch for 30 ms, however slow the computer is: a controller at 127 and at 0. @param status its first byte. */
+export const footPress = (page: Page, port: string, status: number, number: number): Promise<void> =>
+  page.evaluate(
+    (name, first, second) => {
+      const { deliver } = (window as unknown as { midiFake: Fake }).midiFake;
+      const now = performance.now();
+      deliver(name, [first, second, 127], now - 30);
+      deliver(name, [first, second, 0], now);
+    },
+    port,
+    status,
+    number,
+  );

@@ -14,7 +14,7 @@ const pedal1 = idOf('pedal 1');
 /** The demo's floor board under a finger, with some of its hardware made otherwise, and what comes of it. */
 function underAFinger(hardware: Partial<Control['hardware']> = {}, part: Partial<Board> = {}, rig = demoRig) {
   const controls = plank!.controls.map((c) => ({ ...c, hardware: { ...c.hardware, ...hardware } }));
-  const boards = [{ ...plank!, controls, ...part }, ...rig.boards.slice(1)];
+  const boards = rig.boards.map((b) => (b.id === plank!.id ? { ...plank!, controls, ...part } : b));
   const world = compileWorld({ rig: { ...rig, boards }, presets: demoPresets, setName: '', songs: [] });
   let state: LiveState = initialState(world, 0);
   const said: string[] = [];
@@ -26,6 +26,7 @@ function underAFinger(hardware: Partial<Control['hardware']> = {}, part: Partial
     arrive: (portId: string, bytes: readonly number[]) =>
       void said.push(`${portId === DEMO_PORT.crossbarIn1 ? '' : `${portId} `}${hex(bytes)}`),
     noWay: (deviceId: string) => void said.push(`no way to ${deviceId}`),
+    tooEarly: () => void said.push('too early'),
     unknown: (controlId: string) => void said.push(`unknown at ${controlId}`),
   };
   // Of a clock it uses this alone.
@@ -104,6 +105,13 @@ describe('a switch on the screen says what its hardware would', () => {
     input.turnEncoder('gone', 1);
     expect(fresh()).toEqual([]);
   });
+});
+
+it('what is touched before the rig is played is not done, and that is said', () => {
+  const { input, fresh } = underAFinger({}, {}, { ...demoRig, id: '', boards: [] });
+  input.pressSwitch(near1, true);
+  input.movePedal(pedal1, 5);
+  expect(fresh()).toEqual(['too early', 'too early']);
 });
 
 describe('a pedal or an encoder on the screen', () => {
