@@ -339,6 +339,52 @@ describe('a toggle of which nothing tells whether it is on', () => {
     expect(sent).toEqual(['0 F0 7D 01 F7', '300 B0 19 00']);
     expect(codes).toContain('value-asked');
   });
+  it('asks no more often than every five seconds', () => {
+    const chart = [
+      makeFunction({
+        id: 'effect',
+        drive: { kind: 'controller', controller: 25 },
+        shape: { kind: 'switch', off: 0, on: 127 },
+        powerOn: null,
+        request: 'F0 7D 01 F7',
+      }),
+      makeFunction({
+        id: 'sound',
+        drive: { kind: 'program', bank: null },
+        shape: { kind: 'program', names: [] },
+      }),
+    ];
+    const assignments = [
+      assign('s0', [{ kind: 'toggle', functionId: 'effect' }]),
+      assign('s1', [{ kind: 'set', functionId: 'sound', value: 4 }]),
+    ];
+    const playing = new Playing(showWithGear({ chart }, makeBoard(2, 0, [assignments])));
+    // Another sound: nobody knows any more whether the effect is on.
+    const press = (atMs: number, number: number) =>
+      playing
+        .wait(atMs)
+        .run(hear(atMs, 127, number))
+        .run(hear(atMs + 20, 0, number));
+    for (const atMs of [1000, 2000, 7000]) {
+      press(atMs, 30);
+      press(atMs + 100, 30);
+      press(atMs + 500, 31);
+    }
+    expect(playing.wait(9000).sent).toEqual([
+      // Both presses wait for one answer, and are done without it.
+      '1000 F0 7D 01 F7',
+      '1300 B0 19 00',
+      '1300 B0 19 7F',
+      '1500 C0 04',
+      '2000 B0 19 00',
+      '2100 B0 19 7F',
+      '2500 C0 04',
+      '7000 F0 7D 01 F7',
+      '7300 B0 19 00',
+      '7300 B0 19 7F',
+      '7500 C0 04',
+    ]);
+  });
   it('is off at once where the device cannot be asked', () => {
     const { sent, codes } = playing('');
     expect(sent).toEqual(['0 B0 19 00']);
