@@ -29,11 +29,12 @@ const send = (message: Message, routeId: string | null): Effect => ({
 
 describe('what passes routes', () => {
   const note = noteOn(0, 60, 90);
+  const there = { portId: 'out', message: note };
 
   it('is counted by route: what came, what went on, what was held back, and when something passed last', () => {
     const traffic = new RouteTraffic();
-    traffic.take([routed('a', note, 'passed', [note, note]), routed('b', note, 'type', [])], 10);
-    traffic.take([routed('a', note, 'type', [])], 20);
+    traffic.take([routed('a', note, 'passed', [there, there]), routed('b', note, 'kind-stopped', [])], 10);
+    traffic.take([routed('a', note, 'kind-stopped', [])], 20);
     expect([...traffic.all]).toEqual([
       ['a', { came: 2, went: 2, heldBack: 1, lastMs: 10 }],
       ['b', { came: 1, went: 0, heldBack: 1, lastMs: null }],
@@ -42,7 +43,10 @@ describe('what passes routes', () => {
 
   it('is kept in pairs with what routes sent on, and not with what a press sent', () => {
     const traffic = new RouteTraffic();
-    traffic.take([routed('a', note, 'passed', [note]), send(note, 'a'), send(controller(0, 7, 1), null)], 10);
+    traffic.take(
+      [routed('a', note, 'passed', [there]), send(note, 'a'), send(controller(0, 7, 1), null)],
+      10,
+    );
     expect(traffic.last).toEqual([
       {
         seq: 1,
@@ -56,13 +60,13 @@ describe('what passes routes', () => {
 
   it('stays the same list and map until something passes again; the oldest of more than 200 go', () => {
     const traffic = new RouteTraffic();
-    traffic.take([routed('a', note, 'passed', [note])], 10);
+    traffic.take([routed('a', note, 'passed', [there])], 10);
     const { all, last } = traffic;
     traffic.take([send(note, null)], 20);
     expect([traffic.all, traffic.last]).toEqual([all, last]);
     expect(traffic.all).toBe(all);
     expect(traffic.last).toBe(last);
-    for (let i = 0; i < 700; i++) traffic.take([routed('a', note, 'passed', [note])], 30 + i);
+    for (let i = 0; i < 700; i++) traffic.take([routed('a', note, 'passed', [there])], 30 + i);
     expect(traffic.last).toHaveLength(200);
     expect([traffic.last[0]?.seq, traffic.last.at(-1)?.seq]).toEqual([502, 701]);
     expect(traffic.all.get('a')?.came).toBe(701);
