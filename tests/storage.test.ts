@@ -281,6 +281,22 @@ it('a set that is begun before a late disk was read goes on, and is kept', async
   expect(troubles).toEqual([]);
 });
 
+/** Somebody else writes for as long as the page is there: whatever it writes itself from now on waits. */
+const keepDiskBusy = (page: Page): Promise<void> =>
+  page.evaluate(
+    () =>
+      new Promise<void>((resolve) => {
+        indexedDB.open('idle-step').onsuccess = function () {
+          const now = this.result.transaction(['now', 'heads', 'lines'], 'readwrite').objectStore('now');
+          const goOn = () => {
+            resolve();
+            now.count().onsuccess = goOn;
+          };
+          goOn();
+        };
+      }),
+  );
+
 it('what the disk did not get before the page was loaded anew is not lost, nor a line of the log', async () => {
   const before = new Set((await evenings()).map((e) => e.id));
   const page = await openPage(running.browser, running.app.base, '/songs', (p) =>
@@ -288,20 +304,7 @@ it('what the disk did not get before the page was loaded anew is not lost, nor a
   );
   await beginSet(page);
   for (let i = 0; i < 2; i++) {
-    // Somebody else writes for as long as the page is there: whatever it writes itself from now on waits.
-    await page.evaluate(
-      () =>
-        new Promise<void>((resolve) => {
-          indexedDB.open('idle-step').onsuccess = function () {
-            const now = this.result.transaction(['now', 'heads', 'lines'], 'readwrite').objectStore('now');
-            const goOn = () => {
-              resolve();
-              now.count().onsuccess = goOn;
-            };
-            goOn();
-          };
-        }),
-    );
+    await keepDiskBusy(page);
     await goOn(page);
     const at = await goOn(page);
     await page.reload();
@@ -316,5 +319,22 @@ it('what the disk did not get before the page was loaded anew is not lost, nor a
   const [log] = await until('told', logs, (all) => all.some(isWhole));
   expect(log!.entries.map((e) => e.number)).toEqual(log!.entries.map((_, i) => i));
   expect(log!.entries.filter((e) => e.kind === 'begin')).toHaveLength(1);
+  expect(page.troubles).toEqual([]);
+});
+
+it('nor is it where the disk is full by then', async () => {
+  const page = await openPage(running.browser, running.app.base, '/songs', (p) =>
+    plugIn(p, { [DEMO_PORT.crossbarIn1]: 'Blue box 1', [DEMO_PORT.crossbarOutA]: 'Blue box A' }),
+  );
+  await beginSet(page);
+  await keepDiskBusy(page);
+  const at = await goOn(page);
+  await page.evaluateOnNewDocument(() => {
+    IDBObjectStore.prototype.put = () => {
+      throw new DOMException('No room', 'QuotaExceededError');
+    };
+  });
+  await page.reload();
+  await textIs(page, '.now-text', (t) => t === at);
   expect(page.troubles).toEqual([]);
 });

@@ -49,11 +49,15 @@ export class EveningStore {
   async load(): Promise<Kept> {
     const db = await this.open();
     const left = await readLeftBehind();
-    if (left) await this.fold(left);
+    const isOnDisk = left === null || (await this.fold(left).then(isDone, () => false));
     // Under a name of `Kept` nothing else is written.
     const read = async <N extends keyof Kept>(name: N) => ((await db.get('now', name)) ?? null) as Kept[N];
     const [show, place] = await Promise.all([read('show'), read('place')]);
-    return { show, place };
+    if (isOnDisk || (place && place.wallMs >= left.place.wallMs)) return { show, place };
+    // A disk that takes nothing now does not make the evening an older one.
+    this.lacks = true;
+    for (const { evening, entries } of left.reports) this.hold(evening, entries);
+    return { show, place: left.place };
   }
 
   async keepShow(show: Show): Promise<void> {
@@ -196,6 +200,8 @@ export class EveningStore {
     return opened;
   }
 }
+
+const isDone = (): boolean => true;
 
 /** A browser that refuses its database throws at once or rejects. */
 async function opening(

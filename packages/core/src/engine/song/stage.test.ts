@@ -503,6 +503,15 @@ describe('an evening comes back after the page was away', () => {
     expect(after.state.hung).toEqual([]);
   });
 
+  it('a port that was pulled out before that is still away', () => {
+    const before = new Player(compileWorld(showOf()));
+    before.hear('keys-out', noteOn(0, 60, 100));
+    const bookmark = bookmarkOf(before.world, before.state, before.atMs);
+    const after = new Player(compileWorld(showOf()));
+    after.do({ kind: 'port-lost', portId: 'mixer-in' }).do({ kind: 'resume', bookmark, awayMs: 100 });
+    expect([...after.state.lostPorts].sort()).toEqual(['mixer-in', 'processor-in']);
+  });
+
   it('what still waited for a device is not taken as told', () => {
     const before = new Player(compileWorld(showOf()));
     before.do({ kind: 'go', songIndex: 0, sceneIndex: 0 });

@@ -66,7 +66,8 @@ export function resume(live: Live, bookmark: Bookmark, awayMs: number): void {
   if (!state) return;
   // What was struck before the bookmark was read is let go like what sounded before.
   const hung = [...state.hung, ...live.state.hung, ...live.state.sounding];
-  const lostPorts = [...new Set(hung.map((n) => n.portId))];
+  // A port that is unplugged by now stays so until it is found.
+  const lostPorts = [...new Set([...live.state.lostPorts, ...hung.map((n) => n.portId)])];
   Object.assign(live.state, state, { here: live.state.here, hung, lostPorts });
   live.lampsSeen = null;
 }
