@@ -281,7 +281,7 @@ describe('from nothing', () => {
     await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
     await page.goto(`${empty.base}/rig`);
     await page.waitForSelector('[data-control="near 1"]');
-    // Before the songs are there it says so, and is pressed again.
+    // In its first moment a page may still play the show that it kept before: then it is pressed again.
     const press = async () => {
       await page.locator('[data-control="near 1"]').click();
       return (await textOf(page, '[data-figure="Snapshot"]')) ?? '';

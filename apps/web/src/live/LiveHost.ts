@@ -159,11 +159,6 @@ export class LiveHost {
         noWay: (deviceId) => this.addNote({ code: 'no-way', deviceId, functionId: '' }, this.world),
         unknown: (controlId, functionId) =>
           this.addNote({ code: 'value-unknown', controlId, functionId, isSent: false }, this.world),
-        tooEarly: () =>
-          this.addSentence(
-            'too-early',
-            'Nothing was sent: the songs are still being fetched. Press again in a moment.',
-          ),
       },
       clockOf,
     );
@@ -590,7 +585,7 @@ export class LiveHost {
     else this.addSentence(note.code, noteSentence(note, world));
   }
 
-  private addSentence(code: LiveNote['code'] | 'endless' | 'too-early', sentence: string): void {
+  private addSentence(code: LiveNote['code'] | 'endless', sentence: string): void {
     this.log.add({ kind: 'note', code, sentence, atMs: this.clockOf.now(), wallMs: this.clockOf.wallMs() });
     if (code === 'recalled') this.said = null;
     // A cue that goes by stands in the time line.

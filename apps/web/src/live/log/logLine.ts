@@ -40,11 +40,7 @@ export type LogLine = { readonly seq: number; readonly atMs: number; readonly wa
   /** A bound port was plugged in again. */
   | { readonly kind: 'port'; readonly portId: string; readonly rig: Show['rig']; readonly name: string }
   /** What the engine says, as a sentence. */
-  | {
-      readonly kind: 'note';
-      readonly code: LiveNote['code'] | 'endless' | 'too-early';
-      readonly sentence: string;
-    }
+  | { readonly kind: 'note'; readonly code: LiveNote['code'] | 'endless'; readonly sentence: string }
 );
 
 export type MessageLine = Extract<LogLine, { kind: 'in' | 'out' }>;

@@ -26,7 +26,6 @@ function underAFinger(hardware: Partial<Control['hardware']> = {}, part: Partial
     arrive: (portId: string, bytes: readonly number[]) =>
       void said.push(`${portId === DEMO_PORT.crossbarIn1 ? '' : `${portId} `}${hex(bytes)}`),
     noWay: (deviceId: string) => void said.push(`no way to ${deviceId}`),
-    tooEarly: () => void said.push('too early'),
     unknown: (controlId: string) => void said.push(`unknown at ${controlId}`),
   };
   // Of a clock it uses this alone.
@@ -105,13 +104,6 @@ describe('a switch on the screen says what its hardware would', () => {
     input.turnEncoder('gone', 1);
     expect(fresh()).toEqual([]);
   });
-});
-
-it('what is touched before the rig is played is not done, and that is said', () => {
-  const { input, fresh } = underAFinger({}, {}, { ...demoRig, id: '', boards: [] });
-  input.pressSwitch(near1, true);
-  input.movePedal(pedal1, 5);
-  expect(fresh()).toEqual(['too early', 'too early']);
 });
 
 describe('a pedal or an encoder on the screen', () => {

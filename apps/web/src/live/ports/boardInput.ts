@@ -20,8 +20,6 @@ type Host = {
   noWay(deviceId: string): void;
   /** Nothing tells where the function of a control stands, so that it moves nothing. */
   unknown(controlId: string, functionId: string): void;
-  /** Something was touched before the rig is played. */
-  tooEarly(): void;
 };
 
 /** Boards under a finger, the mouse or the keys: what their hardware would send. */
@@ -117,9 +115,7 @@ export class BoardInput {
   }
 
   private controlOf(controlId: string) {
-    const { controls, show } = this.host.world();
-    if (show.rig.id === '') this.host.tooEarly();
-    return controls.get(controlId)?.control;
+    return this.host.world().controls.get(controlId)?.control;
   }
 
   /** As bytes by the board's cable, or, where there is no hardware or this application is not in its way, as a command. */
