@@ -17,6 +17,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { createConnection } from 'mysql2/promise';
 import { startBuild } from '../scripts/lib/build.mjs';
 import { startMariadb } from '../scripts/lib/mariadb.mjs';
+import { freePort } from '../scripts/lib/processes.mjs';
 
 const script = (name: string) => fileURLToPath(new URL(`../scripts/${name}.mjs`, import.meta.url));
 const demo = script('demo');
@@ -264,10 +265,7 @@ describe('a disk that is full', () => {
 describe('the start for every day', () => {
   /** Starts it until its page answers. */
   async function started(folder: string, env: Record<string, string> = {}) {
-    const free = createServer().listen(0, '127.0.0.1');
-    await new Promise((resolve) => free.once('listening', resolve));
-    const { port } = free.address() as AddressInfo;
-    await new Promise((resolve) => free.close(resolve));
+    const port = await freePort();
     const child = spawn(process.execPath, [script('start'), '--port', String(port), '--data', folder], {
       env: { ...process.env, ...env },
       stdio: ['ignore', 'pipe', 'inherit'],

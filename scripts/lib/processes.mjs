@@ -57,15 +57,23 @@ export async function stopProcess(pid, graceMs = 30_000) {
 
 export const sleep = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** A free port on loopback. */
-export const freePort = () =>
-  new Promise((resolve, reject) => {
+/**
+ * A free port on loopback, for a server that may come and go: from 20000 to 32767, which no system gives to
+ * connections that leave (Linux begins at 32768, RFC 6335 at 49152), so that nobody takes it meanwhile.
+ */
+export async function freePort() {
+  for (let tries = 0; tries < 100; tries++) {
+    const port = 20_000 + Math.floor(Math.random() * 12_768);
+    if (await canListen(port)) return port;
+  }
+  throw new Error('No free port was found between 20000 and 32767.');
+}
+
+const canListen = (port) =>
+  new Promise((resolve) => {
     const server = createServer();
-    server.once('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
-      server.close(() => resolve(port));
-    });
+    server.once('error', () => resolve(false));
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
   });
 
 /** Whether something listens on a loopback port. */

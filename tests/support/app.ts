@@ -1,6 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -13,6 +12,7 @@ import puppeteer, {
   type Target,
 } from 'puppeteer-core';
 import { afterAll, afterEach, beforeAll, beforeEach, inject } from 'vitest';
+import { freePort } from '../../scripts/lib/processes.mjs';
 import { emptyDatabase } from './database';
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
@@ -90,14 +90,6 @@ export class RunningApp {
     return (await (await fetch(`${this.base}/api${path}`)).json()) as T;
   }
 }
-
-const freePort = (): Promise<number> =>
-  new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
-  });
 
 /** Nothing is said by how long it takes: a test that waits in vain ends at last, on a busy computer too. In ms. */
 const PATIENCE_MS = 60_000;
