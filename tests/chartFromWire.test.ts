@@ -4,7 +4,7 @@ import { PLAIN_PORT } from '@idle-step/core/gear';
 import { demoRig } from '@idle-step/demo';
 import { describe, expect, it } from 'vitest';
 import { axeViolations } from './support/axe';
-import { pressButton, textIs, until, useApp } from './support/app';
+import { HeldRequests, openPage, pressButton, textIs, until, useApp } from './support/app';
 import { bindPort, openWithPorts } from './support/ports';
 
 const running = useApp();
@@ -15,6 +15,26 @@ const kept = async () =>
   )!;
 
 describe('a chart from the wire', () => {
+  it('is asked for and tried only once the rig is played, however slow the server is', async () => {
+    const lists = new HeldRequests(/\/api\/(presets|sets)\b/);
+    const page = await openPage(running.browser, running.app.base, `/rig/${kelpline.id}/chart`, lists.hold);
+    const open = () =>
+      page.evaluate(() =>
+        [...document.querySelectorAll<HTMLButtonElement>('.detail button:not(:disabled)')].map(
+          (b) => b.ariaLabel ?? b.textContent,
+        ),
+      );
+    const cell = await page.waitForSelector('[role="gridcell"]');
+    await cell!.click();
+    await until('a row in hand', open, (names) => names.some((name) => name?.startsWith('Duplicate')));
+    expect(await open()).not.toContain('Ask who it is');
+    expect(await open()).not.toContain('Test send');
+    lists.letCome();
+    await until('the rig is played', open, (names) => names.includes('Ask who it is'));
+    expect(await open()).toContain('Test send');
+    expect(page.troubles).toEqual([]);
+  });
+
   it('is offered by who a device says it is, and learned by moving each thing once', async () => {
     const { doc, version } = await running.app.get<Kept<FullRig>>(`/rigs/${demoRig.id}`);
     const back = {

@@ -51,7 +51,8 @@ export function RouteLine({
 }: Props) {
   const host = useLiveHost();
   const world = useWorld();
-  const kept = world.routes.byId.get(route.id) ?? route;
+  const played = world.routes.byId.get(route.id);
+  const kept = played ?? route;
   const isOn = useLiveOf(({ state }) => isRouteOn(state, kept));
   const isOpen = useLiveOf(({ state }) => isGateOpen(world, state, kept));
   const part = (name: RoutePart, label: string, words: string) => (
@@ -107,7 +108,7 @@ export function RouteLine({
           <button
             type="button"
             className={`gate-sign ${isOpen ? 'open' : 'closed'}`}
-            disabled={!isByHand}
+            disabled={!isByHand || !played}
             title={isByHand ? 'Open or close it by hand' : 'It follows what it is told to follow'}
             aria-label={`Gate of ${route.name} is ${isOpen ? 'open' : 'closed'}`}
             onClick={() => host.command({ kind: 'route', routeId: route.id, part: 'gate', to: 'toggle' })}

@@ -11,7 +11,7 @@ import { useEffect, useState, useSyncExternalStore } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useRig } from '../../../drafts/useDocs';
 import { newRow } from '../../../edits/chartEdits';
-import { useLiveHost, useLiveOf, useWorld } from '../../../live/use/useLive';
+import { useIsShown, useLiveHost, useLiveOf, useWorld } from '../../../live/use/useLive';
 import { IconButton } from '../../../ui/IconButton';
 import { counted } from '../../../words/counted';
 
@@ -41,6 +41,8 @@ export function ChartByIdentity({ rig, device, onChange }: Props) {
     });
   };
   const isAsking = own !== null && own.job.end === null;
+  // Nobody is asked before the rig is played: its ports are found by it.
+  const isShown = useIsShown(rig.id);
   const said =
     trouble ??
     (own?.job.end === 'port-gone'
@@ -55,7 +57,7 @@ export function ChartByIdentity({ rig, device, onChange }: Props) {
       <IconButton
         icon={IdCard}
         label={isAsking ? 'Asking …' : 'Ask who it is'}
-        disabled={isAsking}
+        disabled={isAsking || !isShown}
         onClick={() => setTrouble(dumps.identify(device.id))}
       />
       {said !== null && (

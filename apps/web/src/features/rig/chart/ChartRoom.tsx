@@ -20,7 +20,7 @@ import { useState } from 'react';
 import { Button, Dropdown } from 'react-bootstrap';
 import { useEdit } from '../../../drafts/useDocs';
 import { saveTextFile } from '../../../files/saveTextFile';
-import { useLiveHost } from '../../../live/use/useLive';
+import { useIsShown, useLiveHost } from '../../../live/use/useLive';
 import { Pick } from '../../../ui/Fields';
 import { SearchField } from '../../../ui/SearchField';
 import { IconButton } from '../../../ui/IconButton';
@@ -109,7 +109,7 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
           <TextCursorInput size={16} strokeWidth={1.75} aria-hidden="true" />
           Rows from text
         </Button>
-        <RowTools device={device} selected={selected} setChart={setChart} onRemove={remove} />
+        <RowTools rig={rig} device={device} selected={selected} setChart={setChart} onRemove={remove} />
         <span className="gap" />
         {device.chart.length >= FILTERED_FROM && (
           <FilterFields device={device} filter={filter} onFilter={setFilter} />
@@ -146,17 +146,20 @@ export function ChartRoom({ rig, device }: { rig: FullRig; device: Device }) {
 
 /** What is done with the rows in hand. */
 function RowTools({
+  rig,
   device,
   selected,
   setChart,
   onRemove,
 }: {
+  rig: FullRig;
   device: Device;
   selected: readonly FunctionDoc[];
   setChart(label: string, chart: Device['chart']): void;
   onRemove(rows: readonly FunctionDoc[]): void;
 }) {
   const host = useLiveHost();
+  const isShown = useIsShown(rig.id);
   const ids = new Set(selected.map((f) => f.id));
   const first = selected[0];
   const named = selected.length > 1 ? counted(selected.length, 'row') : (first?.name ?? 'a row');
@@ -186,7 +189,7 @@ function RowTools({
       />
       <Button
         variant="quiet"
-        disabled={!first}
+        disabled={!first || !isShown}
         onClick={() => first && send(first)}
         title="Sends the highest value of the row in hand, and the lowest the next time"
       >
