@@ -126,6 +126,7 @@ describe('a table of numbers', () => {
     ['30 to 7', '30 to 7'],
     ['cc 30 -> 7; 31 → 10', 'CC 30 to 7, 31 to 10'],
     ['note C3 to E3', 'note 60 C3 to 64 E3'],
+    ['60  C3 to  61 C♯3 ', '60 to 61'],
     ['program 0 = 5, note 60 C3 to 61', 'program 0 to 5, note 60 C3 to 61 C♯3'],
   ])('%s is read and written as %s', (text, written) => {
     expect(numberTableText(table(text), 3)).toBe(written);
@@ -140,6 +141,7 @@ describe('a table of numbers', () => {
     ],
     ['CC 128 to 4', 'Part 1, “CC 128 to 4”, has “128” where a number from 0 to 127 has to stand.'],
     ['CC 1 to -1', 'Part 1, “CC 1 to -1”, has “-1” where a number from 0 to 127 has to stand.'],
+    ['CC 1 to 2 loud', 'Part 1, “CC 1 to 2 loud”, has “2 loud” where a number from 0 to 127 has to stand.'],
     ['CC 1 to 2, 1 to 3', 'Part 2, “1 to 3”, gives 1 a second time; each number goes to one other.'],
   ])('%s is refused in a sentence', (text, sentence) => {
     expect(parseNumberTable(text, 3)).toEqual({ ok: false, error: sentence });

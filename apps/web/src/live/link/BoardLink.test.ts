@@ -124,6 +124,30 @@ describe('jobs with a board', () => {
     expect(bench.link.getSnapshot().boards.size).toBe(0);
   });
 
+  it('end at once where a board has nothing to give', () => {
+    bench.receiving();
+    const before = bench.nowMs;
+    expect(bench.link.start('read', board.id, { presetId: null, bytes: new Uint8Array() })).toBeNull();
+    bench.go(300);
+    expect(bench.ended.map((r) => [r.job.kind, r.job.end])).toEqual([['read', 'empty']]);
+    expect(bench.nowMs - before).toBeLessThanOrEqual(300);
+  });
+
+  it('hear nothing more of a board that is simulated no longer', () => {
+    bench.receiving();
+    start();
+    bench.go(50);
+    expect(bench.link.getSnapshot().run?.job.identity).not.toBeNull();
+    const [heard, sent] = [bench.heard.length, bench.sent.length];
+    bench.link.simulate(board.id, false);
+    expect(bench.link.getSnapshot().boards.size).toBe(0);
+    bench.go(60_000);
+    expect(bench.heard.length).toBe(heard);
+    // What is sent now is taken by nobody.
+    expect(bench.sent.slice(sent).filter((s) => s.isTaken)).toEqual([]);
+    expect(bench.ended.map((r) => r.job.end)).toEqual(['no-answer']);
+  });
+
   it('do not hear what comes by another port', () => {
     start();
     bench.link.heard('elsewhere', [0x7e, 1, 6, 2, 0x7d, 0x53, 0x12, board.controls.length, 0, 0, 0, 0, 1]);

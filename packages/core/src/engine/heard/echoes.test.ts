@@ -26,8 +26,16 @@ const world = compileWorld({
 
 type Arrival = readonly [atMs: number, message: Message];
 
-/** Plays what arrives at the keys; where the output leads back, all that leaves arrives there again after a while. */
-function play(arrivals: readonly Arrival[], untilMs: number, backAfterMs: number | null = null) {
+/**
+ * Plays what arrives at the keys; where the output leads back, all that leaves arrives there again after a while.
+ * @param pulledMs when the cable of the keys is pulled out.
+ */
+function play(
+  arrivals: readonly Arrival[],
+  untilMs: number,
+  backAfterMs: number | null = null,
+  pulledMs = Infinity,
+) {
   let state: LiveState = initialState(world, 0);
   let wakeMs = Infinity;
   const waiting = [...arrivals];
@@ -36,12 +44,15 @@ function play(arrivals: readonly Arrival[], untilMs: number, backAfterMs: number
   for (let n = 0; n < 100_000; n++) {
     waiting.sort((a, b) => a[0] - b[0]);
     const next = waiting[0];
-    const atMs = Math.min(next?.[0] ?? Infinity, wakeMs);
+    const atMs = Math.min(next?.[0] ?? Infinity, wakeMs, pulledMs);
     if (atMs > untilMs) break;
     const event: LiveEvent =
-      next && next[0] <= wakeMs
-        ? { kind: 'message', atMs, portId: 'keys', message: waiting.shift()![1] }
-        : { kind: 'tick', atMs };
+      atMs === pulledMs
+        ? { kind: 'command', atMs, command: { kind: 'port-lost', portId: 'keys' } }
+        : next && next[0] <= wakeMs
+          ? { kind: 'message', atMs, portId: 'keys', message: waiting.shift()![1] }
+          : { kind: 'tick', atMs };
+    if (atMs === pulledMs) pulledMs = Infinity;
     const done = step(world, state, event);
     state = done.state;
     wakeMs = Infinity;
@@ -105,6 +116,16 @@ describe('somebody who plays the same again and again', () => {
     const { sent, loops } = play([...one, ...two.map(([at, m]) => [at + 15, m] as const)], 1000);
     const lastOf = (m: Message) => Math.max(...sent.flatMap(([at, b]) => (b === hex(encode(m)) ? [at] : [])));
     expect([sent.length, lastOf(step1), lastOf(other), loops]).toEqual([18, 16 + 30, 15 + 16 + 30, []]);
+  });
+  it('is not struck any more once its cable is pulled out, and what sounds ends', () => {
+    // The ninth strike is held back, from 80 ms to 110.
+    const roll = every(18, 5, (i) => (i % 2 === 0 ? noteOn(0, 60, 90) : noteOff(0, 60)));
+    const whole = play(roll, 1000).sent;
+    expect(whole.at(-1)![0]).toBe(110);
+    const pulled = play(roll, 1000, null, 90).sent;
+    const sounds = pulled.reduce((n, [, b]) => n + (b.startsWith('90') ? 1 : -1), 0);
+    expect([pulled.filter(([atMs, b]) => atMs > 90 && b.startsWith('90')), sounds]).toEqual([[], 0]);
+    expect(pulled.length).toBeLessThan(whole.length);
   });
   it('is held back for no more than a moment', () => {
     const turned = every(100, 5, () => step1);

@@ -381,6 +381,19 @@ describe('a modulation', () => {
     expect(p.state.routes.runs).toEqual({});
   });
 
+  it('moves at its own moments, whatever else happens between them', () => {
+    const slow = { ...modulation, attackMs: 400, everyMs: 200 };
+    const p = new Player([{ ...wash, modulation: slow }]);
+    p.hear(noteOn(0, 60, 1));
+    for (const atMs of [110, 199, 299]) {
+      p.nowMs = atMs - 100;
+      expect(p.hear(controller(15, 99, atMs % 100), 'board-out')).toEqual([]);
+    }
+    expect(p.waitUntil(900)).toEqual(['300 out: B2 01 32', '500 out: B2 01 64']);
+    // Nor does it say again where it stands once it has arrived.
+    expect(p.hear(controller(15, 99, 1), 'board-out')).toEqual([]);
+  });
+
   it('goes on with the next note from where it is, and ends with the last', () => {
     const p = new Player([wash]);
     p.hear(noteOn(0, 60, 1));

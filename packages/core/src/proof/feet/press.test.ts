@@ -136,4 +136,32 @@ describe('what feet do', () => {
     const after = pressed(alone, begunEvening(alone), { controlId: 's0', gesture: 'press' });
     expect(after.state.position.sceneId).toBe(song.scenes[1]!.id);
   });
+
+  it('is held for as long as its own switch wants', () => {
+    const next = [{ kind: 'scene', to: { kind: 'next' } } as const];
+    const { device, board, preset } = makeBoard(2, 0, [
+      [assign('s0', [], [], { hold: next, timing: { holdMs: 2500 } }), assign('s1', [], [], { hold: next })],
+    ]);
+    const song = makeSong('Song', [
+      ['One', {}],
+      ['Two', {}],
+    ]);
+    const world = compileWorld({
+      rig: makeRig([device], [], [board]),
+      presets: [preset],
+      setName: 'Set',
+      songs: [song],
+    });
+    const start = begunEvening(world);
+    for (const controlId of ['s0', 's1']) {
+      const held = pressed(world, start, { controlId, gesture: 'hold' });
+      expect([controlId, held.state.position.sceneId, held.recalls]).toEqual([
+        controlId,
+        song.scenes[1]!.id,
+        true,
+      ]);
+      // A press that is let go before does nothing.
+      expect(pressed(world, start, { controlId, gesture: 'press' }).recalls).toBe(false);
+    }
+  });
 });

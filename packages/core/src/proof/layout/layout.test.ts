@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { compileWorld, type Show, type World } from '../../engine';
 import { there } from '../../sure';
 import { seeded } from '../../seeded.test-support';
+import { assign, makeBoard, makeRig, makeSong } from '../../testing.test-support';
 import { drained } from '../feet/drained';
 import { begunEvening } from '../feet/evening';
 import { pressed } from '../feet/press';
@@ -104,6 +105,35 @@ const product = <T>(lists: readonly (readonly T[])[]): T[][] =>
 
 const costOf = ({ after }: EasiestFound) => [after.tight, after.takesS];
 
+/** Ten switches anywhere, each of which recalls a scene of its own, and a song that plays them in an order. */
+function tenSwitches(seed: number, order: readonly number[]): World {
+  const random = seeded(seed);
+  const upTo = (n: number) => Math.floor(random() * n);
+  const { device, board, preset } = makeBoard(10, 0, [
+    Array.from({ length: 10 }, (_, i) => assign(`s${i}`, [{ kind: 'scene', to: { kind: 'at', index: i } }])),
+  ]);
+  const song = makeSong(
+    'Song',
+    Array.from({ length: 10 }, (_, i) => [`${i + 1}`, {}]),
+  );
+  const parts = order.map((at, i) => ({
+    id: `part-${i}`,
+    sceneId: song.scenes[at]!.id,
+    name: '',
+    remark: '',
+    length: null,
+  }));
+  const controls = board.controls.map((c) => ({
+    ...c,
+    xMm: upTo(360),
+    yMm: upTo(160),
+    widthMm: 20 + upTo(30),
+    heightMm: 20 + upTo(30),
+  }));
+  const rig = makeRig([device], [], [{ ...board, widthMm: 400, heightMm: 200, controls }]);
+  return compileWorld({ rig, presets: [preset], setName: 'Set', songs: [{ ...song, parts }] });
+}
+
 describe('an easier layout', () => {
   it('is the easiest of all that there are, for the presses of the plan (40 evenings)', () => {
     let better = 0;
@@ -121,6 +151,32 @@ describe('an easier layout', () => {
     }
     expect(better).toBeGreaterThan(10);
   });
+
+  it.each([3, 4])(
+    'for one foot, beside a switch that stays, is proven for more switches than can be tried one by one (%d)',
+    (seed) => {
+      const world = tenSwitches(seed, [0, 9, 3, 9, 5, 1, 9, 7, 2, 8, 4, 9, 6, 0, 9]);
+      const plan = planOf(world);
+      const { moves, after, before, isProven } = searched(world, plan, { foot: 'left', fixed: ['s9'] });
+      expect([isProven, plan.presses, moves.length > 0]).toEqual([true, 14, true]);
+      expect(moves.flatMap((m) => [m.from, m.to])).not.toContain('s9');
+      const to = new Map(moves.map((m) => [m.from, m.to]));
+      const placed = (id: string): string => to.get(id) ?? id;
+      /** Its time where two of the switches stand in each other's place. */
+      const takesS = (a: string, b: string) => {
+        const swapped = (id: string) => (id === a ? b : id === b ? a : id);
+        const changes = plan.parts.map((p) =>
+          p.presses.map((press) => ({ ...press, controlId: swapped(placed(press.controlId)) })),
+        );
+        return easiest(world, changes, [0])[1];
+      };
+      expect(takesS('s9', 's9')).toBeCloseTo(after.takesS, 9);
+      expect(after.takesS).toBeLessThan(before.takesS);
+      const movable = Array.from({ length: 9 }, (_, i) => `s${i}`);
+      for (const a of movable)
+        for (const b of movable) expect(takesS(a, b)).toBeGreaterThanOrEqual(after.takesS - 1e-9);
+    },
+  );
 
   it('is played with no more than it says once it is taken (40 evenings)', () => {
     for (const { seed, show, plan, search } of evenings(40)) {
