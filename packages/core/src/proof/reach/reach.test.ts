@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compileWorld } from '../../engine';
 import { seeded } from '../../seeded.test-support';
-import { PLAIN_GROUP, PLAIN_PAGE, type Preset } from '../../floor';
+import { PLAIN_BANK, type Preset } from '../../floor';
 import type { Song } from '../../show';
 import {
   assign,
@@ -232,11 +232,10 @@ describe('an evening that is worked out by hand', () => {
       ...preset,
       groups: [
         {
-          ...PLAIN_GROUP,
           id: 'group',
           name: 'Group',
           controlIds: ['s1'],
-          pages: [{ ...PLAIN_PAGE, id: 'page', name: 'Page', assignments: [assign('s1', [first])] }],
+          pages: [{ ...PLAIN_BANK, id: 'page', name: 'Page', assignments: [assign('s1', [first])] }],
         },
       ],
     });
