@@ -4,6 +4,7 @@ import { CircleAlert, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { useEdit, usePresets, useSongs } from '../../drafts/useDocs';
+import { useIsShown } from '../../live/use/useLive';
 import { IconButton } from '../../ui/IconButton';
 import { TextField } from '../../ui/Fields';
 import { moved } from '../../edits/moved';
@@ -25,6 +26,18 @@ import { there } from '@idle-step/core/sure';
 
 /** The rules for messages on their way, in their order, as sentences. */
 export function RoutesRoom({ rig }: { rig: FullRig }) {
+  // Gates are named by scenes of the set in play, and lines that grow when it comes push away what is pressed.
+  const isShown = useIsShown(rig.id);
+  return isShown ? (
+    <Routes rig={rig} />
+  ) : (
+    <p className="muted" role="status">
+      Fetching the set …
+    </p>
+  );
+}
+
+function Routes({ rig }: { rig: FullRig }) {
   const edit = useEdit('rigs');
   const songs = useSongs(rig.id);
   const presets = usePresets(rig.id);

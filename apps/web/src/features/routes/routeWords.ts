@@ -1,3 +1,4 @@
+import { counted } from '../../words/counted';
 import {
   type FullRig,
   type Route,
@@ -109,6 +110,10 @@ export function gateWords(rig: FullRig, songs: readonly Song[], { gate }: Route)
         const scenes = s.scenes.filter((x) => by.sceneIds.includes(x.id)).map((x) => x.name);
         return scenes.length > 0 ? [`${listed(scenes)} of ${s.name}`] : [];
       });
+      // Songs outside the set in play need not be in the page.
+      const here = new Set(songs.flatMap((s) => s.scenes.map((x) => x.id)));
+      const others = by.sceneIds.filter((id) => !here.has(id)).length;
+      if (others > 0) names.push(`${counted(others, 'scene')} of other songs`);
       return names.length === 0 ? 'in no scene' : `in ${names.join('; ')}`;
     }
     case 'switch':
