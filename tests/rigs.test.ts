@@ -150,6 +150,8 @@ it('a large rig file is read beside the page, which goes on, with how far it is'
       'in hand',
       () => textOf(page, '.where'),
       (t) => t?.includes('Large') ?? false,
+      // As long as 500 songs take on a computer that has something else to do.
+      240_000,
     );
     const seen = await page.evaluate(
       () => (window as never as { seen: { words: string[]; frames: number } }).seen,

@@ -170,3 +170,53 @@ describe('the floor and the monitor', () => {
     expect(page.troubles).toEqual([]);
   });
 });
+
+/**
+ * Has the browser write down what can be pressed and moved up or down by itself, by the W3C draft "Layout Instability" (from memory). Runs in
+ * the page.
+ */
+function watchMoves(): void {
+  const moved: string[] = [];
+  Object.assign(window, { moved });
+  const pressed = 'a, button, input, select, [role="gridcell"]';
+  type Shift = PerformanceEntry & {
+    sources: { node: Node | null; previousRect: DOMRect; currentRect: DOMRect }[];
+  };
+  new PerformanceObserver((list) => {
+    for (const { sources } of list.getEntries() as Shift[])
+      for (const { node, previousRect, currentRect } of sources) {
+        const by = Math.round(currentRect.top - previousRect.top);
+        const element = node instanceof Element ? node : node?.parentElement;
+        if (Math.abs(by) >= 4 && (element?.closest(pressed) ?? element?.querySelector(pressed)))
+          moved.push(`${element.tagName} ${element.className} by ${by}`);
+      }
+  }).observe({ type: 'layout-shift', buffered: true });
+}
+
+describe('answers that come late', () => {
+  const song = demoSongs.find((s) => s.name === 'Slow Ferry')!;
+  const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!;
+  it.each([
+    ['a set', `/sets/${demoSets[1]!.id}`, '.order li', '.set-times'],
+    ['a song', `/songs/${song.id}`, '.cue-grid', '.song-rows a'],
+    ['a song in time', `/songs/${song.id}/time`, '.line-cue', '.glide-row'],
+    ['a chart', `/rig/${kelpline.id}/chart`, '[role="gridcell"]', '.where b'],
+    ['routes', '/routes', '.route-head', '.where b'],
+  ])('move nothing of %s that is there already', async (_, path, early, late) => {
+    const page = await openPage(running.browser, running.app.base, path, async (p) => {
+      await p.evaluateOnNewDocument(watchMoves);
+      await p.setRequestInterception(true);
+      p.on('request', (request) => {
+        // What is shown comes at once, and what else is asked for a while later.
+        const { pathname } = new URL(request.url());
+        const waits = /\/api\/(presets|records|evenings)/.test(pathname) || pathname.endsWith('/songs/some');
+        setTimeout(() => void request.continue().catch(() => undefined), waits ? 1500 : 0);
+      });
+    });
+    await page.waitForSelector(early);
+    await page.waitForSelector(late);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(await page.evaluate(() => (window as never as { moved: string[] }).moved)).toEqual([]);
+    expect(page.troubles).toEqual([]);
+  });
+});

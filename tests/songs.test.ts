@@ -3,7 +3,18 @@ import type { Song, Setlist } from '@idle-step/core/show';
 import { demoRig, demoSets, demoSongs } from '@idle-step/demo';
 import type { Page } from 'puppeteer-core';
 import { describe, expect, it } from 'vitest';
-import { chord, choose, fill, openPage, pressButton, textIs, textOf, until, useApp } from './support/app';
+import {
+  chord,
+  choose,
+  fill,
+  HeldRequests,
+  openPage,
+  pressButton,
+  textIs,
+  textOf,
+  until,
+  useApp,
+} from './support/app';
 import { axeViolations } from './support/axe';
 
 const running = useApp();
@@ -591,11 +602,17 @@ describe('an evening', () => {
   });
 
   it('leaves a song out tonight by one press: of times, numbers, stage and print', async () => {
-    const page = await openPage(running.browser, running.app.base, `/sets/${id}`);
+    // However late the songs come, the lines stay where they are: they are pressed as soon as they are there.
+    const songs = new HeldRequests(/\/api\/songs\b/);
+    const page = await openPage(running.browser, running.app.base, `/sets/${id}`, songs.hold);
     await page.waitForSelector('.order li');
+    const topOfFirst = () => page.$eval('.order li', (li) => li.getBoundingClientRect().top);
+    const top = await topOfFirst();
+    songs.letCome();
+    await textIs(page, '.set-times', (t) => t.endsWith('over the slot'));
+    expect(await topOfFirst()).toBe(top);
     const first = async () =>
       page.$eval('.order li:nth-child(1)', (li) => [li.className, (li as HTMLElement).innerText].join(' '));
-    await page.waitForSelector('.set-times');
     const times = await page.$eval('.set-times', (e) => e.textContent);
     const [name] = await page.$$eval('.order .order-song', (all) => all.map((a) => a.textContent!));
     await page.locator('.order li:nth-child(1) [aria-label="Not tonight"]').click();

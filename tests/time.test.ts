@@ -156,6 +156,16 @@ describe('a curve over a song', () => {
     await click(0.5, 0.9);
     const circles = () => page.$$('.curve-points li');
     await until('two points', circles, (all) => all.length === 2);
+    // Its own line in the drawing above comes with it, and moves nothing.
+    const name = await page.$eval('[aria-label^="The curve of"]', (e) =>
+      e.ariaLabel!.slice('The curve of '.length),
+    );
+    await until(
+      'its line',
+      () => page.$$eval('.line-name', (list) => list.map((e) => e.textContent)),
+      (list) => list.includes(name),
+    );
+    expect(await page.$eval('.curve-drawing', (e) => e.getBoundingClientRect().y)).toBe(box.y);
     await click(0.8, 0.5);
     await until('three points', circles, (all) => all.length === 3);
     const ramps = (song: Song) => song.line.cues.flatMap((c) => c.actions.filter((a) => a.kind === 'ramp'));

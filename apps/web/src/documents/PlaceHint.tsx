@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { screenChanged, type Place } from '../screen/screenSlice';
 import { useAppDispatch, useAppSelector } from '../store';
 import { IconButton } from '../ui/IconButton';
@@ -12,26 +12,30 @@ const HINTS: Readonly<Record<Place, string>> = {
   sets: 'Songs in the order of the evening. Step through their scenes here or by foot.',
 };
 
-/** One line that says what a place is for, until something was done there or it was put away. */
+/**
+ * One line that says what a place is for, until something was done there or it was put away. What is done does not take
+ * it away at once: everything below would move under the hand.
+ */
 export function PlaceHint({ place }: { place: Place }) {
   const dispatch = useAppDispatch();
   const used = useAppSelector((s) => s.screen.usedPlaces);
   const steps = useAppSelector((s) => s.drafts.steps);
   const before = useRef(steps);
   const isUsed = used.includes(place);
+  const [isOpen, setOpen] = useState(!isUsed);
+  const putAway = () => {
+    setOpen(false);
+    if (!isUsed) dispatch(screenChanged({ usedPlaces: [...used, place] }));
+  };
   useEffect(() => {
     if (isUsed || steps === before.current) return;
     dispatch(screenChanged({ usedPlaces: [...used, place] }));
   }, [dispatch, isUsed, place, steps, used]);
-  if (isUsed) return null;
+  if (!isOpen) return null;
   return (
     <p className="place-hint">
       {HINTS[place]}
-      <IconButton
-        icon={X}
-        label="Put this line away"
-        onClick={() => dispatch(screenChanged({ usedPlaces: [...used, place] }))}
-      />
+      <IconButton icon={X} label="Put this line away" onClick={putAway} />
     </p>
   );
 }

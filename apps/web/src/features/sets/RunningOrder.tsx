@@ -117,13 +117,14 @@ export function RunningOrder({
           Talk
         </Button>
         <LastCheckLink rigId={set.rigId} setId={set.id} />
-        <span className="gap" />
-        {left > 0 && <span className="muted">{left} not tonight</span>}
-        {isLoaded ? (
-          <SetTimes set={set} times={times} />
-        ) : (
-          <span className="muted">Fetching the songs …</span>
-        )}
+        <span className="order-sum">
+          {left > 0 && <span className="muted">{left} not tonight</span>}
+          {isLoaded ? (
+            <SetTimes set={set} times={times} />
+          ) : (
+            <span className="muted">Fetching the songs …</span>
+          )}
+        </span>
       </div>
       {set.entries.length === 0 ? (
         <div className="empty-place">

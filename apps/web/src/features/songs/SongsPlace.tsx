@@ -147,7 +147,9 @@ export function SongsPlace() {
             {sentence}
           </p>
         )}
-        <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={wanted} />
+        {isFetched && (
+          <SongList rigId={rig.id} songs={songs} total={total} set={set} sets={sets} shownId={wanted} />
+        )}
       </aside>
       {table !== null ? (
         <div className="work-pad flex-grow-1">

@@ -256,16 +256,15 @@ function UsedIn({ song }: { song: Song }) {
     { refetchOnMountOrArgChange: true },
   );
   const used = data?.items ?? [];
-  if (!data) return null;
-  if (used.length === 0) return <span className="small muted">in no set</span>;
   return (
-    <span className="small muted">
-      in{' '}
-      {used.length === 1 ? (
-        <Link to={`/sets/${nth(used, 0).id}`}>{nth(used, 0).name}</Link>
-      ) : (
-        <span title={used.map((s) => s.name).join(', ')}>{used.length} sets</span>
+    <span className="small muted used-in" title={used.map((s) => s.name).join(', ')}>
+      {data && used.length === 0 && 'in no set'}
+      {used.length === 1 && (
+        <>
+          in <Link to={`/sets/${nth(used, 0).id}`}>{nth(used, 0).name}</Link>
+        </>
       )}
+      {used.length > 1 && `in ${used.length} sets`}
     </span>
   );
 }

@@ -56,7 +56,7 @@ export function TimeRoom({ rig, song }: { rig: FullRig; song: Song }) {
     setDrawing(!isDrawing);
   };
   return (
-    <div className="time-room">
+    <div className={cue || tempo || isDrawing ? 'time-room opened' : 'time-room'}>
       <div className="time-head">
         <PlayButtons song={song} isInPlay={isInPlay} here={here} />
         <NowFigures isInPlay={isInPlay} line={line} />
