@@ -172,16 +172,33 @@ describe('a curve over a song', () => {
     const count = ramps(before).length;
     await until('kept', kept, (song) => ramps(song).length === count + 2);
     // The last point is dragged down to the lowest value, and the first one is typed.
-    const last = (await page.$$('.curve-point')).at(-1)!;
-    const { x, y } = await last.evaluate((e) => {
-      const r = e.getBoundingClientRect();
-      return { x: r.x + r.width / 2, y: r.y + r.height / 2 };
-    });
+    const placeOfLast = async () =>
+      (await page.$$('.curve-point')).at(-1)!.evaluate((e) => {
+        const r = e.getBoundingClientRect();
+        return { x: r.x + r.width / 2, y: r.y + r.height / 2 };
+      });
+    const { x, y } = await placeOfLast();
     await page.mouse.move(x, y);
     await page.mouse.down();
     await page.mouse.move(x, box.y + box.height, { steps: 4 });
     await page.mouse.up();
     await until('lowest', kept, (song) => ramps(song).some((a) => a.kind === 'ramp' && a.to === 0));
+    // On a slow computer it is dropped before it was drawn where it was pulled to.
+    const low = await placeOfLast();
+    await page.mouse.move(low.x, low.y);
+    await page.mouse.down();
+    await page.$eval(
+      '.curve-drawing',
+      (e, to) => {
+        for (const type of ['pointermove', 'pointerup'])
+          e.dispatchEvent(
+            new PointerEvent(type, { bubbles: true, pointerId: 1, clientX: to.x, clientY: to.y - 200 }),
+          );
+      },
+      low,
+    );
+    await page.mouse.up();
+    await until('highest', kept, (song) => ramps(song).some((a) => a.kind === 'ramp' && a.to === 127));
     const first = await page.waitForSelector('.curve-points li:first-child input.num');
     await first!.click({ count: 3 });
     await page.keyboard.type('42');

@@ -13,7 +13,7 @@ import { IconButton } from '../ui/IconButton';
 /** Steps that are listed; more can be undone one by one. */
 const LISTED = 25;
 
-/** Undo and redo with what they would take back, and the list of the last steps. */
+/** Undo and redo with what they would take back, and the list of the last steps. There from the beginning: a first edit moves nothing. */
 export function UndoSteps() {
   const { undo, redo } = useSteps();
   const drafts = useAppSelector((s) => s.drafts);
@@ -23,7 +23,6 @@ export function UndoSteps() {
     const isInReach = inReach({ api: fetched, screen });
     return { past: pastSteps(drafts, isInReach), next: lastUndone(drafts, isInReach) };
   }, [drafts, fetched, screen]);
-  if (past.length === 0 && !next) return null;
   const nameOf = (resource: Resource, id: string) => findKept(fetched, resource, id)?.doc.name;
   const namesOf = (keys: readonly string[]) => placeOfStep(nameOf, keys, '').names.join(', ');
   const wordsOf = (step: WaitingStep) =>

@@ -1,6 +1,7 @@
 import { type Board, type Control, GRID_MM, shifted } from '@idle-step/core/floor';
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { Corners } from '../../../ui/Corners';
+import { useDragged } from '../../../ui/hooks/useDragged';
 import { useMeasure } from '../../../ui/hooks/useMeasure';
 import { messageWords } from '../../../boards/useLearn';
 
@@ -23,8 +24,9 @@ export function BoardPlan({ board, selected, learningId, onSelect, onPlace, onRe
   const [box, widthPx] = useMeasure(740);
   const scale = Math.min(MAX_SCALE, (widthPx - 4) / board.widthMm, MAX_HEIGHT_PX / board.heightMm);
   const drag = useRef<{ x: number; y: number; ids: ReadonlySet<string> } | null>(null);
-  const [pulled, setPulled] = useState<Pulled | null>(null);
-  const shown = pulled ? shifted(board.controls, pulled.ids, pulled.by, board) : board.controls;
+  const held = useDragged<Pulled>();
+  const { drawn } = held;
+  const shown = drawn ? shifted(board.controls, drawn.ids, drawn.by, board) : board.controls;
   const take = (e: PointerEvent<HTMLElement>, id: string) => {
     if (e.button !== 0) return;
     const next = e.shiftKey
@@ -40,18 +42,18 @@ export function BoardPlan({ board, selected, learningId, onSelect, onPlace, onRe
     if (!drag.current || !e.currentTarget.hasPointerCapture(e.pointerId)) return;
     const by = { x: (e.clientX - drag.current.x) / scale, y: (e.clientY - drag.current.y) / scale };
     // A finger trembles: less than a grid step is no drag.
-    if (pulled || Math.hypot(by.x, by.y) >= GRID_MM * 2) setPulled({ ids: drag.current.ids, by });
+    if (held.now() || Math.hypot(by.x, by.y) >= GRID_MM * 2) held.set({ ids: drag.current.ids, by });
   };
   const drop = (e: PointerEvent<HTMLElement>, id: string) => {
+    const pulled = held.now();
     if (pulled) onPlace(shifted(board.controls, pulled.ids, pulled.by, board));
     // Of several in hand a click that was no drag takes this one alone.
     else if (drag.current && !e.shiftKey) onSelect(new Set([id]));
-    drag.current = null;
-    setPulled(null);
+    letGo();
   };
   const letGo = () => {
     drag.current = null;
-    setPulled(null);
+    held.set(null);
   };
   const onKey = (e: KeyboardEvent, id: string) => {
     const far = e.shiftKey ? 10 : GRID_MM;

@@ -1,9 +1,10 @@
 import { type Sweep, sweepValue } from '@idle-step/core/floor';
 import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 import { Plus } from 'lucide-react';
-import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { Line } from 'react-chartjs-2';
 import { cssColour } from '../../../ui/cssColour';
+import { useDragged } from '../../../ui/hooks/useDragged';
 import { Button } from 'react-bootstrap';
 import { nth } from '@idle-step/core/sure';
 
@@ -29,8 +30,8 @@ type Props = {
 export function CurveChart({ sweep, position, name, onPoints }: Props) {
   const { from, to, invert, curve } = sweep;
   const chart = useRef<Chart<'line'> | null>(null);
-  const [pulled, setPulled] = useState<{ index: number; points: readonly Point[] } | null>(null);
-  const own = pulled?.points ?? sweep.points;
+  const held = useDragged<{ index: number; points: readonly Point[] }>();
+  const own = held.drawn?.points ?? sweep.points;
   const points = useMemo(
     () =>
       Array.from({ length: 128 }, (_, x) => ({
@@ -78,15 +79,17 @@ export function CurveChart({ sweep, position, name, onPoints }: Props) {
     const index = nearest(sweep.points, at);
     if (index < 0) return;
     e.currentTarget.setPointerCapture(e.pointerId);
-    setPulled({ index, points: sweep.points });
+    held.set({ index, points: sweep.points });
   };
   const pull = (e: PointerEvent) => {
+    const pulled = held.now();
     const at = pulled && placeOf(e);
-    if (pulled && at) setPulled({ ...pulled, points: movedPoint(pulled.points, pulled.index, at) });
+    if (pulled && at) held.set({ ...pulled, points: movedPoint(pulled.points, pulled.index, at) });
   };
   const drop = () => {
+    const pulled = held.now();
     if (pulled && pulled.points !== sweep.points) onPoints?.(pulled.points);
-    setPulled(null);
+    held.set(null);
   };
   return (
     <>

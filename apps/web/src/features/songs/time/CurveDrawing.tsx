@@ -1,5 +1,6 @@
 import { barBeatAt, type CurvePoint, type SongLine } from '@idle-step/core/show';
 import { useRef, useState, type PointerEvent } from 'react';
+import { useDragged } from '../../../ui/hooks/useDragged';
 import { barBeatText } from '../../../words/times';
 import { nth } from '@idle-step/core/sure';
 
@@ -28,7 +29,7 @@ export function CurveDrawing({
   onDraw(label: string, points: readonly CurvePoint[]): void;
 }) {
   const svg = useRef<SVGSVGElement>(null);
-  const [dragged, setDragged] = useState<{ readonly index: number; readonly point: CurvePoint } | null>(null);
+  const held = useDragged<{ readonly index: number; readonly point: CurvePoint }>();
   // A first point alone is no curve yet: it waits for the second one.
   const [first, setFirst] = useState<CurvePoint | null>(null);
   const { min, max } = bounds;
@@ -45,7 +46,7 @@ export function CurveDrawing({
   const leftOf = ({ beat }: CurvePoint) => `${(beat / total) * 100}%`;
   const topOf = ({ value }: CurvePoint) =>
     EDGE_PX + ((max - value) / (max - min || 1)) * (HEIGHT_PX - 2 * EDGE_PX);
-  const shown = dragged ? points.with(dragged.index, dragged.point) : points;
+  const shown = held.drawn ? points.with(held.drawn.index, held.drawn.point) : points;
   const inOrder = [...shown, ...(first && points.length === 0 ? [first] : [])].toSorted(
     (a, b) => a.beat - b.beat,
   );
@@ -59,8 +60,9 @@ export function CurveDrawing({
     } else setFirst(point);
   };
   const drop = () => {
+    const dragged = held.now();
     if (!dragged) return;
-    setDragged(null);
+    held.set(null);
     const others = points.toSpliced(dragged.index, 1);
     if (!others.some((p) => p.beat === dragged.point.beat))
       onDraw('move a point', [...others, dragged.point]);
@@ -80,10 +82,11 @@ export function CurveDrawing({
         if (event.button === 0) click(event);
       }}
       onPointerMove={(event) => {
-        if (dragged) setDragged({ ...dragged, point: at(event) });
+        const dragged = held.now();
+        if (dragged) held.set({ ...dragged, point: at(event) });
       }}
       onPointerUp={drop}
-      onPointerCancel={() => setDragged(null)}
+      onPointerCancel={() => held.set(null)}
     >
       {inOrder.slice(1).map((point, i) => (
         <line
@@ -105,7 +108,7 @@ export function CurveDrawing({
           onPointerDown={(event) => {
             event.stopPropagation();
             svg.current?.setPointerCapture(event.pointerId);
-            setDragged({ index: i, point });
+            held.set({ index: i, point });
           }}
         />
       ))}
