@@ -331,7 +331,7 @@ describe('charts from files', () => {
     expect(page.troubles).toEqual([]);
   });
 
-  it('400 damaged ones: none crashes the page, none is half imported', async () => {
+  it('200 damaged ones: none crashes the page, none is half imported', async () => {
     const page = await openChart();
     const damaged = (text: string, seed: number) =>
       fc.sample(
@@ -346,7 +346,7 @@ describe('charts from files', () => {
               ? text.slice(0, at)
               : text.slice(0, at) + (how === 'junk' ? '<"&\u0000;' : '') + text.slice(at + length),
           ),
-        { seed, numRuns: 200 },
+        { seed, numRuns: 100 },
       );
     const files = [...damaged(CSV, 41), ...damaged(MIDNAM, 42)];
     const before = (await chart()).length;
@@ -381,7 +381,7 @@ describe('charts from files', () => {
       }
       await textIs(page, '.chart-foot', (t) => t.startsWith(`${before} functions`));
     }
-    expect(seen.refused).toBeGreaterThan(200);
+    expect(seen.refused).toBeGreaterThan(100);
     expect((await chart()).length).toBe(before);
     expect(page.troubles).toEqual([]);
   });

@@ -23,7 +23,7 @@ import { BACK_WITHIN, reachOf } from './reach';
 import { LENGTH, reachFault } from './reachRuns.test-support';
 
 /** Rigs by chance; the long run tries 500. */
-const RIGS = 40;
+const RIGS = 20;
 const WIDE = { exactPresses: 20_000, presses: 20_000 };
 
 describe('what feet can bring about', () => {
@@ -60,10 +60,10 @@ describe('what feet can bring about', () => {
   });
 
   it.each([1, 2] as const)(
-    'finds the same places where states are merged (40 rigs, boards: %d)',
+    'finds the same places where states are merged (24 rigs, boards: %d)',
     (boards) => {
       let compared = 0;
-      for (let seed = 1; seed <= 40; seed++) {
+      for (let seed = 1; seed <= 24; seed++) {
         const { world } = randomEvening(seeded(seed), boards);
         const exact = reachOf(world, drained(footGraph(world, begunEvening(world), WIDE)));
         const merged = reachOf(
@@ -84,7 +84,7 @@ describe('what feet can bring about', () => {
             expect(standsOtherwise(world, replayed(world, differs.presses))).toEqual(differs.functionIds);
           }
       }
-      expect(compared).toBeGreaterThan(30);
+      expect(compared).toBeGreaterThan(18);
     },
   );
 
