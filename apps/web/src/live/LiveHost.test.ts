@@ -239,6 +239,34 @@ describe('the live host', () => {
     expect(sent.length).toBeGreaterThan(0);
   });
 
+  it('what needs the ports is refused with its reason, and sends nothing', async () => {
+    const { host, sent } = await playing();
+    const tried = () => ({
+      check: host.lineCheck.start('in-order', false),
+      dump: host.dumps.identify(kelpline.id),
+      board: host.link.cannot(plank.id),
+    });
+    // A check only listens, so that hands off does not matter to it.
+    host.command({ kind: 'here', thing: 'hands-off', to: 'on' });
+    const handsOff = 'Hands are off: nothing leaves by real ports. Switch hands off off first.';
+    expect(tried()).toMatchObject({ check: null, dump: handsOff });
+    expect(host.lineCheck.isRunning).toBe(true);
+    host.lineCheck.stop();
+    sent.length = 0;
+    host.command({ kind: 'here', thing: 'hands-off', to: 'off' });
+    const elsewhere = 'Another window of this browser plays and has the ports. Press Play here first.';
+    host.ports.leaveToOther();
+    expect(tried()).toMatchObject({ check: elsewhere, dump: elsewhere });
+    expect([host.lineCheck.isRunning, host.dumps.getSnapshot(), sent]).toEqual([false, null, []]);
+    // So does one that shows what another window plays, whatever ports it sees.
+    const { host: second } = await playing();
+    second.follow(show, followedOf(host.now().state), 0);
+    expect(second.lineCheck.start('in-order', false)).toBe(elsewhere);
+    expect(second.dumps.identify(kelpline.id)).toBe(elsewhere);
+    second.unfollow();
+    expect(second.lineCheck.start('in-order', false)).toBeNull();
+  });
+
   it('a stand-in that was told something is another one in the next snapshot', async () => {
     const { clock, host, input } = await playing();
     const kelpline = demoRig.devices.find((d) => d.name === 'Kelpline')!.id;
