@@ -220,3 +220,27 @@ describe('answers that come late', () => {
     expect(page.troubles).toEqual([]);
   });
 });
+
+describe('the line that says what a place is for', () => {
+  it('stays through a first edit, and is gone the next time; put away it is gone at once', async () => {
+    const { id } = demoSets[0]!;
+    const page = await openPage(running.browser, running.app.base, `/sets/${id}`);
+    const isSaid = () => isThere(page, '.place-hint');
+    const top = () => page.$eval('.order li', (li) => li.getBoundingClientRect().top);
+    await page.waitForSelector('.set-times');
+    const before = await top();
+    await page.locator('.order li:nth-child(2) [aria-label="Not tonight"]').click();
+    await textIs(page, '.save-state', (t) => /^saved \d/.test(t));
+    expect([await isSaid(), await top()]).toEqual([true, before]);
+    await page.reload();
+    await page.waitForSelector('.set-times');
+    expect(await isSaid()).toBe(false);
+    await page.goto(`${running.app.base}/routes`);
+    await page.locator('[aria-label="Put this line away"]').click();
+    await until('put away', isSaid, (is) => !is);
+    await page.reload();
+    await page.waitForSelector('.route-head');
+    expect(await isSaid()).toBe(false);
+    expect(page.troubles).toEqual([]);
+  });
+});

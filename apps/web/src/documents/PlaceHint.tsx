@@ -23,19 +23,16 @@ export function PlaceHint({ place }: { place: Place }) {
   const before = useRef(steps);
   const isUsed = used.includes(place);
   const [isOpen, setOpen] = useState(!isUsed);
-  const putAway = () => {
-    setOpen(false);
-    if (!isUsed) dispatch(screenChanged({ usedPlaces: [...used, place] }));
-  };
+  // Put away, or something was done: the next time it does not come.
+  const isDone = !isOpen || steps !== before.current;
   useEffect(() => {
-    if (isUsed || steps === before.current) return;
-    dispatch(screenChanged({ usedPlaces: [...used, place] }));
-  }, [dispatch, isUsed, place, steps, used]);
+    if (isDone && !isUsed) dispatch(screenChanged({ usedPlaces: [...used, place] }));
+  }, [dispatch, isDone, isUsed, place, used]);
   if (!isOpen) return null;
   return (
     <p className="place-hint">
       {HINTS[place]}
-      <IconButton icon={X} label="Put this line away" onClick={putAway} />
+      <IconButton icon={X} label="Put this line away" onClick={() => setOpen(false)} />
     </p>
   );
 }

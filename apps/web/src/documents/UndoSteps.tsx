@@ -13,7 +13,10 @@ import { IconButton } from '../ui/IconButton';
 /** Steps that are listed; more can be undone one by one. */
 const LISTED = 25;
 
-/** Undo and redo with what they would take back, and the list of the last steps. There from the beginning: a first edit moves nothing. */
+/**
+ * Undo and redo with what they would take back, and the list of the last steps. There from the beginning, so that a first
+ * edit moves nothing.
+ */
 export function UndoSteps() {
   const { undo, redo } = useSteps();
   const drafts = useAppSelector((s) => s.drafts);
